@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace kp {
+
+/// A field as RFC 4180 writes it: quoted when it holds a comma, a quote or a line end. A leading = + - @ gets no special
+/// treatment: the file is data, not a spreadsheet formula, and must read back to the same text.
+[[nodiscard]] std::string csv_field(std::string_view text);
+[[nodiscard]] std::string csv_row(const std::vector<std::string>& fields);
+
+/// Reads RFC 4180 text into rows; tolerant of \n and \r\n, of a missing last line end, and of quotes left open at the end.
+[[nodiscard]] std::vector<std::vector<std::string>> read_csv(std::string_view text);
+
+}  // namespace kp

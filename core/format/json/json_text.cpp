@@ -1,0 +1,234 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/json/json_text.hpp"
+
+#include "core/base/text.hpp"
+
+#include <charconv>
+#include <cmath>
+#include <functional>
+
+namespace kp {
+
+namespace {
+
+constexpr size_t largest = size_t{64} << 20;  // a part with 2,000 balls is half a megabyte
+constexpr int deepest = 64;                   // our schemas nest six deep
+
+/// Depth of the nesting, counted outside strings; nlohmann recurses when it destroys a value, so depth is limited first.
+bool too_deep(std::string_view text) {
+    int depth = 0;
+    bool quoted = false;
+    for (size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (quoted) {
+            if (c == '\\') ++i;
+            else if (c == '"') quoted = false;
+        } else if (c == '"') quoted = true;
+        else if (c == '[' || c == '{') {
+            if (++depth > deepest) return true;
+        } else if (c == ']' || c == '}') --depth;
+    }
+    return false;
+}
+
+/// Walks valid JSON to the value a pointer names. Only used when an error is built.
+class Locator {
+public:
+    explicit Locator(std::string_view text) : t_(text) {}
+    size_t find(const std::string& pointer) {
+        blank();
+        for (const auto step : split(pointer, '/')) {
+            if (step.empty()) continue;
+            if (!enter(step)) break;
+        }
+        blank();
+        return i_;
+    }
+
+private:
+    void blank() {
+        while (i_ < t_.size() && (t_[i_] == ' ' || t_[i_] == '\n' || t_[i_] == '\r' || t_[i_] == '\t')) ++i_;
+    }
+    std::string_view string() {
+        const size_t from = ++i_;
+        while (i_ < t_.size() && t_[i_] != '"') i_ += t_[i_] == '\\' ? 2 : 1;
+        return t_.substr(from, i_++ - from);
+    }
+    void skip() {
+        blank();
+        int depth = 0;
+        do {
+            if (i_ >= t_.size()) return;
+            const char c = t_[i_];
+            if (c == '"') {
+                string();
+                if (depth == 0) return;
+                continue;
+            }
+            if (depth == 0 && (c == ',' || c == ']' || c == '}')) return;
+            if (c == '[' || c == '{') ++depth;
+            if (c == ']' || c == '}') {
+                ++i_;
+                if (--depth == 0) return;
+                continue;
+            }
+            ++i_;
+        } while (true);
+    }
+    bool enter(std::string_view step) {
+        blank();
+        const size_t here = i_;
+        if (i_ >= t_.size() || (t_[i_] != '{' && t_[i_] != '[')) return false;
+        const bool object = t_[i_++] == '{';
+        for (long long n = 0; i_ < t_.size(); ++n) {
+            blank();
+            if (t_[i_] == '}' || t_[i_] == ']') break;
+            bool hit = !object && to_integer(step) == n;
+            if (object) {
+                hit = string() == step;
+                blank();
+                ++i_;
+            }
+            if (hit) return true;
+            skip();
+            blank();
+            if (i_ < t_.size() && t_[i_] == ',') ++i_;
+        }
+        i_ = here;
+        return false;
+    }
+    std::string_view t_;
+    size_t i_ = 0;
+};
+
+Message schema_trouble(const std::string& file, std::string text) { return {Severity::stop, "schema", std::move(text), file, 1, 0}; }
+
+}  // namespace
+
+Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::string_view kind, int newest) {
+    if (text.size() > largest) return Message{Severity::stop, "limit", "is larger than 64 MiB; such a file is not read.", file, 0, 0};
+    if (too_deep(text)) return Message{Severity::stop, "limit", "nests deeper than 64 levels; such a file is not read.", file, 0, 0};
+    JsonText out;
+    out.text_ = std::string(text);
+    out.file_ = std::move(file);
+    try {
+        out.root_ = Json::parse(text);
+    } catch (const Json::parse_error& error) {
+        const auto place = place_of(text, error.byte > 0 ? error.byte - 1 : 0);
+        const bool cut = error.byte > text.size();
+        return Message{Severity::stop, "syntax",
+                       cut ? "The file ends in the middle of a value; it seems to be cut off. Restore it from a copy."
+                           : "This is not valid JSON here; look for a missing comma, quote or bracket.",
+                       out.file_, place.line, place.column};
+    }
+    if (!out.root_.is_object()) return schema_trouble(out.file_, "A JSON object with a \"schema\" is expected.");
+    const auto schema = out.root_.value("schema", Json());
+    const std::string word = schema.is_string() ? schema.get<std::string>() : "";
+    const std::string start = "kitepeg." + std::string(kind) + "/";
+    if (!word.starts_with(start))
+        return schema_trouble(out.file_, "The file should say \"schema\": \"" + start + std::to_string(newest) + "\"" + (word.empty() ? "." : "; it says \"" + word + "\"."));
+    const auto version = to_integer(std::string_view(word).substr(start.size()));
+    if (!version || *version < 1) return schema_trouble(out.file_, "The schema \"" + word + "\" has no valid number.");
+    if (*version > newest)
+        return schema_trouble(out.file_, "The file is of schema " + word + ", this program reads up to " + std::to_string(newest) + "; open it with a newer Kite Peg.");
+    return out;
+}
+
+Message JsonText::at(const std::string& pointer, std::string text) const {
+    const auto place = place_of(text_, Locator(text_).find(pointer));
+    return {Severity::stop, "value", std::move(text), file_, place.line, place.column};
+}
+
+const Json* JsonText::find(const std::string& pointer, const char* key) const {
+    const Json* object = &root_;
+    if (!pointer.empty()) {
+        const Json::json_pointer at(pointer);
+        if (!root_.contains(at)) return nullptr;
+        object = &root_.at(at);
+    }
+    if (!object->is_object()) return nullptr;
+    const auto found = object->find(key);
+    return found == object->end() || found->is_null() ? nullptr : &*found;
+}
+
+std::string JsonText::text(const std::string& pointer, const char* key, bool required) {
+    const auto* value = find(pointer, key);
+    if (value && value->is_string()) return value->get<std::string>();
+    if (value) wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a text in quotes.");
+    else if (required) wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+    return {};
+}
+
+double JsonText::number(const std::string& pointer, const char* key, bool required, double otherwise) {
+    const auto* value = find(pointer, key);
+    if (value && value->is_number() && std::isfinite(value->get<double>()) && std::fabs(value->get<double>()) < 1e15) return value->get<double>();
+    if (value) wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a number.");
+    else if (required) wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+    return otherwise;
+}
+
+bool JsonText::flag(const std::string& pointer, const char* key, bool otherwise) {
+    const auto* value = find(pointer, key);
+    if (value && value->is_boolean()) return value->get<bool>();
+    if (value) wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be true or false.");
+    return otherwise;
+}
+
+size_t JsonText::count(const std::string& pointer, const char* key, bool required) {
+    const auto* value = find(pointer, key);
+    if (value && value->is_array()) return value->size();
+    if (value) wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a list in [ ].");
+    else if (required) wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+    return 0;
+}
+
+std::vector<std::string> JsonText::texts(const std::string& pointer, const char* key, bool required) {
+    std::vector<std::string> out;
+    const size_t n = count(pointer, key, required);
+    for (size_t i = 0; i < n; ++i) {
+        const auto& value = (*find(pointer, key))[i];
+        if (value.is_string()) out.push_back(value.get<std::string>());
+        else wrong(pointer + "/" + key + "/" + std::to_string(i), "A text in quotes is expected here.");
+    }
+    return out;
+}
+
+namespace {
+
+void put(std::string& out, const Json& value, size_t indent) {
+    constexpr size_t width = 150;
+    const std::string flat = value.dump(-1, ' ', false, Json::error_handler_t::replace);
+    const bool empty = value.empty() || !value.is_structured();
+    if (empty || (flat.size() + indent <= width && indent > 0)) {
+        // A blank after ':' and ',' outside strings, for the eye.
+        bool quoted = false;
+        for (size_t i = 0; i < flat.size(); ++i) {
+            out += flat[i];
+            if (flat[i] == '\\' && quoted) out += flat[++i];
+            else if (flat[i] == '"') quoted = !quoted;
+            else if (!quoted && (flat[i] == ',' || flat[i] == ':')) out += ' ';
+        }
+        return;
+    }
+    const std::string pad(indent + 2, ' ');
+    out += value.is_object() ? "{\n" : "[\n";
+    bool first = true;
+    for (const auto& item : value.items()) {
+        if (!first) out += ",\n";
+        first = false;
+        out += pad;
+        if (value.is_object()) out += Json(item.key()).dump(-1, ' ', false, Json::error_handler_t::replace) + ": ";
+        put(out, item.value(), indent + 2);
+    }
+    out += "\n" + std::string(indent, ' ') + (value.is_object() ? "}" : "]");
+}
+
+}  // namespace
+
+std::string write_json(const Json& value) {
+    std::string out;
+    put(out, value, 0);
+    return out + "\n";
+}
+
+}  // namespace kp

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// JSON with places: parsing by nlohmann-json, and the line of any value, so that an error can point at it.
+#pragma once
+
+#include "core/base/result.hpp"
+
+#include <nlohmann/json.hpp>
+#include <string>
+#include <string_view>
+
+namespace kp {
+
+/// Keeps key order, so that what is read and written again differs only where it was changed.
+using Json = nlohmann::ordered_json;
+
+/// A parsed file. `wrong` collects errors with the line of the value they speak of.
+class JsonText {
+public:
+    /// Errors: larger than 64 MiB, nested deeper than 64, not JSON, or `schema` is not `kind`/`newest` or older.
+    static Result<JsonText> parse(std::string_view text, std::string file, std::string_view kind, int newest);
+
+    [[nodiscard]] const Json& root() const { return root_; }
+    /// A message at the value that `pointer` (RFC 6901) names.
+    [[nodiscard]] Message at(const std::string& pointer, std::string text) const;
+
+    // Fields of the object at `pointer`. A missing or mistyped field is remembered as an error and gives the default.
+    std::string text(const std::string& pointer, const char* key, bool required = true);
+    double number(const std::string& pointer, const char* key, bool required = true, double otherwise = 0);
+    bool flag(const std::string& pointer, const char* key, bool otherwise);
+    /// Number of elements of the array, 0 with an error when it is missing and required.
+    size_t count(const std::string& pointer, const char* key, bool required = true);
+    std::vector<std::string> texts(const std::string& pointer, const char* key, bool required = true);
+    void wrong(const std::string& pointer, std::string text) { errors_.push_back(at(pointer, std::move(text))); }
+    [[nodiscard]] std::vector<Message> errors() const { return errors_; }
+
+private:
+    const Json* find(const std::string& pointer, const char* key) const;
+    std::string text_, file_;
+    Json root_;
+    std::vector<Message> errors_;
+};
+
+/// Our way of writing: two spaces, short arrays and objects on one line, a line end at the end.
+[[nodiscard]] std::string write_json(const Json& value);
+
+}  // namespace kp

@@ -1,0 +1,155 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/json/project_json.hpp"
+
+#include "core/base/text.hpp"
+
+#include <algorithm>
+
+namespace kp {
+
+namespace {
+std::string slot(const std::string& list, size_t i) { return list + "/" + std::to_string(i); }
+
+void read_pegs(JsonText& j, Project& p) {
+    for (size_t i = 0, n = j.count("", "pegs", false); i < n; ++i) {
+        const auto at = slot("/pegs", i);
+        const auto port = j.text(at, "port");
+        Peg peg{j.text(at, "pin"), j.text(at, "state", false) == "loose" ? PegState::loose : PegState::pegged, j.text(at, "origin", false)};
+        if (!p.pegs.emplace(port, peg).second) j.wrong(at, "The port " + port + " is pegged twice; a port has one pin.");
+    }
+}
+
+void read_attributes(JsonText& j, Project& p) {
+    for (size_t i = 0, n = j.count("", "attributes", false); i < n; ++i) {
+        const auto at = slot("/attributes", i);
+        PortAttributes a;
+        a.standard = j.text(at, "standard", false);
+        a.standard_origin = j.text(at, "standard_origin", false);
+        a.drive = j.text(at, "drive", false);
+        a.slew = j.text(at, "slew", false);
+        a.pull = j.text(at, "pull", false);
+        a.note = j.text(at, "note", false);
+        p.attributes[j.text(at, "port")] = a;
+    }
+}
+}  // namespace
+
+Result<ProjectFile> read_project(std::string_view text, const std::string& file) {
+    auto parsed = JsonText::parse(text, file, "project", 1);
+    if (!parsed) return parsed.messages();
+    auto& j = parsed.value();
+    ProjectFile out;
+    auto& p = out.project;
+    p.name = j.text("", "name");
+    p.part = j.text("", "part");
+    p.board = j.text("", "board");
+    p.top = j.text("", "top", false);
+    p.netlists = j.texts("", "netlists");
+    p.libraries = j.texts("", "libraries");
+    p.delays = j.text("", "delays", false);
+    for (size_t i = 0, n = j.count("", "constraints"); i < n; ++i) {
+        const auto at = slot("/constraints", i);
+        p.constraints.push_back({j.text(at, "path"), "", j.flag(at, "planning", true), j.flag(at, "analysis", true), j.flag(at, "handoff", true), j.flag(at, "target", false)});
+    }
+    read_pegs(j, p);
+    read_attributes(j, p);
+    for (size_t i = 0, n = j.count("", "waivers", false); i < n; ++i) {
+        const auto at = slot("/waivers", i);
+        p.waivers.push_back({j.text(at, "rule"), j.texts(at, "objects"), j.text(at, "reason"), j.text(at, "who", false), j.text(at, "date", false)});
+    }
+    if (!j.errors().empty()) return j.errors();
+    out.unknown = j.root();
+    return out;
+}
+
+std::string write_project(const ProjectFile& file) {
+    Json j = file.unknown.is_object() ? file.unknown : Json::object();
+    const auto& p = file.project;
+    j["schema"] = "kitepeg.project/1";
+    j["name"] = p.name;
+    j["part"] = p.part;
+    j["board"] = p.board;
+    j["top"] = p.top;
+    j["netlists"] = p.netlists;
+    j["libraries"] = p.libraries;
+    j["delays"] = p.delays;
+    j["constraints"] = Json::array();
+    for (const auto& f : p.constraints) j["constraints"].push_back({{"path", f.path}, {"planning", f.planning}, {"analysis", f.analysis}, {"handoff", f.handoff}, {"target", f.target}});
+    std::vector<std::string> ports;
+    for (const auto& [port, peg] : p.pegs) ports.push_back(port);
+    std::sort(ports.begin(), ports.end(), natural_less);
+    j["pegs"] = Json::array();
+    for (const auto& port : ports) {
+        const auto& peg = p.pegs.at(port);
+        j["pegs"].push_back({{"port", port}, {"pin", peg.pin}, {"state", peg.state == PegState::loose ? "loose" : "pegged"}, {"origin", peg.origin}});
+    }
+    ports.clear();
+    for (const auto& [port, a] : p.attributes) ports.push_back(port);
+    std::sort(ports.begin(), ports.end(), natural_less);
+    j["attributes"] = Json::array();
+    for (const auto& port : ports) {
+        const auto& a = p.attributes.at(port);
+        Json row{{"port", port}};
+        for (const auto& [key, value] : {std::pair{"standard", &a.standard}, std::pair{"standard_origin", &a.standard_origin}, std::pair{"drive", &a.drive}, std::pair{"slew", &a.slew}, std::pair{"pull", &a.pull}, std::pair{"note", &a.note}})
+            if (!value->empty()) row[key] = *value;
+        j["attributes"].push_back(row);
+    }
+    j["waivers"] = Json::array();
+    for (const auto& w : p.waivers) j["waivers"].push_back({{"rule", w.rule}, {"objects", w.objects}, {"reason", w.reason}, {"who", w.who}, {"date", w.date}});
+    return write_json(j);
+}
+
+namespace {
+
+Json peg_json(const std::optional<Peg>& peg) {
+    if (!peg) return nullptr;
+    return {{"pin", peg->pin}, {"loose", peg->state == PegState::loose}, {"origin", peg->origin}};
+}
+std::optional<Peg> peg_from(const Json& j) {
+    if (j.is_null()) return std::nullopt;
+    return Peg{j.at("pin").get<std::string>(), j.at("loose").get<bool>() ? PegState::loose : PegState::pegged, j.at("origin").get<std::string>()};
+}
+Json attributes_json(const PortAttributes& a) { return Json::array({a.standard, a.drive, a.slew, a.pull, a.note, a.standard_origin}); }
+PortAttributes attributes_from(const Json& j) {
+    return {j.at(0).get<std::string>(), j.at(1).get<std::string>(), j.at(2).get<std::string>(), j.at(3).get<std::string>(), j.at(4).get<std::string>(), j.at(5).get<std::string>()};
+}
+
+struct ToJson {
+    Json operator()(const PegChange& c) const { return {{"kind", "peg"}, {"port", c.port}, {"before", peg_json(c.before)}, {"after", peg_json(c.after)}}; }
+    Json operator()(const AttributeChange& c) const { return {{"kind", "attributes"}, {"port", c.port}, {"before", attributes_json(c.before)}, {"after", attributes_json(c.after)}}; }
+    Json operator()(const TextChange& c) const { return {{"kind", "text"}, {"file", c.file}, {"offset", c.offset}, {"before", c.before}, {"after", c.after}}; }
+    Json operator()(const WaiverChange& c) const {
+        return {{"kind", "waiver"}, {"add", c.add}, {"rule", c.waiver.rule}, {"objects", c.waiver.objects}, {"reason", c.waiver.reason}, {"who", c.waiver.who}, {"date", c.waiver.date}};
+    }
+    Json operator()(const FieldChange& c) const { return {{"kind", "field"}, {"field", c.field}, {"before", c.before}, {"after", c.after}}; }
+};
+
+Change change_from(const Json& j) {
+    const auto text = [&](const char* key) { return j.at(key).get<std::string>(); };
+    const auto kind = text("kind");
+    if (kind == "peg") return PegChange{text("port"), peg_from(j.at("before")), peg_from(j.at("after"))};
+    if (kind == "attributes") return AttributeChange{text("port"), attributes_from(j.at("before")), attributes_from(j.at("after"))};
+    if (kind == "text") return TextChange{text("file"), j.at("offset").get<size_t>(), text("before"), text("after")};
+    if (kind == "waiver") return WaiverChange{{text("rule"), j.at("objects").get<std::vector<std::string>>(), text("reason"), text("who"), text("date")}, j.at("add").get<bool>()};
+    return FieldChange{text("field"), text("before"), text("after")};
+}
+
+}  // namespace
+
+Json edit_to_json(const Edit& edit) {
+    Json changes = Json::array();
+    for (const auto& c : edit.changes) changes.push_back(std::visit(ToJson{}, c));
+    return {{"title", edit.title}, {"changes", changes}};
+}
+
+Result<Edit> edit_from_json(const Json& value) {
+    try {
+        Edit edit{value.at("title").get<std::string>(), {}};
+        for (const auto& c : value.at("changes")) edit.changes.push_back(change_from(c));
+        return edit;
+    } catch (const Json::exception&) {
+        return Message{Severity::stop, "journal", "An entry of the recovery journal is damaged.", "", 0, 0};
+    }
+}
+
+}  // namespace kp

@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Parts, boards and I/O standards from their JSON files (data/schemas). Every error names file, line and what to do.
+#pragma once
+
+#include "core/base/result.hpp"
+#include "core/model/board.hpp"
+#include "core/model/part.hpp"
+#include "core/model/standards.hpp"
+
+#include <string>
+#include <string_view>
+
+namespace kp {
+
+/// Schema kitepeg.part/1. Errors: as JsonText, unknown pin kinds or banks, a pin or bank twice, broken pairs.
+[[nodiscard]] Result<Part> read_part(std::string_view text, const std::string& file);
+/// Schema kitepeg.board/1. Errors: as JsonText, nets to unknown terminals, a pin or terminal wired twice.
+[[nodiscard]] Result<Board> read_board(std::string_view text, const std::string& file);
+/// Schema kitepeg.standards/1.
+[[nodiscard]] Result<StandardTable> read_standards(std::string_view text, const std::string& file);
+
+}  // namespace kp

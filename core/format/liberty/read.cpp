@@ -1,0 +1,258 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/liberty/read.hpp"
+
+#include "core/base/text.hpp"
+#include "core/format/liberty/groups.hpp"
+
+#include <algorithm>
+#include <array>
+#include <map>
+
+namespace kp {
+
+namespace {
+
+using liberty::Group;
+
+/// Axes of a template: what each variable is.
+struct Template {
+    std::vector<std::string> variables;
+    std::vector<std::vector<double>> axes;
+};
+
+std::vector<double> numbers(const std::vector<std::string>& texts, bool& good) {
+    std::vector<double> out;
+    for (const auto& text : texts) {
+        std::string_view rest = text;
+        while (!(rest = trim(rest)).empty()) {
+            const auto end = rest.find_first_of(", \t\n");
+            const auto value = to_number(rest.substr(0, end));
+            if (value) out.push_back(*value);
+            else good = false;
+            rest = end == std::string_view::npos ? std::string_view() : rest.substr(rest.find_first_not_of(", \t\n", end) == std::string_view::npos ? rest.size() : rest.find_first_not_of(", \t\n", end));
+        }
+    }
+    return out;
+}
+
+const std::map<std::string, ArcKind> arc_kinds{
+    {"combinational", ArcKind::combinational}, {"combinational_rise", ArcKind::combinational}, {"combinational_fall", ArcKind::combinational}, {"rising_edge", ArcKind::rising_edge}, {"falling_edge", ArcKind::falling_edge},
+    {"setup_rising", ArcKind::setup_rising},   {"setup_falling", ArcKind::setup_falling},     {"hold_rising", ArcKind::hold_rising},   {"hold_falling", ArcKind::hold_falling},
+    {"recovery_rising", ArcKind::recovery_rising}, {"recovery_falling", ArcKind::recovery_falling}, {"removal_rising", ArcKind::removal_rising}, {"removal_falling", ArcKind::removal_falling},
+    {"clear", ArcKind::clear}, {"preset", ArcKind::preset}, {"three_state_enable", ArcKind::enable}, {"three_state_disable", ArcKind::disable}, {"min_pulse_width", ArcKind::pulse_width}};
+
+class Reader {
+public:
+    Reader(std::string_view text, const std::string& file) : text_(text), file_(file) {}
+
+    Result<Library> run() {
+        auto tree = liberty::parse_groups(text_, file_);
+        if (!tree) return tree.messages();
+        const auto* root = tree.value().group("library");
+        if (!root) return Message{Severity::stop, "syntax", "There is no library (…) group; this is not a Liberty file.", file_, 1, 0};
+        library_.file = file_;
+        library_.name = root->arguments.empty() ? "" : root->arguments.front();
+        units(*root);
+        for (const auto& g : root->groups)
+            if (g.kind == "lu_table_template") templates_[g.arguments.empty() ? "" : g.arguments.front()] = read_template(g);
+        for (const auto& g : root->groups)
+            if (g.kind == "cell") cell(g);
+        if (!errors_.empty()) return errors_;
+        return Result<Library>(std::move(library_), std::move(notes_));
+    }
+
+private:
+    void fail(size_t offset, std::string text) {
+        if (errors_.size() < 20) errors_.push_back({Severity::stop, "library", std::move(text), file_, place_of(text_, offset).line, 0});
+    }
+
+    void units(const Group& root) {
+        static const std::map<std::string, double> in_ns{{"1ps", 1e-3}, {"10ps", 1e-2}, {"100ps", 1e-1}, {"1ns", 1.0}, {"1us", 1e3}};
+        if (const auto unit = lower(root.get("time_unit")); !unit.empty()) {
+            if (const auto at = in_ns.find(unit); at != in_ns.end()) ns_ = at->second;
+            else fail(root.find("time_unit")->offset, "The time unit '" + unit + "' is not known; it can be 1ps, 10ps, 100ps or 1ns.");
+        }
+        if (const auto* a = root.find("capacitive_load_unit"); a && a->values.size() == 2) {
+            const auto factor = to_number(a->values[0]);
+            const auto unit = lower(a->values[1]);
+            if (!factor || (unit != "pf" && unit != "ff")) fail(a->offset, "The capacitive_load_unit should be a number and pf or ff.");
+            else pf_ = *factor * (unit == "ff" ? 1e-3 : 1.0);
+        }
+    }
+
+    static Template read_template(const Group& g) {
+        Template t;
+        bool good = true;
+        for (const char* n : {"1", "2", "3"}) {
+            const auto variable = g.get(std::string("variable_") + n);
+            if (variable.empty()) break;
+            t.variables.push_back(variable);
+            const auto* axis = g.find(std::string("index_") + n);
+            t.axes.push_back(axis ? numbers(axis->values, good) : std::vector<double>{});
+        }
+        return t;
+    }
+
+    /// Unit of an axis: transitions are times, capacitances loads.
+    double scale(const std::string& variable) const { return variable.find("capacitance") != std::string::npos ? pf_ : ns_; }
+
+    TimingTable table(const Group& g) {
+        TimingTable out;
+        bool good = true;
+        const auto* values = g.find("values");
+        auto raw = values ? numbers(values->values, good) : std::vector<double>{};
+        const auto name = g.arguments.empty() ? std::string("scalar") : g.arguments.front();
+        Template t;
+        if (name != "scalar") {
+            const auto at = templates_.find(name);
+            if (at == templates_.end()) {
+                fail(g.offset, "The table template '" + name + "' is not defined.");
+                return out;
+            }
+            t = at->second;
+        }
+        for (size_t k = 0; k < t.axes.size(); ++k)
+            if (const auto* own = g.find("index_" + std::to_string(k + 1))) t.axes[k] = numbers(own->values, good);
+        size_t expected = 1;
+        for (const auto& axis : t.axes) expected *= axis.size();
+        bool rising = true;
+        for (const auto& axis : t.axes) rising &= std::adjacent_find(axis.begin(), axis.end(), std::greater_equal<>()) == axis.end();
+        if (!good || raw.size() != expected || t.axes.size() > 2 || !rising) {
+            fail(g.offset, "The table " + std::string(g.kind) + " has " + std::to_string(raw.size()) + " values, its axes ask for " + std::to_string(expected) + (rising ? "." : " and must rise."));
+            return out;
+        }
+        for (auto& v : raw) v *= ns_;
+        for (size_t k = 0; k < t.axes.size(); ++k)
+            for (auto& v : t.axes[k]) v *= scale(t.variables[k]);
+        arrange(t, std::move(raw), out);
+        return out;
+    }
+
+    /// Puts the axis of the input (or constrained) transition first, whatever the template's order is.
+    static void arrange(const Template& t, std::vector<double> raw, TimingTable& out) {
+        const auto first = [](const std::string& v) { return v == "input_net_transition" || v == "input_transition_time" || v == "constrained_pin_transition"; };
+        if (t.axes.empty()) {
+            out.values = std::move(raw);
+        } else if (t.axes.size() == 1) {
+            (first(t.variables[0]) ? out.first : out.second) = t.axes[0];
+            out.values = std::move(raw);
+        } else if (first(t.variables[0])) {
+            out.first = t.axes[0], out.second = t.axes[1];
+            out.values = std::move(raw);
+        } else {
+            out.first = t.axes[1], out.second = t.axes[0];
+            for (size_t i = 0; i < out.first.size(); ++i)
+                for (size_t k = 0; k < out.second.size(); ++k) out.values.push_back(raw[k * out.first.size() + i]);
+        }
+    }
+
+    BooleanFunction function(const Group& g, std::string_view name) {
+        const auto text = g.get(name);
+        if (text.empty()) return {};
+        auto f = parse_boolean(text);
+        if (f) return f.take();
+        fail(g.find(name)->offset, f.first().text);
+        return {};
+    }
+
+    void cell(const Group& g) {
+        LibraryCell c;
+        c.name = g.arguments.empty() ? "" : g.arguments.front();
+        c.line = place_of(text_, g.offset).line;
+        c.truth_table_parameter = g.get("truth_table_parameter");
+        for (const auto& sub : g.groups) {
+            if (sub.kind == "ff" && sub.arguments.size() >= 2) {
+                c.flip_flop = true;
+                c.state = sub.arguments[0], c.state_n = sub.arguments[1];
+                c.clocked_on = function(sub, "clocked_on");
+                c.next_state = function(sub, "next_state");
+                c.clear = function(sub, "clear");
+                c.preset = function(sub, "preset");
+            } else if (sub.kind == "statetable") {
+                notes_.push_back({Severity::note, "skipped", "The statetable of cell " + c.name + " is not read; its delays are.", file_, place_of(text_, sub.offset).line, 0});
+            }
+        }
+        std::vector<std::pair<const Group*, size_t>> pins;  // group and position of its pin
+        for (const auto& sub : g.groups) collect_pins(sub, c, pins);
+        for (const auto& [group, at] : pins)
+            for (const auto& timing : group->groups)
+                if (timing.kind == "timing") arcs(timing, c, static_cast<std::uint32_t>(at));
+        if (!library_.by_name.emplace(c.name, library_.cells.size()).second) return fail(g.offset, "Cell " + c.name + " is defined twice.");
+        library_.cells.push_back(std::move(c));
+    }
+
+    void collect_pins(const Group& g, LibraryCell& c, std::vector<std::pair<const Group*, size_t>>& pins) {
+        if (g.kind == "bus" || g.kind == "bundle") {
+            std::vector<std::string> members;
+            if (const auto* m = g.find("members")) members = m->values;
+            for (const auto& sub : g.groups) collect_pins(sub, c, pins);
+            for (const auto& name : members)
+                if (c.pin(name) < 0) add_pin(g, c, name, pins);
+            return;
+        }
+        if (g.kind != "pin") return;
+        for (const auto& name : g.arguments) add_pin(g, c, name, pins);
+    }
+
+    void add_pin(const Group& g, LibraryCell& c, const std::string& name, std::vector<std::pair<const Group*, size_t>>& pins) {
+        LibraryPin p;
+        p.name = name;
+        const auto direction = g.get("direction");
+        p.direction = direction == "output" ? Direction::out : direction == "inout" ? Direction::inout : Direction::in;
+        p.clock = g.get("clock") == "true";
+        const auto cap = [&](const char* key, double otherwise) {
+            const auto text = g.get(key);
+            const auto v = text.empty() ? std::nullopt : to_number(text);
+            if (!text.empty() && !v) fail(g.find(key)->offset, std::string(key) + " should be a number.");
+            return v ? *v * pf_ : otherwise;
+        };
+        p.capacitance = cap("capacitance", 0);
+        p.rise_capacitance = cap("rise_capacitance", -1);
+        p.fall_capacitance = cap("fall_capacitance", -1);
+        p.function = function(g, "function");
+        if (c.pin(name) >= 0) return fail(g.offset, "Pin " + name + " of cell " + c.name + " is there twice.");
+        pins.emplace_back(&g, c.pins.size());
+        c.pins.push_back(std::move(p));
+    }
+
+    void arcs(const Group& g, LibraryCell& c, std::uint32_t to) {
+        LibraryArc arc;
+        arc.to = to;
+        const auto type = g.get("timing_type");
+        const auto kind = type.empty() ? arc_kinds.find("combinational") : arc_kinds.find(type);
+        if (kind == arc_kinds.end()) return;  // skew, non-sequential and the like are not timed
+        arc.kind = kind->second;
+        const auto sense = g.get("timing_sense");
+        arc.sense = sense == "positive_unate" ? Sense::positive : sense == "negative_unate" ? Sense::negative : sense == "non_unate" ? Sense::non_unate : Sense::unknown;
+        arc.when = g.get("when");
+        arc.sdf_cond = g.get("sdf_cond");
+        static const std::array<const char*, 2> delays{"cell_rise", "cell_fall"}, transitions{"rise_transition", "fall_transition"}, constraints{"rise_constraint", "fall_constraint"};
+        for (size_t e = 0; e < 2; ++e) {
+            if (const auto* t = g.group(delays[e])) arc.delay[e] = table(*t);
+            if (const auto* t = g.group(transitions[e])) arc.transition[e] = table(*t);
+            if (const auto* t = g.group(constraints[e])) arc.constraint[e] = table(*t);
+        }
+        std::string related = g.get("related_pin");
+        if (related.empty()) related = c.pins[to].name;
+        for (const auto name : split(related, ' ')) {
+            if (name.empty()) continue;
+            const int from = c.pin(std::string(name));
+            if (from < 0) return fail(g.offset, "The related pin '" + std::string(name) + "' is not a pin of cell " + c.name + ".");
+            arc.from = static_cast<std::uint32_t>(from);
+            c.arcs.push_back(arc);
+        }
+    }
+
+    std::string_view text_;
+    std::string file_;
+    double ns_ = 1, pf_ = 1;
+    std::map<std::string, Template> templates_;
+    Library library_;
+    std::vector<Message> errors_, notes_;
+};
+
+}  // namespace
+
+Result<Library> read_liberty(std::string_view text, const std::string& file) { return Reader(text, file).run(); }
+
+}  // namespace kp

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// get_ports and its relatives: names and patterns to objects.
+#pragma once
+
+#include "core/format/sdc/words.hpp"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace kp::sdc {
+
+struct QueryOptions {
+    bool regexp = false, no_case = false;
+};
+
+/// Objects of one kind whose name matches; a bus name without index stands for all its bits. In order of the netlist.
+[[nodiscard]] std::vector<std::uint32_t> find_objects(const Netlist& netlist, const NetlistIndex& index, ObjectKind kind, const std::string& pattern, const QueryOptions& options);
+/// The nearest existing name of that kind, for "did you mean".
+[[nodiscard]] std::string nearest_object(const Netlist& netlist, ObjectKind kind, const std::string& name);
+[[nodiscard]] std::string object_name(const Netlist& netlist, ObjectKind kind, std::uint32_t id);
+/// Objects of `wanted` that belong to `of`: pins of a cell or net, cells of a pin or net, nets of a pin, cell or port, ports of a net.
+[[nodiscard]] std::vector<std::uint32_t> objects_of(const Netlist& netlist, ObjectKind wanted, const Element& of);
+
+}  // namespace kp::sdc

@@ -1,0 +1,114 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/sdc/text.hpp"
+
+#include "core/base/text.hpp"
+
+#include <cctype>
+#include <tcl.h>
+
+namespace kp::sdc {
+
+namespace {
+/// Tcl_Parse with its memory given back at the end of the scope.
+struct Parse {
+    Tcl_Parse raw{};
+    bool ok = false;
+    Parse(const char* at, size_t bytes) { ok = Tcl_ParseCommand(nullptr, at, static_cast<int>(bytes), 0, &raw) == TCL_OK; }
+    Parse(const Parse&) = delete;
+    Parse& operator=(const Parse&) = delete;
+    ~Parse() {
+        if (ok) Tcl_FreeParse(&raw);
+    }
+};
+}  // namespace
+
+CommandList split_commands(const std::string& text, const std::string& file) {
+    CommandList list;
+    const char* at = text.data();
+    const char* const end = at + text.size();
+    while (at < end) {
+        const Parse parse(at, static_cast<size_t>(end - at));
+        if (!parse.ok) {
+            auto start = static_cast<size_t>(at - text.data());
+            while (start < text.size() && std::isspace(static_cast<unsigned char>(text[start]))) ++start;
+            const auto place = place_of(text, start);
+            list.trouble = Message{Severity::stop, "syntax", "A brace, bracket or quote of this command is not closed, or something follows a closing one without a blank.", file, place.line, place.column};
+            return list;
+        }
+        const auto begin = static_cast<size_t>(parse.raw.commandStart - text.data());
+        size_t size = static_cast<size_t>(parse.raw.commandSize);
+        at = parse.raw.commandStart + size;
+        // The size counts the terminating newline or semicolon; the span does not.
+        while (size > 0 && (std::isspace(static_cast<unsigned char>(text[begin + size - 1])) || (text[begin + size - 1] == ';' && parse.raw.commandStart + size == at))) --size;
+        if (parse.raw.numWords > 0) list.commands.push_back({begin, begin + size});
+    }
+    return list;
+}
+
+std::vector<Span> words_of(const std::string& text, Span command) {
+    std::vector<Span> words;
+    const Parse parse(text.data() + command.begin, command.end - command.begin);
+    if (!parse.ok) return words;
+    const Tcl_Token* token = parse.raw.tokenPtr;
+    for (int i = 0; i < parse.raw.numWords; ++i) {
+        const auto begin = static_cast<size_t>(token->start - text.data());
+        words.push_back({begin, begin + static_cast<size_t>(token->size)});
+        token += token->numComponents + 1;
+    }
+    return words;
+}
+
+std::string quote(std::string_view text) {
+    if (text.empty()) return "{}";
+    const bool bare = text.find_first_of(" \t\n\r\f\v;\"$[]{}\\") == std::string_view::npos && text.front() != '#';
+    if (bare) return std::string(text);
+    int depth = 0;
+    bool braces = text.back() != '\\' && text.find("\\\n") == std::string_view::npos;
+    for (size_t i = 0; i < text.size() && braces; ++i) {
+        if (text[i] == '\\') ++i;
+        else if (text[i] == '{') ++depth;
+        else if (text[i] == '}' && --depth < 0) braces = false;
+    }
+    if (braces && depth == 0) return "{" + std::string(text) + "}";
+    std::string out;
+    for (const char c : text) {
+        if (c == '\n') out += "\\n";
+        else if (c == '\t') out += "\\t";
+        else if (c == '\r') out += "\\r";
+        else if (c == '\f') out += "\\f";
+        else if (c == '\v') out += "\\v";
+        else {
+            if (std::string_view(" ;\"$[]{}\\#").find(c) != std::string_view::npos) out += '\\';
+            out += c;
+        }
+    }
+    return out;
+}
+
+std::string get_ports_word(const std::vector<std::string>& names) {
+    std::string list;
+    for (const auto& name : names) list += (list.empty() ? "" : " ") + (names.size() > 1 ? quote(name).find('{') == 0 && name.find_first_of(" {}\\") == std::string::npos ? name : quote(name) : name);
+    return "[get_ports " + (names.size() == 1 ? quote(names.front()) : "{" + list + "}") + "]";
+}
+
+std::string with_option(const std::string& text, Span command, std::string_view option, const std::optional<std::string>& value) {
+    const auto words = words_of(text, command);
+    std::string out(command.of(text));
+    for (size_t i = 1; i + 1 < words.size(); ++i) {
+        if (words[i].of(text) != option) continue;
+        const size_t at = (value ? words[i + 1].begin : words[i].begin) - command.begin;
+        size_t end = words[i + 1].end - command.begin;
+        if (!value)
+            while (end < out.size() && (out[end] == ' ' || out[end] == '\t')) ++end;
+        return out.replace(at, end - at, value.value_or(""));
+    }
+    if (value && !words.empty()) out.insert(words[0].end - command.begin, " " + std::string(option) + " " + *value);
+    return out;
+}
+
+Insertion append_command(const std::string& text, const std::string& command) {
+    const bool fresh_line = text.empty() || text.back() == '\n';
+    return {text.size(), (fresh_line ? "" : "\n") + command + "\n"};
+}
+
+}  // namespace kp::sdc

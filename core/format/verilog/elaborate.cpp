@@ -1,0 +1,338 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Unfolds modules into one flat netlist. Nets of an instance get a block of ids; ports and assigns join ids in a
+// disjoint-set forest, and the lowest id of a set (the one nearest the top) gives the name.
+#include "core/base/text.hpp"
+#include "core/format/verilog/netlist_ast.hpp"
+#include "core/format/verilog/read_netlist.hpp"
+
+#include <algorithm>
+#include <deque>
+#include <set>
+
+namespace kp {
+
+namespace {
+
+using namespace verilog;
+
+constexpr size_t deepest = 256;             // real hierarchies stay below 40
+constexpr size_t most_cells = 50'000'000;   // fifty times the largest design aimed at
+constexpr size_t most_errors = 20;
+
+class Elaborator {
+public:
+    Elaborator(std::span<const SourceText> sources, const std::vector<Module>& modules, const Library& library) : sources_(sources), modules_(modules), library_(library) {
+        for (size_t i = 0; i < modules.size(); ++i) by_name_.emplace(modules[i].name, i);
+    }
+
+    Result<Netlist> run(const std::string& top) {
+        const Module* m = find_top(top);
+        if (m) unfold(*m);
+        if (!errors_.empty()) return errors_;
+        finish(*m);
+        if (!errors_.empty()) return errors_;
+        return std::move(n_);
+    }
+
+private:
+    /// A module to unfold: where its own net ids start and how deep it lies.
+    struct Job {
+        const Module* module;
+        std::string prefix;
+        std::uint32_t base;
+        std::vector<const Module*> above;
+    };
+
+    void fail(const Module& m, size_t offset, std::string text) {
+        if (errors_.size() >= most_errors) return;
+        const auto& source = sources_[static_cast<size_t>(m.file)];
+        const auto place = place_of(source.text, offset);
+        errors_.push_back({Severity::stop, "netlist", std::move(text), source.file, place.line, place.column});
+    }
+
+    const Module* find_top(const std::string& top) {
+        if (!top.empty()) {
+            if (const auto at = by_name_.find(top); at != by_name_.end()) return &modules_[at->second];
+            std::vector<std::string> names;
+            for (const auto& m : modules_) names.emplace_back(m.name);
+            errors_.push_back({Severity::stop, "top", "There is no module '" + top + "'; the file has " + list_names(names) + "." + did_you_mean(top, names), sources_.empty() ? "" : sources_[0].file, 0, 0});
+            return nullptr;
+        }
+        std::set<std::string_view> used;
+        for (const auto& m : modules_)
+            for (const auto& i : m.instances) used.insert(i.type);
+        std::vector<std::string> candidates;
+        const Module* found = nullptr;
+        for (const auto& m : modules_)
+            if (!used.contains(m.name) && !m.port_order.empty()) candidates.emplace_back(m.name), found = &m;
+        if (candidates.size() == 1) return found;
+        const std::string why = candidates.empty() ? "No module can be the top: each is used by another or has no ports." : "Several modules could be the top: " + list_names(candidates, 6) + ". Name one of them.";
+        errors_.push_back({Severity::stop, "top", why, sources_.empty() ? "" : sources_[0].file, 0, 0});
+        return nullptr;
+    }
+
+    std::uint32_t add_nets(const Module& m, const std::string& prefix) {
+        const auto base = static_cast<std::uint32_t>(parent_.size());
+        for (const auto& net : m.nets) {
+            const std::string name = prefix + std::string(net.name);
+            for (int i = 0; i < net.width(); ++i) {
+                parent_.push_back(static_cast<std::uint32_t>(parent_.size()));
+                names_.push_back(net.vector ? name + "[" + std::to_string(net.left >= net.right ? net.left - i : net.left + i) + "]" : name);
+                if (net.constant >= 0) join(parent_.back(), constant(net.constant));
+            }
+        }
+        return base;
+    }
+
+    std::uint32_t constant(int value) {
+        auto& id = constant_[value];
+        if (id == no_id) {
+            id = static_cast<std::uint32_t>(parent_.size());
+            parent_.push_back(id);
+            names_.push_back(value ? "1'b1" : "1'b0");
+        }
+        return id;
+    }
+
+    std::uint32_t root(std::uint32_t a) {
+        while (parent_[a] != a) a = parent_[a] = parent_[parent_[a]];
+        return a;
+    }
+    void join(std::uint32_t a, std::uint32_t b) {
+        a = root(a), b = root(b);
+        if (a != b) parent_[std::max(a, b)] = std::min(a, b);
+    }
+
+    std::vector<std::uint32_t>& offsets(const Module& m) {
+        auto& list = offsets_[&m];
+        if (list.empty() && !m.nets.empty()) {
+            std::uint32_t at = 0;
+            for (const auto& net : m.nets) list.push_back(at), at += static_cast<std::uint32_t>(net.width());
+        }
+        return list;
+    }
+
+    /// The bits of an expression, highest first; no_id for x and z. A wire nobody declared is an error.
+    bool bits(const Module& m, std::uint32_t base, const Expression& e, size_t offset, std::vector<std::uint32_t>& out) {
+        for (const auto& s : e) {
+            if (s.kind == Slice::constant) {
+                for (const char c : s.bits) out.push_back(c == '0' || c == '1' ? constant(c - '0') : no_id);
+                continue;
+            }
+            const auto at = m.net_by_name.find(s.net);
+            if (at == m.net_by_name.end()) {
+                std::vector<std::string> names;
+                for (const auto& net : m.nets) names.emplace_back(net.name);
+                fail(m, offset, "The wire '" + std::string(s.net) + "' is not declared in module " + std::string(m.name) + "." + did_you_mean(s.net, names));
+                return false;
+            }
+            const auto& net = m.nets[at->second];
+            const std::uint32_t first = base + offsets(m)[at->second];
+            int from = 0, to = net.width() - 1;
+            if (s.kind == Slice::part) {
+                from = net.vector ? net.offset(s.left) : -1;
+                to = net.vector ? net.offset(s.right) : -1;
+                if (from < 0 || to < 0 || from > to) {
+                    fail(m, offset, "'" + std::string(s.net) + "' has no such bits in the order of its declaration.");
+                    return false;
+                }
+            }
+            for (int i = from; i <= to; ++i) out.push_back(first + static_cast<std::uint32_t>(i));
+        }
+        return true;
+    }
+
+    void unfold(const Module& top) {
+        std::deque<Job> jobs;
+        jobs.push_back({&top, "", add_nets(top, ""), {}});
+        while (!jobs.empty() && errors_.size() < most_errors) {
+            const Job job = std::move(jobs.front());
+            jobs.pop_front();
+            assigns(job);
+            for (const auto& instance : job.module->instances) {
+                const auto child = by_name_.find(instance.type);
+                if (child == by_name_.end()) leaf(job, instance);
+                else nested(job, instance, modules_[child->second], jobs);
+                if (n_.cells.size() > most_cells) return fail(*job.module, instance.offset, "More than 50 million cells are not read.");
+            }
+        }
+    }
+
+    void assigns(const Job& job) {
+        for (const auto& a : job.module->assigns) {
+            std::vector<std::uint32_t> left, right;
+            if (!bits(*job.module, job.base, a.left, a.offset, left) || !bits(*job.module, job.base, a.right, a.offset, right)) continue;
+            // IEEE 1364-2005, 6.1: the right side is cut or extended with zeros at its high end.
+            while (right.size() < left.size()) right.insert(right.begin(), constant(0));
+            right.erase(right.begin(), right.end() - static_cast<long>(left.size()));
+            for (size_t i = 0; i < left.size(); ++i)
+                if (left[i] != no_id && right[i] != no_id) join(left[i], right[i]);
+        }
+    }
+
+    void nested(const Job& job, const Instance& instance, const Module& child, std::deque<Job>& jobs) {
+        if (&child == job.module || std::find(job.above.begin(), job.above.end(), &child) != job.above.end() || job.above.size() > deepest)
+            return fail(*job.module, instance.offset, "Module " + std::string(child.name) + " contains itself; the hierarchy has no end.");
+        const std::string name = job.prefix + instance.name;
+        const auto base = add_nets(child, name + "/");
+        for (size_t i = 0; i < instance.connections.size(); ++i) {
+            const auto& c = instance.connections[i];
+            std::string_view port = c.pin;
+            if (port.empty() && i < child.port_order.size()) port = child.port_order[i];
+            const auto at = child.net_by_name.find(port);
+            if (at == child.net_by_name.end() || !child.nets[at->second].is_port) {
+                std::vector<std::string> names(child.port_order.begin(), child.port_order.end());
+                fail(*job.module, instance.offset, "Module " + std::string(child.name) + " has no port '" + std::string(port) + "'." + did_you_mean(port, names));
+                continue;
+            }
+            if (c.open) continue;
+            std::vector<std::uint32_t> outer;
+            if (!bits(*job.module, job.base, c.value, instance.offset, outer)) continue;
+            const auto width = static_cast<size_t>(child.nets[at->second].width());
+            if (outer.size() != width) {
+                fail(*job.module, instance.offset, "Port '" + std::string(port) + "' of " + instance.name + " is " + std::to_string(width) + " bits wide, it is given " + std::to_string(outer.size()) + ".");
+                continue;
+            }
+            for (size_t k = 0; k < width; ++k)
+                if (outer[k] != no_id) join(outer[k], base + offsets(child)[at->second] + static_cast<std::uint32_t>(k));
+        }
+        Job next{&child, name + "/", base, job.above};
+        next.above.push_back(job.module);
+        jobs.push_back(std::move(next));
+    }
+
+    std::uint32_t intern(std::vector<std::string>& list, std::unordered_map<std::string, std::uint32_t>& index, const std::string& word) {
+        const auto [at, fresh] = index.emplace(word, static_cast<std::uint32_t>(list.size()));
+        if (fresh) list.push_back(word);
+        return at->second;
+    }
+
+    void leaf(const Job& job, const Instance& instance) {
+        const auto* cell = library_.cell(std::string(instance.type));
+        if (!cell) {
+            std::vector<std::string> names;
+            for (const auto& c : library_.cells) names.push_back(c.name);
+            for (const auto& m : modules_) names.emplace_back(m.name);
+            return fail(*job.module, instance.offset, "The cell '" + std::string(instance.type) + "' of instance " + instance.name + " is in no library and no source." + did_you_mean(instance.type, names));
+        }
+        const auto id = static_cast<std::uint32_t>(n_.cells.size());
+        Netlist::Cell c;
+        c.type = intern(n_.types, types_, cell->name);
+        c.first_pin = static_cast<std::uint32_t>(n_.pins.size());
+        for (size_t i = 0; i < instance.connections.size(); ++i) {
+            const auto& connection = instance.connections[i];
+            std::string pin(connection.pin);
+            if (pin.empty()) {
+                if (i >= cell->pins.size()) return fail(*job.module, instance.offset, "Cell " + cell->name + " has only " + std::to_string(cell->pins.size()) + " pins.");
+                pin = cell->pins[i].name;
+            }
+            std::vector<std::uint32_t> nets;
+            if (connection.open || !bits(*job.module, job.base, connection.value, instance.offset, nets)) continue;
+            connect(job, instance, *cell, id, pin, nets);
+        }
+        c.pin_count = static_cast<std::uint32_t>(n_.pins.size()) - c.first_pin;
+        if (!instance.parameters.empty()) c.parameter = static_cast<std::uint32_t>(n_.parameters.size());
+        for (const auto& [key, value] : instance.parameters) n_.parameters.push_back({id, key, value});
+        n_.cells.push_back(c);
+        n_.cell_names.push_back(job.prefix + instance.name);
+        cell_places_.push_back({job.module->file, instance.offset});
+    }
+
+    void connect(const Job& job, const Instance& instance, const LibraryCell& cell, std::uint32_t id, const std::string& pin, const std::vector<std::uint32_t>& nets) {
+        const bool scalar = cell.pin(pin) >= 0;
+        for (size_t k = 0; k < nets.size(); ++k) {
+            const std::string bit = scalar ? pin : pin + "[" + std::to_string(nets.size() - 1 - k) + "]";
+            if (cell.pin(bit) < 0 || (scalar && nets.size() != 1)) {
+                std::vector<std::string> names;
+                for (const auto& p : cell.pins) names.push_back(p.name);
+                return fail(*job.module, instance.offset, scalar ? "Pin " + pin + " of " + instance.name + " takes one wire, it is given " + std::to_string(nets.size()) + "." : "Cell " + cell.name + " has no pin '" + bit + "'." + did_you_mean(bit, names));
+            }
+            if (nets[k] == no_id) continue;
+            n_.pins.push_back({id, intern(n_.pin_names, pin_names_, bit), nets[k]});
+        }
+    }
+
+    void finish(const Module& top) {
+        n_.top = std::string(top.name);
+        for (const auto& s : sources_) n_.files.push_back(s.file);
+        std::vector<std::uint32_t> compact(parent_.size(), no_id);
+        const auto net_of = [&](std::uint32_t raw) {
+            auto& id = compact[root(raw)];
+            if (id == no_id) {
+                id = static_cast<std::uint32_t>(n_.net_names.size());
+                n_.net_names.push_back(names_[root(raw)]);
+            }
+            return id;
+        };
+        for (const auto port : top.port_order) {
+            const auto at = top.net_by_name.find(port);
+            if (at == top.net_by_name.end() || !top.nets[at->second].is_port) {
+                fail(top, top.offset, "Port '" + std::string(port) + "' of module " + n_.top + " has no direction.");
+                continue;
+            }
+            const auto& net = top.nets[at->second];
+            for (int i = 0; i < net.width(); ++i) {
+                const int index = net.vector ? (net.left >= net.right ? net.left - i : net.left + i) : -1;
+                const auto raw = offsets(top)[at->second] + static_cast<std::uint32_t>(i);
+                n_.ports.push_back({names_[raw], std::string(port), index, net.direction, net_of(raw)});
+            }
+        }
+        for (auto& pin : n_.pins) pin.net = net_of(pin.net);
+        for (int v = 0; v < 2; ++v)
+            if (constant_[v] != no_id) n_.constant_net[v] = net_of(constant_[v]);
+        lines();
+    }
+
+    /// Lines of all instances in one pass over each text.
+    void lines() {
+        n_.cell_lines.resize(cell_places_.size());
+        std::vector<std::uint32_t> order(cell_places_.size());
+        for (std::uint32_t i = 0; i < order.size(); ++i) order[i] = i;
+        std::sort(order.begin(), order.end(), [&](auto a, auto b) { return cell_places_[a] < cell_places_[b]; });
+        int file = -1;
+        size_t at = 0;
+        std::uint32_t line = 1;
+        for (const auto i : order) {
+            const auto [f, offset] = cell_places_[i];
+            if (f != file) file = f, at = 0, line = 1;
+            const auto text = sources_[static_cast<size_t>(f)].text;
+            line += static_cast<std::uint32_t>(std::count(text.begin() + static_cast<long>(at), text.begin() + static_cast<long>(offset), '\n'));
+            at = offset;
+            n_.cell_lines[i] = line;
+        }
+    }
+
+    std::span<const SourceText> sources_;
+    const std::vector<Module>& modules_;
+    const Library& library_;
+    std::unordered_map<std::string_view, size_t> by_name_;
+    std::unordered_map<const Module*, std::vector<std::uint32_t>> offsets_;
+    std::unordered_map<std::string, std::uint32_t> types_, pin_names_;
+    std::vector<std::uint32_t> parent_;
+    std::vector<std::string> names_;
+    std::vector<std::pair<int, size_t>> cell_places_;
+    std::uint32_t constant_[2] = {no_id, no_id};
+    std::vector<Message> errors_;
+    Netlist n_;
+};
+
+}  // namespace
+
+Result<Netlist> read_netlist(std::span<const SourceText> sources, const std::string& top, const Library& library) {
+    std::vector<Module> modules;
+    std::vector<Message> errors;
+    for (size_t i = 0; i < sources.size(); ++i) {
+        auto more = parse_modules(sources[i].text, sources[i].file, static_cast<int>(i), modules);
+        errors.insert(errors.end(), more.begin(), more.end());
+    }
+    std::set<std::string_view> seen;
+    for (const auto& m : modules)
+        if (!seen.insert(m.name).second) {
+            const auto& source = sources[static_cast<size_t>(m.file)];
+            errors.push_back({Severity::stop, "netlist", "Module " + std::string(m.name) + " is defined twice.", source.file, place_of(source.text, m.offset).line, 0});
+        }
+    if (!errors.empty()) return errors;
+    return Elaborator(sources, modules, library).run(top);
+}
+
+}  // namespace kp

@@ -1,0 +1,405 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Structural Verilog: IEEE 1364-2005, clauses 12.1 (modules), 12.3 (ports), 4 (nets), 6.1 (assign, as alias only).
+#include "core/base/text.hpp"
+#include "core/format/verilog/netlist_ast.hpp"
+#include "core/format/verilog/scan.hpp"
+
+#include <set>
+
+namespace kp::verilog {
+
+namespace {
+
+// A bus wider than this is no bus of a package or a cell; the limit keeps `wire [999999999:0]` from filling memory.
+constexpr int widest = 1 << 16;
+// Repetitions inside repetitions could otherwise multiply without end.
+constexpr size_t longest_constant = 1 << 16;
+constexpr size_t most_errors = 20;
+
+const std::set<std::string_view> behavioural{"always", "initial", "reg", "function", "task", "generate", "if", "case", "for", "while", "event", "integer", "real", "time", "specify", "primitive", "always_ff", "always_comb", "logic"};
+
+class Parser {
+public:
+    Parser(std::string_view text, const std::string& file, int id, std::vector<Module>& modules) : text_(text), file_(file), id_(id), modules_(modules), scan_(text) { advance(); }
+
+    std::vector<Message> run() {
+        while (token_.kind != Token::end && errors_.size() < most_errors) {
+            if (token_.is("module") || token_.is("macromodule")) module();
+            else {
+                fail("'module' is expected here, not '" + shown() + "'");
+                recover("module");
+            }
+        }
+        return std::move(errors_);
+    }
+
+private:
+    void advance() { token_ = scan_.next(); }
+    [[nodiscard]] std::string shown() const { return token_.kind == Token::end ? "the end of the file" : std::string(token_.text.substr(0, 40)); }
+    void fail_at(size_t offset, std::string text) {
+        if (broken_) return;
+        broken_ = true;
+        const auto place = place_of(text_, offset);
+        errors_.push_back({Severity::stop, "syntax", std::move(text) + ".", file_, place.line, place.column});
+    }
+    void fail(std::string text) { fail_at(token_.offset, std::move(text)); }
+    bool take(std::string_view symbol) {
+        if (!token_.is(symbol)) return false;
+        advance();
+        return true;
+    }
+    bool expect(std::string_view symbol, const char* where) {
+        if (take(symbol)) return true;
+        if (token_.kind == Token::end) fail("The file ends inside " + std::string(where) + "; it seems to be cut off");
+        else fail("'" + std::string(symbol) + "' is expected " + where + ", not '" + shown() + "'");
+        return false;
+    }
+    std::string_view name(const char* what) {
+        const auto text = token_.text;
+        if (token_.is_name()) {
+            advance();
+            return text;
+        }
+        if (token_.kind == Token::end) fail("The file ends where " + std::string(what) + " is expected; it seems to be cut off");
+        else fail("The name of " + std::string(what) + " is expected, not '" + shown() + "'");
+        return {};
+    }
+    /// After an error: on to the next `word`, or behind the next ';' when that is the word.
+    void recover(std::string_view word) {
+        while (token_.kind != Token::end && !token_.is(word)) advance();
+        if (word == ";") take(";");
+        broken_ = false;
+    }
+
+    int integer() {
+        const auto value = token_.kind == Token::number ? to_integer(token_.text) : std::nullopt;
+        if (!value || *value < 0 || *value > 1000000) {
+            fail("A whole number is expected, not '" + shown() + "'");
+            return 0;
+        }
+        advance();
+        return static_cast<int>(*value);
+    }
+
+    bool range(int& left, int& right) {
+        if (!take("[")) return false;
+        left = integer();
+        expect(":", "in a range");
+        right = integer();
+        expect("]", "after a range");
+        if (std::abs(left - right) >= widest) fail("A range of more than 65536 bits is not read");
+        return !broken_;
+    }
+
+    Net& net(std::string_view n) {
+        const auto [at, fresh] = m_->net_by_name.emplace(n, m_->nets.size());
+        if (fresh) m_->nets.push_back(Net{.name = n});
+        return m_->nets[at->second];
+    }
+
+    void module() {
+        advance();
+        m_ = &modules_.emplace_back();
+        m_->file = id_;
+        m_->offset = token_.offset;
+        m_->name = name("a module");
+        if (take("#")) {
+            expect("(", "after '#'");
+            for (int depth = 1; depth > 0 && token_.kind != Token::end; advance()) depth += token_.is("(") ? 1 : token_.is(")") ? -1 : 0;
+        }
+        if (!broken_ && take("(")) port_list();
+        if (!broken_) expect(";", "after the module's head");
+        while (!token_.is("endmodule") && token_.kind != Token::end && errors_.size() < most_errors) {
+            if (!broken_) item();
+            if (broken_) recover(";");
+        }
+        if (token_.kind == Token::bad) fail("There is " + shown());
+        if (!broken_) expect("endmodule", ("in module " + std::string(m_->name)).c_str());
+        broken_ = false;
+    }
+
+    static bool direction(std::string_view word, Direction& d) {
+        if (word == "input") d = Direction::in;
+        else if (word == "output") d = Direction::out;
+        else if (word == "inout") d = Direction::inout;
+        else return false;
+        return true;
+    }
+
+    void port_list() {
+        Direction d = Direction::in;
+        bool ansi = false, vector = false;
+        int left = 0, right = 0;
+        while (!broken_ && !token_.is(")")) {
+            if (token_.kind == Token::word && direction(token_.text, d)) {
+                ansi = true;
+                advance();
+                if (token_.is("wire") || token_.is("tri")) advance();
+                vector = range(left, right);
+            }
+            const auto n = name("a port");
+            if (broken_) return;
+            m_->port_order.push_back(n);
+            if (ansi) declare_port(n, d, vector, left, right);
+            if (!take(",")) break;
+        }
+        expect(")", "after the ports");
+    }
+
+    void declare_port(std::string_view n, Direction d, bool vector, int left, int right) {
+        auto& p = net(n);
+        p.is_port = true;
+        p.direction = d;
+        if (vector) p.vector = true, p.left = left, p.right = right;
+    }
+
+    void item() {
+        Direction d{};
+        if (take(";")) return;
+        if (token_.kind == Token::bad) {
+            fail("There is " + shown());
+            advance();
+            return;
+        }
+        if (token_.kind == Token::word && direction(token_.text, d)) return port_declaration(d);
+        if (token_.is("wire") || token_.is("tri") || token_.is("wand") || token_.is("wor") || token_.is("supply0") || token_.is("supply1")) return net_declaration();
+        if (token_.is("assign")) return assign();
+        if (token_.is("parameter") || token_.is("localparam")) return recover(";");
+        if (token_.kind == Token::word && behavioural.contains(token_.text))
+            return fail("'" + shown() + "' is behavioural code; a netlist holds only instances and aliases. Read a synthesised netlist instead");
+        instances();
+    }
+
+    void port_declaration(Direction d) {
+        advance();
+        if (token_.is("wire") || token_.is("tri")) advance();
+        int left = 0, right = 0;
+        const bool vector = range(left, right);
+        do {
+            const auto n = name("a port");
+            if (broken_) return;
+            declare_port(n, d, vector, left, right);
+        } while (take(","));
+        expect(";", "after a port declaration");
+    }
+
+    void net_declaration() {
+        const int constant = token_.is("supply0") ? 0 : token_.is("supply1") ? 1 : -1;
+        advance();
+        int left = 0, right = 0;
+        const bool vector = range(left, right);
+        do {
+            const size_t offset = token_.offset;
+            const auto n = name("a wire");
+            if (broken_) return;
+            auto& w = net(n);
+            if (vector && !w.is_port) w.vector = true, w.left = left, w.right = right;
+            w.constant = constant;
+            if (take("=")) {
+                Assign a{.left = {Slice{.net = n}}, .right = {}, .offset = offset};
+                expression(a.right);
+                m_->assigns.push_back(std::move(a));
+            }
+        } while (!broken_ && take(","));
+        expect(";", "after a wire declaration");
+    }
+
+    void assign() {
+        advance();
+        do {
+            Assign a;
+            a.offset = token_.offset;
+            expression(a.left);
+            expect("=", "in an assign");
+            expression(a.right);
+            if (!broken_ && !token_.is(";") && !token_.is(","))
+                fail("'" + shown() + "' makes this assign an expression; a netlist holds only aliases. Read a synthesised netlist instead");
+            m_->assigns.push_back(std::move(a));
+        } while (!broken_ && take(","));
+        expect(";", "after an assign");
+    }
+
+    /// 4'b10x1, 16'h7f80, 'd3, 12: bits, highest first.
+    std::string constant_bits() {
+        const auto text = token_.text;
+        const auto quote = text.find('\'');
+        if (quote == std::string_view::npos) {
+            const auto value = to_integer(text);
+            if (!value || *value < 0 || *value > 0xFFFFFFFFLL) fail("The number '" + shown() + "' is not understood here");
+            std::string bits(32, '0');
+            for (int i = 0; value && i < 32; ++i) bits[static_cast<size_t>(31 - i)] = ((*value >> i) & 1) ? '1' : '0';
+            return bits;
+        }
+        const auto size = quote == 0 ? std::optional<long long>(32) : to_integer(text.substr(0, quote));
+        const char base = quote + 1 < text.size() ? static_cast<char>(text[quote + 1] | 0x20) : ' ';
+        const int step = base == 'b' ? 1 : base == 'o' ? 3 : base == 'h' ? 4 : 0;
+        std::string bits;
+        const auto digits = trim(text.substr(std::min(text.size(), quote + 2)));
+        if (base == 'd') {
+            const auto value = to_integer(digits).value_or(0);
+            for (int i = 62; i >= 0; --i) bits += ((value >> i) & 1) ? '1' : '0';
+        }
+        for (const char c : digits) {
+            if (step == 0 || c == '_') continue;
+            const char d = static_cast<char>(c | 0x20);
+            const bool unknown = d == 'x' || d == 'z' || c == '?';
+            const int v = d >= '0' && d <= '9' ? d - '0' : d >= 'a' && d <= 'f' ? d - 'a' + 10 : 0;
+            for (int i = step - 1; i >= 0; --i) bits += unknown ? (d == 'x' ? 'x' : 'z') : ((v >> i) & 1) ? '1' : '0';
+        }
+        if (!size || *size < 1 || *size > static_cast<long long>(longest_constant) || (step == 0 && base != 'd')) {
+            fail("The constant '" + shown() + "' is not understood");
+            return "0";
+        }
+        const auto width = static_cast<size_t>(*size);
+        if (bits.size() > width) bits.erase(0, bits.size() - width);
+        return std::string(width - bits.size(), '0') + bits;
+    }
+
+    void term(Expression& out) {
+        if (token_.kind == Token::number) {
+            out.push_back({Slice::constant, {}, 0, 0, constant_bits()});
+            return advance();
+        }
+        Slice s;
+        s.net = name("a wire");
+        if (broken_) return;
+        if (take("[")) {
+            s.kind = Slice::part;
+            s.left = s.right = integer();
+            if (take(":")) s.right = integer();
+            expect("]", "after a bit");
+        }
+        out.push_back(std::move(s));
+    }
+
+    /// Concatenations may nest; the stack of repeat counts stands in for recursion.
+    void expression(Expression& out) {
+        struct Open {
+            size_t from;
+            int times;
+        };
+        std::vector<Open> open;
+        do {
+            while (!broken_ && token_.is("{")) {
+                advance();
+                open.push_back({out.size(), 1});
+                if (open.size() > 100) return fail("Braces nest too deeply");
+                if (token_.kind != Token::number) continue;
+                const Token count = token_;
+                const Scanner before = scan_;
+                advance();
+                if (!token_.is("{")) {  // not a repetition after all: a constant at the front
+                    token_ = count;
+                    scan_ = before;
+                    continue;
+                }
+                const auto times = to_integer(count.text);
+                if (!times || *times < 1 || *times > 65536) return fail_at(count.offset, "A repetition of 1 to 65536 is expected");
+                open.back().times = static_cast<int>(*times);
+            }
+            if (broken_) return;
+            term(out);
+            while (!broken_ && !open.empty() && token_.is("}")) {
+                advance();
+                const auto [from, times] = open.back();
+                open.pop_back();
+                const size_t n = out.size() - from;
+                if (n * static_cast<size_t>(times) > longest_constant) return fail("A repetition of more than 65536 pieces is not read");
+                for (size_t k = 1; k < static_cast<size_t>(times); ++k)
+                    for (size_t i = 0; i < n; ++i) {
+                        Slice copy = out[from + i];
+                        out.push_back(std::move(copy));
+                    }
+            }
+        } while (!broken_ && !open.empty() && take(","));
+        if (!broken_ && !open.empty()) expect("}", "after a concatenation");
+    }
+
+    void parameters(Instance& instance) {
+        expect("(", "after '#'");
+        for (int n = 0; !broken_ && !token_.is(")"); ++n) {
+            std::string key = std::to_string(n);
+            const bool named = take(".");
+            if (named) {
+                key = std::string(name("a parameter"));
+                expect("(", "after a parameter");
+            }
+            const size_t from = token_.offset;
+            size_t to = from;
+            for (int depth = 0; token_.kind != Token::end && (depth > 0 || !(token_.is(")") || (!named && token_.is(",")))); advance()) {
+                depth += token_.is("(") ? 1 : token_.is(")") ? -1 : 0;
+                to = token_.offset + token_.text.size() + (token_.kind == Token::quoted ? 2 : 0);
+            }
+            instance.parameters.emplace_back(key, std::string(trim(text_.substr(from, to - from))));
+            if (named) expect(")", "after a parameter's value");
+            if (!take(",")) break;
+        }
+        expect(")", "after the parameters");
+    }
+
+    void instances() {
+        const size_t offset = token_.offset;
+        const auto type = name("a cell or module");
+        if (broken_) return;
+        std::vector<std::pair<std::string, std::string>> shared;
+        if (take("#")) {
+            Instance head;
+            parameters(head);
+            shared = head.parameters;
+        }
+        do {
+            Instance i;
+            i.type = type;
+            i.parameters = shared;
+            i.offset = offset;
+            i.name = std::string(name("an instance"));
+            if (!broken_ && token_.is("[")) return fail("Arrays of instances are not read in a netlist");
+            if (!broken_) connections(i);
+            if (broken_) return;
+            m_->instances.push_back(std::move(i));
+        } while (take(","));
+        expect(";", "after an instance");
+    }
+
+    void connections(Instance& instance) {
+        if (!expect("(", "after the instance's name")) return;
+        while (!broken_ && !token_.is(")")) {
+            Connection c;
+            if (take(".")) {
+                c.pin = name("a pin");
+                expect("(", "after a pin's name");
+                c.open = token_.is(")");
+                if (!c.open) expression(c.value);
+                expect(")", "after a connection");
+            } else {
+                instance.ordered = true;
+                c.open = token_.is(",");
+                if (!c.open) expression(c.value);
+            }
+            // IEEE 1364-2005, 4.5: a name nobody declared is a scalar wire when it stands in a connection.
+            for (const auto& slice : c.value)
+                if (slice.kind == Slice::whole) net(slice.net);
+            instance.connections.push_back(std::move(c));
+            if (!take(",")) break;
+        }
+        expect(")", "after the connections");
+    }
+
+    std::string_view text_;
+    std::string file_;
+    int id_;
+    std::vector<Module>& modules_;
+    Scanner scan_;
+    Token token_;
+    Module* m_ = nullptr;
+    bool broken_ = false;
+    std::vector<Message> errors_;
+};
+
+}  // namespace
+
+std::vector<Message> parse_modules(std::string_view text, const std::string& file, int file_id, std::vector<Module>& modules) {
+    return Parser(text, file, file_id, modules).run();
+}
+
+}  // namespace kp::verilog

@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/verilog/scan.hpp"
+
+#include <cctype>
+
+namespace kp::verilog {
+
+namespace {
+bool name_start(char c) { return std::isalpha(static_cast<unsigned char>(c)) || c == '_' || c == '$'; }
+bool name_char(char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '$'; }
+bool blank(char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' || c == '\v'; }
+}  // namespace
+
+/// Passes blanks, comments, attributes and directives; false when one of them has no end.
+bool Scanner::skip() {
+    const auto starts = [&](std::string_view s) { return text_.compare(at_, s.size(), s) == 0; };
+    for (;;) {
+        while (at_ < text_.size() && blank(text_[at_])) ++at_;
+        if (at_ >= text_.size()) return true;
+        std::string_view close;
+        if (starts("//") || text_[at_] == '`') close = "\n";
+        else if (starts("/*")) close = "*/";
+        // "(*" opens an attribute, but "(*)" is an event list of behavioural code.
+        else if (starts("(*") && !starts("(*)")) close = "*)";
+        else return true;
+        const auto end = text_.find(close, at_ + 2);
+        if (end == std::string_view::npos) {
+            if (close == "\n") {
+                at_ = text_.size();
+                return true;
+            }
+            return false;
+        }
+        at_ = end + close.size();
+    }
+}
+
+Token Scanner::number() {
+    const size_t from = at_;
+    const auto digits = [&] {
+        while (at_ < text_.size() && (std::isalnum(static_cast<unsigned char>(text_[at_])) || text_[at_] == '_' || text_[at_] == '?' || text_[at_] == '.')) ++at_;
+    };
+    digits();
+    size_t look = at_;
+    while (look < text_.size() && (text_[look] == ' ' || text_[look] == '\t')) ++look;
+    if (look < text_.size() && text_[look] == '\'') {
+        at_ = look + 1;
+        while (at_ < text_.size() && (text_[at_] == ' ' || text_[at_] == '\t')) ++at_;
+        if (at_ < text_.size() && std::isalpha(static_cast<unsigned char>(text_[at_]))) ++at_;
+        while (at_ < text_.size() && (text_[at_] == ' ' || text_[at_] == '\t')) ++at_;
+        digits();
+    }
+    return {Token::number, text_.substr(from, at_ - from), from};
+}
+
+Token Scanner::next() {
+    const size_t before = at_;
+    if (!skip()) {
+        at_ = text_.size();
+        return {Token::bad, "a comment or attribute without end", before};
+    }
+    const size_t from = at_;
+    if (at_ >= text_.size()) return {Token::end, {}, from};
+    const char c = text_[at_];
+    if (name_start(c)) {
+        while (at_ < text_.size() && name_char(text_[at_])) ++at_;
+        return {Token::word, text_.substr(from, at_ - from), from};
+    }
+    if (c == '\\') {
+        while (at_ < text_.size() && !blank(text_[at_])) ++at_;
+        return {Token::escaped, text_.substr(from + 1, at_ - from - 1), from};
+    }
+    if (std::isdigit(static_cast<unsigned char>(c)) || c == '\'') return number();
+    if (c == '"') {
+        for (++at_; at_ < text_.size() && text_[at_] != '"'; ++at_)
+            if (text_[at_] == '\\') ++at_;
+        if (at_ >= text_.size()) {
+            at_ = text_.size();
+            return {Token::bad, "a text without closing quote", from};
+        }
+        return {Token::quoted, text_.substr(from + 1, at_++ - from - 1), from};
+    }
+    ++at_;
+    return {Token::symbol, text_.substr(from, 1), from};
+}
+
+}  // namespace kp::verilog

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Words of Verilog text (IEEE 1364-2005, clause 3): slices of the text, no copies. Comments, attributes and compiler
+// directives that do not change structure are passed over.
+#pragma once
+
+#include <cstdint>
+#include <string_view>
+
+namespace kp::verilog {
+
+struct Token {
+    enum Kind : std::uint8_t { end, word, escaped, number, quoted, symbol, bad } kind = end;
+    std::string_view text;  ///< escaped names without backslash; strings without quotes
+    size_t offset = 0;
+    [[nodiscard]] bool is(std::string_view s) const { return (kind == word || kind == symbol) && text == s; }
+    [[nodiscard]] bool is_name() const { return kind == word || kind == escaped; }
+};
+
+class Scanner {
+public:
+    explicit Scanner(std::string_view text) : text_(text) {}
+    /// The next token; at the end of the text always `end`. An unclosed comment or string is `bad`.
+    Token next();
+
+private:
+    bool skip();
+    Token number();
+    std::string_view text_;
+    size_t at_ = 0;
+};
+
+}  // namespace kp::verilog

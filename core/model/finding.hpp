@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a rule found: values that every view, report and JSON file reads.
+#pragma once
+
+#include "core/base/result.hpp"
+#include "core/model/edit.hpp"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace kp {
+
+struct FindingObject {
+    std::string kind;  ///< port, pin, bank, terminal, clock, constraint
+    std::string name;
+    bool operator==(const FindingObject&) const = default;
+};
+
+struct FindingNumber {
+    std::string name, unit;
+    double value = 0;
+    bool operator==(const FindingNumber&) const = default;
+};
+
+/// A way out: computed, ready to be applied, one undo.
+struct Fix {
+    std::string text;
+    Edit edit;
+};
+
+struct Finding {
+    std::string rule;
+    Severity severity = Severity::stop;
+    std::string text;    ///< what is wrong, in one or two sentences
+    std::string remedy;  ///< heading under which it is grouped, such as "Choose a place"
+    std::vector<FindingObject> objects;
+    std::vector<FindingNumber> numbers;
+    std::string source;
+    std::string file;
+    int line = 0;
+    std::vector<Fix> fixes;
+    std::optional<Waiver> waived;
+
+    [[nodiscard]] std::vector<std::string> object_names() const {
+        std::vector<std::string> names;
+        for (const auto& object : objects) names.push_back(object.name);
+        return names;
+    }
+};
+
+/// How many of each count: waived ones apart.
+struct FindingCounts {
+    int stops = 0, cautions = 0, notes = 0, waived = 0;
+};
+[[nodiscard]] inline FindingCounts count(const std::vector<Finding>& findings) {
+    FindingCounts c;
+    for (const auto& f : findings)
+        ++(f.waived ? c.waived : f.severity == Severity::stop ? c.stops : f.severity == Severity::caution ? c.cautions : c.notes);
+    return c;
+}
+
+}  // namespace kp

@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A cell library: what Liberty says of each cell, in ns and pF.
+#pragma once
+
+#include "core/model/boolean.hpp"
+#include "core/model/netlist.hpp"
+
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+namespace kp {
+
+/// A table over one or two axes. For delays: input transition (ns) by output load (pF); for checks: transition of the
+/// constrained pin by transition of the related pin. A scalar has one value and no axes.
+struct TimingTable {
+    std::vector<double> first, second;
+    std::vector<double> values;  ///< row by row: first.size() rows
+
+    [[nodiscard]] bool empty() const { return values.empty(); }
+    /// Bilinear interpolation, linear extrapolation beyond the ends.
+    [[nodiscard]] double at(double x, double y) const;
+};
+
+enum class ArcKind : std::uint8_t { combinational, rising_edge, falling_edge, setup_rising, setup_falling, hold_rising, hold_falling,
+                                    recovery_rising, recovery_falling, removal_rising, removal_falling, clear, preset, enable, disable, pulse_width };
+enum class Sense : std::uint8_t { positive, negative, non_unate, unknown };
+
+struct LibraryArc {
+    std::uint32_t from = 0, to = 0;  ///< positions in the cell's pins; `to` carries the timing group
+    ArcKind kind = ArcKind::combinational;
+    Sense sense = Sense::unknown;
+    std::string when, sdf_cond;
+    TimingTable delay[2], transition[2];  ///< output rise, output fall
+    TimingTable constraint[2];            ///< data rise, data fall
+    [[nodiscard]] bool is_check() const { return kind >= ArcKind::setup_rising && kind <= ArcKind::removal_falling; }
+    [[nodiscard]] bool is_delay() const { return kind == ArcKind::combinational || kind == ArcKind::rising_edge || kind == ArcKind::falling_edge; }
+};
+
+struct LibraryPin {
+    std::string name;
+    Direction direction = Direction::in;
+    bool clock = false;
+    double capacitance = 0, rise_capacitance = -1, fall_capacitance = -1;  ///< pF; negative: not given
+    BooleanFunction function;
+    /// Load for an edge: 0 rise, 1 fall.
+    [[nodiscard]] double load(int edge) const {
+        const double own = edge == 0 ? rise_capacitance : fall_capacitance;
+        return own >= 0 ? own : capacitance;
+    }
+};
+
+struct LibraryCell {
+    std::string name;
+    std::vector<LibraryPin> pins;
+    std::vector<LibraryArc> arcs;
+    bool flip_flop = false;
+    std::string state, state_n;  ///< the two variables of the ff group
+    BooleanFunction clocked_on, next_state, clear, preset;
+    std::string truth_table_parameter;  ///< parameter with the truth table of a look-up cell; empty for others
+    int line = 0;
+
+    [[nodiscard]] int pin(const std::string& name) const;  ///< -1 when there is none
+};
+
+struct Library {
+    std::string name, file;
+    std::vector<LibraryCell> cells;
+    std::unordered_map<std::string, size_t> by_name;
+
+    [[nodiscard]] const LibraryCell* cell(const std::string& name) const;
+    /// Adds the cells of another library; a cell that is there already stays.
+    void merge(const Library& other);
+};
+
+}  // namespace kp

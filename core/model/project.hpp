@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the user decides and a project file keeps.
+#pragma once
+
+#include "core/model/constraints.hpp"
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace kp {
+
+enum class PegState { pegged, loose };
+
+/// The binding of a port to a pin. A port without one is adrift.
+struct Peg {
+    std::string pin;
+    PegState state = PegState::pegged;
+    std::string origin;  ///< "by hand", "by name", "from the board"
+    bool operator==(const Peg&) const = default;
+};
+
+/// What was chosen for a port. An empty text means: not chosen.
+struct PortAttributes {
+    std::string standard, drive, slew, pull, note;
+    std::string standard_origin;  ///< "chosen" or "from the board"
+    bool operator==(const PortAttributes&) const = default;
+    [[nodiscard]] bool empty() const { return *this == PortAttributes{}; }
+};
+
+struct Waiver {
+    std::string rule;
+    std::vector<std::string> objects;
+    std::string reason, who, date;
+    bool operator==(const Waiver&) const = default;
+};
+
+struct SdcFile {
+    std::string path;  ///< relative to the project
+    std::string text;  ///< the text as edited; the file on disk is written by saving
+    bool planning = true, analysis = true, handoff = true;
+    bool target = false;  ///< new commands go here
+    bool operator==(const SdcFile&) const = default;
+};
+
+using PegMap = std::map<std::string, Peg>;  ///< by port name
+
+struct Project {
+    std::string name, part, board, top;
+    std::vector<std::string> netlists, libraries;
+    std::string delays;  ///< SDF path, may be empty
+    std::vector<SdcFile> constraints;
+    PegMap pegs;
+    std::map<std::string, PortAttributes> attributes;
+    std::vector<Waiver> waivers;
+};
+
+}  // namespace kp

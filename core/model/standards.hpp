@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <string>
+#include <vector>
+
+namespace kp {
+
+/// Levels of a single-ended I/O standard in volts, each row with the document it comes from.
+struct IoStandard {
+    std::string name, source, checked;  ///< `checked`: "from memory" until compared with the text
+    double supply = 0;                  ///< nominal VCCO, V
+    double vih = 0, vil = 0, voh = 0, vol = 0;
+    std::vector<int> drive_ma;          ///< drives that can be chosen; the first is the default of nobody: it must be chosen or fit
+    std::vector<std::string> input_at;  ///< other supplies at which an input of this standard is legal, as "3.3"
+};
+
+struct StandardTable {
+    std::vector<IoStandard> rows;
+    [[nodiscard]] const IoStandard* find(const std::string& name) const {
+        for (const auto& row : rows)
+            if (row.name == name) return &row;
+        return nullptr;
+    }
+};
+
+}  // namespace kp

@@ -1,0 +1,83 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The outcome of a timing analysis, as values. All times in ns; slack is positive when met.
+#pragma once
+
+#include "core/base/result.hpp"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace kp {
+
+struct CheckSummary {
+    std::optional<double> wns;
+    double tns = 0;
+    int failing = 0, endpoints = 0;
+};
+
+struct EndpointSlack {
+    std::string check, endpoint;
+    bool rise = true;
+    double slack = 0;
+    std::string launch_clock, capture_clock;  ///< empty: none
+};
+
+struct PathPoint {
+    std::string pin;
+    bool rise = true;
+    std::string kind;  ///< launch, cell, wire, input_delay, output_delay, check
+    double delay = 0, arrival = 0;
+    std::string cell_type;  ///< for kind cell; empty otherwise
+};
+
+struct TimingPath {
+    std::string check, startpoint, endpoint;
+    double slack = 0;
+    std::string launch_clock, capture_clock;
+    double launch_edge = 0, capture_edge = 0;
+    double arrival = 0, required = 0, credit = 0, uncertainty = 0;
+    double check_time = 0;  ///< library check or output delay that counts
+    std::string exception;  ///< empty: none
+    std::vector<PathPoint> points;
+};
+
+struct UnconstrainedPath {
+    std::string startpoint, endpoint;
+    double max_delay = 0, min_delay = 0;
+};
+
+struct UntimedObject {
+    std::string object, why, suggest;
+    bool port = false;
+};
+
+struct Coverage {
+    int endpoints = 0, constrained = 0;
+    int excluded = 0;  ///< of the constrained: taken out on purpose (false path, clock groups)
+    std::vector<UntimedObject> untimed;
+};
+
+struct ClockReport {
+    std::string name;
+    double period = 0;
+    std::vector<double> waveform;
+    bool generated = false;
+    std::vector<std::string> sources;
+    std::optional<double> fmax_mhz;
+    int registers = 0;
+};
+
+struct TimingReport {
+    CheckSummary setup, hold, recovery, removal, pulse_width;
+    std::vector<ClockReport> clocks;
+    std::vector<EndpointSlack> endpoints;
+    std::vector<TimingPath> paths;
+    std::vector<UnconstrainedPath> unconstrained;
+    Coverage coverage;
+    std::vector<Message> messages;
+    double seconds_build = 0, seconds_update = 0, seconds_report = 0;
+    size_t arcs = 0;
+};
+
+}  // namespace kp

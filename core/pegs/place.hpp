@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// From what the user types or drops to a pin, and from pins to edits.
+#pragma once
+
+#include "core/model/board.hpp"
+#include "core/model/edit.hpp"
+#include "core/model/netlist.hpp"
+#include "core/model/part.hpp"
+
+#include <string>
+#include <vector>
+
+namespace kp {
+
+/// The pin a typed text means: a pin ("61", "k14"), a terminal ("D1.rose3", "rose3"), or a kind with its order ("lamp3").
+/// Case does not count. Errors: nothing is named so (with the nearest name), or several things are.
+[[nodiscard]] Result<std::string> find_place(const std::string& text, const Part& part, const Board& board);
+
+/// Pegs a port; an I/O standard nobody chose is taken from the board with that origin. Empty when nothing would change.
+[[nodiscard]] Edit peg_edit(const Project& project, const Board& board, const std::string& port, const std::string& pin, const std::string& origin);
+/// Sets a port adrift.
+[[nodiscard]] Edit unpeg_edit(const Project& project, const std::string& port);
+/// Exchanges the pins of two ports.
+[[nodiscard]] Edit swap_edit(const Project& project, const std::string& a, const std::string& b);
+/// Chooses an I/O standard; empty text takes the choice back.
+[[nodiscard]] Edit standard_edit(const Project& project, const std::string& port, const std::string& standard, const std::string& origin = "chosen");
+/// Turns loose pegs into pegged ones.
+[[nodiscard]] Edit accept_edit(const Project& project);
+
+/// A pin that a name suggests for a port, with how sure that is (0 to 1) and why.
+struct NameMatch {
+    std::string port, pin, terminal, why;
+    double confidence = 0;
+};
+/// Compares names word by word: index, abbreviations and polarity endings apart. Each port and terminal is used once; a
+/// terminal whose direction contradicts the port is no match. Ports in `taken` and their pins are left alone.
+[[nodiscard]] std::vector<NameMatch> match_names(const std::vector<Port>& ports, const Board& board, const PegMap& taken);
+
+}  // namespace kp

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/session/derive.hpp"
+
+#include "core/format/sdc/read.hpp"
+#include "core/rules/rules.hpp"
+
+#include <chrono>
+
+namespace kp {
+
+std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop) {
+    const auto from = std::chrono::steady_clock::now();
+    auto out = std::make_shared<Analysis>();
+    std::vector<sdc::Script> scripts;
+    for (const auto& file : project.constraints)
+        if (file.analysis) scripts.push_back({file.path, join_path(folder, file.path), file.text});
+    out->constraints = read_sdc(scripts, world.netlist, *world.index, world.library, {}, stop);
+    if (!stop.stop_requested()) out->timing = analyse_timing({world.netlist, world.library, out->constraints, world.delays ? &*world.delays : nullptr}, options, stop);
+    out->cancelled = stop.stop_requested();
+    out->seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
+    return out;
+}
+
+std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis) {
+    return run_rules({world.part, world.board, world.standards, world.netlist.ports, project, analysis.constraints, analysis.timing.coverage});
+}
+
+}  // namespace kp

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Everything computed from the inputs, as pure functions of a snapshot.
+#pragma once
+
+#include "core/model/finding.hpp"
+#include "core/model/timing_report.hpp"
+#include "core/session/world.hpp"
+#include "core/timing/analyse.hpp"
+
+#include <memory>
+#include <stop_token>
+
+namespace kp {
+
+/// What the constraint text and the timing engine say; slow enough to belong on another thread.
+struct Analysis {
+    Constraints constraints;
+    TimingReport timing;
+    double seconds = 0;
+    bool cancelled = false;
+};
+
+/// Runs the constraint files that are switched on for analysis, then the timing engine.
+[[nodiscard]] std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop = {});
+
+/// Runs the rules; fast enough for every edit.
+[[nodiscard]] std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis);
+
+}  // namespace kp

@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Results as the JSON that kpeg writes; the shapes are contracts (schema numbers) and are described in docs/formats.
+#pragma once
+
+#include "core/format/json/json_text.hpp"
+#include "core/format/verilog/read_ports.hpp"
+#include "core/model/finding.hpp"
+#include "core/model/timing_report.hpp"
+
+namespace kp {
+
+struct RunSeconds {
+    double read = 0;
+};
+
+[[nodiscard]] Json message_json(const Message& message);
+/// kitepeg.timing/1
+[[nodiscard]] Json timing_json(const TimingReport& report, const std::vector<Message>& messages, double seconds_read, bool all_endpoints);
+/// kitepeg.findings/1
+[[nodiscard]] Json findings_json(const std::vector<Finding>& findings);
+/// kitepeg.ports/1
+[[nodiscard]] Json ports_json(const PortList& ports);
+/// kitepeg.sdc/1: findings of constraint text
+[[nodiscard]] Json sdc_json(const std::vector<Message>& messages, size_t commands, size_t clocks);
+
+}  // namespace kp

@@ -1,0 +1,235 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/session/session.hpp"
+
+#include "core/base/checksum.hpp"
+#include "core/format/sdc/read.hpp"
+
+#include <ctime>
+
+namespace kp {
+
+namespace {
+std::string now_text() {
+    const std::time_t t = std::time(nullptr);
+    std::tm local{};
+    localtime_r(&t, &local);
+    char text[32];
+    std::strftime(text, sizeof text, "%Y-%m-%d %H:%M:%S", &local);
+    return text;
+}
+}  // namespace
+
+Session::Session(Disk& disk, std::string path, std::string data) : disk_(disk), path_(std::move(path)), data_(std::move(data)), journal_(disk, path_ + ".journal"), log_(disk, path_ + ".log") {}
+
+Session::~Session() { cancel_analysis(); }
+
+Result<std::unique_ptr<Session>> Session::open(Disk& disk, const std::string& path, const std::string& data) {
+    auto session = std::unique_ptr<Session>(new Session(disk, path, data));
+    auto status = session->load();
+    if (!status) return status.messages();
+    return session;
+}
+
+Status Session::load() {
+    // Promise J4 of the journal: a save that was interrupted is finished first, whatever the files hold now.
+    if (const auto found = journal_.read(""); found.unfinished) {
+        for (const auto& [path, text] : *found.unfinished)
+            if (auto status = save_whole(disk_, path, text); !status) return status;
+        if (auto status = journal_.clear(); !status) return status;
+        opening_notes_.push_back({Severity::note, "recovered", "A save that was interrupted has been finished.", path_, 0, 0});
+    }
+    auto text = disk_.read(path_, size_t{64} << 20);
+    if (!text) return text.messages();
+    auto read = read_project(text.value(), path_);
+    if (!read) return read.messages();
+    file_ = read.take();
+    for (auto& file : file_.project.constraints) {
+        auto sdc = disk_.read(join_path(folder(), file.path), size_t{16} << 20);
+        if (!sdc) return sdc.messages();
+        file.text = sdc.take();
+    }
+    auto world = load_world(disk_, file_.project, folder(), data_);
+    if (!world) return world.messages();
+    world_ = world.take();
+    base_ = state_checksum();
+    log_.read();
+    auto found = journal_.read(base_);
+    size_t replayed = 0;
+    for (const auto& edit : found.edits) {
+        if (!change(edit, false)) break;
+        undo_.push_back(edit);
+        ++replayed;
+    }
+    if (replayed > 0) {
+        opening_notes_.push_back({Severity::note, "recovered", std::to_string(replayed) + (replayed == 1 ? " edit" : " edits") + " that had not been saved came back" + (found.cut ? "; the last one was cut off and is lost." : "."), path_, 0, 0});
+        last_title_ = "recovered";
+    }
+    return Done{};
+}
+
+std::string Session::state_checksum() const {
+    std::string all = write_project(file_);
+    for (const auto& file : file_.project.constraints) all += "\n" + file.path + "\n" + file.text;
+    return sha256(all);
+}
+
+Status Session::change(const Edit& edit, bool journal) {
+    Project next = file_.project;
+    if (auto status = kp::apply(next, edit); !status) return status;
+    std::shared_ptr<const World> world = world_;
+    if (touched(edit).inputs) {
+        auto loaded = load_world(disk_, next, folder(), data_);
+        if (!loaded) return loaded.messages();
+        world = loaded.take();
+    }
+    if (journal)
+        if (auto status = journal_.append(edit, base_); !status) opening_notes_.push_back(status.first());
+    file_.project = std::move(next);
+    world_ = std::move(world);
+    ++revision_;
+    last_title_ = edit.title;
+    find_again();
+    return Done{};
+}
+
+Status Session::apply(const Edit& edit) {
+    if (edit.empty()) return Done{};
+    auto status = change(edit, true);
+    if (status) {
+        undo_.push_back(edit);
+        redo_.clear();
+    }
+    return status;
+}
+
+Status Session::undo() {
+    if (undo_.empty()) return Done{};
+    const Edit edit = undo_.back();
+    Edit back = edit.inverse();
+    back.title = "undo " + edit.title;
+    auto status = change(back, true);
+    if (status) {
+        undo_.pop_back();
+        redo_.push_back(edit);
+    }
+    return status;
+}
+
+Status Session::redo() {
+    if (redo_.empty()) return Done{};
+    const Edit edit = redo_.back();
+    auto status = change(edit, true);
+    if (status) {
+        redo_.pop_back();
+        undo_.push_back(edit);
+    }
+    return status;
+}
+
+void Session::find_again() { findings_ = find(*world_, file_.project, *analysis_); }
+
+std::vector<Finding> Session::preview(const Edit& edit) const {
+    Project next = file_.project;
+    if (!kp::apply(next, edit)) return findings_;
+    const auto t = touched(edit);
+    if (!t.text && !t.inputs) return find(*world_, next, *analysis_);
+    auto world = world_;
+    if (t.inputs) {
+        auto loaded = load_world(disk_, next, folder(), data_);
+        if (!loaded) return findings_;
+        world = loaded.take();
+    }
+    return find(*world, next, *analyse(*world, next, folder(), options_));
+}
+
+void Session::analyse_now() {
+    cancel_analysis();
+    analysis_ = analyse(*world_, file_.project, folder(), options_);
+    analysed_ = revision_;
+    find_again();
+    add_log_entry();
+}
+
+void Session::start_analysis(std::function<void()> ready) {
+    cancel_analysis();
+    running_ = true;
+    worker_ = std::jthread([this, world = world_, project = file_.project, place = folder(), options = options_, revision = revision_, ready = std::move(ready)](std::stop_token stop) {
+        auto result = analyse(*world, project, place, options, stop);
+        if (stop.stop_requested()) return;
+        {
+            const std::lock_guard lock(waiting_lock_);
+            waiting_ = std::move(result);
+            waiting_revision_ = revision;
+        }
+        if (ready) ready();
+    });
+}
+
+bool Session::take_analysis() {
+    std::shared_ptr<const Analysis> result;
+    {
+        const std::lock_guard lock(waiting_lock_);
+        result = std::move(waiting_);
+        waiting_.reset();
+        if (!result || waiting_revision_ != revision_) return false;
+    }
+    running_ = false;
+    analysis_ = std::move(result);
+    analysed_ = revision_;
+    find_again();
+    add_log_entry();
+    return true;
+}
+
+void Session::cancel_analysis() {
+    if (worker_.joinable()) {
+        worker_.request_stop();
+        worker_.join();
+    }
+    running_ = false;
+    const std::lock_guard lock(waiting_lock_);
+    waiting_.reset();
+}
+
+std::map<std::string, std::string> Session::files_to_save() const {
+    std::map<std::string, std::string> files;
+    for (const auto& file : file_.project.constraints) files[join_path(folder(), file.path)] = file.text;
+    files[path_] = write_project(file_);
+    return files;
+}
+
+Status Session::save() {
+    const auto files = files_to_save();
+    if (auto status = journal_.saving(files); !status) return status;
+    for (const auto& [path, text] : files) {
+        auto old = disk_.exists(path) ? disk_.read(path) : Result<std::string>(std::string());
+        if (old && disk_.exists(path) && old.value() == text) continue;
+        if (auto status = save_whole(disk_, path, text); !status) return status;
+    }
+    base_ = state_checksum();
+    saved_revision_ = revision_;
+    return journal_.clear();
+}
+
+void Session::add_log_entry() {
+    LogEntry e;
+    e.time = now_text();
+    e.title = last_title_;
+    const auto& t = analysis_->timing;
+    e.setup_wns = t.setup.wns, e.hold_wns = t.hold.wns;
+    e.setup_tns = t.setup.tns, e.setup_failing = t.setup.failing;
+    e.endpoints = t.coverage.endpoints, e.constrained = t.coverage.constrained;
+    e.findings = count(findings_);
+    e.part = file_.project.part;
+    e.pegs = file_.project.pegs;
+    e.attributes = file_.project.attributes;
+    for (const auto& file : file_.project.constraints) e.texts[file.path] = file.text;
+    // An analysis of a plan that is in the log already is not another run.
+    if (!log_.entries().empty()) {
+        const auto& last = log_.entries().back();
+        if (last.pegs == e.pegs && last.attributes == e.attributes && last.texts == e.texts && last.part == e.part && last.setup_wns == e.setup_wns) return;
+    }
+    if (auto status = log_.add(std::move(e)); !status) opening_notes_.push_back(status.first());
+}
+
+}  // namespace kp

@@ -1,0 +1,110 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The open project: inputs, what is derived from them, undo, log, save and recover.
+//
+//     auto opened = kp::Session::open(kp::real_disk(), "vane.kpeg", kp::data_folder());
+//     if (!opened) { … opened.first().sentence() … }
+//     auto& s = *opened.value();
+//     s.analyse_now();                                   // or start_analysis() and take_analysis()
+//     s.apply(kp::peg_edit(s.project(), s.world().board, "tone", "112", "by hand"));
+//     s.undo();
+//     s.save();
+//
+// One thread owns a session (the window's, or kpeg's). Only the worker that start_analysis() makes runs elsewhere; it sees
+// a copy of the project and the immutable world. States: open and up to date; stale (analysis().revision behind
+// revision()); every call is legal in both.
+#pragma once
+
+#include "core/session/derive.hpp"
+#include "core/format/json/project_json.hpp"
+#include "core/session/journal.hpp"
+#include "core/session/log.hpp"
+
+#include <functional>
+#include <memory>
+#include <mutex>
+#include <string>
+#include <thread>
+#include <vector>
+
+namespace kp {
+
+class Session {
+public:
+    /// Reads a project and all it names, finishes an interrupted save, and replays edits a crash left behind. Errors: any
+    /// reader's, with file and line; nothing is changed then.
+    static Result<std::unique_ptr<Session>> open(Disk& disk, const std::string& path, const std::string& data);
+    ~Session();
+    Session(const Session&) = delete;
+    Session& operator=(const Session&) = delete;
+
+    [[nodiscard]] const Project& project() const { return file_.project; }
+    [[nodiscard]] const World& world() const { return *world_; }
+    [[nodiscard]] std::shared_ptr<const World> world_ptr() const { return world_; }
+    [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
+    [[nodiscard]] const std::vector<Finding>& findings() const { return findings_; }
+    [[nodiscard]] const std::string& path() const { return path_; }
+    [[nodiscard]] std::string folder() const { return folder_of(path_); }
+    [[nodiscard]] const std::vector<Message>& opening_notes() const { return opening_notes_; }
+
+    /// Applies an edit, notes it in the journal, runs the rules. Errors: see kp::apply, and a world that cannot be loaded
+    /// with the edit (then nothing is changed). An empty edit does nothing.
+    Status apply(const Edit& edit);
+    [[nodiscard]] bool can_undo() const { return !undo_.empty(); }
+    [[nodiscard]] bool can_redo() const { return !redo_.empty(); }
+    [[nodiscard]] std::string undo_title() const { return undo_.empty() ? "" : undo_.back().title; }
+    [[nodiscard]] std::string redo_title() const { return redo_.empty() ? "" : redo_.back().title; }
+    Status undo();
+    Status redo();
+    /// What the findings would be after an edit; the session stays as it is. Text edits are run through the engine.
+    [[nodiscard]] std::vector<Finding> preview(const Edit& edit) const;
+
+    /// Grows with every edit.
+    [[nodiscard]] unsigned long long revision() const { return revision_; }
+    [[nodiscard]] bool stale() const { return analysed_ != revision_; }
+    /// Recomputes all on this thread and adds a log entry.
+    void analyse_now();
+    /// Recomputes on a worker; one that is under way is cancelled. `ready` is called on the worker when the result waits.
+    void start_analysis(std::function<void()> ready);
+    /// Takes a waiting result over; false when there is none or it belongs to an older revision.
+    bool take_analysis();
+    void cancel_analysis();
+    [[nodiscard]] bool analysing() const { return running_; }
+
+    /// Writes constraint files and project, each whole or not at all. Errors: the disk's; the journal still has everything.
+    Status save();
+    [[nodiscard]] bool unsaved() const { return saved_revision_ != revision_; }
+    [[nodiscard]] const Log& log() const { return log_; }
+    [[nodiscard]] TimingOptions& timing_options() { return options_; }
+
+private:
+    Session(Disk& disk, std::string path, std::string data);
+    Status load();
+    Status change(const Edit& edit, bool journal);
+    [[nodiscard]] std::string state_checksum() const;
+    [[nodiscard]] std::map<std::string, std::string> files_to_save() const;
+    void find_again();
+    void add_log_entry();
+
+    Disk& disk_;
+    std::string path_, data_;
+    ProjectFile file_;
+    std::shared_ptr<const World> world_;
+    std::shared_ptr<const Analysis> analysis_ = std::make_shared<Analysis>();
+    std::vector<Finding> findings_;
+    std::vector<Edit> undo_, redo_;
+    std::vector<Message> opening_notes_;
+    Journal journal_;
+    Log log_;
+    TimingOptions options_;
+    std::string base_;  ///< checksum of the saved state
+    std::string last_title_ = "opened";
+    unsigned long long revision_ = 1, analysed_ = 0, saved_revision_ = 1;
+
+    std::mutex waiting_lock_;  // guards waiting_ and waiting_revision_, written by the worker
+    std::shared_ptr<const Analysis> waiting_;
+    unsigned long long waiting_revision_ = 0;
+    bool running_ = false;
+    std::jthread worker_;
+};
+
+}  // namespace kp

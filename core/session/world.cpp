@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/session/world.hpp"
+
+#include "core/base/text.hpp"
+#include "core/format/json/json_text.hpp"
+#include "core/format/json/world_json.hpp"
+#include "core/format/liberty/read.hpp"
+#include "core/format/sdf/read.hpp"
+#include "core/format/verilog/read_netlist.hpp"
+
+namespace kp {
+
+Result<Library> load_libraries(Disk& disk, const std::vector<std::string>& paths) {
+    Library all;
+    std::vector<Message> notes;
+    for (const auto& path : paths) {
+        auto text = disk.read(path);
+        if (!text) return text.messages();
+        auto library = read_liberty(text.value(), path);
+        if (!library) return library.messages();
+        notes.insert(notes.end(), library.messages().begin(), library.messages().end());
+        if (all.name.empty()) all.name = library.value().name, all.file = path;
+        all.merge(library.value());
+    }
+    return Result<Library>(std::move(all), std::move(notes));
+}
+
+Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top, const Library& library) {
+    std::vector<std::string> texts;
+    texts.reserve(paths.size());
+    for (const auto& path : paths) {
+        auto text = disk.read(path);
+        if (!text) return text.messages();
+        texts.push_back(text.take());
+    }
+    std::vector<SourceText> sources;
+    for (size_t i = 0; i < paths.size(); ++i) sources.push_back({paths[i], texts[i]});
+    return read_netlist(sources, top, library);
+}
+
+namespace {
+
+class Loader {
+public:
+    Loader(Disk& disk, const Project& project, std::string folder, std::string data) : disk_(disk), project_(project), folder_(std::move(folder)), data_(std::move(data)), world_(std::make_shared<World>()) {}
+
+    Result<std::shared_ptr<const World>> run() {
+        const bool good = part() && board() && standards() && design();
+        if (!good) return errors_;
+        return Result<std::shared_ptr<const World>>(std::shared_ptr<const World>(world_), world_->notes);
+    }
+
+private:
+    /// Takes a result's value, or its messages as the errors of the whole.
+    template <class T>
+    bool take(Result<T> result, T& into) {
+        if (!result) {
+            errors_ = result.messages();
+            return false;
+        }
+        world_->notes.insert(world_->notes.end(), result.messages().begin(), result.messages().end());
+        into = result.take();
+        return true;
+    }
+
+    std::string find(const std::string& path, const char* role, const std::string& below) {
+        InputFile f{path, role, join_path(folder_, path), false, 0};
+        if (!disk_.exists(f.full) && !below.empty() && disk_.exists(data_ + "/" + below + "/" + path)) {
+            f.full = data_ + "/" + below + "/" + path;
+            f.with_program = true;
+        }
+        f.stamp = disk_.stamp(f.full);
+        world_->files.push_back(f);
+        return f.full;
+    }
+
+    /// The part file whose code starts the ordering code; beside the project before the shipped ones.
+    bool part() {
+        auto candidates = disk_.list(folder_, ".part.json");
+        const auto shipped = disk_.list(data_ + "/parts", ".part.json");
+        candidates.insert(candidates.end(), shipped.begin(), shipped.end());
+        std::vector<std::string> codes;
+        for (const auto& path : candidates) {
+            auto text = disk_.read(path);
+            if (!text) continue;
+            Part part;
+            auto read = read_part(text.value(), path);
+            if (!read) {
+                if (folder_of(path) == folder_) return errors_ = read.messages(), false;
+                continue;
+            }
+            part = read.take();
+            codes.push_back(part.codes);
+            if (!project_.part.starts_with(part.codes)) continue;
+            world_->code = decode_ordering_code(part.ordering, project_.part);
+            if (!world_->code.complete) return errors_ = {{Severity::stop, "part", world_->code.trouble, "", 0, 0}}, false;
+            world_->part = std::move(part);
+            world_->files.push_back({file_name_of(path), "part", path, folder_of(path) != folder_, disk_.stamp(path)});
+            return true;
+        }
+        errors_ = {{Severity::stop, "part", "No part file knows the ordering code '" + project_.part + "'; known are codes that start with " + list_names(codes, 6) + "." + did_you_mean(project_.part, codes), "", 0, 0}};
+        return false;
+    }
+
+    bool board() {
+        const auto path = find(project_.board + ".board.json", "board", "boards");
+        std::string text;
+        return take(disk_.read(path), text) && take(read_board(text, path), world_->board);
+    }
+
+    bool standards() {
+        const auto path = data_ + "/standards/io.standards.json";
+        std::string text;
+        return take(disk_.read(path), text) && take(read_standards(text, path), world_->standards);
+    }
+
+    bool design() {
+        std::vector<std::string> libraries, netlists;
+        for (const auto& path : project_.libraries) libraries.push_back(find(path, "cells", "cells"));
+        for (const auto& path : project_.netlists) netlists.push_back(find(path, "netlist", ""));
+        if (!take(load_libraries(disk_, libraries), world_->library)) return false;
+        if (!take(load_netlists(disk_, netlists, project_.top, world_->library), world_->netlist)) return false;
+        world_->index = std::make_unique<NetlistIndex>(world_->netlist);
+        if (project_.delays.empty()) return true;
+        const auto path = find(project_.delays, "delays", "");
+        std::string text;
+        DelayFile delays;
+        if (!take(disk_.read(path), text) || !take(read_sdf(text, path), delays)) return false;
+        world_->delays = std::move(delays);
+        return true;
+    }
+
+    Disk& disk_;
+    const Project& project_;
+    std::string folder_, data_;
+    std::shared_ptr<World> world_;
+    std::vector<Message> errors_;
+};
+
+}  // namespace
+
+Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder, const std::string& data) { return Loader(disk, project, folder, data).run(); }
+
+}  // namespace kp

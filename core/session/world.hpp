@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// All that a project refers to, read once: part, board, standards, cells, netlist, delays.
+#pragma once
+
+#include "core/base/disk.hpp"
+#include "core/model/board.hpp"
+#include "core/model/delays.hpp"
+#include "core/model/library.hpp"
+#include "core/model/netlist.hpp"
+#include "core/model/part.hpp"
+#include "core/model/project.hpp"
+#include "core/model/standards.hpp"
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace kp {
+
+struct InputFile {
+    std::string path, role;  ///< as in the project; "netlist", "cells", "delays", "constraints", "board", "part"
+    std::string full;        ///< where it was found
+    bool with_program = false;
+    unsigned long long stamp = 0;
+};
+
+/// Immutable once loaded.
+struct World {
+    Part part;
+    Board board;
+    StandardTable standards;
+    Library library;
+    Netlist netlist;
+    std::unique_ptr<NetlistIndex> index;
+    std::optional<DelayFile> delays;
+    DecodedCode code;
+    std::vector<InputFile> files;
+    std::vector<Message> notes;
+};
+
+/// Reads everything the project names; files are looked for beside the project, then in the data that ships. Errors: any
+/// reader's, each with file and line; a part code that no part file knows.
+[[nodiscard]] Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder, const std::string& data);
+
+/// Reads and merges Liberty files. Errors: the disk's and the reader's.
+[[nodiscard]] Result<Library> load_libraries(Disk& disk, const std::vector<std::string>& paths);
+/// Reads netlist files as one design.
+[[nodiscard]] Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top, const Library& library);
+
+}  // namespace kp

@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The timing graph: a node for each instance pin and each port, an arc for each way a transition can go.
+// Nodes 0 … pins-1 are instance pins, then come the ports.
+#pragma once
+
+#include "core/timing/analyse.hpp"
+
+#include <array>
+#include <string>
+#include <vector>
+
+namespace kp::timing {
+
+using NodeId = std::uint32_t;
+using ArcId = std::uint32_t;
+constexpr int rise = 0, fall = 1;
+constexpr int early = 0, late = 1;
+
+/// Delay by side (early, late), input edge, output edge; NaN where no transition passes.
+using DelayMatrix = std::array<std::array<std::array<double, 2>, 2>, 2>;
+
+struct Arc {
+    enum Kind : std::uint8_t { net, cell, launch } kind = net;  ///< launch: clock pin to output of a register
+    NodeId from = 0, to = 0;
+    const LibraryArc* library = nullptr;
+    bool annotated[2][2][2] = {};  ///< [side][in][out]: given by SDF
+    DelayMatrix delay{};
+};
+
+/// A setup, hold, recovery or removal check at a data or asynchronous pin.
+struct Check {
+    NodeId data = 0, clock = 0;
+    const LibraryArc* library = nullptr;
+    bool setup_like = true;        ///< setup and recovery
+    bool asynchronous = false;     ///< recovery and removal
+    int clock_edge = rise;
+    double annotated[2];           ///< by data edge; NaN: from the table
+    double value[2] = {0, 0};
+};
+
+struct Graph {
+    const Netlist* netlist = nullptr;
+    const Library* library = nullptr;
+    size_t pins = 0, nodes = 0;
+    std::vector<Arc> arcs;
+    std::vector<Check> checks;
+    std::vector<std::uint32_t> fanout_start, fanin_start;  ///< per node, into the two lists below; one extra at the end
+    std::vector<ArcId> fanout, fanin;
+    std::vector<NodeId> order;     ///< topological, cut arcs left out
+    std::vector<bool> cut;         ///< per arc: taken out to open a loop
+    std::vector<std::array<std::array<double, 2>, 2>> slew;  ///< per node [side][edge]
+    std::vector<std::array<double, 2>> load;                 ///< per node [edge], pF; for drivers
+    std::vector<Message> messages;
+
+    [[nodiscard]] NodeId port_node(std::uint32_t port) const { return static_cast<NodeId>(pins + port); }
+    [[nodiscard]] bool is_port(NodeId node) const { return node >= pins; }
+    [[nodiscard]] std::string name(NodeId node) const { return is_port(node) ? netlist->ports[node - pins].name : netlist->pin_name(node); }
+    [[nodiscard]] const LibraryCell* cell_of(NodeId pin) const { return cell_types[netlist->cells[netlist->pins[pin].cell].type]; }
+    std::vector<const LibraryCell*> cell_types;  ///< per type of the netlist
+};
+
+/// Nodes, arcs, checks and order; loops are cut at the arc that closes them, found from the lowest node, and reported.
+[[nodiscard]] Graph build_graph(const TimingInput& input);
+
+/// Takes the values of an SDF file over into arcs and checks. Messages for entries that fit nothing, at most 20.
+void annotate(Graph& graph, const DelayFile& delays, const TimingOptions& options);
+
+/// Slews and Liberty delays in topological order, for arcs and checks without annotation. `ideal_clock_slew` per node is
+/// NaN except at register clock pins of ideal clocks.
+void calculate_delays(Graph& graph, const Constraints& constraints, const std::vector<double>& ideal_clock_slew);
+
+}  // namespace kp::timing

@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Arrivals per node, kept apart by tag: launching clock, its edge, and the state of the exceptions.
+#pragma once
+
+#include "core/timing/clocks.hpp"
+#include "core/timing/exceptions.hpp"
+
+#include <limits>
+#include <map>
+#include <stop_token>
+#include <vector>
+
+namespace kp::timing {
+
+struct Tag {
+    std::uint32_t clock = no_id;  ///< no_id: a port without a clock
+    int clock_edge = rise;
+    Exceptions::StateId state = 0;
+    auto operator<=>(const Tag&) const = default;
+};
+using TagId = std::uint32_t;
+
+/// Time since the launch edge, by side and data edge; +inf (early) and -inf (late) where nothing arrives.
+struct Arrival {
+    TagId tag = 0;
+    double time[2][2];
+};
+
+/// Where a path begins: a register's clock pin (the delay to `node`, its output, included) or an input port.
+struct Start {
+    NodeId node = 0;
+    NodeId pin = 0;        ///< the clock pin, or the port itself
+    ArcId arc = no_id;     ///< launching arc of a register
+    TagId tag = 0;
+    int pin_edge = rise;
+    double offset[2];      ///< latency (and input delay) before the first cell, by side
+    double latency[2];     ///< of which clock latency
+    double time[2][2];     ///< offset + launching arc
+    bool input_delay = false;
+};
+
+constexpr double never_early = std::numeric_limits<double>::infinity();
+constexpr double never_late = -std::numeric_limits<double>::infinity();
+
+class Propagation {
+public:
+    Propagation(const Graph& graph, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at, Exceptions& exceptions)
+        : g(graph), constraints(constraints), clocks_at(clocks_at), exceptions(exceptions) {}
+
+    /// One pass in topological order. False when cancelled.
+    bool run(const std::stop_token& stop);
+
+    const Graph& g;
+    const Constraints& constraints;
+    const std::vector<std::vector<ClockAt>>& clocks_at;
+    Exceptions& exceptions;
+    std::vector<Tag> tags;
+    std::vector<std::vector<Arrival>> at;     ///< per node
+    std::vector<Start> starts;
+    std::vector<std::vector<std::uint32_t>> starts_at;  ///< per node, into `starts`
+    /// The tag of a path with `tag` after passing `node` with `edge`.
+    [[nodiscard]] TagId passed(TagId tag, NodeId node, int edge);
+
+private:
+    TagId intern(const Tag& tag);
+    void start_registers();
+    void start_ports();
+    void add_start(Start s, std::uint32_t clock, int clock_edge);
+    void merge(NodeId node, TagId tag, int edge, double early_time, double late_time);
+    std::map<Tag, TagId> ids_;
+};
+
+}  // namespace kp::timing

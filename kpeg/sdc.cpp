@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "kpeg/commands.hpp"
+
+#include "core/format/sdc/read.hpp"
+#include "core/session/report_json.hpp"
+#include "core/session/world.hpp"
+
+#include <algorithm>
+#include <memory>
+
+namespace kpeg {
+
+void add_sdc(CLI::App& app, Run& run) {
+    struct Arguments {
+        std::vector<std::string> files, netlists, libraries;
+        std::string top, out = "-";
+    };
+    auto a = std::make_shared<Arguments>();
+    auto* c = app.add_subcommand("sdc", "Findings of constraint text");
+    c->add_option("files", a->files, "SDC text, in order")->required();
+    c->add_option("--netlist", a->netlists, "Structural Verilog")->required();
+    c->add_option("--top", a->top, "Top module");
+    c->add_option("--lib", a->libraries, "Liberty cell library")->required();
+    c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
+    c->callback([a, &run] {
+        run = [a] {
+            auto& disk = kp::real_disk();
+            auto library = kp::load_libraries(disk, a->libraries);
+            if (!library) return refuse(library.messages());
+            auto netlist = kp::load_netlists(disk, a->netlists, a->top, library.value());
+            if (!netlist) return refuse(netlist.messages());
+            std::vector<kp::sdc::Script> scripts;
+            for (const auto& file : a->files) {
+                auto text = disk.read(file, size_t{64} << 20);
+                if (!text) return refuse(text.messages());
+                scripts.push_back({file, file, text.take()});
+            }
+            const kp::NetlistIndex index(netlist.value());
+            const auto constraints = kp::read_sdc(scripts, netlist.value(), index, library.value());
+            const bool trouble = std::any_of(constraints.messages.begin(), constraints.messages.end(), [](const kp::Message& m) { return m.severity != kp::Severity::note; });
+            return write_out(kp::sdc_json(constraints.messages, constraints.commands.size(), constraints.clocks.size()), a->out, trouble ? findings : in_order);
+        };
+    });
+}
+
+}  // namespace kpeg
