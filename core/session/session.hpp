@@ -28,6 +28,13 @@
 
 namespace kp {
 
+/// The window lists every endpoint with its worst path.
+[[nodiscard]] inline TimingOptions window_options() {
+    TimingOptions o;
+    o.paths = 2000;
+    return o;
+}
+
 class Session {
 public:
     /// Reads a project and all it names, finishes an interrupted save, and replays edits a crash left behind. Errors: any
@@ -95,7 +102,7 @@ private:
     std::vector<Message> opening_notes_;
     Journal journal_;
     Log log_;
-    TimingOptions options_;
+    TimingOptions options_ = window_options();
     std::string base_;  ///< checksum of the saved state
     std::string last_title_ = "opened";
     unsigned long long revision_ = 1, analysed_ = 0, saved_revision_ = 1;

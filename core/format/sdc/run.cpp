@@ -215,6 +215,11 @@ int command(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]
 int unknown(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     if (child->too_many()) return give_up(interp, "More commands than the limit of one run.");
     const std::string name = objc > 1 ? Tcl_GetString(objv[1]) : "";
+    // An unbraced gray[*] or gray[3] makes Tcl run '*' or '3'; everybody who writes it means the index.
+    if (objc == 2 && !name.empty() && name.find_first_not_of("0123456789:*?") == std::string::npos) {
+        Tcl_SetObjResult(interp, Tcl_NewStringObj(("[" + name + "]").c_str(), -1));
+        return TCL_OK;
+    }
     child->message(Severity::caution, "not-portable", "'" + name + "' is not portable SDC; the line is kept and not used." + did_you_mean(name, command_names()));
     return TCL_OK;
 }

@@ -1,0 +1,204 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/bench_board.hpp"
+
+#include "core/base/text.hpp"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainterPath>
+#include <QWheelEvent>
+#include <cmath>
+
+namespace kp::app {
+
+namespace {
+QString q(const std::string& s) { return QString::fromStdString(s); }
+constexpr double vane_x = 150, vane_y = 148, vane_r = 84, rose_x = 390, rose_y = 148, rose_r = 84;
+}  // namespace
+
+const BoardPart* BenchBoard::of_kind(const char* kind) const {
+    for (const auto& part : desk_.session().world().board.parts)
+        if (part.kind == kind) return &part;
+    return nullptr;
+}
+
+void BenchBoard::turn_vane(int steps) {
+    const auto* part = desk_.has_session() ? of_kind("vane") : nullptr;
+    if (!part) return;
+    const unsigned positions = 1u << std::min<size_t>(8, part->terminals.size());
+    hand_.vane = (hand_.vane + static_cast<unsigned>(steps + static_cast<int>(positions))) % positions;
+    give_vane();
+    update();
+}
+
+void BenchBoard::give_vane() {
+    const auto* part = of_kind("vane");
+    if (!part || !bench_) return;
+    for (size_t k = 0; k < part->terminals.size(); ++k) bench_->drive(part->ref + "." + part->terminals[k].name, (to_gray(hand_.vane) >> k) & 1);
+}
+
+void BenchBoard::press(const std::string& terminal, bool down) {
+    if (down) hand_.down.insert(terminal);
+    else hand_.down.erase(terminal);
+    const auto found = desk_.session().world().board.at_terminal(terminal);
+    if (bench_ && found) bench_->drive(terminal, down != found.terminal->active_low);
+    update();
+}
+
+void BenchBoard::give_all() {
+    give_vane();
+    for (const auto& terminal : hand_.down) press(terminal, true);
+}
+
+QRectF BenchBoard::key_place(const std::string& terminal) const {
+    int i = 0;
+    for (const auto& part : desk_.session().world().board.parts) {
+        if (part.kind != "key") continue;
+        for (const auto& t : part.terminals) {
+            if (part.ref + "." + t.name == terminal) return {width() - 120.0, 40 + i * 52.0, 92, 40};
+            ++i;
+        }
+    }
+    return {};
+}
+
+void BenchBoard::draw(QPainter& p) {
+    const auto& t = theme();
+    draw_sheet(p, rect(), t.board, t.second);
+    if (!desk_.has_session()) return;
+    text(p, {16, 8, 240, 20}, Qt::AlignVCenter, tr("%1, simulated").arg(q(desk_.session().world().board.name)), words(15, true), t.ink);
+    if (const auto* part = of_kind("vane")) draw_vane(p, *part);
+    if (const auto* part = of_kind("lamp")) draw_lamps(p, *part);
+    draw_keys(p);
+    if (const auto* part = of_kind("sounder")) draw_sounder(p, *part);
+    if (const auto* part = of_kind("header")) draw_header(p, *part);
+    if (!bench_) text(p, {16, height() - 28.0, 300, 18}, Qt::AlignVCenter, tr("Not loaded: the lamps are dark."), words(12), t.second);
+}
+
+void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
+    const auto& t = theme();
+    const unsigned positions = 1u << std::min<size_t>(8, part.terminals.size());
+    p.setPen(QPen(t.ink, 1.2));
+    p.setBrush(t.bright);
+    p.drawEllipse(QPointF(vane_x, vane_y), vane_r, vane_r);
+    for (unsigned i = 0; i < positions; ++i) {
+        const double a = 2 * M_PI * i / positions, in = vane_r - (i % 4 == 0 ? 12 : 6);
+        p.drawLine(QPointF(vane_x + in * std::sin(a), vane_y - in * std::cos(a)), QPointF(vane_x + (vane_r - 2) * std::sin(a), vane_y - (vane_r - 2) * std::cos(a)));
+    }
+    p.save();
+    p.translate(vane_x, vane_y);
+    p.rotate(360.0 * hand_.vane / positions);
+    p.setBrush(t.bank(0));
+    p.drawPolygon(QPolygonF{{0, -vane_r + 16}, {7, 34}, {-7, 34}});
+    p.restore();
+    QString bits;
+    for (size_t k = part.terminals.size(); k-- > 0;) bits += ((to_gray(hand_.vane) >> k) & 1) ? QStringLiteral("1") : QStringLiteral("0");
+    text(p, {vane_x - 120, vane_y + vane_r + 8, 240, 18}, Qt::AlignCenter, tr("%1 %2: wheel or arrow keys").arg(q(part.label), q(part.ref)), words(11.5), t.second);
+    text(p, {vane_x - 120, vane_y + vane_r + 26, 240, 20}, Qt::AlignCenter, tr("gray %1 = %2").arg(bits).arg(hand_.vane), mono(13), t.ink);
+}
+
+void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
+    const auto& t = theme();
+    const auto n = part.terminals.size();
+    for (size_t i = 0; i < n; ++i) {
+        const double a = 2 * M_PI * static_cast<double>(i) / static_cast<double>(n);
+        const QPointF c(rose_x + rose_r * std::sin(a), rose_y - rose_r * std::cos(a));
+        const bool on = bench_ && bench_->active(part.ref + "." + part.terminals[i].name);
+        p.setPen(QPen(t.ink, 1.2));
+        p.setBrush(on ? t.lamp : t.bright);
+        p.drawEllipse(c, 15, 15);
+        if (on) {
+            // A lit lamp has rays too, so that colour does not stand alone.
+            for (int k = 0; k < 8; ++k) p.drawLine(c + QPointF(18 * std::cos(k * M_PI / 4), 18 * std::sin(k * M_PI / 4)), c + QPointF(22 * std::cos(k * M_PI / 4), 22 * std::sin(k * M_PI / 4)));
+        }
+        text(p, {c.x() - 12, c.y() - 9, 24, 18}, Qt::AlignCenter, QString::number(i), words(12), on ? QColor("#1F2A33") : t.second);
+    }
+    text(p, {rose_x - 60, rose_y - 9, 120, 18}, Qt::AlignCenter, q(part.label), words(12), t.second);
+    text(p, {rose_x - 120, vane_y + vane_r + 26, 240, 18}, Qt::AlignCenter, part.terminals.empty() || !part.terminals[0].active_low ? tr("lamps") : tr("lamps, active low"), words(11.5), t.second);
+}
+
+void BenchBoard::draw_keys(QPainter& p) {
+    const auto& t = theme();
+    for (const auto& part : desk_.session().world().board.parts) {
+        if (part.kind != "key") continue;
+        for (const auto& terminal : part.terminals) {
+            const auto name = part.ref + "." + terminal.name;
+            const bool down = hand_.down.contains(name);
+            const auto r = key_place(name);
+            p.setPen(QPen(down ? t.select : t.ink, down ? 2 : 1.2));
+            p.setBrush(down ? t.select_fill : t.bright);
+            p.drawRoundedRect(r, 18, 18);
+            text(p, r, Qt::AlignCenter, q(terminal.name), words(13, down), t.ink);
+        }
+    }
+}
+
+void BenchBoard::draw_sounder(QPainter& p, const BoardPart& part) {
+    const auto& t = theme();
+    if (part.terminals.empty()) return;
+    const double hz = bench_ ? bench_->frequency_hz(part.ref + "." + part.terminals[0].name) : 0;
+    const QRectF r(width() - 156.0, 156, 140, 50);
+    text(p, {r.left(), r.top(), r.width(), 18}, Qt::AlignCenter, hz > 0 ? tr("%1 %2 Hz").arg(q(part.label), q(fixed(hz, 1))) : tr("%1 silent").arg(q(part.label)), words(12), t.ink);
+    QPainterPath wave(QPointF(r.left() + 20, r.top() + 38));
+    for (int i = 0; i < 5; ++i) {
+        const double x = r.left() + 20 + i * 20;
+        if (hz > 0) {
+            wave.lineTo(x, r.top() + 24), wave.lineTo(x + 10, r.top() + 24), wave.lineTo(x + 10, r.top() + 38);
+        }
+        wave.lineTo(x + 20, r.top() + 38);
+    }
+    p.setPen(QPen(t.pad, 1.4));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(wave);
+}
+
+void BenchBoard::draw_header(QPainter& p, const BoardPart& part) {
+    const auto& t = theme();
+    const double w = 128, h = 26 + 16.0 * static_cast<double>(part.terminals.size());
+    const QRectF r(width() - w - 16, height() - h - 10, w, h);
+    draw_sheet(p, r, t.bright, t.hairline);
+    text(p, {r.left() + 10, r.top() + 3, w - 16, 18}, Qt::AlignVCenter, tr("%1 %2").arg(q(part.label), q(part.ref)), words(12, true), t.ink);
+    for (size_t i = 0; i < part.terminals.size(); ++i) {
+        const double y = r.top() + 22 + 16.0 * static_cast<double>(i);
+        const auto level = bench_ ? bench_->level(part.ref + "." + part.terminals[i].name) : Level::floating;
+        text(p, {r.left() + 10, y, 60, 16}, Qt::AlignVCenter, q(part.terminals[i].name), mono(11.5), t.ink);
+        text(p, {r.right() - 62, y, 52, 16}, Qt::AlignVCenter | Qt::AlignRight, level == Level::high ? QStringLiteral("1") : level == Level::low ? QStringLiteral("0") : level == Level::conflict ? tr("fight") : tr("floats"), mono(11.5), level == Level::conflict ? t.stop : level == Level::floating ? t.second : t.ink);
+    }
+}
+
+void BenchBoard::mousePressEvent(QMouseEvent* event) {
+    if (!desk_.has_session()) return;
+    setFocus();
+    for (const auto& part : desk_.session().world().board.parts) {
+        if (part.kind != "key") continue;
+        for (const auto& terminal : part.terminals) {
+            const auto name = part.ref + "." + terminal.name;
+            if (!key_place(name).contains(event->position())) continue;
+            // The right button latches a key; the left one holds it as long as the finger does.
+            if (event->button() == Qt::RightButton) return press(name, !hand_.down.contains(name));
+            held_ = name;
+            return press(name, true);
+        }
+    }
+    const QPointF d = event->position() - QPointF(vane_x, vane_y);
+    if (const auto* part = of_kind("vane"); part && std::hypot(d.x(), d.y()) < vane_r) {
+        const unsigned positions = 1u << std::min<size_t>(8, part->terminals.size());
+        const double a = std::atan2(d.x(), -d.y());
+        const auto wanted = static_cast<int>(std::lround((a < 0 ? a + 2 * M_PI : a) / (2 * M_PI) * positions)) % static_cast<int>(positions);
+        turn_vane(wanted - static_cast<int>(hand_.vane));
+    }
+}
+
+void BenchBoard::mouseReleaseEvent(QMouseEvent*) {
+    if (!held_.empty()) press(held_, false);
+    held_.clear();
+}
+
+void BenchBoard::wheelEvent(QWheelEvent* event) { turn_vane(event->angleDelta().y() > 0 ? 1 : -1); }
+
+void BenchBoard::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Right || event->key() == Qt::Key_Left) return turn_vane(event->key() == Qt::Key_Right ? 1 : -1);
+    Canvas::keyPressEvent(event);
+}
+
+}  // namespace kp::app

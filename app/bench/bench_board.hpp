@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/paint/canvas.hpp"
+#include "app/shell/desk.hpp"
+#include "core/bench/board_bench.hpp"
+
+#include <map>
+#include <set>
+
+namespace kp::app {
+
+/// What the hand did to the board: where the vane points and which keys are down.
+struct HandState {
+    unsigned vane = 0;
+    std::set<std::string> down;  ///< terminals of keys
+};
+
+/// Draws the working board and takes the hand's doings. Kinds of parts it knows: vane, lamp, key, sounder, header.
+class BenchBoard : public Canvas {
+    Q_OBJECT
+public:
+    explicit BenchBoard(Desk& desk) : desk_(desk) {
+        setObjectName("bench.board");
+        setAccessibleName(tr("The simulated board"));
+        setFocusPolicy(Qt::StrongFocus);
+    }
+    void show_bench(BoardBench* bench) { bench_ = bench, update(); }
+    [[nodiscard]] const HandState& hand() const { return hand_; }
+    void turn_vane(int steps);
+    /// Presses or releases a key, by its terminal.
+    void press(const std::string& terminal, bool down);
+    /// Gives everything the hand holds to a bench that has just been started.
+    void give_all();
+    [[nodiscard]] QRectF key_place(const std::string& terminal) const;
+
+protected:
+    void draw(QPainter& p) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void draw_vane(QPainter& p, const BoardPart& part);
+    void draw_lamps(QPainter& p, const BoardPart& part);
+    void draw_keys(QPainter& p);
+    void draw_sounder(QPainter& p, const BoardPart& part);
+    void draw_header(QPainter& p, const BoardPart& part);
+    [[nodiscard]] const BoardPart* of_kind(const char* kind) const;
+    void give_vane();
+    Desk& desk_;
+    BoardBench* bench_ = nullptr;
+    HandState hand_;
+    std::string held_;
+};
+
+}  // namespace kp::app

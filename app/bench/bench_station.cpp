@@ -1,0 +1,251 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/bench_station.hpp"
+
+#include "app/bench/bench_board.hpp"
+#include "core/base/text.hpp"
+#include "core/pegs/place.hpp"
+
+#include <QCheckBox>
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+
+namespace kp::app {
+
+namespace {
+QString q(const std::string& s) { return QString::fromStdString(s); }
+
+// Board time per tick of the window: 0.1 ms each 40 ms. Slower than life, and said so on the page.
+constexpr std::uint64_t cycles_per_tick = 40000;
+constexpr int tick_ms = 40;
+}  // namespace
+
+/// The steps of loading as a row of knots.
+class LoadStrip : public Canvas {
+public:
+    void show_steps(const std::vector<LoadStep>& steps) { steps_ = steps, update(); }
+
+protected:
+    void draw(QPainter& p) override {
+        const auto& t = theme();
+        text(p, {12, 6, 150, 18}, Qt::AlignVCenter, tr("simulated cable"), words(13, true), t.ink);
+        text(p, {12, 26, 196, 18}, Qt::AlignVCenter, tr("this page is a stand-in"), words(11.5), t.second);
+        const double left = 190, step = (width() - left) / 5.0;
+        for (size_t i = 0; i < steps_.size(); ++i) {
+            const double x = left + static_cast<double>(i) * step;
+            p.setPen(QPen(steps_[i].good ? t.good : t.stop, 2));
+            if (i + 1 < steps_.size()) p.drawLine(QPointF(x + 12, 15), QPointF(x + step - 8, 15));
+            if (steps_[i].good) {
+                p.setBrush(t.good);
+                p.drawEllipse(QPointF(x + 4, 15), 4, 4);
+            } else {
+                draw_severity(p, {x + 4, 15}, Severity::stop);
+            }
+            text(p, {x, 25, step - 6, 18}, Qt::AlignVCenter, q(steps_[i].text), words(11.5), steps_[i].good ? t.ink : t.stop, true);
+        }
+    }
+
+private:
+    std::vector<LoadStep> steps_;
+};
+
+BenchStation::BenchStation(Desk& desk, QWidget* parent)
+    : Station(desk, parent), strip_(new LoadStrip), board_(new BenchBoard(desk)), load_(new QPushButton(tr("Load"))), compare_(new QPushButton(tr("Try all directions"))), swap_(new QPushButton), other_part_(new QCheckBox(tr("fit another chip"))), verdict_(new QLabel), hint_(new QLabel), table_(new QTreeWidget) {
+    load_->setObjectName("bench.load");
+    load_->setProperty("primary", true);
+    compare_->setObjectName("bench.compare");
+    swap_->setObjectName("bench.swap");
+    other_part_->setObjectName("bench.other");
+    other_part_->setToolTip(tr("The simulated chip answers with the IDCODE of another part"));
+    table_->setObjectName("bench.table");
+    table_->setHeaderLabels({tr("gray"), tr("expected"), tr("board")});
+    table_->setRootIsDecorated(false);
+    table_->setUniformRowHeights(true);
+    table_->setColumnWidth(0, 74);
+    table_->setColumnWidth(1, 98);
+    verdict_->setProperty("role", "heading");
+    hint_->setWordWrap(true);
+    auto* top = new QFrame;
+    top->setProperty("card", true);
+    auto* top_box = new QHBoxLayout(top);
+    top_box->setContentsMargins(4, 2, 12, 2);
+    strip_->setFixedHeight(50);
+    top_box->addWidget(strip_, 1);
+    auto* buttons = new QVBoxLayout;
+    buttons->setSpacing(1);
+    buttons->addWidget(load_);
+    buttons->addWidget(other_part_);
+    top_box->addLayout(buttons);
+    auto* right = new QFrame;
+    right->setProperty("card", true);
+    right->setFixedWidth(318);
+    auto* box = new QVBoxLayout(right);
+    box->setContentsMargins(12, 10, 12, 10);
+    box->addWidget(compare_);
+    box->addWidget(verdict_);
+    box->addWidget(table_, 1);
+    box->addWidget(hint_);
+    box->addWidget(swap_);
+    swap_->hide();
+    auto* middle = new QHBoxLayout;
+    middle->setSpacing(12);
+    middle->addWidget(board_, 1);
+    middle->addWidget(right);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(20, 14, 16, 10);
+    all->setSpacing(12);
+    all->addWidget(top);
+    all->addLayout(middle, 1);
+
+    clock_.setInterval(tick_ms);
+    connect(&clock_, &QTimer::timeout, this, &BenchStation::tick);
+    connect(load_, &QPushButton::clicked, this, &BenchStation::load);
+    connect(compare_, &QPushButton::clicked, this, &BenchStation::compare_all);
+    connect(swap_, &QPushButton::clicked, this, &BenchStation::swap_pair);
+    connect(&desk_, &Desk::opened, this, [this] {
+        bench_.reset();
+        report_ = {};
+        rows_.clear();
+        board_->show_bench(nullptr);
+        clock_.stop();
+    });
+    connect(&desk_, &Desk::changed, this, [this] {
+        // The pegs are the board's wires: when they move, the running board is wired anew, as they are.
+        if (!desk_.has_session() || !bench_ || desk_.session().project().pegs == loaded_pegs_) return;
+        start_bench();
+        if (!rows_.empty()) compare_all();
+    });
+    add_action("bench.load", tr("Load the design into the simulated chip"), QKeySequence(QStringLiteral("Ctrl+L")), [this] {
+        desk_.go_to(5);
+        load();
+    });
+    add_action("bench.compare", tr("Try all directions of the vane"), {}, [this] {
+        desk_.go_to(5);
+        compare_all();
+    });
+    for (const auto& [id, name, step] : {std::tuple{"bench.left", tr("Turn the vane to the left"), -1}, {"bench.right", tr("Turn the vane to the right"), 1}}) add_action(id, name, {}, [this, step = step] { board_->turn_vane(step); });
+    add_action("bench.keys", tr("Press or release the first key"), {}, [this] {
+        for (const auto& part : desk_.session().world().board.parts)
+            if (part.kind == "key") return board_->press(part.ref + "." + part.terminals[0].name, !board_->hand().down.contains(part.ref + "." + part.terminals[0].name));
+    });
+}
+
+void BenchStation::load() {
+    const auto& w = desk_.session().world();
+    // Another chip: same family, another version number in the top four bits (IEEE 1149.1, 12.1).
+    SimulatedChip chip(other_part_->isChecked() ? w.part.idcode ^ 0x00010000u : w.part.idcode);
+    report_ = load_chip(chip, w.part.idcode);
+    strip_->show_steps(report_.steps);
+    if (!report_.running) {
+        bench_.reset();
+        board_->show_bench(nullptr);
+        clock_.stop();
+        desk_.say(tr("Nothing was loaded: the chip on the cable is not the project's part."), true);
+    } else {
+        start_bench();
+    }
+    refresh();
+    emit desk_.changed();
+}
+
+void BenchStation::start_bench() {
+    const auto& w = desk_.session().world();
+    auto made = BoardBench::make(w.netlist, w.library, w.board, desk_.session().project().pegs);
+    if (!made) {
+        bench_.reset();
+        board_->show_bench(nullptr);
+        return desk_.say(q(made.first().text), true);
+    }
+    bench_.emplace(made.take());
+    loaded_pegs_ = desk_.session().project().pegs;
+    board_->show_bench(&*bench_);
+    board_->give_all();
+    bench_->mark();
+    clock_.start();
+    if (const auto fights = bench_->conflicts(); !fights.empty()) desk_.say(tr("On a real board this would hurt: %1.").arg(q(list_names(fights))), true);
+    else if (!bench_->has_clock()) desk_.say(tr("No clock reaches the design: its clock port is not on the oscillator's pin."), true);
+}
+
+void BenchStation::tick() {
+    if (!bench_ || !isVisible()) return;
+    bench_->run(cycles_per_tick);
+    // A new measurement of the tone every quarter of a second of board time or so; until then the old one stands.
+    if (bench_->cycles() % (cycles_per_tick * 250) == 0) bench_->mark();
+    board_->update();
+}
+
+void BenchStation::compare_all() {
+    const auto& s = desk_.session();
+    const BoardPart *vane = nullptr, *lamps = nullptr;
+    for (const auto& part : s.world().board.parts) {
+        if (part.kind == "vane") vane = &part;
+        if (part.kind == "lamp") lamps = &part;
+    }
+    if (!vane || !lamps) return desk_.say(tr("This board has no vane and lamps to try."), true);
+    PegMap by_name;
+    for (const auto& m : match_names(s.world().netlist.ports, s.world().board, {})) by_name[m.port] = {m.pin, PegState::loose, "by name"};
+    auto rows = compare_directions(s.world().netlist, s.world().library, s.world().board, by_name, s.project().pegs, *vane, *lamps);
+    if (!rows) return desk_.say(q(rows.first().text), true);
+    rows_ = rows.take();
+    refresh();
+}
+
+void BenchStation::refresh() {
+    strip_->show_steps(report_.steps);
+    table_->clear();
+    int differ = 0;
+    const auto names = [](const std::vector<std::string>& list) { return list.empty() ? tr("none") : q(list_names(list)); };
+    std::map<std::pair<std::string, std::string>, int> pairs;
+    for (const auto& row : rows_) {
+        auto* item = new QTreeWidgetItem(table_, {q(row.gray), names(row.expected), names(row.observed)});
+        for (int c = 0; c < 3; ++c) item->setFont(c, mono(12));
+        if (row.agrees()) continue;
+        ++differ;
+        for (int c = 0; c < 3; ++c) item->setBackground(c, theme().wash_stop);
+        item->setText(2, QStringLiteral("■ ") + item->text(2));
+        if (row.expected.size() == 1 && row.observed.size() == 1) ++pairs[{row.expected[0], row.observed[0]}];
+    }
+    verdict_->setVisible(!rows_.empty());
+    verdict_->setText(tr("%1 agree, %2 differ").arg(static_cast<int>(rows_.size()) - differ).arg(differ));
+    verdict_->setStyleSheet(QStringLiteral("color: %1; font-size: 13px;").arg((differ ? theme().stop : theme().good).name()));
+    swap_->hide();
+    swapped_ = {};
+    QString text = rows_.empty() ? tr("Sets the vane to each direction and compares the lamps with what the port names ask for.") : differ ? tr("Lamps answer that should not: look at the pegs of the lamps in Findings.") : tr("Every direction lights the lamp its port name asks for.");
+    for (const auto& [pair, times] : pairs) {
+        if (!pairs.contains({pair.second, pair.first})) continue;
+        // Two lamps that answer for each other: the ports on their pins are crossed.
+        const auto port_on = [&](const std::string& terminal) -> std::string {
+            for (const auto& [port, peg] : desk_.session().project().pegs)
+                if (const auto at = desk_.session().world().board.at_pin(peg.pin); at && at.terminal->name == terminal) return port;
+            return {};
+        };
+        swapped_ = {port_on(pair.first), port_on(pair.second)};
+        text = tr("%1 and %2 answer for each other: %3 and %4 are crossed.").arg(q(pair.first), q(pair.second), q(swapped_.first), q(swapped_.second));
+        swap_->setText(tr("Swap the two pegs"));
+        swap_->setVisible(!swapped_.first.empty() && !swapped_.second.empty());
+        break;
+    }
+    hint_->setText(text);
+    board_->update();
+}
+
+void BenchStation::swap_pair() {
+    const auto pair = swapped_;
+    desk_.apply(swap_edit(desk_.session().project(), pair.first, pair.second));
+}
+
+KnotState BenchStation::standing() const {
+    if (!report_.running) return {tr("Bench"), report_.steps.empty() ? tr("not loaded") : tr("wrong chip"), report_.steps.empty() ? Standing::open : Standing::stop};
+    return {tr("Bench"), tr("running"), bench_ && bench_->conflicts().empty() ? Standing::good : Standing::caution};
+}
+
+QString BenchStation::status() const {
+    if (!bench_) return tr("the simulated chip is empty");
+    return tr("simulated %1 ms of board time, %2 cycles, slower than life").arg(q(fixed(bench_->seconds() * 1000, 1))).arg(bench_->cycles());
+}
+
+}  // namespace kp::app

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Bench: a simulated chip on a simulated board, worked by hand. Everything here is a stand-in and says so.
+#pragma once
+
+#include "app/shell/station.hpp"
+#include "core/bench/board_bench.hpp"
+#include "core/bench/chip.hpp"
+
+#include <QTimer>
+#include <optional>
+
+class QCheckBox;
+class QLabel;
+class QPushButton;
+class QTreeWidget;
+
+namespace kp::app {
+
+class LoadStrip;
+class BenchBoard;
+
+class BenchStation : public Station {
+    Q_OBJECT
+public:
+    BenchStation(Desk& desk, QWidget* parent);
+    void refresh() override;
+    [[nodiscard]] KnotState standing() const override;
+    [[nodiscard]] QString status() const override;
+    /// The board as it runs now; none before loading.
+    [[nodiscard]] BoardBench* bench() { return bench_ ? &*bench_ : nullptr; }
+    [[nodiscard]] BenchBoard& board() { return *board_; }
+    void load();
+    void compare_all();
+
+private:
+    void tick();
+    void start_bench();
+    void swap_pair();
+    LoadStrip* strip_;
+    BenchBoard* board_;
+    QPushButton *load_, *compare_, *swap_;
+    QCheckBox* other_part_;
+    QLabel *verdict_, *hint_;
+    QTreeWidget* table_;
+    std::optional<BoardBench> bench_;
+    LoadReport report_;
+    unsigned long long loaded_revision_ = 0;
+    PegMap loaded_pegs_;
+    std::vector<DirectionRow> rows_;
+    QTimer clock_;
+    std::pair<std::string, std::string> swapped_;
+};
+
+}  // namespace kp::app

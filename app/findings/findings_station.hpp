@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Findings: everything the rules found, grouped by what would mend it, each with its numbers and ways out.
+#pragma once
+
+#include "app/shell/station.hpp"
+
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QTreeWidget;
+class QVBoxLayout;
+
+namespace kp::app {
+
+class FindingSheet;
+
+class FindingsStation : public Station {
+    Q_OBJECT
+public:
+    FindingsStation(Desk& desk, QWidget* parent);
+    void refresh() override;
+    [[nodiscard]] KnotState standing() const override;
+    [[nodiscard]] QString status() const override;
+    /// Applies way out `index` of the finding that is shown.
+    void take_way_out(int index);
+
+private:
+    void fill_list();
+    void show_finding();
+    void waive();
+    [[nodiscard]] const Finding* current() const;
+    QLineEdit *filter_, *reason_;
+    QPushButton *stops_, *cautions_, *notes_, *waived_, *waive_;
+    QLabel* held_;
+    QTreeWidget* list_;
+    FindingSheet* sheet_;
+    QVBoxLayout* ways_;
+    QString shown_;  ///< rule and objects of the finding that is shown, to find it again
+};
+
+}  // namespace kp::app

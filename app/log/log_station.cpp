@@ -1,0 +1,215 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/log/log_station.hpp"
+
+#include "core/base/text.hpp"
+#include "core/handoff/handoff.hpp"
+
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace kp::app {
+
+namespace {
+QString q(const std::string& s) { return QString::fromStdString(s); }
+QString ns(const std::optional<double>& v) { return v ? q(fixed(*v, 3)) : QStringLiteral("none"); }
+}  // namespace
+
+/// Worst setup slack and stops over the runs.
+class RunChart : public Canvas {
+public:
+    void show_runs(const std::vector<LogEntry>& runs) { runs_ = &runs, update(); }
+
+protected:
+    void draw(QPainter& p) override {
+        const auto& t = theme();
+        draw_sheet(p, rect(), t.bright, t.hairline);
+        text(p, {14, 6, 320, 18}, Qt::AlignVCenter, tr("over the runs: worst setup slack, ns (line) and stops (bars)"), words(11.5), t.second, true);
+        if (!runs_ || runs_->empty()) return;
+        const size_t shown = std::min<size_t>(runs_->size(), 60), from = runs_->size() - shown;
+        double low = 0, high = 1;
+        int most = 1;
+        for (size_t i = from; i < runs_->size(); ++i) {
+            const auto& r = (*runs_)[i];
+            if (r.setup_wns) low = std::min(low, *r.setup_wns), high = std::max(high, *r.setup_wns);
+            most = std::max(most, r.findings.stops);
+        }
+        const double left = 60, right = width() - 24.0, top = 34, bottom = height() - 26.0;
+        const auto x = [&](size_t i) { return shown < 2 ? (left + right) / 2 : left + 14 + (right - left - 28) * static_cast<double>(i - from) / static_cast<double>(shown - 1); };
+        const auto y = [&](double v) { return bottom - (bottom - top) * (v - low) / (high - low); };
+        for (size_t i = from; i < runs_->size(); ++i) {
+            const auto& r = (*runs_)[i];
+            const double h = (bottom - top) * 0.5 * r.findings.stops / most;
+            p.fillRect(QRectF(x(i) - 5, bottom - h, 10, h), t.wash_stop);
+            if (r.findings.stops > 0 && shown < 30) text(p, {x(i) - 12, bottom - h - 16, 24, 15}, Qt::AlignCenter, QString::number(r.findings.stops), words(11), t.stop);
+            if (shown < 20 || i + 1 == runs_->size()) text(p, {x(i) - 16, bottom + 4, 32, 15}, Qt::AlignCenter, QString::number(r.number), mono(11), t.second);
+        }
+        p.setPen(QPen(t.second, 1));
+        p.drawLine(QPointF(left, y(0)), QPointF(right, y(0)));
+        text(p, {4, y(high) - 8, 52, 16}, Qt::AlignRight | Qt::AlignVCenter, q(fixed(high, 1)), mono(11), t.second);
+        text(p, {4, y(0) - 8, 52, 16}, Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("0"), mono(11), t.second);
+        QPolygonF line;
+        for (size_t i = from; i < runs_->size(); ++i)
+            if ((*runs_)[i].setup_wns) line << QPointF(x(i), y(*(*runs_)[i].setup_wns));
+        p.setPen(QPen(t.good, 1.8));
+        p.setBrush(Qt::NoBrush);
+        p.drawPolyline(line);
+        p.setBrush(t.good);
+        for (const auto& point : line) p.drawEllipse(point, 3, 3);
+    }
+
+private:
+    const std::vector<LogEntry>* runs_ = nullptr;
+};
+
+LogStation::LogStation(Desk& desk, QWidget* parent)
+    : Station(desk, parent), chart_(new RunChart), runs_(new QTreeWidget), difference_(new QTreeWidget), compared_(new QLabel), gate_(new QLabel), folder_(new QLineEdit), restore_(new QPushButton(tr("Restore the run chosen"))), write_(new QPushButton(tr("Write the handoff"))), despite_(new QPushButton(tr("Write it with stops open"))) {
+    runs_->setObjectName("log.runs");
+    runs_->setHeaderLabels({tr("run"), tr("after"), tr("setup, ns"), tr("hold, ns"), tr("stops"), tr("cautions"), tr("promised")});
+    runs_->setRootIsDecorated(false);
+    runs_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    const int widths[] = {44, 250, 76, 70, 50, 64};
+    for (int i = 0; i < 6; ++i) runs_->setColumnWidth(i, widths[i]);
+    difference_->setObjectName("log.difference");
+    difference_->setHeaderLabels({tr("what"), tr("before"), tr("after")});
+    difference_->setRootIsDecorated(false);
+    difference_->setColumnWidth(0, 130);
+    difference_->setColumnWidth(1, 120);
+    compared_->setProperty("role", "second");
+    folder_->setObjectName("log.folder");
+    folder_->setPlaceholderText(tr("folder for the handoff"));
+    folder_->setAccessibleName(tr("Folder for the handoff"));
+    restore_->setObjectName("log.restore");
+    write_->setObjectName("log.write");
+    write_->setProperty("primary", true);
+    despite_->setObjectName("log.despite");
+    gate_->setWordWrap(true);
+    chart_->setFixedHeight(170);
+    const auto card = [](std::initializer_list<QWidget*> widgets, int stretch) {
+        auto* frame = new QFrame;
+        frame->setProperty("card", true);
+        auto* box = new QVBoxLayout(frame);
+        box->setContentsMargins(8, 8, 8, 8);
+        int i = 0;
+        for (auto* w : widgets) box->addWidget(w, i++ == stretch ? 1 : 0);
+        return frame;
+    };
+    auto* title = new QLabel(tr("Handoff"));
+    title->setProperty("role", "heading");
+    auto* left = new QVBoxLayout;
+    left->setSpacing(12);
+    left->addWidget(chart_);
+    left->addWidget(card({runs_, restore_}, 0), 1);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(12);
+    right->addWidget(card({compared_, difference_}, 1), 1);
+    right->addWidget(card({title, gate_, folder_, write_, despite_}, -1));
+    auto* all = new QHBoxLayout(this);
+    all->setContentsMargins(20, 14, 16, 10);
+    all->setSpacing(12);
+    all->addLayout(left, 6);
+    all->addLayout(right, 4);
+    connect(runs_, &QTreeWidget::itemSelectionChanged, this, &LogStation::show_difference);
+    connect(restore_, &QPushButton::clicked, this, &LogStation::restore);
+    connect(write_, &QPushButton::clicked, this, [this] { write(false); });
+    connect(despite_, &QPushButton::clicked, this, [this] { write(true); });
+    add_action("log.handoff", tr("Write the handoff"), QKeySequence(QStringLiteral("Ctrl+H")), [this] {
+        desk_.go_to(6);
+        write(false);
+    });
+    add_action("log.restore", tr("Restore the run chosen in the log"), {}, [this] { restore(); });
+}
+
+void LogStation::refresh() {
+    const auto& entries = desk_.session().log().entries();
+    QStringList kept;
+    for (const auto* item : runs_->selectedItems()) kept << item->text(0);
+    runs_->blockSignals(true);
+    runs_->clear();
+    for (auto at = entries.rbegin(); at != entries.rend(); ++at) {
+        const int percent = at->endpoints == 0 ? 0 : 100 * at->constrained / at->endpoints;
+        auto* item = new QTreeWidgetItem(runs_, {QString::number(at->number), q(at->title), ns(at->setup_wns), ns(at->hold_wns), QString::number(at->findings.stops), QString::number(at->findings.cautions), QStringLiteral("%1 %").arg(percent)});
+        for (const int c : {2, 3, 4, 5, 6}) {
+            item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
+            item->setFont(c, mono(12));
+        }
+        item->setToolTip(1, q(at->time + ", " + at->title));
+        if (at->findings.stops > 0) item->setForeground(4, theme().stop);
+        item->setSelected(kept.contains(item->text(0)));
+    }
+    // Without a choice: the last run against the one before.
+    if (runs_->selectedItems().empty())
+        for (int i = 0; i < std::min(2, runs_->topLevelItemCount()); ++i) runs_->topLevelItem(i)->setSelected(true);
+    runs_->blockSignals(false);
+    chart_->show_runs(entries);
+    if (folder_->text().isEmpty()) folder_->setText(q(desk_.session().folder()) + QStringLiteral("/handoff"));
+    const auto c = count(desk_.session().findings());
+    gate_->setText(c.stops > 0 ? tr("%1 stops hold the handoff. Mend or waive them in Findings.").arg(c.stops) : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
+    gate_->setStyleSheet(QStringLiteral("color: %1").arg((c.stops > 0 ? theme().stop : theme().good).name()));
+    write_->setEnabled(c.stops == 0);
+    despite_->setVisible(c.stops > 0);
+    show_difference();
+}
+
+std::vector<const LogEntry*> LogStation::chosen() const {
+    std::vector<const LogEntry*> out;
+    for (const auto* item : runs_->selectedItems())
+        for (const auto& e : desk_.session().log().entries())
+            if (e.number == item->text(0).toInt()) out.push_back(&e);
+    std::sort(out.begin(), out.end(), [](const auto* a, const auto* b) { return a->number < b->number; });
+    return out;
+}
+
+void LogStation::show_difference() {
+    difference_->clear();
+    if (!desk_.has_session()) return;
+    const auto two = chosen();
+    restore_->setEnabled(two.size() == 1);
+    restore_->setText(two.size() == 1 ? tr("Restore run %1").arg(two[0]->number) : tr("Choose one run to restore it"));
+    if (two.size() != 2) {
+        compared_->setText(tr("choose two runs to compare them"));
+        return;
+    }
+    const auto list = compare(*two[0], *two[1]);
+    compared_->setText(tr("run %1 against run %2: %3 differences").arg(two[0]->number).arg(two[1]->number).arg(list.size()));
+    for (const auto& d : list) {
+        auto* item = new QTreeWidgetItem(difference_, {q(d.what), q(d.before), q(d.after)});
+        for (int c = 0; c < 3; ++c) item->setToolTip(c, item->text(c));
+        for (const int c : {1, 2}) item->setFont(c, mono(12));
+    }
+}
+
+void LogStation::restore() {
+    const auto list = chosen();
+    if (list.size() != 1) return desk_.say(tr("Choose one run to restore it."), true);
+    const auto edit = restore_edit(desk_.session().project(), *list[0]);
+    if (edit.empty()) return desk_.say(tr("The project is as it was in run %1 already.").arg(list[0]->number));
+    desk_.apply(edit);
+}
+
+bool LogStation::write(bool despite_stops) {
+    if (desk_.session().stale()) desk_.session().analyse_now();
+    const auto folder = folder_->text().isEmpty() ? desk_.session().folder() + "/handoff" : folder_->text().toStdString();
+    const auto status = write_handoff(real_disk(), desk_.session(), folder, despite_stops);
+    if (!status) {
+        desk_.say(q(status.first().sentence()), true);
+        return false;
+    }
+    desk_.say(tr("the handoff is in %1").arg(q(folder)));
+    return true;
+}
+
+KnotState LogStation::standing() const {
+    const auto& entries = desk_.session().log().entries();
+    return {tr("Log"), entries.empty() ? tr("no run") : tr("run %1").arg(entries.back().number), desk_.session().unsaved() ? Standing::open : Standing::good};
+}
+
+QString LogStation::status() const { return tr("%1 runs in the log").arg(desk_.session().log().entries().size()); }
+
+}  // namespace kp::app

@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Log: every analysis with its figures, any two compared, any one restored; and the handoff.
+#pragma once
+
+#include "app/shell/station.hpp"
+
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QTreeWidget;
+
+namespace kp::app {
+
+class RunChart;
+
+class LogStation : public Station {
+    Q_OBJECT
+public:
+    LogStation(Desk& desk, QWidget* parent);
+    void refresh() override;
+    [[nodiscard]] KnotState standing() const override;
+    [[nodiscard]] QString status() const override;
+    /// Writes the bundle; the folder is the project's `handoff` unless another is typed.
+    bool write(bool despite_stops);
+
+private:
+    void show_difference();
+    void restore();
+    [[nodiscard]] std::vector<const LogEntry*> chosen() const;
+    RunChart* chart_;
+    QTreeWidget *runs_, *difference_;
+    QLabel *compared_, *gate_;
+    QLineEdit* folder_;
+    QPushButton *restore_, *write_, *despite_;
+    std::string written_;  ///< state that was handed off last
+};
+
+}  // namespace kp::app

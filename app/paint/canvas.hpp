@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A widget that draws, with one way of putting text down, so that tests can ask whether any of it was cut or collides.
+#pragma once
+
+#include "app/theme/theme.hpp"
+#include "core/base/result.hpp"
+
+#include <QPainter>
+#include <QWidget>
+#include <vector>
+
+namespace kp::app {
+
+/// A text as it was drawn last: where, and whether it fitted.
+struct DrawnText {
+    QString text;
+    QRectF rect;
+    bool cut = false;
+};
+
+class Canvas : public QWidget {
+    Q_OBJECT
+public:
+    explicit Canvas(QWidget* parent = nullptr) : QWidget(parent) { setMouseTracking(true); }
+    [[nodiscard]] const std::vector<DrawnText>& drawn() const { return drawn_; }
+
+protected:
+    virtual void draw(QPainter& p) = 0;
+    void paintEvent(QPaintEvent*) final;
+
+    /// Draws text into `rect` by alignment. Text that does not fit is shortened with an ellipsis when `may_shorten`
+    /// (the caller gives the whole text elsewhere), otherwise remembered as cut.
+    void text(QPainter& p, const QRectF& rect, int alignment, const QString& text, const QFont& font, const QColor& color, bool may_shorten = false);
+    /// Text that starts at a point, as wide as it is. Gives the width.
+    double text_at(QPainter& p, const QPointF& left_baseline, const QString& text, const QFont& font, const QColor& color);
+    /// Several lines within a width. Gives the height.
+    double paragraph(QPainter& p, const QPointF& top_left, double width, const QString& text, const QFont& font, const QColor& color);
+
+private:
+    std::vector<DrawnText> drawn_;
+};
+
+/// Filled square, open diamond, open circle: a stop, a caution, a note.
+void draw_severity(QPainter& p, const QPointF& centre, Severity severity, double size = 9);
+/// A peg: a solid wedge when pegged, an outlined one when loose, a dashed ring when adrift.
+enum class PegMark { pegged, loose, adrift };
+void draw_peg(QPainter& p, const QPointF& centre, PegMark mark, const QColor& color);
+/// A white sheet with a hairline and slightly round corners.
+void draw_sheet(QPainter& p, const QRectF& rect, const QColor& fill, const QColor& border);
+
+}  // namespace kp::app

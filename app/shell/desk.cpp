@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/desk.hpp"
+
+#include "core/session/data_folder.hpp"
+
+#include <QMetaObject>
+
+namespace kp::app {
+
+Desk::~Desk() = default;
+
+bool Desk::open(const QString& path) {
+    auto session = Session::open(real_disk(), path.toStdString(), data_folder());
+    if (!session) {
+        say(QString::fromStdString(session.first().sentence()), true);
+        return false;
+    }
+    session_ = session.take();
+    session_->analyse_now();
+    selection_ = {};
+    history_.clear();
+    at_ = 0;
+    emit opened();
+    news();
+    emit analysed();
+    for (const auto& note : session_->opening_notes()) say(QString::fromStdString(note.text));
+    return true;
+}
+
+void Desk::close() {
+    session_.reset();
+    emit opened();
+}
+
+void Desk::news() { emit changed(); }
+
+bool Desk::apply(const Edit& edit) {
+    if (edit.empty()) return true;
+    const auto status = session_->apply(edit);
+    if (!status) {
+        say(QString::fromStdString(status.first().sentence()), true);
+        return false;
+    }
+    say(QString::fromStdString(edit.title));
+    news();
+    analyse();
+    return true;
+}
+
+void Desk::undo() {
+    if (!session_ || !session_->can_undo()) return;
+    const auto title = session_->undo_title();
+    if (const auto status = session_->undo(); !status) return say(QString::fromStdString(status.first().sentence()), true);
+    say(tr("taken back: %1").arg(QString::fromStdString(title)));
+    news();
+    analyse();
+}
+
+void Desk::redo() {
+    if (!session_ || !session_->can_redo()) return;
+    const auto title = session_->redo_title();
+    if (const auto status = session_->redo(); !status) return say(QString::fromStdString(status.first().sentence()), true);
+    say(tr("done again: %1").arg(QString::fromStdString(title)));
+    news();
+    analyse();
+}
+
+bool Desk::save() {
+    if (!session_) return false;
+    const auto status = session_->save();
+    if (!status) say(QString::fromStdString(status.first().sentence()), true);
+    else say(tr("saved"));
+    emit changed();
+    return status.ok();
+}
+
+void Desk::analyse() {
+    session_->start_analysis([this] {
+        QMetaObject::invokeMethod(this, [this] {
+            if (session_ && session_->take_analysis()) {
+                news();
+                emit analysed();
+            }
+        });
+    });
+}
+
+void Desk::select(const Selection& selection) {
+    if (selection == selection_) return;
+    selection_ = selection;
+    if (!history_.empty()) history_.resize(at_ + 1);
+    history_.push_back(selection);
+    at_ = history_.size() - 1;
+    emit selected(selection_);
+}
+
+void Desk::back() {
+    if (!can_back()) return;
+    selection_ = history_[--at_];
+    emit selected(selection_);
+}
+
+void Desk::forward() {
+    if (!can_forward()) return;
+    selection_ = history_[++at_];
+    emit selected(selection_);
+}
+
+}  // namespace kp::app

@@ -1,0 +1,68 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What all stations share: the open session, the one selection with its history, and the news of changes.
+#pragma once
+
+#include "core/session/session.hpp"
+
+#include <QObject>
+#include <QString>
+#include <memory>
+#include <vector>
+
+namespace kp::app {
+
+/// An object the user looks at: "port", "pin", "bank", "terminal", "part", "clock", "endpoint", "finding".
+struct Selection {
+    QString kind, name;
+    bool operator==(const Selection&) const = default;
+    [[nodiscard]] bool empty() const { return name.isEmpty(); }
+};
+
+class Desk : public QObject {
+    Q_OBJECT
+public:
+    explicit Desk(QObject* parent = nullptr) : QObject(parent) {}
+    ~Desk() override;
+
+    /// Opens a project. On an error nothing changes and the sentence is said.
+    bool open(const QString& path);
+    void close();
+    [[nodiscard]] bool has_session() const { return session_ != nullptr; }
+    [[nodiscard]] Session& session() { return *session_; }
+    [[nodiscard]] const Session& session() const { return *session_; }
+
+    /// Applies an edit, tells everybody, and starts the analysis. False (and a sentence) when it cannot be applied.
+    bool apply(const Edit& edit);
+    void undo();
+    void redo();
+    bool save();
+    void analyse();
+
+    void select(const Selection& selection);
+    [[nodiscard]] const Selection& selection() const { return selection_; }
+    void back();
+    void forward();
+    [[nodiscard]] bool can_back() const { return at_ > 0; }
+    [[nodiscard]] bool can_forward() const { return at_ + 1 < history_.size(); }
+
+    void say(const QString& sentence, bool trouble = false) { emit said(sentence, trouble); }
+    /// Asks the window to show a station (0 Site … 6 Log).
+    void go_to(int station) { emit station_wanted(station); }
+
+signals:
+    void opened();
+    void changed();   ///< the project changed; findings are new
+    void analysed();  ///< the analysis is of the present state
+    void selected(const kp::app::Selection& selection);
+    void said(const QString& sentence, bool trouble);
+    void station_wanted(int station);
+
+private:
+    void news();
+    std::unique_ptr<Session> session_;
+    Selection selection_;
+    std::vector<Selection> history_;
+    size_t at_ = 0;
+};
+
+}  // namespace kp::app

@@ -1,0 +1,234 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/facts.hpp"
+
+#include "core/base/text.hpp"
+
+#include <QFontMetricsF>
+#include <algorithm>
+
+namespace kp::app {
+
+namespace {
+
+QString q(const std::string& s) { return QString::fromStdString(s); }
+
+void add_findings(const Session& s, const std::string& name, FactSheet& sheet) {
+    FactGroup g{QObject::tr("FINDINGS"), {}};
+    for (const auto& f : s.findings())
+        for (const auto& o : f.objects)
+            if (o.name == name) {
+                g.facts.push_back({q(f.rule), q(f.text), f.waived ? QObject::tr("waived: %1").arg(q(f.waived->reason)) : QString(), static_cast<int>(f.severity)});
+                break;
+            }
+    if (!g.facts.empty()) sheet.groups.push_back(std::move(g));
+}
+
+void add_board(const World& w, const std::string& pin, FactSheet& sheet) {
+    const auto at = w.board.at_pin(pin);
+    FactGroup g{QObject::tr("ON THE BOARD"), {}};
+    if (!at) {
+        g.facts.push_back({QObject::tr("wired to"), QObject::tr("nothing"), q(w.board.name)});
+    } else {
+        g.facts.push_back({QObject::tr("terminal"), q(at.net->terminal), q(at.part->label)});
+        g.facts.push_back({QObject::tr("there it"), q(name_of(at.terminal->direction)), at.terminal->active_low ? QObject::tr("active low") : QObject::tr("active high")});
+        if (!at.terminal->standard.empty()) g.facts.push_back({QObject::tr("standard"), q(at.terminal->standard), {}});
+        g.facts.push_back({QObject::tr("trace"), q(fixed(at.net->trace_mm, 1)) + QStringLiteral(" mm"), {}});
+        if (at.net->series_ohm > 0) g.facts.push_back({QObject::tr("series"), q(fixed(at.net->series_ohm, 0)) + QStringLiteral(" Ω"), {}});
+        if (!at.net->pull.empty()) g.facts.push_back({QObject::tr("pull %1").arg(q(at.net->pull)), q(fixed(at.net->pull_ohm, 0)) + QStringLiteral(" Ω"), {}});
+    }
+    sheet.groups.push_back(std::move(g));
+}
+
+void add_pin(const World& w, const std::string& name, FactSheet& sheet) {
+    const auto* pin = w.part.pin(name);
+    if (!pin) return;
+    FactGroup g{QObject::tr("PIN"), {}};
+    g.facts.push_back({QObject::tr("kind"), q(name_of(pin->kind)).replace('_', ' '), q(pin->function)});
+    if (!pin->bank.empty()) {
+        const auto rail = w.board.rail(pin->bank);
+        g.facts.push_back({QObject::tr("bank"), q(pin->bank), rail ? QObject::tr("%1 V on the board").arg(q(shortest(*rail))) : QString()});
+    }
+    if (!pin->pair.empty()) g.facts.push_back({QObject::tr("pair"), QObject::tr("with %1").arg(q(pin->pair)), pin->pair_true ? QObject::tr("true half") : QObject::tr("complement half")});
+    sheet.groups.push_back(std::move(g));
+}
+
+void add_delays(const Session& s, const std::string& port, FactSheet& sheet) {
+    const auto& c = s.analysis().constraints;
+    const auto& ports = s.world().netlist.ports;
+    FactGroup g{QObject::tr("PROMISE"), {}};
+    for (const auto& d : c.io_delays) {
+        if (d.port >= ports.size() || ports[d.port].name != port) continue;
+        const QString side = d.early && d.late ? QString() : d.early ? QStringLiteral(" -min") : QStringLiteral(" -max");
+        const auto file = static_cast<size_t>(d.span.file);
+        g.facts.push_back({(d.input ? QObject::tr("arrives") : QObject::tr("needed before")) + side, q(fixed(d.value, 3)) + QStringLiteral(" ns"), file < c.files.size() ? QStringLiteral("%1:%2").arg(q(c.files[file])).arg(d.span.line) : QString()});
+    }
+    for (const auto& u : s.analysis().timing.coverage.untimed)
+        if (u.object == port) g.facts.push_back({{}, q(u.why), {}, 1});
+    double setup = 1e30, hold = 1e30;
+    for (const auto& e : s.analysis().timing.endpoints)
+        if (e.endpoint == port) (e.check == "setup" ? setup : hold) = std::min(e.check == "setup" ? setup : hold, e.slack);
+    if (setup < 1e29) g.facts.push_back({QObject::tr("setup slack"), q(fixed(setup, 3)) + QStringLiteral(" ns"), {}});
+    if (hold < 1e29) g.facts.push_back({QObject::tr("hold slack"), q(fixed(hold, 3)) + QStringLiteral(" ns"), {}});
+    if (!g.facts.empty()) sheet.groups.push_back(std::move(g));
+}
+
+FactSheet port_facts(const Session& s, const std::string& name) {
+    FactSheet sheet;
+    sheet.title = q(name);
+    const auto& p = s.project();
+    const auto peg = p.pegs.find(name);
+    QString direction = QObject::tr("no port of this design");
+    for (const auto& port : s.world().netlist.ports)
+        if (port.name == name) direction = port.direction == Direction::in ? QObject::tr("input") : port.direction == Direction::out ? QObject::tr("output") : QObject::tr("input and output");
+    sheet.under = direction + QStringLiteral(" · ") + (peg == p.pegs.end() ? QObject::tr("adrift") : (peg->second.state == PegState::loose ? QObject::tr("loose at %1") : QObject::tr("pegged at %1")).arg(q(peg->second.pin)));
+    const auto a = p.attributes.find(name);
+    FactGroup g{QObject::tr("ATTRIBUTES"), {}};
+    const bool chosen = a != p.attributes.end() && !a->second.standard.empty();
+    g.facts.push_back({QObject::tr("standard"), chosen ? q(a->second.standard) : QObject::tr("missing"), chosen ? q(a->second.standard_origin) : QString(), -1});
+    if (chosen)
+        if (const auto* standard = s.world().standards.find(a->second.standard)) {
+            g.facts.push_back({QObject::tr("high from"), q(fixed(standard->vih, 2)) + QStringLiteral(" V"), {}});
+            g.facts.push_back({QObject::tr("low to"), q(fixed(standard->vil, 2)) + QStringLiteral(" V"), q(standard->source + ", " + standard->checked)});
+        }
+    if (peg != p.pegs.end()) g.facts.push_back({QObject::tr("peg"), q(peg->second.pin), q(peg->second.origin)});
+    sheet.groups.push_back(std::move(g));
+    if (peg != p.pegs.end()) {
+        add_pin(s.world(), peg->second.pin, sheet);
+        add_board(s.world(), peg->second.pin, sheet);
+    }
+    add_delays(s, name, sheet);
+    add_findings(s, name, sheet);
+    return sheet;
+}
+
+FactSheet pin_facts(const Session& s, const std::string& name) {
+    FactSheet sheet;
+    sheet.title = q(name);
+    const auto* pin = s.world().part.pin(name);
+    sheet.under = pin ? (pin->bank.empty() ? q(pin->function) : QObject::tr("bank %1 · %2 pin").arg(q(pin->bank), pin->usable() ? QObject::tr("user") : q(pin->function))) : QObject::tr("no pin of this package");
+    FactGroup here{QObject::tr("HERE"), {}};
+    for (const auto& [port, peg] : s.project().pegs)
+        if (peg.pin == name) here.facts.push_back({QObject::tr("port"), q(port), q(peg.origin)});
+    if (here.facts.empty()) here.facts.push_back({QObject::tr("port"), QObject::tr("none"), {}});
+    sheet.groups.push_back(std::move(here));
+    add_pin(s.world(), name, sheet);
+    add_board(s.world(), name, sheet);
+    add_findings(s, name, sheet);
+    return sheet;
+}
+
+FactSheet part_facts(const Session& s, const std::string& ref) {
+    FactSheet sheet;
+    for (const auto& part : s.world().board.parts) {
+        if (part.ref != ref) continue;
+        sheet.title = q(part.label) + QStringLiteral(" ") + q(part.ref);
+        sheet.under = QObject::tr("board part · %1").arg(q(part.kind));
+        FactGroup g{QObject::tr("TERMINALS"), {}};
+        int wired = 0, pegged = 0;
+        for (const auto& t : part.terminals) {
+            const auto at = s.world().board.at_terminal(part.ref + "." + t.name);
+            g.facts.push_back({q(t.name), at.net ? QObject::tr("pin %1").arg(q(at.net->pin)) : QObject::tr("not wired"), q(name_of(t.direction)) + (t.active_low ? QObject::tr(", active low") : QString())});
+            if (!at.net) continue;
+            ++wired;
+            for (const auto& [port, peg] : s.project().pegs) pegged += peg.pin == at.net->pin;
+        }
+        if (!g.facts.empty()) sheet.groups.push_back(std::move(g));
+        sheet.groups.push_back({QObject::tr("PEGS"), {{QObject::tr("pegged"), QObject::tr("%1 of %2").arg(pegged).arg(wired), {}}}});
+        for (const auto& o : s.world().board.oscillators)
+            if (o.terminal.starts_with(ref + ".")) sheet.groups.push_back({QObject::tr("CLOCK"), {{QObject::tr("frequency"), q(shortest(o.mhz)) + QStringLiteral(" MHz"), QStringLiteral("± %1 ppm").arg(o.ppm)}, {QObject::tr("period"), q(fixed(1000 / o.mhz, 3)) + QStringLiteral(" ns"), {}}}});
+    }
+    if (ref == s.world().board.fpga) {
+        FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
+        for (const auto& note : s.world().board.notes) g.facts.push_back({{}, q(note), {}, 2});
+        sheet.groups.push_back(std::move(g));
+    }
+    return sheet;
+}
+
+FactSheet clock_facts(const Session& s, const std::string& name) {
+    FactSheet sheet;
+    for (const auto& c : s.analysis().timing.clocks) {
+        if (c.name != name) continue;
+        sheet.title = q(name);
+        sheet.under = QObject::tr("clock · %1 MHz").arg(q(fixed(1000 / c.period, 3)));
+        const auto& constraints = s.analysis().constraints;
+        const auto id = constraints.clock(name);
+        QString place;
+        if (id != no_id && static_cast<size_t>(constraints.clocks[id].span.file) < constraints.files.size()) place = QStringLiteral("%1:%2").arg(q(constraints.files[static_cast<size_t>(constraints.clocks[id].span.file)])).arg(constraints.clocks[id].span.line);
+        sheet.groups.push_back({QObject::tr("PROMISE"), {{QObject::tr("period"), q(fixed(c.period, 3)) + QStringLiteral(" ns"), place}, {QObject::tr("duty"), q(fixed(100 * (c.waveform[1] - c.waveform[0]) / c.period, 1)) + QStringLiteral(" %"), {}}}});
+        sheet.groups.push_back({QObject::tr("SERVES"), {{QObject::tr("registers"), QString::number(c.registers), {}}, {QObject::tr("could run at"), c.fmax_mhz ? q(fixed(*c.fmax_mhz, 1)) + QStringLiteral(" MHz") : QObject::tr("no path"), {}}}});
+        for (const auto& source : c.sources) {
+            const auto peg = s.project().pegs.find(source);
+            if (peg == s.project().pegs.end()) continue;
+            if (const auto* o = s.world().board.oscillator_at_pin(peg->second.pin)) sheet.groups.push_back({QObject::tr("OSCILLATOR"), {{q(o->terminal), q(shortest(o->mhz)) + QStringLiteral(" MHz"), QStringLiteral("± %1 ppm, %2 ns").arg(o->ppm).arg(q(fixed(1000 / o->mhz, 3)))}}});
+        }
+    }
+    add_findings(s, name, sheet);
+    return sheet;
+}
+
+}  // namespace
+
+FactSheet facts_of(const Session& s, const Selection& selection) {
+    const auto name = selection.name.toStdString();
+    if (selection.kind == QLatin1String("port")) return port_facts(s, name);
+    if (selection.kind == QLatin1String("pin")) return pin_facts(s, name);
+    if (selection.kind == QLatin1String("terminal")) return pin_facts(s, s.world().board.at_terminal(name).net ? s.world().board.at_terminal(name).net->pin : name);
+    if (selection.kind == QLatin1String("part")) return part_facts(s, name);
+    if (selection.kind == QLatin1String("clock")) return clock_facts(s, name);
+    FactSheet sheet;
+    sheet.title = q(s.project().name);
+    sheet.under = QObject::tr("nothing selected");
+    const auto& p = s.project();
+    sheet.groups.push_back({QObject::tr("PROJECT"), {{QObject::tr("part"), q(p.part), q(s.world().board.name)}, {QObject::tr("ports"), QString::number(s.world().netlist.ports.size()), QObject::tr("top %1").arg(q(s.world().netlist.top))}, {QObject::tr("cells"), QString::number(s.world().netlist.cells.size()), {}}}});
+    FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
+    for (const auto& note : s.world().board.notes) g.facts.push_back({{}, q(note), {}, 2});
+    sheet.groups.push_back(std::move(g));
+    return sheet;
+}
+
+void FactsPane::show_sheet(FactSheet sheet) {
+    sheet_ = std::move(sheet);
+    double h = 70;
+    const QFontMetricsF m(words(12));
+    for (const auto& g : sheet_.groups) {
+        h += 34;
+        for (const auto& f : g.facts) h += f.severity >= 0 ? m.boundingRect(QRectF(0, 0, 226, 4000), Qt::TextWordWrap, f.value).height() + 8 + (f.origin.isEmpty() ? 0 : 15) : f.origin.isEmpty() ? 20 : 34;
+    }
+    setMinimumHeight(static_cast<int>(h));
+    update();
+}
+
+void FactsPane::draw(QPainter& p) {
+    const auto& t = theme();
+    p.fillRect(rect(), t.sheet);
+    const double left = 16, right = width() - 16;
+    text(p, {left, 10, right - left, 20}, Qt::AlignVCenter, sheet_.title, mono(15, true), t.ink, true);
+    text(p, {left, 31, right - left, 17}, Qt::AlignVCenter, sheet_.under, words(11.5), t.second, true);
+    double y = 60;
+    for (const auto& g : sheet_.groups) {
+        p.fillRect(QRectF(left, y, right - left, 1), t.hairline);
+        text(p, {left, y + 6, right - left, 16}, Qt::AlignVCenter, g.title, words(11.5, true), t.second);
+        y += 26;
+        for (const auto& f : g.facts) {
+            if (f.severity >= 0) {
+                draw_severity(p, {left + 5, y + 9}, static_cast<Severity>(f.severity));
+                y += paragraph(p, {left + 18, y}, right - left - 18, (f.name.isEmpty() ? QString() : f.name + QStringLiteral(" ")) + f.value, words(12), t.ink) + 4;
+                if (!f.origin.isEmpty()) y += paragraph(p, {left + 18, y - 3}, right - left - 18, f.origin, words(11), t.second);
+                continue;
+            }
+            const double half = QFontMetricsF(words(12.5)).horizontalAdvance(f.name) + 8;
+            text(p, {left, y, half, 18}, Qt::AlignVCenter, f.name, words(12.5), t.second);
+            text(p, {left + half, y, right - left - half, 18}, Qt::AlignVCenter | Qt::AlignRight, f.value, mono(12.5), t.ink, true);
+            y += 18;
+            if (!f.origin.isEmpty()) {
+                text(p, {left, y - 2, right - left, 15}, Qt::AlignVCenter | Qt::AlignRight, f.origin, words(11), t.second, true);
+                y += 14;
+            }
+            y += 2;
+        }
+        y += 8;
+    }
+}
+
+}  // namespace kp::app

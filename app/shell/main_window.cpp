@@ -1,0 +1,201 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/main_window.hpp"
+
+#include "app/bench/bench_station.hpp"
+#include "app/findings/findings_station.hpp"
+#include "app/log/log_station.hpp"
+#include "app/pegs/pegs_station.hpp"
+#include "app/site/site_station.hpp"
+#include "app/slack/slack_station.hpp"
+#include "app/tempo/tempo_station.hpp"
+
+#include <QAbstractButton>
+#include <QApplication>
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QScrollArea>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+namespace kp::app {
+
+MainWindow::MainWindow() : tether_(new Tether), stack_(new QStackedWidget), facts_(new FactsPane), facts_area_(new QScrollArea), status_(new QLabel), hint_(new QLabel), chooser_(nullptr) {
+    resize(1280, 800);
+    setMinimumSize(1100, 700);
+    setWindowTitle(tr("Kite Peg"));
+    setWindowIcon(QIcon(QStringLiteral(":/icons/kite.svg")));
+    stations_ = {new SiteStation(desk_, this), new PegsStation(desk_, this), new FindingsStation(desk_, this), new TempoStation(desk_, this), new SlackStation(desk_, this), new BenchStation(desk_, this), new LogStation(desk_, this)};
+    for (auto* s : stations_) stack_->addWidget(s);
+
+    facts_area_->setWidget(facts_);
+    facts_area_->setWidgetResizable(true);
+    facts_area_->setFixedWidth(280);
+    facts_area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    facts_area_->setAccessibleName(tr("Facts about the selection"));
+    auto* middle = new QHBoxLayout;
+    middle->setSpacing(0);
+    middle->addWidget(stack_, 1);
+    middle->addWidget(facts_area_);
+    auto* foot = new QHBoxLayout;
+    foot->setContentsMargins(16, 3, 16, 4);
+    foot->addWidget(status_, 1);
+    foot->addWidget(hint_);
+    status_->setProperty("role", "second");
+    status_->setObjectName("status");
+    status_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    hint_->setProperty("role", "second");
+    hint_->setText(tr("Ctrl+K do anything    / find    Alt+1…7 stations"));
+    auto* page = new QWidget;
+    auto* all = new QVBoxLayout(page);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    all->addWidget(tether_);
+    all->addLayout(middle, 1);
+    all->addLayout(foot);
+    setCentralWidget(page);
+    chooser_ = new Chooser(page);
+
+    make_actions();
+    connect(tether_, &Tether::chosen, this, &MainWindow::show_station);
+    connect(&desk_, &Desk::opened, this, &MainWindow::refresh);
+    connect(&desk_, &Desk::changed, this, &MainWindow::refresh);
+    connect(&desk_, &Desk::selected, this, [this] { refresh_facts(); });
+    connect(&desk_, &Desk::said, this, &MainWindow::say);
+    connect(&desk_, &Desk::station_wanted, this, &MainWindow::show_station);
+    refresh();
+}
+
+MainWindow::~MainWindow() { desk_.disconnect(this); }
+
+QAction* MainWindow::action(const char* id, const QString& name, const QKeySequence& keys, const std::function<void()>& run) {
+    auto* a = new QAction(name, this);
+    a->setObjectName(QLatin1String(id));
+    if (!keys.isEmpty()) a->setShortcut(keys);
+    connect(a, &QAction::triggered, this, run);
+    addAction(a);
+    return a;
+}
+
+void MainWindow::make_actions() {
+    static const char* names[7] = {"Site", "Pegs", "Findings", "Tempo", "Slack", "Bench", "Log"};
+    for (int i = 0; i < 7; ++i) action(qPrintable(QStringLiteral("station.%1").arg(i + 1)), tr("Go to %1").arg(QLatin1String(names[i])), QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { show_station(i); });
+    action("project.open", tr("Open a project…"), QKeySequence::Open, [this] {
+        const auto path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Kite Peg projects (*.kpeg)"));
+        if (!path.isEmpty()) desk_.open(path);
+    });
+    action("project.save", tr("Save"), QKeySequence::Save, [this] { desk_.save(); });
+    action("edit.undo", tr("Undo"), QKeySequence::Undo, [this] { desk_.undo(); });
+    action("edit.redo", tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")), [this] { desk_.redo(); });
+    action("go.back", tr("Back to what was selected before"), QKeySequence(QStringLiteral("Alt+Left")), [this] { desk_.back(); });
+    action("go.forward", tr("Forward again"), QKeySequence(QStringLiteral("Alt+Right")), [this] { desk_.forward(); });
+    action("palette", tr("Do anything…"), QKeySequence(QStringLiteral("Ctrl+K")), [this] { open_palette(); });
+    auto* find = action("find", tr("Find an object…"), QKeySequence(QStringLiteral("/")), [this] { open_search(); });
+    action("analyse", tr("Analyse again"), QKeySequence(QStringLiteral("F5")), [this] {
+        if (desk_.has_session()) desk_.analyse();
+    });
+    action("view.theme", tr("Light or dark"), QKeySequence(QStringLiteral("Ctrl+Shift+D")), [this] {
+        dark_ = !dark_;
+        use_theme(dark_);
+        refresh();
+        update();
+    });
+    action("view.facts", tr("Fold the facts pane"), QKeySequence(QStringLiteral("F4")), [this] { facts_area_->setVisible(!facts_area_->isVisible()); });
+    // A plain '/' belongs to whoever is being typed into.
+    connect(qApp, &QApplication::focusChanged, this, [find](QWidget*, QWidget* now) {
+        const bool typing = now && (now->inherits("QLineEdit") || now->inherits("QsciScintilla") || now->inherits("QComboBox"));
+        find->setEnabled(!typing);
+    });
+}
+
+int MainWindow::station() const { return stack_->currentIndex(); }
+
+void MainWindow::show_station(int index) {
+    stack_->setCurrentIndex(index);
+    tether_->show_current(index);
+    if (desk_.has_session()) stations_[static_cast<size_t>(index)]->refresh();
+    say({}, false);
+}
+
+void MainWindow::refresh() {
+    if (desk_.has_session()) {
+        const auto& s = desk_.session();
+        setWindowTitle(tr("%1 – Kite Peg").arg(QString::fromStdString(s.project().name)));
+        tether_->show_project(QString::fromStdString(s.project().name), QStringLiteral("%1 · %2").arg(QString::fromStdString(s.world().board.name), QString::fromStdString(s.project().part)));
+        // The others show themselves when they are gone to; what they say for the tether does not depend on it.
+        stations_[static_cast<size_t>(station())]->refresh();
+    } else {
+        tether_->show_project(tr("Kite Peg"), tr("no project is open"));
+    }
+    refresh_tether();
+    refresh_facts();
+    say(said_, false);
+    said_.clear();
+}
+
+void MainWindow::refresh_tether() {
+    std::array<KnotState, 7> states;
+    static const char* names[7] = {"Site", "Pegs", "Findings", "Tempo", "Slack", "Bench", "Log"};
+    bool stops = false;
+    for (size_t i = 0; i < 7; ++i) {
+        if (desk_.has_session()) states[i] = stations_[i]->standing();
+        states[i].name = QLatin1String(names[i]);
+    }
+    if (desk_.has_session()) stops = count(desk_.session().findings()).stops > 0;
+    tether_->show_states(states, desk_.has_session() && !stops && !desk_.session().stale(), stops);
+}
+
+void MainWindow::refresh_facts() {
+    if (desk_.has_session()) facts_->show_sheet(facts_of(desk_.session(), desk_.selection()));
+    else facts_->show_sheet({tr("Nothing open"), tr("Ctrl+O opens a project"), {}});
+}
+
+void MainWindow::open_palette() {
+    std::vector<Chooser::Item> items;
+    for (auto* a : findChildren<QAction*>()) {
+        if (a->objectName().isEmpty() || a->text().isEmpty() || a->objectName() == QLatin1String("palette")) continue;
+        items.push_back({a->text(), a->shortcut().toString(QKeySequence::NativeText), [a] { a->trigger(); }});
+    }
+    chooser_->open(tr("what shall be done?"), std::move(items));
+}
+
+void MainWindow::open_search() {
+    if (!desk_.has_session()) return;
+    std::vector<Chooser::Item> items;
+    const auto add = [&](const std::string& name, const char* kind, int where) {
+        const Selection s{QLatin1String(kind), QString::fromStdString(name)};
+        items.push_back({s.name, s.kind, [this, s, where] {
+                             if (where >= 0) show_station(where);
+                             desk_.select(s);
+                         }});
+    };
+    const auto& w = desk_.session().world();
+    for (const auto& port : w.netlist.ports) add(port.name, "port", 1);
+    for (const auto& part : w.board.parts) add(part.ref, "part", 0);
+    for (const auto& net : w.board.nets) add(net.terminal, "terminal", 1);
+    for (const auto& clock : desk_.session().analysis().constraints.clocks) add(clock.name, "clock", 3);
+    for (const auto& pin : w.part.pins) add(pin.name, "pin", 1);
+    chooser_->open(tr("a port, pin, terminal, part or clock"), std::move(items));
+}
+
+void MainWindow::say(const QString& sentence, bool trouble) {
+    QString text = sentence;
+    if (text.isEmpty() && desk_.has_session()) text = stations_[static_cast<size_t>(station())]->status();
+    if (!sentence.isEmpty()) said_ = sentence;
+    if (desk_.has_session()) text += QStringLiteral(" · %1 %2").arg(QString::fromStdString(file_name_of(desk_.session().path())), desk_.session().unsaved() ? tr("not saved") : tr("saved"));
+    status_->setText(text);
+    status_->setToolTip(text);
+    status_->setProperty("role", trouble ? "stop" : "second");
+    status_->style()->unpolish(status_);
+    status_->style()->polish(status_);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    // Nothing is asked: edits that are not saved are in the recovery journal and come back at the next start.
+    if (desk_.has_session()) desk_.session().cancel_analysis();
+    event->accept();
+}
+
+}  // namespace kp::app

@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/shell/desk.hpp"
+#include "app/shell/tether.hpp"
+
+#include <QAction>
+#include <QWidget>
+
+namespace kp::app {
+
+/// One of the seven places of the window. It listens to the desk, brings its actions, and says how it stands.
+class Station : public QWidget {
+    Q_OBJECT
+public:
+    Station(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) { setObjectName("page"); }
+    /// Shows the session anew; only called while there is one.
+    virtual void refresh() = 0;
+    /// Words and standing for the tether.
+    [[nodiscard]] virtual KnotState standing() const = 0;
+    /// One line for the status bar while this station is shown.
+    [[nodiscard]] virtual QString status() const { return {}; }
+
+protected:
+    /// An action of this station: known to palette and menus by its id, runs only while a project is open.
+    QAction* add_action(const char* id, const QString& name, const QKeySequence& keys, const std::function<void()>& run) {
+        auto* action = new QAction(name, this);
+        action->setObjectName(QLatin1String(id));
+        if (!keys.isEmpty()) action->setShortcut(keys);
+        connect(action, &QAction::triggered, this, [this, run] {
+            if (desk_.has_session()) run();
+        });
+        addAction(action);
+        return action;
+    }
+    Desk& desk_;
+};
+
+}  // namespace kp::app

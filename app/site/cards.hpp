@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/paint/canvas.hpp"
+#include "app/shell/desk.hpp"
+
+namespace kp::app {
+
+/// The ordering code taken apart, and what the part offers against what the design uses.
+class PartCard : public Canvas {
+    Q_OBJECT
+public:
+    explicit PartCard(Desk& desk) : desk_(desk) {}
+
+protected:
+    void draw(QPainter& p) override;
+
+private:
+    Desk& desk_;
+};
+
+/// The board from above, true to position. A click selects a part.
+class BoardCard : public Canvas {
+    Q_OBJECT
+public:
+    explicit BoardCard(Desk& desk) : desk_(desk) { setAccessibleName(tr("The board from above")); }
+
+protected:
+    void draw(QPainter& p) override;
+    void mousePressEvent(QMouseEvent* event) override;
+
+private:
+    [[nodiscard]] QRectF area() const { return QRectF(rect()).adjusted(16, 38, -16, -16); }
+    Desk& desk_;
+};
+
+class AgreementCard : public Canvas {
+    Q_OBJECT
+public:
+    explicit AgreementCard(Desk& desk) : desk_(desk) {}
+
+protected:
+    void draw(QPainter& p) override;
+
+private:
+    Desk& desk_;
+};
+
+class FilesCard : public Canvas {
+    Q_OBJECT
+public:
+    explicit FilesCard(Desk& desk) : desk_(desk) {}
+
+protected:
+    void draw(QPainter& p) override;
+
+private:
+    Desk& desk_;
+};
+
+}  // namespace kp::app

@@ -1,0 +1,180 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/slack/slack_station.hpp"
+
+#include "app/slack/charts.hpp"
+#include "core/base/text.hpp"
+
+#include <QButtonGroup>
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+
+namespace kp::app {
+
+namespace {
+QString q(const std::string& s) { return QString::fromStdString(s); }
+QString ns(double v) { return q(fixed(v, 3)); }
+
+QString one_check(const QString& name, const CheckSummary& s) {
+    if (!s.wns) return QObject::tr("%1 checks nothing").arg(name);
+    if (s.failing == 0) return QObject::tr("%1 is met with %2 ns to spare on %3 endpoints").arg(name, ns(*s.wns)).arg(s.endpoints);
+    return QObject::tr("%1 misses by %2 ns on %3 of %4 endpoints").arg(name, ns(-*s.wns)).arg(s.failing).arg(s.endpoints);
+}
+}  // namespace
+
+QString summary_sentence(const TimingReport& r) {
+    QString text = one_check(QObject::tr("Setup"), r.setup) + QStringLiteral("; ") + one_check(QObject::tr("hold"), r.hold) + QStringLiteral(".");
+    const int left = r.coverage.endpoints - r.coverage.constrained;
+    if (left > 0) text += QObject::tr(" %1 of %2 endpoints are not timed.").arg(left).arg(r.coverage.endpoints);
+    return text;
+}
+
+SlackStation::SlackStation(Desk& desk, QWidget* parent)
+    : Station(desk, parent), sentence_(new QLabel), under_(new QLabel), spread_(new SpreadChart), ribbon_(new PathRibbon), filter_(new QLineEdit), setup_(new QPushButton(tr("setup"))), hold_(new QPushButton(tr("hold"))), free_(new QPushButton(tr("not constrained"))), list_(new QTreeWidget) {
+    sentence_->setProperty("role", "heading");
+    sentence_->setWordWrap(true);
+    sentence_->setObjectName("slack.sentence");
+    under_->setProperty("role", "second");
+    filter_->setPlaceholderText(tr("filter endpoints"));
+    filter_->setAccessibleName(tr("Filter endpoints"));
+    filter_->setMaximumWidth(190);
+    filter_->setObjectName("slack.filter");
+    list_->setObjectName("slack.list");
+    list_->setHeaderLabels({tr("slack, ns"), tr("from"), tr("to"), tr("clocks"), tr("delay, ns"), tr("mostly")});
+    list_->setRootIsDecorated(false);
+    list_->setUniformRowHeights(true);
+    list_->headerItem()->setTextAlignment(0, Qt::AlignRight | Qt::AlignVCenter);
+    list_->headerItem()->setTextAlignment(4, Qt::AlignRight | Qt::AlignVCenter);
+    const int widths[] = {76, 190, 190, 170, 76};
+    for (int i = 0; i < 5; ++i) list_->setColumnWidth(i, widths[i]);
+    spread_->setFixedHeight(170);
+    ribbon_->setFixedHeight(222);
+    auto* bar = new QHBoxLayout;
+    auto* group = new QButtonGroup(this);
+    for (auto* b : {setup_, hold_, free_}) {
+        b->setCheckable(true);
+        group->addButton(b);
+        bar->addWidget(b);
+        connect(b, &QPushButton::clicked, this, [this] {
+            if (desk_.has_session()) fill_list();
+        });
+    }
+    setup_->setChecked(true);
+    bar->addStretch(1);
+    bar->addWidget(filter_);
+    auto* card = new QFrame;
+    card->setProperty("card", true);
+    auto* box = new QVBoxLayout(card);
+    box->setContentsMargins(8, 6, 8, 4);
+    box->addLayout(bar);
+    box->addWidget(list_);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(20, 10, 16, 10);
+    all->setSpacing(8);
+    all->addWidget(sentence_);
+    all->addWidget(under_);
+    all->addWidget(spread_);
+    all->addWidget(card, 1);
+    all->addWidget(ribbon_);
+    connect(filter_, &QLineEdit::textChanged, this, [this] {
+        if (desk_.has_session()) fill_list();
+    });
+    connect(list_, &QTreeWidget::currentItemChanged, this, [this] { show_path(); });
+    add_action("slack.setup", tr("Show setup slack"), {}, [this] {
+        desk_.go_to(4);
+        setup_->click();
+    });
+    add_action("slack.hold", tr("Show hold slack"), {}, [this] {
+        desk_.go_to(4);
+        hold_->click();
+    });
+}
+
+void SlackStation::refresh() {
+    const auto& a = desk_.session().analysis();
+    sentence_->setText(summary_sentence(a.timing));
+    under_->setText(tr("ideal clocks · delays from %1 · %2 arcs in %3 ms").arg(desk_.session().project().delays.empty() ? tr("the cell library") : q(desk_.session().project().delays)).arg(a.timing.arcs).arg(q(fixed(1000 * (a.timing.seconds_build + a.timing.seconds_update + a.timing.seconds_report), 1))));
+    fill_list();
+}
+
+void SlackStation::fill_list() {
+    const auto& r = desk_.session().analysis().timing;
+    const std::string check = hold_->isChecked() ? "hold" : "setup";
+    list_->clear();
+    std::vector<double> slacks;
+    if (free_->isChecked()) {
+        for (const auto& u : r.unconstrained) {
+            auto* item = new QTreeWidgetItem(list_, {tr("none"), q(u.startpoint), q(u.endpoint), tr("none"), ns(u.max_delay), tr("shortest %1 ns").arg(ns(u.min_delay))});
+            item->setData(0, Qt::UserRole, -1);
+        }
+    } else {
+        for (size_t i = 0; i < r.endpoints.size(); ++i) {
+            const auto& e = r.endpoints[i];
+            if (e.check != check) continue;
+            slacks.push_back(e.slack);
+            int at = -1;
+            for (size_t k = 0; k < r.paths.size(); ++k)
+                if (r.paths[k].check == check && r.paths[k].endpoint == e.endpoint && at < 0) at = static_cast<int>(k);
+            QString from, delay, mostly;
+            if (at >= 0) {
+                const auto& path = r.paths[static_cast<size_t>(at)];
+                from = q(path.startpoint);
+                delay = ns(path.arrival - path.launch_edge);
+                std::pair<double, QString> worst{-1, {}};
+                double wire = 0, cell = 0, outside = 0;
+                for (const auto& point : path.points) (point.kind == "wire" ? wire : point.kind == "cell" ? cell : outside) += point.kind == "check" || point.kind == "output_delay" ? 0 : point.delay;
+                for (const auto& one : {std::pair{wire, tr("wire")}, {cell, tr("cells")}, {outside, tr("outside")}})
+                    if (one.first > worst.first) worst = one;
+                mostly = tr("%1 %2").arg(worst.second, ns(worst.first));
+            }
+            const QString name = q(e.endpoint);
+            if (!(name + from).contains(filter_->text(), Qt::CaseInsensitive)) continue;
+            auto* item = new QTreeWidgetItem(list_, {ns(e.slack), from, name, e.launch_clock == e.capture_clock ? q(e.launch_clock) : QStringLiteral("%1 → %2").arg(q(e.launch_clock), q(e.capture_clock)), delay, mostly});
+            item->setData(0, Qt::UserRole, at);
+            if (e.slack < 0) item->setForeground(0, theme().stop);
+        }
+    }
+    for (int i = 0; i < list_->topLevelItemCount(); ++i) {
+        auto* item = list_->topLevelItem(i);
+        for (const int c : {0, 4}) item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
+        for (const int c : {0, 1, 2, 3, 4}) item->setFont(c, mono(12));
+    }
+    spread_->show_slacks(std::move(slacks), free_->isChecked() ? tr("paths without a promise have a delay, but no slack") : tr("endpoints by %1 slack, ns").arg(q(check)));
+    list_->setCurrentItem(list_->topLevelItem(0));
+    show_path();
+}
+
+void SlackStation::show_path() {
+    const auto* item = list_->currentItem();
+    const auto& r = desk_.session().analysis().timing;
+    const int at = item ? item->data(0, Qt::UserRole).toInt() : -1;
+    if (at < 0 || at >= static_cast<int>(r.paths.size())) return ribbon_->show_path(nullptr, nullptr, nullptr);
+    const auto& path = r.paths[static_cast<size_t>(at)];
+    const ClockReport *launch = nullptr, *capture = nullptr;
+    for (const auto& c : r.clocks) {
+        if (c.name == path.launch_clock) launch = &c;
+        if (c.name == path.capture_clock) capture = &c;
+    }
+    ribbon_->show_path(&path, launch, capture);
+    for (const auto& port : desk_.session().world().netlist.ports)
+        if (port.name == path.endpoint) desk_.select({QStringLiteral("port"), q(path.endpoint)});
+}
+
+KnotState SlackStation::standing() const {
+    const auto& r = desk_.session().analysis().timing;
+    if (!r.setup.wns && !r.hold.wns) return {tr("Slack"), tr("nothing timed"), Standing::open};
+    const double worst = std::min(r.setup.wns.value_or(1e30), r.hold.wns.value_or(1e30));
+    return {tr("Slack"), (worst >= 0 ? QStringLiteral("+") : QString()) + ns(worst) + QStringLiteral(" ns"), worst < 0 ? Standing::stop : r.coverage.constrained == r.coverage.endpoints ? Standing::good : Standing::open};
+}
+
+QString SlackStation::status() const {
+    const auto& r = desk_.session().analysis().timing;
+    return tr("analysed %1 endpoints, %2 arcs in %3 ms").arg(r.coverage.endpoints).arg(r.arcs).arg(q(fixed(1000 * (r.seconds_build + r.seconds_update), 2)));
+}
+
+}  // namespace kp::app

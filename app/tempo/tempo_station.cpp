@@ -1,0 +1,382 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/tempo/tempo_station.hpp"
+
+#include "app/tempo/clock_chart.hpp"
+#include "app/tempo/sdc_editor.hpp"
+#include "core/base/text.hpp"
+#include "core/session/forms.hpp"
+
+#include <QComboBox>
+#include <QFormLayout>
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QTabBar>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace kp::app {
+
+namespace {
+QString q(const std::string& s) { return QString::fromStdString(s); }
+
+// Typed text becomes an edit after this pause, and at the latest after the other time: a crash loses at most a second.
+constexpr int pause_ms = 300, at_latest_ms = 800;
+}  // namespace
+
+TempoStation::TempoStation(Desk& desk, QWidget* parent)
+    : Station(desk, parent), chart_(new ClockChart(desk)), files_(new QTabBar), lenses_(new QTabBar), target_(new QLabel), trouble_(new QLabel), editor_(new SdcEditor), lens_(new QStackedWidget) {
+    auto* left = new QFrame;
+    left->setProperty("card", true);
+    auto* left_box = new QVBoxLayout(left);
+    left_box->setContentsMargins(2, 2, 2, 4);
+    left_box->setSpacing(2);
+    auto* head = new QHBoxLayout;
+    head->addWidget(files_);
+    head->addStretch(1);
+    target_->setProperty("role", "second");
+    head->addWidget(target_);
+    head->addSpacing(8);
+    left_box->addLayout(head);
+    left_box->addWidget(editor_, 1);
+    trouble_->setWordWrap(true);
+    trouble_->setContentsMargins(10, 2, 8, 2);
+    trouble_->setObjectName("tempo.trouble");
+    left_box->addWidget(trouble_);
+    auto* right = new QFrame;
+    right->setProperty("card", true);
+    auto* right_box = new QVBoxLayout(right);
+    right_box->setContentsMargins(2, 2, 2, 6);
+    right_box->addWidget(lenses_);
+    right_box->addWidget(lens_, 1);
+    for (const auto& name : {tr("Clocks"), tr("In and out"), tr("Coverage")}) lenses_->addTab(name);
+    lens_->addWidget(make_clock_lens());
+    lens_->addWidget(make_delay_lens());
+    lens_->addWidget(make_coverage_lens());
+    files_->setObjectName("tempo.files");
+    lenses_->setObjectName("tempo.lenses");
+    editor_->setObjectName("tempo.editor");
+    auto* low = new QHBoxLayout;
+    low->setSpacing(12);
+    low->addWidget(left, 6);
+    low->addWidget(right, 5);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(20, 14, 16, 10);
+    all->setSpacing(12);
+    all->addWidget(chart_, 5);
+    all->addLayout(low, 6);
+
+    typing_.setSingleShot(true);
+    oldest_.setSingleShot(true);
+    connect(&typing_, &QTimer::timeout, this, &TempoStation::commit_text);
+    connect(&oldest_, &QTimer::timeout, this, &TempoStation::commit_text);
+    connect(editor_, &QsciScintilla::textChanged, this, [this] {
+        if (filling_) return;
+        typing_.start(pause_ms);
+        if (!oldest_.isActive()) oldest_.start(at_latest_ms);
+    });
+    connect(files_, &QTabBar::currentChanged, this, [this] {
+        if (!filling_) show_file();
+    });
+    connect(lenses_, &QTabBar::currentChanged, lens_, &QStackedWidget::setCurrentIndex);
+    connect(&desk_, &Desk::opened, this, [this] {
+        // The text of another project must not be taken for typing.
+        typing_.stop();
+        oldest_.stop();
+    });
+    add_action("tempo.edit", tr("Edit the constraint text"), QKeySequence(QStringLiteral("Ctrl+E")), [this] {
+        desk_.go_to(3);
+        editor_->setFocus();
+    });
+    add_action("tempo.clocks", tr("Clock form"), {}, [this] { show_lens(0); });
+    add_action("tempo.delays", tr("Input and output delay form"), {}, [this] { show_lens(1); });
+    add_action("tempo.coverage", tr("Coverage"), {}, [this] { show_lens(2); });
+}
+
+void TempoStation::show_lens(int lens) {
+    desk_.go_to(3);
+    lenses_->setCurrentIndex(lens);
+}
+
+QWidget* TempoStation::make_clock_lens() {
+    auto* page = new QWidget;
+    auto* form = new QFormLayout(page);
+    form->setContentsMargins(14, 10, 14, 6);
+    clock_port_ = new QComboBox;
+    clock_port_->setObjectName("tempo.clock.port");
+    period_ = new QLineEdit;
+    period_->setObjectName("tempo.clock.period");
+    duty_ = new QLineEdit;
+    duty_->setObjectName("tempo.clock.duty");
+    board_clock_ = new QLabel;
+    board_clock_->setWordWrap(true);
+    board_clock_->setProperty("role", "second");
+    auto* take = new QPushButton(tr("Write the clock"));
+    take->setObjectName("tempo.clock.write");
+    take->setProperty("primary", true);
+    form->addRow(tr("enters by port"), clock_port_);
+    form->addRow(tr("period, ns"), period_);
+    form->addRow(tr("high for, %"), duty_);
+    form->addRow(board_clock_);
+    form->addRow(take);
+    connect(clock_port_, &QComboBox::currentTextChanged, this, [this] {
+        if (!filling_) fill_forms();
+    });
+    const auto write = [this] {
+        if (!desk_.has_session()) return;
+        const auto period = to_number(period_->text().toStdString()), duty = to_number(duty_->text().toStdString());
+        if (!period || !duty) return desk_.say(tr("Period and duty cycle are numbers, such as 50 and 50."), true);
+        const auto edit = clock_form(desk_.session(), clock_port_->currentText().toStdString(), *period, *duty);
+        if (!edit) return desk_.say(q(edit.first().text), true);
+        desk_.apply(edit.value());
+    };
+    connect(take, &QPushButton::clicked, this, write);
+    connect(period_, &QLineEdit::returnPressed, this, write);
+    return page;
+}
+
+QWidget* TempoStation::make_delay_lens() {
+    auto* page = new QWidget;
+    auto* box = new QVBoxLayout(page);
+    box->setContentsMargins(14, 8, 14, 6);
+    delays_ = new QTreeWidget;
+    delays_->setObjectName("tempo.delays");
+    delays_->setHeaderLabels({tr("port"), tr("earliest, ns"), tr("latest, ns"), tr("said in")});
+    delays_->setRootIsDecorated(false);
+    for (const int c : {1, 2}) delays_->headerItem()->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
+    box->addWidget(delays_, 1);
+    auto* line = new QHBoxLayout;
+    delay_port_ = new QComboBox;
+    delay_port_->setObjectName("tempo.delay.port");
+    earliest_ = new QLineEdit;
+    earliest_->setObjectName("tempo.delay.earliest");
+    earliest_->setPlaceholderText(tr("earliest"));
+    latest_ = new QLineEdit;
+    latest_->setObjectName("tempo.delay.latest");
+    latest_->setPlaceholderText(tr("latest"));
+    auto* take = new QPushButton(tr("Write"));
+    take->setObjectName("tempo.delay.write");
+    take->setProperty("primary", true);
+    line->addWidget(delay_port_, 3);
+    line->addWidget(earliest_, 2);
+    line->addWidget(latest_, 2);
+    line->addWidget(take);
+    box->addLayout(line);
+    delay_origin_ = new QLabel;
+    delay_origin_->setProperty("role", "second");
+    delay_origin_->setWordWrap(true);
+    box->addWidget(delay_origin_);
+    connect(delays_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
+        if (item && !filling_) delay_port_->setCurrentText(item->text(0));
+    });
+    connect(delay_port_, &QComboBox::currentTextChanged, this, [this] {
+        if (!filling_) fill_forms();
+    });
+    connect(take, &QPushButton::clicked, this, [this] {
+        if (!desk_.has_session()) return;
+        for (const bool late : {true, false}) {
+            auto* field = late ? latest_ : earliest_;
+            if (!field->isModified() || field->text().isEmpty()) continue;
+            const auto value = to_number(field->text().toStdString());
+            if (!value) return desk_.say(tr("A delay is a number of ns, such as 4.5."), true);
+            if (desk_.session().stale()) desk_.session().analyse_now();
+            const auto edit = delay_form(desk_.session(), delay_port_->currentText().toStdString(), late, *value);
+            if (!edit) return desk_.say(q(edit.first().text), true);
+            field->setModified(false);
+            desk_.apply(edit.value());
+        }
+    });
+    return page;
+}
+
+QWidget* TempoStation::make_coverage_lens() {
+    auto* page = new QWidget;
+    auto* box = new QVBoxLayout(page);
+    box->setContentsMargins(14, 8, 14, 6);
+    coverage_head_ = new QLabel;
+    coverage_head_->setWordWrap(true);
+    coverage_ = new QTreeWidget;
+    coverage_->setObjectName("tempo.coverage.list");
+    coverage_->setHeaderLabels({tr("object"), tr("why it is not timed")});
+    coverage_->setRootIsDecorated(false);
+    gap_ = new QPushButton(tr("Add the proposed line"));
+    gap_->setObjectName("tempo.coverage.add");
+    gap_->setProperty("primary", true);
+    box->addWidget(coverage_head_);
+    box->addWidget(coverage_, 1);
+    box->addWidget(gap_);
+    connect(gap_, &QPushButton::clicked, this, &TempoStation::take_gap);
+    connect(coverage_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
+        if (item && item->data(0, Qt::UserRole + 1).toBool() && !filling_) desk_.select({QStringLiteral("port"), item->text(0)});
+    });
+    return page;
+}
+
+const SdcFile* TempoStation::file() const {
+    const auto& list = desk_.session().project().constraints;
+    const int at = files_->currentIndex();
+    return at >= 0 && at < static_cast<int>(list.size()) ? &list[static_cast<size_t>(at)] : nullptr;
+}
+
+void TempoStation::refresh() {
+    filling_ = true;
+    const auto& s = desk_.session();
+    const auto& list = s.project().constraints;
+    while (files_->count() > static_cast<int>(list.size())) files_->removeTab(files_->count() - 1);
+    for (int i = 0; i < static_cast<int>(list.size()); ++i) {
+        const auto name = q(list[static_cast<size_t>(i)].path);
+        if (i >= files_->count()) files_->addTab(name);
+        files_->setTabText(i, name);
+        if (list[static_cast<size_t>(i)].target) target_->setText(tr("new commands go to %1").arg(name));
+    }
+    editor_->restyle();
+    filling_ = false;
+    show_file();
+    fill_forms();
+    fill_coverage();
+    chart_->update();
+}
+
+void TempoStation::show_file() {
+    const auto* f = file();
+    if (!f) return;
+    filling_ = true;
+    const auto text = q(f->text);
+    // What is being typed is newer than the session; it is committed first and only then replaced.
+    if (editor_->text() != text && !typing_.isActive()) {
+        int line = 0, column = 0;
+        editor_->getCursorPosition(&line, &column);
+        editor_->setText(text);
+        editor_->setCursorPosition(line, column);
+    }
+    QStringList names;
+    for (const auto& port : desk_.session().world().netlist.ports) names << q(port.name);
+    for (const auto& clock : desk_.session().analysis().constraints.clocks) names << q(clock.name);
+    editor_->offer(names);
+    const auto& messages = desk_.session().analysis().constraints.messages;
+    editor_->mark(q(f->path), messages);
+    QStringList said;
+    for (const auto& m : messages)
+        if (m.file == f->path && said.size() < 2) said << tr("line %1: %2").arg(m.line).arg(q(m.text));
+    trouble_->setText(said.join('\n'));
+    trouble_->setVisible(!said.isEmpty());
+    trouble_->setStyleSheet(QStringLiteral("color: %1; font-size: 12px;").arg(theme().stop.name()));
+    filling_ = false;
+}
+
+/// The smallest span that differs becomes the edit, so that undo shows what was typed.
+void TempoStation::commit_text() {
+    typing_.stop();
+    oldest_.stop();
+    if (!desk_.has_session() || !file()) return;
+    const auto before = file()->text;
+    const auto after = editor_->text().toStdString();
+    if (before == after) return;
+    size_t head = 0;
+    while (head < before.size() && head < after.size() && before[head] == after[head]) ++head;
+    size_t tail = 0;
+    while (tail < before.size() - head && tail < after.size() - head && before[before.size() - 1 - tail] == after[after.size() - 1 - tail]) ++tail;
+    desk_.apply(Edit{"type in " + file()->path, {TextChange{file()->path, head, before.substr(head, before.size() - head - tail), after.substr(head, after.size() - head - tail)}}});
+}
+
+void TempoStation::fill_forms() {
+    filling_ = true;
+    const auto& s = desk_.session();
+    const auto& c = s.analysis().constraints;
+    const auto& ports = s.world().netlist.ports;
+    if (clock_port_->count() == 0 || delay_port_->count() != static_cast<int>(ports.size())) {
+        clock_port_->clear();
+        delay_port_->clear();
+        for (const auto& port : ports) {
+            if (port.direction != Direction::out) clock_port_->addItem(q(port.name));
+            delay_port_->addItem(q(port.name));
+        }
+        if (!c.clocks.empty() && !c.clocks[0].sources.empty() && c.clocks[0].sources[0].kind == ObjectKind::port) clock_port_->setCurrentText(q(ports[c.clocks[0].sources[0].id].name));
+    }
+    const auto port = clock_port_->currentText().toStdString();
+    QString period, duty = QStringLiteral("50");
+    for (const auto& clock : c.clocks)
+        for (const auto& o : clock.sources)
+            if (o.kind == ObjectKind::port && ports[o.id].name == port) {
+                period = q(shortest(clock.period));
+                duty = q(shortest(std::round(1000.0 * (clock.waveform[1] - clock.waveform[0]) / clock.period) / 10));
+            }
+    const auto peg = s.project().pegs.find(port);
+    const auto* oscillator = peg == s.project().pegs.end() ? nullptr : s.world().board.oscillator_at_pin(peg->second.pin);
+    board_clock_->setText(oscillator ? tr("The board's oscillator %1 has %2 MHz: %3 ns, ± %4 ppm, high for %5 to %6 %.").arg(q(oscillator->terminal), q(shortest(oscillator->mhz)), q(shortest(1000 / oscillator->mhz))).arg(oscillator->ppm).arg(oscillator->duty_percent[0]).arg(oscillator->duty_percent[1]) : tr("The board has no oscillator on this port's pin."));
+    if (period.isEmpty() && oscillator) period = q(shortest(1000 / oscillator->mhz));
+    period_->setText(period);
+    duty_->setText(duty);
+    delays_->clear();
+    for (std::uint32_t i = 0; i < ports.size(); ++i) {
+        QString side[2], place;
+        for (const auto& d : c.io_delays) {
+            if (d.port != i) continue;
+            if (d.early) side[0] = q(fixed(d.value, 3));
+            if (d.late) side[1] = q(fixed(d.value, 3));
+            place = QStringLiteral("%1:%2").arg(q(c.files[static_cast<size_t>(d.span.file)])).arg(d.span.line);
+        }
+        auto* item = new QTreeWidgetItem(delays_, {q(ports[i].name), side[0], side[1], place});
+        for (const int column : {1, 2}) item->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);
+        for (const int column : {0, 1, 2}) item->setFont(column, mono(12));
+        if (delay_port_->currentText() == q(ports[i].name)) {
+            delays_->setCurrentItem(item);
+            earliest_->setText(side[0]);
+            latest_->setText(side[1]);
+        }
+    }
+    delays_->header()->setStretchLastSection(true);
+    delays_->setColumnWidth(0, 120);
+    const auto name = delay_port_->currentText().toStdString();
+    const auto p = s.project().pegs.find(name);
+    const auto at = p == s.project().pegs.end() ? Board::Found{} : s.world().board.at_pin(p->second.pin);
+    delay_origin_->setText(at ? tr("On the board: %1, trace %2 mm.").arg(q(at.net->terminal), q(fixed(at.net->trace_mm, 1))) : tr("Not on the board yet."));
+    filling_ = false;
+}
+
+void TempoStation::fill_coverage() {
+    filling_ = true;
+    const auto& c = desk_.session().analysis().timing.coverage;
+    coverage_head_->setText(tr("%1 of %2 endpoints are constrained, %3 of them taken out on purpose.").arg(c.constrained).arg(c.endpoints).arg(c.excluded));
+    coverage_->clear();
+    for (size_t i = 0; i < c.untimed.size(); ++i) {
+        const auto& u = c.untimed[i];
+        auto* item = new QTreeWidgetItem(coverage_, {q(u.object), q(u.why) + QStringLiteral("\n") + q(u.suggest)});
+        item->setData(0, Qt::UserRole, static_cast<int>(i));
+        item->setData(0, Qt::UserRole + 1, u.port);
+        item->setFont(0, mono(12));
+        item->setToolTip(1, q(u.suggest));
+    }
+    gap_->setEnabled(!c.untimed.empty());
+    coverage_->setCurrentItem(coverage_->topLevelItem(0));
+    filling_ = false;
+}
+
+void TempoStation::take_gap() {
+    const auto* item = coverage_->currentItem();
+    if (!item || !desk_.has_session()) return;
+    const auto& list = desk_.session().analysis().timing.coverage.untimed;
+    const auto at = static_cast<size_t>(item->data(0, Qt::UserRole).toInt());
+    if (at < list.size()) desk_.apply(add_line(desk_.session(), list[at].suggest, "add a line for " + list[at].object));
+}
+
+KnotState TempoStation::standing() const {
+    const auto& c = desk_.session().analysis().timing.coverage;
+    const int percent = c.endpoints == 0 ? 0 : static_cast<int>(std::floor(100.0 * c.constrained / c.endpoints));
+    bool text_stop = false;
+    for (const auto& m : desk_.session().analysis().constraints.messages) text_stop |= m.severity == Severity::stop;
+    for (const auto& f : desk_.session().findings()) text_stop |= f.rule == "D04" && !f.waived;
+    return {tr("Tempo"), tr("%1 % promised").arg(percent), text_stop ? Standing::stop : c.untimed.empty() && percent == 100 ? Standing::good : Standing::open};
+}
+
+QString TempoStation::status() const {
+    const auto& a = desk_.session().analysis();
+    return tr("%1 files, %2 commands, %3 findings of the text · %4 clocks").arg(desk_.session().project().constraints.size()).arg(a.constraints.commands.size()).arg(a.constraints.messages.size()).arg(a.constraints.clocks.size());
+}
+
+}  // namespace kp::app

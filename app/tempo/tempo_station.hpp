@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Tempo: what is promised about time. The text is the truth; forms edit one command of it.
+#pragma once
+
+#include "app/shell/station.hpp"
+
+#include <QTimer>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QStackedWidget;
+class QTabBar;
+class QTreeWidget;
+
+namespace kp::app {
+
+class ClockChart;
+class SdcEditor;
+
+class TempoStation : public Station {
+    Q_OBJECT
+public:
+    TempoStation(Desk& desk, QWidget* parent);
+    void refresh() override;
+    [[nodiscard]] KnotState standing() const override;
+    [[nodiscard]] QString status() const override;
+    [[nodiscard]] SdcEditor& editor() { return *editor_; }
+    void show_lens(int lens);
+
+private:
+    QWidget* make_clock_lens();
+    QWidget* make_delay_lens();
+    QWidget* make_coverage_lens();
+    void show_file();
+    void commit_text();
+    void fill_forms();
+    void fill_coverage();
+    void take_gap();
+    [[nodiscard]] const SdcFile* file() const;
+    ClockChart* chart_;
+    QTabBar *files_, *lenses_;
+    QLabel *target_, *trouble_;
+    SdcEditor* editor_;
+    QStackedWidget* lens_;
+    QComboBox *clock_port_, *delay_port_;
+    QLineEdit *period_, *duty_, *latest_, *earliest_;
+    QLabel *board_clock_, *delay_origin_, *coverage_head_;
+    QTreeWidget *coverage_, *delays_;
+    QPushButton* gap_;
+    QTimer typing_, oldest_;
+    bool filling_ = false;
+};
+
+}  // namespace kp::app

@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/session/forms.hpp"
+
+#include "core/base/text.hpp"
+#include "core/format/sdc/text.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace kp {
+
+namespace {
+
+const SdcFile* target_of(const Project& project) {
+    const SdcFile* target = nullptr;
+    for (const auto& file : project.constraints)
+        if (!target || file.target) target = &file;
+    return target;
+}
+
+/// The file a command stands in, when its span still fits the text.
+const SdcFile* file_of(const Session& s, const CommandSpan& span) {
+    const auto at = static_cast<size_t>(span.file);
+    const auto& files = s.analysis().constraints.files;
+    if (at >= files.size()) return nullptr;
+    for (const auto& file : s.project().constraints)
+        if (file.path == files[at] && span.end <= file.text.size() && !s.stale()) return &file;
+    return nullptr;
+}
+
+Edit replace(const SdcFile& file, const CommandSpan& span, std::string text, std::string title) {
+    return Edit{std::move(title), {TextChange{file.path, span.begin, file.text.substr(span.begin, span.end - span.begin), std::move(text)}}};
+}
+
+Message refuse(std::string text) { return {Severity::stop, "form", std::move(text), "", 0, 0}; }
+
+}  // namespace
+
+Edit add_line(const Session& s, const std::string& line, const std::string& title) {
+    const auto* file = target_of(s.project());
+    if (!file) return {};
+    const auto insertion = sdc::append_command(file->text, line);
+    return Edit{title, {TextChange{file->path, insertion.offset, "", insertion.text}}};
+}
+
+Result<Edit> clock_form(const Session& s, const std::string& port, double period, double duty) {
+    if (!(period > 0) || period > 1e9) return refuse("A period is a number of ns above 0.");
+    if (!(duty > 0) || duty >= 100) return refuse("A duty cycle lies between 0 and 100 %.");
+    const auto high = std::round(period * duty * 1e4) / 1e6;
+    const bool half = std::fabs(duty - 50) < 1e-9;
+    for (const auto& clock : s.analysis().constraints.clocks) {
+        const bool here = std::any_of(clock.sources.begin(), clock.sources.end(), [&](const ObjectRef& o) { return o.kind == ObjectKind::port && s.world().netlist.ports[o.id].name == port; });
+        const auto* file = here ? file_of(s, clock.span) : nullptr;
+        if (!file) continue;
+        const sdc::Span span{clock.span.begin, clock.span.end};
+        std::string text = sdc::with_option(file->text, span, "-period", shortest(period));
+        const bool has_waveform = text.find("-waveform") != std::string::npos;
+        if (has_waveform || !half) text = sdc::with_option(text, {0, text.size()}, "-waveform", half ? std::nullopt : std::optional<std::string>("{0 " + shortest(high) + "}"));
+        return replace(*file, clock.span, text, "set the clock on " + port + " to " + shortest(period) + " ns");
+    }
+    std::string line = "create_clock -name " + sdc::quote(port) + " -period " + shortest(period);
+    if (!half) line += " -waveform {0 " + shortest(high) + "}";
+    return add_line(s, line + " " + sdc::get_ports_word({port}), "add a clock on " + port);
+}
+
+Result<Edit> delay_form(const Session& s, const std::string& port, bool late, double value) {
+    const auto& c = s.analysis().constraints;
+    const auto& ports = s.world().netlist.ports;
+    if (!std::isfinite(value) || std::fabs(value) > 1e6) return refuse("A delay is a number of ns.");
+    if (c.clocks.empty()) return refuse("There is no clock yet that a delay could be against.");
+    const auto at = std::find_if(ports.begin(), ports.end(), [&](const Port& p) { return p.name == port; });
+    if (at == ports.end()) return refuse("The design has no port " + port + ".");
+    const auto id = static_cast<std::uint32_t>(at - ports.begin());
+    const bool input = at->direction == Direction::in;
+    const std::string title = std::string(late ? "latest" : "earliest") + (input ? " arrival of " : " need of ") + port + ": " + shortest(value) + " ns";
+    std::string clock = c.clocks.front().name;
+    for (const auto& d : c.io_delays) {
+        if (d.port != id || d.input != input) continue;
+        if (d.clock != no_id) clock = c.clocks[d.clock].name;
+        if (!(late ? d.late : d.early) || (d.late && d.early)) continue;
+        const auto others = std::count_if(c.io_delays.begin(), c.io_delays.end(), [&](const IoDelay& o) { return o.span == d.span; });
+        const auto* file = file_of(s, d.span);
+        if (others != 1 || !file) continue;
+        // The value is the first word that is neither the command, an option, nor an option's value.
+        const auto words = sdc::words_of(file->text, {d.span.begin, d.span.end});
+        for (size_t i = 1; i < words.size(); ++i) {
+            const auto word = words[i].of(file->text);
+            if (word.starts_with('-') && !to_number(word)) {
+                if (word == "-clock" || word == "-reference_pin") ++i;
+                continue;
+            }
+            const CommandSpan just{d.span.file, words[i].begin, words[i].end, d.span.line};
+            return replace(*file, just, shortest(value), title);
+        }
+    }
+    const std::string line = std::string(input ? "set_input_delay" : "set_output_delay") + " -clock " + sdc::quote(clock) + (late ? " -max " : " -min ") + shortest(value) + " " + sdc::get_ports_word({port});
+    return add_line(s, line, title);
+}
+
+}  // namespace kp
