@@ -13,8 +13,13 @@ namespace kp::app {
 
 namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
-constexpr double vane_x = 150, vane_y = 148, vane_r = 84, rose_x = 390, rose_y = 148, rose_r = 84;
+
 }  // namespace
+
+BenchBoard::Circle BenchBoard::vane_circle() const {
+    const double r = std::min(width() * 0.155, (height() - 130) * 0.30);
+    return {width() * 0.23, 66 + r, r};
+}
 
 const BoardPart* BenchBoard::of_kind(const char* kind) const {
     for (const auto& part : desk_.session().world().board.parts)
@@ -55,7 +60,7 @@ QRectF BenchBoard::key_place(const std::string& terminal) const {
     for (const auto& part : desk_.session().world().board.parts) {
         if (part.kind != "key") continue;
         for (const auto& t : part.terminals) {
-            if (part.ref + "." + t.name == terminal) return {width() - 120.0, 40 + i * 52.0, 92, 40};
+            if (part.ref + "." + t.name == terminal) return {width() - 118.0, 34 + i * 50.0, 92, 38};
             ++i;
         }
     }
@@ -77,6 +82,7 @@ void BenchBoard::draw(QPainter& p) {
 
 void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
     const auto& t = theme();
+    const auto [vane_x, vane_y, vane_r] = vane_circle();
     const unsigned positions = 1u << std::min<size_t>(8, part.terminals.size());
     p.setPen(QPen(t.ink, 1.2));
     p.setBrush(t.bright);
@@ -93,12 +99,14 @@ void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
     p.restore();
     QString bits;
     for (size_t k = part.terminals.size(); k-- > 0;) bits += ((to_gray(hand_.vane) >> k) & 1) ? QStringLiteral("1") : QStringLiteral("0");
-    text(p, {vane_x - 120, vane_y + vane_r + 8, 240, 18}, Qt::AlignCenter, tr("%1 %2: wheel or arrow keys").arg(q(part.label), q(part.ref)), words(11.5), t.second);
+    text(p, {vane_x - 140, vane_y + vane_r + 8, 280, 18}, Qt::AlignCenter, tr("%1 %2: wheel or arrow keys").arg(q(part.label), q(part.ref)), words(11.5), t.second);
     text(p, {vane_x - 120, vane_y + vane_r + 26, 240, 20}, Qt::AlignCenter, tr("gray %1 = %2").arg(bits).arg(hand_.vane), mono(13), t.ink);
 }
 
 void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
     const auto& t = theme();
+    const auto [vane_x, vane_y, vane_r] = vane_circle();
+    const double rose_x = width() * 0.62, rose_y = vane_y, rose_r = vane_r;
     const auto n = part.terminals.size();
     for (size_t i = 0; i < n; ++i) {
         const double a = 2 * M_PI * static_cast<double>(i) / static_cast<double>(n);
@@ -114,7 +122,7 @@ void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
         text(p, {c.x() - 12, c.y() - 9, 24, 18}, Qt::AlignCenter, QString::number(i), words(12), on ? QColor("#1F2A33") : t.second);
     }
     text(p, {rose_x - 60, rose_y - 9, 120, 18}, Qt::AlignCenter, q(part.label), words(12), t.second);
-    text(p, {rose_x - 120, vane_y + vane_r + 26, 240, 18}, Qt::AlignCenter, part.terminals.empty() || !part.terminals[0].active_low ? tr("lamps") : tr("lamps, active low"), words(11.5), t.second);
+    text(p, {rose_x - 90, vane_y + vane_r + 30, 180, 18}, Qt::AlignCenter, part.terminals.empty() || !part.terminals[0].active_low ? tr("lamps") : tr("lamps, active low"), words(11.5), t.second);
 }
 
 void BenchBoard::draw_keys(QPainter& p) {
@@ -137,7 +145,7 @@ void BenchBoard::draw_sounder(QPainter& p, const BoardPart& part) {
     const auto& t = theme();
     if (part.terminals.empty()) return;
     const double hz = bench_ ? bench_->frequency_hz(part.ref + "." + part.terminals[0].name) : 0;
-    const QRectF r(width() - 156.0, 156, 140, 50);
+    const QRectF r(width() - 166.0, 146, 156, 50);
     text(p, {r.left(), r.top(), r.width(), 18}, Qt::AlignCenter, hz > 0 ? tr("%1 %2 Hz").arg(q(part.label), q(fixed(hz, 1))) : tr("%1 silent").arg(q(part.label)), words(12), t.ink);
     QPainterPath wave(QPointF(r.left() + 20, r.top() + 38));
     for (int i = 0; i < 5; ++i) {
@@ -180,6 +188,7 @@ void BenchBoard::mousePressEvent(QMouseEvent* event) {
             return press(name, true);
         }
     }
+    const auto [vane_x, vane_y, vane_r] = vane_circle();
     const QPointF d = event->position() - QPointF(vane_x, vane_y);
     if (const auto* part = of_kind("vane"); part && std::hypot(d.x(), d.y()) < vane_r) {
         const unsigned positions = 1u << std::min<size_t>(8, part->terminals.size());

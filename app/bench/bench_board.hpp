@@ -49,6 +49,10 @@ private:
     void draw_header(QPainter& p, const BoardPart& part);
     [[nodiscard]] const BoardPart* of_kind(const char* kind) const;
     void give_vane();
+    struct Circle {
+        double x, y, r;
+    };
+    [[nodiscard]] Circle vane_circle() const;
     Desk& desk_;
     BoardBench* bench_ = nullptr;
     HandState hand_;

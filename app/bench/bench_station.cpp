@@ -204,7 +204,7 @@ void BenchStation::refresh() {
         auto* item = new QTreeWidgetItem(table_, {q(row.gray), names(row.expected), names(row.observed)});
         for (int c = 0; c < 3; ++c) item->setFont(c, mono(12));
         if (row.agrees()) continue;
-        ++differ;
+        if (++differ == 1) table_->scrollToItem(item, QAbstractItemView::PositionAtCenter);
         for (int c = 0; c < 3; ++c) item->setBackground(c, theme().wash_stop);
         item->setText(2, QStringLiteral("■ ") + item->text(2));
         if (row.expected.size() == 1 && row.observed.size() == 1) ++pairs[{row.expected[0], row.observed[0]}];

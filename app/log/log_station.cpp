@@ -30,7 +30,7 @@ protected:
     void draw(QPainter& p) override {
         const auto& t = theme();
         draw_sheet(p, rect(), t.bright, t.hairline);
-        text(p, {14, 6, 320, 18}, Qt::AlignVCenter, tr("over the runs: worst setup slack, ns (line) and stops (bars)"), words(11.5), t.second, true);
+        text(p, {14, 6, width() - 28.0, 18}, Qt::AlignVCenter, tr("over the runs: worst setup slack, ns (line) and stops (bars)"), words(11.5), t.second, true);
         if (!runs_ || runs_->empty()) return;
         const size_t shown = std::min<size_t>(runs_->size(), 60), from = runs_->size() - shown;
         double low = 0, high = 1;
@@ -74,7 +74,7 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     runs_->setHeaderLabels({tr("run"), tr("after"), tr("setup, ns"), tr("hold, ns"), tr("stops"), tr("cautions"), tr("promised")});
     runs_->setRootIsDecorated(false);
     runs_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    const int widths[] = {44, 250, 76, 70, 50, 64};
+    const int widths[] = {40, 180, 72, 68, 48, 66};
     for (int i = 0; i < 6; ++i) runs_->setColumnWidth(i, widths[i]);
     difference_->setObjectName("log.difference");
     difference_->setHeaderLabels({tr("what"), tr("before"), tr("after")});

@@ -210,7 +210,7 @@ void Footprint::draw_legend(QPainter& p, double x, double y) {
     const QColor color = t.bank(0);
     const auto entry = [&](int column, int row, const QString& name) {
         const QPointF c(x + 10 + column * 122, y + 34 + row * 22);
-        text(p, {c.x() + 16, c.y() - 9, 98, 18}, Qt::AlignVCenter, name, words(12), t.ink);
+        text(p, {c.x() + 16, c.y() - 9, 104, 18}, Qt::AlignVCenter, name, words(11.5), t.ink);
         return c;
     };
     text(p, {x, y, 120, 16}, Qt::AlignVCenter, tr("MARKS"), words(11.5), t.second);

@@ -27,6 +27,7 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
     tabs_->addTab(tr("Loom"));
     tabs_->addTab(tr("Footprint"));
     tabs_->setObjectName("pegs.tabs");
+    tabs_->setUsesScrollButtons(false);
     filter_->setPlaceholderText(tr("filter"));
     filter_->setAccessibleName(tr("Filter ports, pins and parts"));
     filter_->setObjectName("pegs.filter");
@@ -34,10 +35,10 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
     place_->setPlaceholderText(tr("pin or terminal, Enter"));
     place_->setAccessibleName(tr("Pin or terminal for the selected port"));
     place_->setObjectName("pegs.place");
-    place_->setMaximumWidth(170);
+    place_->setFixedWidth(150);
     standard_->setObjectName("pegs.standard");
     standard_->setAccessibleName(tr("I/O standard of the selected port"));
-    standard_->setFixedWidth(142);
+    standard_->setFixedWidth(132);
     match_->setObjectName("pegs.match");
     accept_->setObjectName("pegs.accept");
     auto* bar = new QHBoxLayout;

@@ -124,7 +124,7 @@ void FilesCard::draw(QPainter& p) {
     if (!desk_.has_session()) return;
     const auto& s = desk_.session();
     double y = 36;
-    const double c1 = 14, c2 = c1 + 150, c3 = c2 + 84;
+    const double c1 = 14, c2 = c1 + 166, c3 = c2 + 88;
     const auto row = [&](const QString& name, const QString& role, const QString& state, const QColor& color) {
         if (y > height() - 22) return;
         text(p, {c1, y, c2 - c1 - 6, 18}, Qt::AlignVCenter, name, mono(12), t.ink, true);

@@ -50,7 +50,7 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     list_->setUniformRowHeights(true);
     list_->headerItem()->setTextAlignment(0, Qt::AlignRight | Qt::AlignVCenter);
     list_->headerItem()->setTextAlignment(4, Qt::AlignRight | Qt::AlignVCenter);
-    const int widths[] = {76, 190, 190, 170, 76};
+    const int widths[] = {84, 190, 190, 150, 84};
     for (int i = 0; i < 5; ++i) list_->setColumnWidth(i, widths[i]);
     spread_->setFixedHeight(170);
     ribbon_->setFixedHeight(222);

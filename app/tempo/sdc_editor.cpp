@@ -49,6 +49,13 @@ SdcEditor::SdcEditor(QWidget* parent) : QsciScintilla(parent) {
     restyle();
 }
 
+/// The editor component sizes fonts in points.
+static QFont editor_font(double points) {
+    QFont f = mono();
+    f.setPointSizeF(points);
+    return f;
+}
+
 void SdcEditor::restyle() {
     const auto& t = theme();
     auto* l = lexer();
@@ -56,14 +63,14 @@ void SdcEditor::restyle() {
     l->setPaper(t.bright);
     l->setDefaultColor(t.ink);
     l->setColor(t.ink);
-    l->setFont(mono(12.5));
-    for (const int style : {QsciLexerTCL::Comment, QsciLexerTCL::CommentLine, QsciLexerTCL::CommentBlock, QsciLexerTCL::CommentBox}) l->setColor(t.caution, style), l->setFont(mono(12.5), style);
+    l->setFont(editor_font(10));
+    for (const int style : {QsciLexerTCL::Comment, QsciLexerTCL::CommentLine, QsciLexerTCL::CommentBlock, QsciLexerTCL::CommentBox}) l->setColor(t.caution, style), l->setFont(editor_font(10), style);
     l->setColor(t.select, QsciLexerTCL::TCLKeyword);
     l->setColor(t.select, QsciLexerTCL::TkKeyword);
     l->setColor(t.good, QsciLexerTCL::Number);
     l->setColor(t.bank(1), QsciLexerTCL::Substitution);
     l->setColor(t.bank(1), QsciLexerTCL::SubstitutionBrace);
-    setMarginsFont(mono(11));
+    setMarginsFont(editor_font(8.5));
     setMarginsBackgroundColor(t.bright);
     setMarginsForegroundColor(t.second);
     setCaretLineBackgroundColor(t.sheet);

@@ -7,6 +7,12 @@
 #include <QStyleFactory>
 #include <iterator>
 
+// Resources of a static library are only linked in when somebody asks for them; outside a namespace, as Qt wants it.
+static void link_resources() {
+    Q_INIT_RESOURCE(fonts);
+    Q_INIT_RESOURCE(icons);
+}
+
 namespace kp::app {
 
 namespace {
@@ -40,11 +46,12 @@ Theme current = light();
 
 QString style(const Theme& t) {
     return QStringLiteral(R"(
-QWidget { color: %1; font-family: "B612"; font-size: 13px; }
-QMainWindow, QStackedWidget, #page { background: %2; }
+QWidget { color: %1; font-family: "Kite Peg Words"; font-size: 13px; }
+QMainWindow, #page { background: %2; }
 QToolTip { background: %3; color: %1; border: 1px solid %4; padding: 3px; }
 QLineEdit, QComboBox, QPlainTextEdit { background: %5; border: 1px solid %4; border-radius: 3px; padding: 3px 6px; selection-background-color: %6; selection-color: %1; }
 QLineEdit:focus, QComboBox:focus { border-color: %7; }
+QComboBox::drop-down { border: none; width: 18px; }
 QComboBox QAbstractItemView { background: %5; selection-background-color: %6; selection-color: %1; }
 QPushButton { background: %5; border: 1px solid %4; border-radius: 3px; padding: 4px 10px; }
 QPushButton:hover, QPushButton:focus { border-color: %7; }
@@ -93,6 +100,7 @@ void use_theme(bool use_dark) {
 }
 
 void load_fonts() {
+    link_resources();
     for (const char* file : {"B612-Regular", "B612-Bold", "B612Mono-Regular", "B612Mono-Bold"}) QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(file));
     QApplication::setStyle(QStyleFactory::create("Fusion"));
     QApplication::setFont(words());
@@ -107,7 +115,7 @@ QFont make(const QString& family, double px, bool bold) {
 }
 }  // namespace
 
-QFont words(double px, bool bold) { return make(QStringLiteral("B612"), px, bold); }
-QFont mono(double px, bool bold) { return make(QStringLiteral("B612 Mono"), px, bold); }
+QFont words(double px, bool bold) { return make(QStringLiteral("Kite Peg Words"), px, bold); }
+QFont mono(double px, bool bold) { return make(QStringLiteral("Kite Peg Mono"), px, bold); }
 
 }  // namespace kp::app

@@ -81,18 +81,15 @@ std::vector<std::string> BoardBench::conflicts() const {
     return out;
 }
 
-void BoardBench::mark() {
-    marked_at_ = seconds_;
-    for (std::uint32_t i = 0; i < netlist_->ports.size(); ++i) marks_[i] = simulator_->toggles(i);
-}
-
 double BoardBench::frequency_hz(const std::string& terminal) const {
     const auto found = board_->at_terminal(terminal);
     const auto port = found.net ? driver_port(found.net->pin) : no_id;
-    const double time = seconds_ - marked_at_;
-    if (port == no_id || time <= 0) return 0;
-    const auto mark = marks_.find(port);
-    return static_cast<double>(simulator_->toggles(port) - (mark == marks_.end() ? 0 : mark->second)) / 2.0 / time;
+    if (port == no_id) return 0;
+    const auto a = simulator_->activity(port);
+    // Two changes make a period; one more is needed to close it.
+    if (a.changes < 3) return 0;
+    const auto whole = (a.changes - 1) / 2 * 2;
+    return clock_hz_ * static_cast<double>(whole) / 2.0 * static_cast<double>(a.changes - 1) / static_cast<double>(whole) / static_cast<double>(a.last - a.first);
 }
 
 Result<std::vector<DirectionRow>> compare_directions(const Netlist& netlist, const Library& library, const Board& board, const PegMap& by_name, const PegMap& as_is, const BoardPart& source, const BoardPart& lamps) {

@@ -34,9 +34,9 @@ public:
     [[nodiscard]] std::vector<std::string> conflicts() const;
     [[nodiscard]] double seconds() const { return seconds_; }
     [[nodiscard]] std::uint64_t cycles() const { return cycles_; }
-    /// Rises per second at a terminal since the last call of mark(), 0 when no time passed.
+    /// Frequency at a terminal from the edges since the last mark(): whole periods only, 0 when there is none yet.
     [[nodiscard]] double frequency_hz(const std::string& terminal) const;
-    void mark();
+    void mark() { simulator_->restart_counters(); }
     [[nodiscard]] bool has_clock() const { return clock_port_ != no_id; }
 
 private:
@@ -48,9 +48,8 @@ private:
     std::unique_ptr<Simulator> simulator_;
     std::map<std::string, std::vector<std::uint32_t>> ports_at_;  ///< pin to ports
     std::map<std::string, bool> driven_;                          ///< terminal to level set by hand
-    std::map<std::uint32_t, std::uint64_t> marks_;
     std::uint32_t clock_port_ = no_id;
-    double clock_hz_ = 0, seconds_ = 0, marked_at_ = 0;
+    double clock_hz_ = 0, seconds_ = 0;
     std::uint64_t cycles_ = 0;
 };
 

@@ -14,7 +14,7 @@ public:
 
     Result<Simulator> run() {
         s_.value_.assign(n_.net_names.size() + 1, 0);  // the last one is what an open input sees
-        s_.toggles_.assign(s_.value_.size(), 0);
+        s_.activity_.assign(s_.value_.size(), {});
         s_.clock_of_net_.assign(s_.value_.size(), no_id);
         for (const auto& port : n_.ports) s_.port_net_.push_back(port.net);
         for (std::uint32_t c = 0; c < n_.cells.size() && error_.empty(); ++c) cell(c);
@@ -169,7 +169,7 @@ private:
             else s_.queue_[s_.cells_[c].level].push_back(c);
         }
         s_.settle();
-        std::fill(s_.toggles_.begin(), s_.toggles_.end(), 0);
+        s_.restart_counters();
         s_.edges_.clear();
     }
 
@@ -191,7 +191,9 @@ bool Simulator::evaluate(const Cell& c) const {
 
 void Simulator::change(std::uint32_t net, bool value) {
     value_[net] = value;
-    ++toggles_[net];
+    auto& activity = activity_[net];
+    if (activity.changes++ == 0) activity.first = cycle_;
+    activity.last = cycle_;
     if (clock_of_net_[net] != no_id) edges_.emplace_back(net, value);
     for (auto i = sink_start_[net]; i < sink_start_[net + 1]; ++i) {
         const auto c = sinks_[i];
@@ -255,9 +257,12 @@ void Simulator::set_port(std::uint32_t port, bool value) {
 
 void Simulator::clock(std::uint32_t port, std::uint64_t cycles) {
     for (std::uint64_t i = 0; i < cycles; ++i) {
+        ++cycle_;
         set_port(port, true);
         set_port(port, false);
     }
 }
+
+void Simulator::restart_counters() { std::fill(activity_.begin(), activity_.end(), Activity{}); }
 
 }  // namespace kp

@@ -26,8 +26,12 @@ public:
     [[nodiscard]] bool net(std::uint32_t net) const { return value_[net]; }
     /// `cycles` rises and falls of a clock port, ending low.
     void clock(std::uint32_t port, std::uint64_t cycles);
-    /// Changes of the net of this port since the start.
-    [[nodiscard]] std::uint64_t toggles(std::uint32_t port) const { return toggles_[port_net_[port]]; }
+    /// Changes, and the clock cycles of the first and the last of them, since restart_counters().
+    struct Activity {
+        std::uint64_t changes = 0, first = 0, last = 0;
+    };
+    [[nodiscard]] Activity activity(std::uint32_t port) const { return activity_[port_net_[port]]; }
+    void restart_counters();
     [[nodiscard]] std::uint64_t evaluations() const { return evaluations_; }
 
 private:
@@ -52,7 +56,7 @@ private:
     std::vector<Cell> cells_;
     std::vector<std::uint32_t> port_net_;
     std::vector<std::uint8_t> value_;
-    std::vector<std::uint64_t> toggles_;
+    std::vector<Activity> activity_;  ///< per net
     std::vector<std::uint32_t> sink_start_, sinks_;
     std::vector<std::uint32_t> clock_of_net_;   ///< per net: position in clocks_, or no_id
     std::vector<std::uint32_t> clock_of_cell_;  ///< per register
@@ -62,7 +66,7 @@ private:
     std::vector<std::uint8_t> queued_;
     size_t lowest_ = 0;
     std::vector<std::pair<std::uint32_t, bool>> edges_, updates_;
-    std::uint64_t evaluations_ = 0;
+    std::uint64_t evaluations_ = 0, cycle_ = 0;
     friend class SimulatorBuilder;
 };
 

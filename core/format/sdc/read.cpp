@@ -331,22 +331,17 @@ private:
             std::vector<IoDelay> rest;
             for (auto& old : out_.io_delays) {
                 if (old.port != d.port || old.input != d.input || old.clock_fall != d.clock_fall) continue;
-                // What the newer one does not cover stays: split the older by what is left.
-                if (d.rise && d.fall && d.early && d.late) {
-                    old.rise = old.fall = false;
-                } else {
-                    for (const bool edge_rise : {true, false})
-                        for (const bool side_early : {true, false}) {
-                            const bool had = (edge_rise ? old.rise : old.fall) && (side_early ? old.early : old.late);
-                            const bool covered = (edge_rise ? d.rise : d.fall) && (side_early ? d.early : d.late);
-                            if (!had || covered) continue;
-                            IoDelay piece = old;
-                            piece.rise = edge_rise, piece.fall = !edge_rise;
-                            piece.early = side_early, piece.late = !side_early;
-                            rest.push_back(piece);
-                        }
-                    old.rise = old.fall = false;
+                // What the newer one does not cover stays: a piece for each side that has an edge left.
+                for (const bool side_early : {true, false}) {
+                    if (!(side_early ? old.early : old.late)) continue;
+                    const bool covered = side_early ? d.early : d.late;
+                    IoDelay piece = old;
+                    piece.rise = old.rise && !(covered && d.rise);
+                    piece.fall = old.fall && !(covered && d.fall);
+                    piece.early = side_early, piece.late = !side_early;
+                    if (piece.rise || piece.fall) rest.push_back(piece);
                 }
+                old.rise = old.fall = false;
             }
             std::erase_if(out_.io_delays, [](const IoDelay& old) { return !old.rise && !old.fall; });
             out_.io_delays.insert(out_.io_delays.end(), rest.begin(), rest.end());
