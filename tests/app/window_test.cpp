@@ -1,0 +1,338 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/bench_board.hpp"
+#include "app/bench/bench_station.hpp"
+#include "app/pegs/footprint.hpp"
+#include "app/pegs/loom.hpp"
+#include "app/pegs/pegs_station.hpp"
+#include "app/tempo/sdc_editor.hpp"
+#include "tests/app/harness.hpp"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QTreeWidget>
+
+namespace kp::app {
+namespace {
+
+using test::Driver;
+
+std::string pin_of(Driver& d, const char* port) {
+    const auto& pegs = d.session().project().pegs;
+    const auto at = pegs.find(port);
+    return at == pegs.end() ? "" : at->second.pin;
+}
+
+/// Words that are cut off anywhere in the window, and words drawn over other words.
+QStringList clipped(MainWindow& window) {
+    QStringList out;
+    window.grab();
+    for (auto* canvas : window.findChildren<Canvas*>()) {
+        if (!canvas->isVisible()) continue;
+        const auto& drawn = canvas->drawn();
+        for (size_t i = 0; i < drawn.size(); ++i) {
+            if (drawn[i].cut) out << QStringLiteral("cut: ") + drawn[i].text;
+            for (size_t k = 0; k < i; ++k)
+                if (drawn[i].rect.adjusted(2, 3, -2, -3).intersects(drawn[k].rect.adjusted(2, 3, -2, -3)) && !drawn[i].text.isEmpty() && !drawn[k].text.isEmpty()) out << QStringLiteral("over each other: %1 / %2").arg(drawn[k].text, drawn[i].text);
+        }
+    }
+    for (auto* label : window.findChildren<QLabel*>())
+        if (label->isVisible() && !label->wordWrap() && label->objectName() != QLatin1String("status") && !label->text().isEmpty() && label->sizeHint().width() > label->width() + 1) out << QStringLiteral("label: ") + label->text();
+    for (auto* button : window.findChildren<QPushButton*>())
+        if (button->isVisible() && button->sizePolicy().horizontalPolicy() != QSizePolicy::Ignored && button->sizeHint().width() > button->width() + 1) out << QStringLiteral("button: ") + button->text();
+    return out;
+}
+
+TEST(Window, NoWordIsClippedAt1280By800) {
+    Driver d;
+    d.window.resize(1280, 800);
+    for (const bool dark : {false, true}) {
+        for (int station = 0; station < 7; ++station) {
+            d.window.show_station(station);
+            if (station == 5) d.act("bench.load");
+            QCoreApplication::processEvents();
+            EXPECT_EQ(clipped(d.window).join('\n').toStdString(), "") << "station " << station << (dark ? " dark" : " light");
+        }
+        static_cast<PegsStation*>(d.window.station_at(1))->show_view(1);
+        QCoreApplication::processEvents();
+        EXPECT_EQ(clipped(d.window).join('\n').toStdString(), "") << "footprint";
+        d.act("view.theme");
+    }
+    use_theme(false);
+}
+
+TEST(Window, AnEmptyWindowSaysWhatToDo) {
+    Driver d(false);
+    for (int station = 0; station < 7; ++station) {
+        d.window.show_station(station);
+        EXPECT_EQ(clipped(d.window).join('\n').toStdString(), "") << station;
+    }
+}
+
+TEST(Window, StationsByKeysAndTether) {
+    Driver d;
+    for (int i = 0; i < 7; ++i) {
+        d.act(qPrintable(QStringLiteral("station.%1").arg(i + 1)));
+        EXPECT_EQ(d.window.station(), i);
+    }
+    QTest::mouseClick(&d.window.tether(), Qt::LeftButton, {}, d.window.tether().place(2).center().toPoint());
+    EXPECT_EQ(d.window.station(), 2);
+}
+
+TEST(Window, APaletteEntryRunsItsAction) {
+    Driver d;
+    d.act("palette");
+    auto* line = d.find<QLineEdit>("chooser.line");
+    QTest::keyClicks(line, "go to slack");
+    QTest::keyClick(line, Qt::Key_Return);
+    EXPECT_EQ(d.window.station(), 4);
+}
+
+TEST(Window, SearchSelectsAndBackGoesBack) {
+    Driver d;
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("tone")});
+    d.act("find");
+    auto* line = d.find<QLineEdit>("chooser.line");
+    QTest::keyClicks(line, "osc_20 clock");
+    QTest::keyClick(line, Qt::Key_Return);
+    EXPECT_EQ(d.window.desk().selection().kind, QStringLiteral("clock"));
+    d.act("go.back");
+    EXPECT_EQ(d.window.desk().selection().name, QStringLiteral("tone"));
+    d.act("go.forward");
+    EXPECT_EQ(d.window.desk().selection().name, QStringLiteral("osc_20"));
+}
+
+TEST(Window, EveryActionHasANameAndAnId) {
+    Driver d;
+    QStringList ids;
+    for (auto* a : d.window.findChildren<QAction*>()) {
+        if (a->objectName().isEmpty()) continue;
+        EXPECT_FALSE(a->text().isEmpty()) << a->objectName().toStdString();
+        EXPECT_FALSE(ids.contains(a->objectName())) << a->objectName().toStdString();
+        ids << a->objectName();
+    }
+    EXPECT_GT(ids.size(), 25);
+}
+
+TEST(Pegs, APortIsDraggedToATerminalInTheLoom) {
+    Driver d;
+    d.window.show_station(1);
+    auto& loom = static_cast<PegsStation*>(d.window.station_at(1))->loom();
+    QCoreApplication::processEvents();
+    const auto layout = loom.layout_now();
+    QPoint from, to;
+    for (const auto& row : layout.ports)
+        if (row.port == "rose_n[5]") from = row.rect.center().toPoint();
+    for (const auto& row : layout.terminals)
+        if (row.terminal == "D1.rose5") to = row.rect.center().toPoint();
+    Driver::drag(&loom, from, to);
+    EXPECT_EQ(pin_of(d, "rose_n[5]"), "59");
+    d.act("edit.undo");
+    EXPECT_EQ(pin_of(d, "rose_n[5]"), "34");
+    d.act("edit.redo");
+    EXPECT_EQ(pin_of(d, "rose_n[5]"), "59");
+}
+
+TEST(Pegs, APlaceTheRulesRefuseIsRefusedWithTheReason) {
+    Driver d;
+    d.window.show_station(1);
+    auto& loom = static_cast<PegsStation*>(d.window.station_at(1))->loom();
+    QCoreApplication::processEvents();
+    const auto layout = loom.layout_now();
+    QPoint from, to;
+    for (const auto& row : layout.ports)
+        if (row.port == "tone") from = row.rect.center().toPoint();
+    for (const auto& row : layout.terminals)
+        if (row.terminal == "S1.hold") to = row.rect.center().toPoint();
+    Driver::drag(&loom, from, to);
+    EXPECT_EQ(pin_of(d, "tone"), "112");
+    EXPECT_TRUE(d.find<QLabel>("status")->text().startsWith(QStringLiteral("tone stays where it was. L0"))) << d.find<QLabel>("status")->text().toStdString();
+}
+
+TEST(Pegs, AnAdriftPortIsDraggedFromTheSideOfTheFootprint) {
+    Driver d;
+    auto& pegs = *static_cast<PegsStation*>(d.window.station_at(1));
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("tone")});
+    d.act("pegs.unpeg");
+    EXPECT_EQ(pin_of(d, "tone"), "");
+    pegs.show_view(1);
+    QCoreApplication::processEvents();
+    auto& footprint = pegs.footprint();
+    const auto at = d.session().world().part.by_name.at("113");
+    Driver::drag(&footprint, footprint.tray_place("tone").center().toPoint(), footprint.map_now().pins[at].center().toPoint());
+    EXPECT_EQ(pin_of(d, "tone"), "113");
+}
+
+TEST(Pegs, APinOrABoardNameIsTyped) {
+    Driver d;
+    d.act("pegs.type");
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("rose_n[5]")});
+    auto* line = d.find<QLineEdit>("pegs.place");
+    QTest::keyClicks(line, "lamp5");
+    QTest::keyClick(line, Qt::Key_Return);
+    EXPECT_EQ(pin_of(d, "rose_n[5]"), "59");
+    QTest::keyClicks(line, "nowhere");
+    QTest::keyClick(line, Qt::Key_Return);
+    EXPECT_EQ(pin_of(d, "rose_n[5]"), "59");
+}
+
+TEST(Pegs, AllPortsArePlacedByNameAndAccepted) {
+    Driver d;
+    Edit clear{"clear", {}};
+    for (const auto& [port, peg] : d.session().project().pegs) clear.changes.emplace_back(PegChange{port, peg, std::nullopt});
+    d.window.desk().apply(clear);
+    d.window.show_station(1);
+    d.click("pegs.match");
+    EXPECT_EQ(d.session().project().pegs.size(), 22u);
+    for (const auto& [port, peg] : d.session().project().pegs) EXPECT_EQ(peg.state, PegState::loose);
+    d.click("pegs.accept");
+    for (const auto& [port, peg] : d.session().project().pegs) EXPECT_EQ(peg.state, PegState::pegged);
+    d.act("edit.undo");
+    d.act("edit.undo");
+    EXPECT_TRUE(d.session().project().pegs.empty());
+}
+
+TEST(Pegs, AStandardIsChosen) {
+    Driver d;
+    d.window.show_station(1);
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("tone")});
+    auto* box = d.find<QComboBox>("pegs.standard");
+    box->setCurrentIndex(box->findText("LVTTL 3.3 V"));
+    emit box->activated(box->currentIndex());
+    EXPECT_EQ(d.session().project().attributes.at("tone").standard, "LVTTL 3.3 V");
+    EXPECT_EQ(d.session().project().attributes.at("tone").standard_origin, "chosen");
+}
+
+TEST(Story, ThreeTroublesAreMendedByTheirWaysOutAndHandedOff) {
+    Driver d;
+    d.window.show_station(2);
+    EXPECT_EQ(count(d.session().findings()).stops, 3);
+    for (int round = 0; round < 6 && count(d.session().findings()).stops + count(d.session().findings()).cautions > 0; ++round) {
+        d.click("findings.way.0");
+        ASSERT_TRUE(d.settle());
+    }
+    EXPECT_TRUE(d.session().findings().empty());
+    EXPECT_EQ(d.window.tether().states()[2].standing_text, QStringLiteral("clear"));
+    EXPECT_EQ(pin_of(d, "rose_n[5]"), "59");
+    EXPECT_NEAR(d.session().analysis().constraints.clocks.at(0).period, 50, 1e-9);
+    d.act("log.handoff");
+    EXPECT_TRUE(QFile::exists(d.path("handoff/manifest.json")));
+    d.act("project.save");
+    // The verdict is the project opened again.
+    auto again = Session::open(real_disk(), d.path("vane.kpeg").toStdString(), KP_SOURCE "/data");
+    ASSERT_TRUE(again.ok());
+    again.value()->analyse_now();
+    EXPECT_TRUE(again.value()->findings().empty());
+}
+
+TEST(Findings, AWaiverNeedsAReasonAndStaysInTheList) {
+    Driver d;
+    d.window.show_station(2);
+    d.click("findings.waive");
+    EXPECT_TRUE(d.session().project().waivers.empty());
+    QTest::keyClicks(d.find<QLineEdit>("findings.reason"), "the board is a prototype");
+    d.click("findings.waive");
+    ASSERT_EQ(d.session().project().waivers.size(), 1u);
+    EXPECT_EQ(count(d.session().findings()).waived, 1);
+    EXPECT_EQ(count(d.session().findings()).stops, 2);
+}
+
+TEST(Tempo, TypedTextBecomesAnEditAndItsFindingsAppear) {
+    Driver d;
+    d.window.show_station(3);
+    auto* editor = d.find<SdcEditor>("tempo.editor");
+    editor->append("create_clok -period 5\n");
+    ASSERT_TRUE(d.wait([&] { return !d.session().analysis().constraints.messages.empty(); }));
+    EXPECT_TRUE(d.find<QLabel>("tempo.trouble")->text().contains("create_clock"));
+    ASSERT_TRUE(d.settle());
+    d.act("edit.undo");
+    ASSERT_TRUE(d.settle());
+    EXPECT_FALSE(editor->text().contains("create_clok"));
+    EXPECT_TRUE(d.session().analysis().constraints.messages.empty());
+}
+
+TEST(Tempo, TheClockFormEditsOneWordOfTheText) {
+    Driver d;
+    d.window.show_station(3);
+    const auto before = d.session().project().constraints[0].text;
+    auto* period = d.find<QLineEdit>("tempo.clock.period");
+    period->selectAll();
+    QTest::keyClicks(period, "50");
+    d.click("tempo.clock.write");
+    auto wanted = before;
+    wanted.replace(wanted.find("-period 40"), 10, "-period 50");
+    EXPECT_EQ(d.session().project().constraints[0].text, wanted);
+}
+
+TEST(Tempo, AGapIsFilledByItsProposedLine) {
+    Driver d;
+    d.window.show_station(3);
+    d.act("tempo.coverage");
+    d.click("tempo.coverage.add");
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(d.session().analysis().timing.coverage.untimed.empty());
+}
+
+TEST(Slack, TheSentenceSaysTheFigures) {
+    Driver d;
+    d.window.show_station(4);
+    const auto text = d.find<QLabel>("slack.sentence")->text();
+    EXPECT_TRUE(text.startsWith("Setup is met with 23.605 ns to spare on 74 endpoints; hold is met with 0.347 ns")) << text.toStdString();
+    EXPECT_EQ(d.find<QTreeWidget>("slack.list")->topLevelItemCount(), 74);
+}
+
+TEST(Bench, TheRightChipIsLoadedAndWorksAndTheWrongOneIsRefused) {
+    Driver d;
+    auto& bench = *static_cast<BenchStation*>(d.window.station_at(5));
+    d.window.show_station(5);
+    QTest::mouseClick(d.find<QWidget>("bench.other"), Qt::LeftButton, {}, QPoint(8, 8));
+    d.click("bench.load");
+    EXPECT_EQ(bench.bench(), nullptr);
+    QTest::mouseClick(d.find<QWidget>("bench.other"), Qt::LeftButton, {}, QPoint(8, 8));
+    d.click("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    bench.board().turn_vane(9);
+    ASSERT_TRUE(d.wait([&] { return bench.bench()->active("D1.rose2") && !bench.bench()->active("D1.rose0"); }));
+    ASSERT_TRUE(d.wait([&] { return bench.bench()->frequency_hz("LS1.tone") > 0; }));
+    EXPECT_NEAR(bench.bench()->frequency_hz("LS1.tone"), 610.35, 0.01);
+    QTest::mousePress(&bench.board(), Qt::LeftButton, {}, bench.board().key_place("S1.hold").center().toPoint());
+    EXPECT_TRUE(bench.board().hand().down.contains("S1.hold"));
+    QTest::mouseRelease(&bench.board(), Qt::LeftButton, {}, QPoint(1, 1));
+    EXPECT_TRUE(bench.board().hand().down.empty());
+}
+
+TEST(Bench, SwappedLampsAreToldAndSwappedBack) {
+    Driver d;
+    d.act("station.6");
+    d.window.desk().apply(Edit{"mend", {PegChange{"rose_n[5]", d.session().project().pegs.at("rose_n[5]"), Peg{"59", PegState::pegged, "by hand"}}}});
+    auto pegs = d.session().project().pegs;
+    d.window.desk().apply(Edit{"swap", {PegChange{"rose_n[2]", pegs.at("rose_n[2]"), pegs.at("rose_n[3]")}, PegChange{"rose_n[3]", pegs.at("rose_n[3]"), pegs.at("rose_n[2]")}}});
+    d.click("bench.load");
+    d.click("bench.compare");
+    d.click("bench.swap");
+    EXPECT_EQ(pin_of(d, "rose_n[2]"), pegs.at("rose_n[2]").pin);
+}
+
+TEST(Site, AWrongOrderingCodeIsSaidAndNothingChanges) {
+    Driver d;
+    auto* line = d.find<QLineEdit>("site.code");
+    line->setText("SKR12-Q145-2C");
+    QTest::keyClick(line, Qt::Key_Return);
+    EXPECT_EQ(d.session().project().part, "SKR12-Q144-2C");
+    EXPECT_FALSE(d.find<QLabel>("status")->text().isEmpty());
+}
+
+TEST(Open, ABrokenProjectLeavesTheOpenOneAlone) {
+    Driver d;
+    QFile file(d.path("broken.kpeg"));
+    ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+    file.write("{\n \"schema\": \"kitepeg.project/1\",\n \"name\": ");
+    file.close();
+    EXPECT_FALSE(d.window.desk().open(file.fileName()));
+    EXPECT_EQ(d.session().project().name, "vane");
+    EXPECT_TRUE(d.find<QLabel>("status")->text().contains("broken.kpeg:3:"));
+}
+
+}  // namespace
+}  // namespace kp::app

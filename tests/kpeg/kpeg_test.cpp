@@ -1,0 +1,114 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The program as a script meets it: arguments, exit status, standard error, JSON.
+#include <array>
+#include <cstdio>
+#include <fstream>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+#include <string>
+#include <sys/wait.h>
+#include <unistd.h>
+
+namespace {
+
+struct Answer {
+    int status = -1;
+    std::string out, err;
+};
+
+Answer run(const std::string& arguments) {
+    const std::string error = testing::TempDir() + "kpeg_err_" + std::to_string(getpid());
+    Answer a;
+    FILE* pipe = popen(("KITE_PEG_DATA='" KP_SOURCE "/data' '" KP_KPEG "' " + arguments + " 2>'" + error + "'").c_str(), "r");
+    std::array<char, 4096> buffer{};
+    while (const size_t n = fread(buffer.data(), 1, buffer.size(), pipe)) a.out.append(buffer.data(), n);
+    a.status = WEXITSTATUS(pclose(pipe));
+    std::ifstream in(error);
+    a.err.assign(std::istreambuf_iterator<char>(in), {});
+    std::remove(error.c_str());
+    return a;
+}
+
+std::string temporary(const std::string& name, const std::string& text) {
+    const std::string path = testing::TempDir() + name;
+    std::ofstream(path) << text;
+    return path;
+}
+
+const std::string files = " --netlist " KP_SOURCE "/demo/vane/vane.v --lib " KP_SOURCE "/data/cells/skerry.lib ";
+const std::string sdc = " --sdc " KP_SOURCE "/demo/vane/clocks.sdc --sdc " KP_SOURCE "/demo/vane/ports.sdc ";
+
+TEST(KpegTime, GivesTheContractsObject) {
+    const auto a = run("time" + files + sdc + "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --all-endpoints --paths 3 --json -");
+    ASSERT_EQ(a.status, 0) << a.err;
+    const auto j = nlohmann::json::parse(a.out);
+    EXPECT_EQ(j["schema"], "kitepeg.timing/1");
+    EXPECT_EQ(j["time_unit"], "ns");
+    EXPECT_EQ(j["paths"].size(), 3u);
+    EXPECT_EQ(j["summary"]["recovery"]["wns"], nullptr);
+    EXPECT_EQ(j["clocks"][0]["sources"][0], "osc_20");
+    EXPECT_EQ(j["endpoints"].size(), static_cast<size_t>(j["summary"]["setup"]["endpoints"].get<int>() + j["summary"]["hold"]["endpoints"].get<int>()));
+    for (const char* key : {"read", "build", "update", "report"}) EXPECT_TRUE(j["seconds"][key].is_number());
+    EXPECT_EQ(j["coverage"]["untimed"][0]["object"], "tone");
+    EXPECT_EQ(a.err, "");
+}
+
+TEST(KpegTime, AViolationGivesOne) {
+    const auto fast = temporary("fast.sdc", "create_clock -period 2 osc_20\n");
+    EXPECT_EQ(run("time" + files + "--sdc " + fast + " --json -").status, 1);
+}
+
+TEST(KpegTime, UnusableInputGivesTwoAndOneLine) {
+    struct Row {
+        std::string arguments, wanted;
+    };
+    const auto typo = temporary("typo.sdc", "create_clock -perod 5 osc_20\n");
+    const auto cut = temporary("cut.v", "module vane(input a, output y);\n SK_LOOK9 u(.A0(a), .Y(y));\nendmodule\n");
+    const auto lib = std::string(" --lib " KP_SOURCE "/data/cells/skerry.lib ");
+    for (const auto& r : {Row{"time" + files + "--sdc " + typo + " --json -", "kpeg: " + typo + ":1: '-perod' is no option of create_clock. Did you mean '-period'?\n"},
+                          Row{"time --netlist " + cut + lib + "--json -", "kpeg: " + cut + ":2:2: The cell 'SK_LOOK9' of instance u is in no library and no source. Did you mean 'SK_LOOK1'?\n"},
+                          Row{"time --netlist /nowhere.v" + lib + "--json -", "kpeg: /nowhere.v: cannot be read: No such file or directory.\n"},
+                          Row{"time --early soon --json -", ""}, Row{"", ""}, Row{"time" + files, ""}}) {
+        const auto a = run(r.arguments);
+        EXPECT_EQ(a.status, 2) << r.arguments;
+        EXPECT_EQ(std::count(a.err.begin(), a.err.end(), '\n'), 1) << a.err;
+        if (!r.wanted.empty()) EXPECT_EQ(a.err, r.wanted);
+        EXPECT_EQ(a.out, "");
+    }
+}
+
+TEST(KpegTime, AProjectGivesWhatItsFilesGive) {
+    const auto a = run("time " KP_SOURCE "/demo/vane/vane.kpeg --all-endpoints --json -");
+    const auto b = run("time" + files + sdc + "--sdf " KP_SOURCE "/demo/vane/vane.sdf --all-endpoints --json -");
+    ASSERT_EQ(a.status, 0) << a.err;
+    EXPECT_EQ(nlohmann::json::parse(a.out)["endpoints"], nlohmann::json::parse(b.out)["endpoints"]);
+}
+
+TEST(KpegRules, FindsThePlantedTroubles) {
+    const auto a = run("rules " KP_SOURCE "/demo/vane/vane.kpeg --json -");
+    EXPECT_EQ(a.status, 1);
+    const auto j = nlohmann::json::parse(a.out);
+    EXPECT_EQ(j["schema"], "kitepeg.findings/1");
+    ASSERT_EQ(j["findings"].size(), 4u);
+    EXPECT_EQ(j["findings"][0]["waived"], nullptr);
+    EXPECT_TRUE(j["findings"][0]["objects"][0].contains("kind"));
+}
+
+TEST(KpegPorts, GivesThePortList) {
+    const auto a = run("ports " KP_SOURCE "/demo/vane/vane.v --top vane --json -");
+    ASSERT_EQ(a.status, 0) << a.err;
+    const auto j = nlohmann::json::parse(a.out);
+    EXPECT_EQ(j["ports"].size(), 7u);
+    EXPECT_EQ(j["ports"][1]["left"], 4);
+    EXPECT_EQ(j["ports"][0]["left"], nullptr);
+}
+
+TEST(KpegSdc, GivesTheFindingsOfTheText) {
+    const auto bad = temporary("odd.sdc", "create_clock -period 5 osc_20\nset_wonder 1\n");
+    const auto a = run("sdc " + bad + files + "--top vane --json -");
+    EXPECT_EQ(a.status, 1);
+    EXPECT_EQ(nlohmann::json::parse(a.out)["messages"][0]["line"], 2);
+    EXPECT_EQ(run("sdc " KP_SOURCE "/demo/vane/clocks.sdc" + files + "--json -").status, 0);
+}
+
+}  // namespace
