@@ -75,9 +75,11 @@ void BenchBoard::draw(QPainter& p) {
     if (const auto* part = of_kind("vane")) draw_vane(p, *part);
     if (const auto* part = of_kind("lamp")) draw_lamps(p, *part);
     draw_keys(p);
+    draw_probes(p);
     if (const auto* part = of_kind("sounder")) draw_sounder(p, *part);
     if (const auto* part = of_kind("header")) draw_header(p, *part);
-    if (!bench_) text(p, {16, height() - 28.0, 300, 18}, Qt::AlignVCenter, tr("Not loaded: the lamps are dark."), words(12), t.second);
+    text(p, {210, height() - 30.0, width() - 370.0, 18}, Qt::AlignVCenter, bench_ ? tr("%1 ms of board time; probes show 20 ms").arg(q(fixed(bench_->seconds() * 1000, 1))) : QString(), words(12), t.second);
+    if (!bench_) text(p, {210, height() - 30.0, 300, 18}, Qt::AlignVCenter, tr("Not loaded: the lamps are dark."), words(12), t.second);
 }
 
 void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
@@ -145,7 +147,7 @@ void BenchBoard::draw_sounder(QPainter& p, const BoardPart& part) {
     const auto& t = theme();
     if (part.terminals.empty()) return;
     const double hz = bench_ ? bench_->frequency_hz(part.ref + "." + part.terminals[0].name) : 0;
-    const QRectF r(width() - 166.0, 146, 156, 50);
+    const QRectF r(20, height() - 76.0, 170, 50);
     text(p, {r.left(), r.top(), r.width(), 18}, Qt::AlignCenter, hz > 0 ? tr("%1 %2 Hz").arg(q(part.label), q(fixed(hz, 1))) : tr("%1 silent").arg(q(part.label)), words(12), t.ink);
     QPainterPath wave(QPointF(r.left() + 20, r.top() + 38));
     for (int i = 0; i < 5; ++i) {
@@ -158,6 +160,51 @@ void BenchBoard::draw_sounder(QPainter& p, const BoardPart& part) {
     p.setPen(QPen(t.pad, 1.4));
     p.setBrush(Qt::NoBrush);
     p.drawPath(wave);
+}
+
+/// The sounder, the two lowest lines of the vane and the first lamp: what changes at different speeds.
+std::vector<std::string> BenchBoard::probed() const {
+    std::vector<std::string> out;
+    const auto add = [&](const BoardPart* part, size_t terminals) {
+        for (size_t i = 0; part && i < std::min(terminals, part->terminals.size()); ++i) out.push_back(part->ref + "." + part->terminals[i].name);
+    };
+    add(of_kind("sounder"), 1);
+    add(of_kind("vane"), 2);
+    add(of_kind("lamp"), 2);
+    return out;
+}
+
+void BenchBoard::sample() {
+    constexpr size_t kept = 400;  // 20 ms at 20 MHz
+    std::vector<Level> now;
+    for (const auto& terminal : probed()) now.push_back(bench_->level(terminal));
+    samples_.push_back(std::move(now));
+    while (samples_.size() > kept) samples_.pop_front();
+}
+
+void BenchBoard::draw_probes(QPainter& p) {
+    const auto& t = theme();
+    const auto circle = vane_circle();
+    const auto names = probed();
+    const double top = circle.y + circle.r + 62, left = 110, right = width() - 170.0, row = std::min(30.0, (height() - 96 - top) / static_cast<double>(names.size()));
+    if (row < 16) return;
+    for (size_t k = 0; k < names.size(); ++k) {
+        const double y = top + row * static_cast<double>(k), high = y + 3, low = y + row - 6;
+        text(p, {20, y, 86, row}, Qt::AlignVCenter, q(names[k]), mono(11.5), t.ink, true);
+        p.setPen(QPen(t.hairline, 1));
+        p.drawLine(QPointF(left, low + 3), QPointF(right, low + 3));
+        QPolygonF wave;
+        for (size_t i = 0; i < samples_.size(); ++i) {
+            if (samples_[i].size() != names.size()) continue;
+            const double x = right - (right - left) * static_cast<double>(samples_.size() - i) / 400.0;
+            const auto level = samples_[i][k];
+            const double at = level == Level::high ? high : level == Level::low ? low : (high + low) / 2;
+            if (!wave.isEmpty() && wave.last().y() != at) wave << QPointF(x, wave.last().y());
+            wave << QPointF(x, at);
+        }
+        p.setPen(QPen(t.bank(static_cast<int>(k)), 1.4));
+        p.drawPolyline(wave);
+    }
 }
 
 void BenchBoard::draw_header(QPainter& p, const BoardPart& part) {

@@ -5,6 +5,7 @@
 #include "app/shell/desk.hpp"
 #include "core/bench/board_bench.hpp"
 
+#include <deque>
 #include <map>
 #include <set>
 
@@ -32,6 +33,9 @@ public:
     void press(const std::string& terminal, bool down);
     /// Gives everything the hand holds to a bench that has just been started.
     void give_all();
+    /// Takes the levels of the probed wires down; called in even steps of board time.
+    void sample();
+    static constexpr std::uint64_t cycles_per_sample = 1000;
     [[nodiscard]] QRectF key_place(const std::string& terminal) const;
 
 protected:
@@ -46,6 +50,8 @@ private:
     void draw_lamps(QPainter& p, const BoardPart& part);
     void draw_keys(QPainter& p);
     void draw_sounder(QPainter& p, const BoardPart& part);
+    void draw_probes(QPainter& p);
+    [[nodiscard]] std::vector<std::string> probed() const;
     void draw_header(QPainter& p, const BoardPart& part);
     [[nodiscard]] const BoardPart* of_kind(const char* kind) const;
     void give_vane();
@@ -57,6 +63,7 @@ private:
     BoardBench* bench_ = nullptr;
     HandState hand_;
     std::string held_;
+    std::deque<std::vector<Level>> samples_;  ///< the newest last
 };
 
 }  // namespace kp::app

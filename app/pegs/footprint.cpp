@@ -71,6 +71,7 @@ void Footprint::draw(QPainter& p) {
     draw_pairs(p, m);
     for (size_t i = 0; i < part().pins.size(); ++i) draw_pin(p, part().pins[i], m.pins[i]);
     if (!m.ball_grid) {
+        draw_names(p, m);
         text(p, {m.body.left(), m.body.center().y() - 22, m.body.width(), 20}, Qt::AlignCenter, q(part().name), words(15, true), t.ink);
         text(p, {m.body.left(), m.body.center().y() + 2, m.body.width(), 18}, Qt::AlignCenter, below_ ? tr("seen from below") : tr("seen from above, first pin at the cut corner"), words(11.5), t.second);
     }
@@ -103,6 +104,36 @@ void Footprint::draw_coordinates(QPainter& p, const FootprintMap& m) {
             while (!letters.isEmpty() && letters.back().isDigit()) letters.chop(1);
             const double x = below_ ? m.body.right() - 24 : m.body.left() + 4;
             text(p, {x, r.top(), 20, r.height()}, Qt::AlignCenter, letters, words(11), t.second);
+        }
+    }
+}
+
+/// Beside each pin of a quad flat package, inside its body: the port, or every sixth pin's number.
+void Footprint::draw_names(QPainter& p, const FootprintMap& m) {
+    const auto& t = theme();
+    const bool room = m.body.height() > 420;
+    for (size_t i = 0; i < part().pins.size(); ++i) {
+        const auto& pin = part().pins[i];
+        const auto port = other_ ? std::string() : port_at_pin(pin.name);
+        const bool upright = pin.side == 0 || pin.side == 2;  // at the corners two numbers would meet
+        const bool numbered = (pin.slot == 0 && upright) || (pin.slot % 6 == 5 && (upright || pin.slot + 1 < part().package.per_side));
+        if (!room || (port.empty() && !numbered)) continue;
+        const QString words_here = port.empty() ? q(pin.name) : q(port) + QStringLiteral(" · ") + q(pin.name);
+        const auto& r = m.pins[i];
+        const QFont font = mono(10.5);
+        const QColor color = port.empty() ? t.second : t.ink;
+        const double reach = 100;
+        if (pin.side == 0 || pin.side == 2) {
+            const bool left = (pin.side == 0) != below_;
+            text(p, {left ? m.body.left() + 6 : m.body.right() - reach - 6, r.center().y() - 7, reach, 14}, (left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, words_here, font, color, true);
+        } else {
+            p.save();
+            p.translate(r.center().x(), pin.side == 1 ? m.body.bottom() - 6 : m.body.top() + 6 + reach);
+            p.rotate(-90);
+            p.setFont(font);
+            p.setPen(color);
+            p.drawText(QRectF(0, -7, reach, 14), (pin.side == 1 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter | Qt::TextSingleLine, words_here);
+            p.restore();
         }
     }
 }

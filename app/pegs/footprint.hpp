@@ -38,6 +38,7 @@ private:
     [[nodiscard]] double tray_top() const;
     void draw_pin(QPainter& p, const Pin& pin, const QRectF& r);
     void draw_coordinates(QPainter& p, const FootprintMap& m);
+    void draw_names(QPainter& p, const FootprintMap& m);
     void draw_pairs(QPainter& p, const FootprintMap& m);
     void draw_side(QPainter& p);
     void draw_legend(QPainter& p, double x, double y);

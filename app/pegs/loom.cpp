@@ -39,9 +39,11 @@ void Loom::draw(QPainter& p) {
     if (!l.ports.empty()) text(p, {l.ports.front().rect.left(), 6, 160, 18}, Qt::AlignVCenter, tr("PORTS"), words(11.5), t.second);
     if (!l.banks.empty()) text(p, {l.banks.front().rect.left(), 6, 180, 18}, Qt::AlignVCenter, tr("PINS, BY BANK"), words(11.5), t.second);
     if (!l.parts.empty()) text(p, {l.parts.front().rect.left(), 6, 200, 18}, Qt::AlignVCenter, q(desk_.session().world().board.name).toUpper(), words(11.5), t.second);
-    draw_banks(p, l);
+    // Sheets below, threads over them, words on top of all: a thread never runs through a word.
+    draw_bank_sheets(p, l);
     draw_parts(p, l);
     draw_threads(p, l);
+    draw_banks(p, l);
     draw_ports(p, l);
     if (drag_.moving()) draw_drag(p, l);
 }
@@ -89,11 +91,17 @@ void Loom::draw_ports(QPainter& p, const LoomLayout& l) {
     }
 }
 
+void Loom::draw_bank_sheets(QPainter& p, const LoomLayout& l) {
+    for (const auto& b : l.banks) {
+        draw_sheet(p, b.rect, theme().bright, theme().hairline);
+        p.fillRect(QRectF(b.rect.left(), b.rect.top(), 5, b.rect.height()), theme().bank(b.position));
+    }
+}
+
 void Loom::draw_banks(QPainter& p, const LoomLayout& l) {
     const auto& t = theme();
     for (const auto& b : l.banks) {
-        draw_sheet(p, b.rect, t.bright, t.hairline);
-        p.fillRect(QRectF(b.rect.left(), b.rect.top(), 5, b.rect.height()), t.bank(b.position));
+        p.fillRect(QRectF(b.rect.left() + 6, b.rect.top() + 2, b.rect.width() - 8, 19), t.bright);
         const double y = b.rect.top() + 3;
         text(p, {b.rect.left() + 14, y, 56, 18}, Qt::AlignVCenter, tr("bank %1").arg(q(b.bank)), words(12.5, true), t.ink);
         text(p, {b.rect.left() + 72, y, 46, 18}, Qt::AlignVCenter, b.volts > 0 ? q(shortest(b.volts)) + QStringLiteral(" V") : tr("no rail"), words(11.5), t.bank(b.position));

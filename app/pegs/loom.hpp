@@ -25,6 +25,7 @@ protected:
 private:
     void draw_threads(QPainter& p, const LoomLayout& l);
     void draw_ports(QPainter& p, const LoomLayout& l);
+    void draw_bank_sheets(QPainter& p, const LoomLayout& l);
     void draw_banks(QPainter& p, const LoomLayout& l);
     void draw_parts(QPainter& p, const LoomLayout& l);
     void draw_drag(QPainter& p, const LoomLayout& l);

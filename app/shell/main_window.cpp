@@ -66,6 +66,9 @@ MainWindow::MainWindow() : tether_(new Tether), stack_(new QStackedWidget), fact
     connect(&desk_, &Desk::selected, this, [this] { refresh_facts(); });
     connect(&desk_, &Desk::said, this, &MainWindow::say);
     connect(&desk_, &Desk::station_wanted, this, &MainWindow::show_station);
+    // Nobody is typing at the start, so that the keys of the window work at once.
+    stack_->setFocusPolicy(Qt::StrongFocus);
+    stack_->setFocus();
     refresh();
 }
 
@@ -116,6 +119,7 @@ int MainWindow::station() const { return stack_->currentIndex(); }
 void MainWindow::show_station(int index) {
     stack_->setCurrentIndex(index);
     tether_->show_current(index);
+    stack_->setFocus();
     if (desk_.has_session()) stations_[static_cast<size_t>(index)]->refresh();
     say({}, false);
 }

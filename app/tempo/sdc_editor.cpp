@@ -71,6 +71,7 @@ void SdcEditor::restyle() {
     l->setColor(t.bank(1), QsciLexerTCL::Substitution);
     l->setColor(t.bank(1), QsciLexerTCL::SubstitutionBrace);
     setMarginsFont(editor_font(8.5));
+    setMarginWidth(0, QStringLiteral("00000"));
     setMarginsBackgroundColor(t.bright);
     setMarginsForegroundColor(t.second);
     setCaretLineBackgroundColor(t.sheet);

@@ -131,6 +131,7 @@ QWidget* TempoStation::make_clock_lens() {
         if (!desk_.has_session()) return;
         const auto period = to_number(period_->text().toStdString()), duty = to_number(duty_->text().toStdString());
         if (!period || !duty) return desk_.say(tr("Period and duty cycle are numbers, such as 50 and 50."), true);
+        if (desk_.session().stale()) desk_.session().analyse_now();
         const auto edit = clock_form(desk_.session(), clock_port_->currentText().toStdString(), *period, *duty);
         if (!edit) return desk_.say(q(edit.first().text), true);
         desk_.apply(edit.value());

@@ -46,13 +46,14 @@ int edit_distance(std::string_view a, std::string_view b) {
 std::optional<std::string> nearest(std::string_view word, std::span<const std::string> candidates) {
     constexpr size_t longest = 200;  // a longer name is no typing slip, and the comparison is quadratic
     if (word.empty() || word.size() > longest) return std::nullopt;
-    const int limit = 2 * std::max<int>(1, static_cast<int>(word.size()) / 3);
+    // In a word of one or two letters every other letter is "near"; only its case may differ there.
+    const int limit = word.size() < 3 ? 1 : 2 * ((static_cast<int>(word.size()) + 2) / 3) + 1;
     int best = limit + 1;
     const std::string* found = nullptr;
     for (const auto& candidate : candidates) {
         const auto gap = candidate.size() > word.size() ? candidate.size() - word.size() : word.size() - candidate.size();
         if (candidate.size() > longest || 2 * static_cast<int>(gap) >= best) continue;
-        const int d = edit_distance(word, candidate) + edit_distance(lower(word), lower(candidate));
+        const int d = 2 * edit_distance(lower(word), lower(candidate)) + (word == candidate ? 0 : 1);
         if (d < best) {
             best = d;
             found = &candidate;

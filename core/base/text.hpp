@@ -20,7 +20,7 @@ struct Place {
 /// Number of single-character insertions, deletions and replacements between two words (Levenshtein 1966).
 [[nodiscard]] int edit_distance(std::string_view a, std::string_view b);
 
-/// The candidate nearest to `word`, if near enough to be meant (a third of its length, at least 1); case counts half.
+/// The candidate nearest to `word`, if near enough to be meant (a third of its length, rounded up); case hardly counts.
 [[nodiscard]] std::optional<std::string> nearest(std::string_view word, std::span<const std::string> candidates);
 
 /// " Did you mean 'x'?" or nothing.

@@ -13,6 +13,8 @@ std::shared_ptr<const Analysis> analyse(const World& world, const Project& proje
     auto out = std::make_shared<Analysis>();
     std::vector<sdc::Script> scripts;
     for (const auto& file : project.constraints)
+        if (file.analysis) out->texts[file.path] = file.text;
+    for (const auto& file : project.constraints)
         if (file.analysis) scripts.push_back({file.path, join_path(folder, file.path), file.text});
     out->constraints = read_sdc(scripts, world.netlist, *world.index, world.library, {}, stop);
     if (!stop.stop_requested()) out->timing = analyse_timing({world.netlist, world.library, out->constraints, world.delays ? &*world.delays : nullptr}, options, stop);

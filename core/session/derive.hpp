@@ -7,6 +7,7 @@
 #include "core/session/world.hpp"
 #include "core/timing/analyse.hpp"
 
+#include <map>
 #include <memory>
 #include <stop_token>
 
@@ -16,6 +17,7 @@ namespace kp {
 struct Analysis {
     Constraints constraints;
     TimingReport timing;
+    std::map<std::string, std::string> texts;  ///< the constraint files it was made of, by path; spans speak of these
     double seconds = 0;
     bool cancelled = false;
 };

@@ -18,18 +18,25 @@ const SdcFile* target_of(const Project& project) {
     return target;
 }
 
-/// The file a command stands in, when its span still fits the text.
+/// The file a command stands in; none when the text has changed since it was analysed.
 const SdcFile* file_of(const Session& s, const CommandSpan& span) {
     const auto at = static_cast<size_t>(span.file);
     const auto& files = s.analysis().constraints.files;
     if (at >= files.size()) return nullptr;
     for (const auto& file : s.project().constraints)
-        if (file.path == files[at] && span.end <= file.text.size() && !s.stale()) return &file;
+        if (const auto seen = s.analysis().texts.find(file.path); file.path == files[at] && seen != s.analysis().texts.end() && seen->second == file.text) return &file;
     return nullptr;
 }
 
 Edit replace(const SdcFile& file, const CommandSpan& span, std::string text, std::string title) {
     return Edit{std::move(title), {TextChange{file.path, span.begin, file.text.substr(span.begin, span.end - span.begin), std::move(text)}}};
+}
+
+/// True while a text is newer than what is known of it; a form must not guess then.
+bool text_is_newer(const Session& s) {
+    for (const auto& file : s.project().constraints)
+        if (const auto seen = s.analysis().texts.find(file.path); file.analysis && (seen == s.analysis().texts.end() || seen->second != file.text)) return true;
+    return false;
 }
 
 Message refuse(std::string text) { return {Severity::stop, "form", std::move(text), "", 0, 0}; }
@@ -44,6 +51,7 @@ Edit add_line(const Session& s, const std::string& line, const std::string& titl
 }
 
 Result<Edit> clock_form(const Session& s, const std::string& port, double period, double duty) {
+    if (text_is_newer(s)) return refuse("The text is being read just now; try again in a moment.");
     if (!(period > 0) || period > 1e9) return refuse("A period is a number of ns above 0.");
     if (!(duty > 0) || duty >= 100) return refuse("A duty cycle lies between 0 and 100 %.");
     const auto high = std::round(period * duty * 1e4) / 1e6;
@@ -66,6 +74,7 @@ Result<Edit> clock_form(const Session& s, const std::string& port, double period
 Result<Edit> delay_form(const Session& s, const std::string& port, bool late, double value) {
     const auto& c = s.analysis().constraints;
     const auto& ports = s.world().netlist.ports;
+    if (text_is_newer(s)) return refuse("The text is being read just now; try again in a moment.");
     if (!std::isfinite(value) || std::fabs(value) > 1e6) return refuse("A delay is a number of ns.");
     if (c.clocks.empty()) return refuse("There is no clock yet that a delay could be against.");
     const auto at = std::find_if(ports.begin(), ports.end(), [&](const Port& p) { return p.name == port; });

@@ -86,7 +86,8 @@ TEST(Sdc, WhatFollowsABadCommandIsStillRead) {
 TEST(Sdc, EndlessAndGreedyScriptsEndAndTheProgramLives) {
     const Design d;
     EXPECT_EQ(messages(d.run("create_clock -period 5 clk\nwhile 1 {}\n", 0.3)), "stop t.sdc:2: This command did not end within 0.3 s and was stopped; what follows it was not read.\n");
-    for (const char* greedy : {"lrepeat 500000000 a", "string repeat abcdefgh 400000000", "set a x; while 1 {append a $a}"})
+    EXPECT_EQ(d.run("string repeat abcdefgh 400000000").messages.at(0).severity, Severity::stop);  // Tcl refuses this one itself
+    for (const char* greedy : {"lrepeat 500000000 a", "set a x; while 1 {append a $a}"})
         EXPECT_EQ(messages(d.run(greedy)), "stop t.sdc:1: This command asked for more time or memory than a constraint file may have and was stopped; what follows it was not read.\n") << greedy;
     // What was said before the greedy command counts.
     EXPECT_EQ(d.run("create_clock -period 5 clk\nlrepeat 500000000 a").clocks.size(), 1u);

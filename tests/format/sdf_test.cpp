@@ -39,7 +39,7 @@ TEST(Sdf, ReadsChecksConditionsAndIncrements) {
 
 TEST(Sdf, ErrorsNameThePlace) {
     EXPECT_EQ(read_sdf("hello", "d.sdf").first().sentence(), "d.sdf:1:1: '(DELAYFILE' is expected; this is not an SDF file.");
-    EXPECT_EQ(read_sdf(delays("(DELAY (ABSOLUTE (IOPATH A Y (1.x))))"), "d.sdf").first().sentence(), "d.sdf:3:34: The number '1.x' is not understood.");
+    EXPECT_EQ(read_sdf(delays("(DELAY (ABSOLUTE (IOPATH A Y (1.x))))"), "d.sdf").first().sentence(), "d.sdf:3:35: The number '1.x' is not understood.");
     EXPECT_EQ(read_sdf("(DELAYFILE (CELL (CELLTYPE \"C\"", "d.sdf").first().sentence(), "d.sdf:1:31: ')' is expected after the cell type; the file seems to be cut off.");
     EXPECT_EQ(read_sdf("(DELAYFILE (TIMESCALE 1year))", "d.sdf").first().text, "The time scale '1year' is not understood; it should be like 1ns or 100ps.");
 }

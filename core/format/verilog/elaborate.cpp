@@ -241,7 +241,8 @@ private:
     void connect(const Job& job, const Instance& instance, const LibraryCell& cell, std::uint32_t id, const std::string& pin, const std::vector<std::uint32_t>& nets) {
         const bool scalar = cell.pin(pin) >= 0;
         for (size_t k = 0; k < nets.size(); ++k) {
-            const std::string bit = scalar ? pin : pin + "[" + std::to_string(nets.size() - 1 - k) + "]";
+            const bool plain = scalar || (nets.size() == 1 && cell.pin(pin + "[0]") < 0);
+            const std::string bit = plain ? pin : pin + "[" + std::to_string(nets.size() - 1 - k) + "]";
             if (cell.pin(bit) < 0 || (scalar && nets.size() != 1)) {
                 std::vector<std::string> names;
                 for (const auto& p : cell.pins) names.push_back(p.name);
