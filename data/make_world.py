@@ -96,7 +96,7 @@ def ball256():
                 pin.update(kind="configuration", function=config.pop(0), bank="")
             elif (r, c) in clocks:
                 pin["kind"] = "clock"
-            elif (r * 16 + c) % 17 == 8:
+            elif (r * 16 + c) % 11 == 10:
                 pin.update(kind="bank_supply", function=f"VCCO_{bank}")
             elif (r * 16 + c) % 23 == 11:
                 pin.update(kind="ground", function="GND", bank="")

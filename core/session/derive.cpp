@@ -8,7 +8,9 @@
 
 namespace kp {
 
-std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop) {
+std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop, double script_seconds) {
+    sdc::RunLimits limits;
+    limits.seconds = script_seconds;
     const auto from = std::chrono::steady_clock::now();
     auto out = std::make_shared<Analysis>();
     std::vector<sdc::Script> scripts;
@@ -16,7 +18,7 @@ std::shared_ptr<const Analysis> analyse(const World& world, const Project& proje
         if (file.analysis) out->texts[file.path] = file.text;
     for (const auto& file : project.constraints)
         if (file.analysis) scripts.push_back({file.path, join_path(folder, file.path), file.text});
-    out->constraints = read_sdc(scripts, world.netlist, *world.index, world.library, {}, stop);
+    out->constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, stop);
     if (!stop.stop_requested()) out->timing = analyse_timing({world.netlist, world.library, out->constraints, world.delays ? &*world.delays : nullptr}, options, stop);
     out->cancelled = stop.stop_requested();
     out->seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();

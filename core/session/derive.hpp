@@ -22,8 +22,9 @@ struct Analysis {
     bool cancelled = false;
 };
 
-/// Runs the constraint files that are switched on for analysis, then the timing engine.
-[[nodiscard]] std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop = {});
+/// Runs the constraint files that are switched on for analysis, then the timing engine. A script that
+/// takes longer than `script_seconds` is stopped and says so.
+[[nodiscard]] std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop = {}, double script_seconds = 10);
 
 /// Runs the rules; fast enough for every edit.
 [[nodiscard]] std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis);

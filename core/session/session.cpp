@@ -9,6 +9,9 @@
 namespace kp {
 
 namespace {
+// A window must not stand still: text that is being typed may loop without end. kpeg waits longer.
+constexpr double window_script_seconds = 2, preview_script_seconds = 0.5;
+
 std::string now_text() {
     const std::time_t t = std::time(nullptr);
     std::tm local{};
@@ -139,12 +142,12 @@ std::vector<Finding> Session::preview(const Edit& edit) const {
         if (!loaded) return findings_;
         world = loaded.take();
     }
-    return find(*world, next, *analyse(*world, next, folder(), options_));
+    return find(*world, next, *analyse(*world, next, folder(), options_, {}, preview_script_seconds));
 }
 
 void Session::analyse_now() {
     cancel_analysis();
-    analysis_ = analyse(*world_, file_.project, folder(), options_);
+    analysis_ = analyse(*world_, file_.project, folder(), options_, {}, window_script_seconds);
     analysed_ = revision_;
     find_again();
     add_log_entry();
@@ -154,7 +157,7 @@ void Session::start_analysis(std::function<void()> ready) {
     cancel_analysis();
     running_ = true;
     worker_ = std::jthread([this, world = world_, project = file_.project, place = folder(), options = options_, revision = revision_, ready = std::move(ready)](std::stop_token stop) {
-        auto result = analyse(*world, project, place, options, stop);
+        auto result = analyse(*world, project, place, options, stop, window_script_seconds);
         if (stop.stop_requested()) return;
         {
             const std::lock_guard lock(waiting_lock_);

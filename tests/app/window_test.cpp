@@ -5,6 +5,7 @@
 #include "app/pegs/loom.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/tempo/sdc_editor.hpp"
+#include "core/format/json/world_json.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QComboBox>
@@ -162,6 +163,27 @@ TEST(Pegs, AnAdriftPortIsDraggedFromTheSideOfTheFootprint) {
     const auto at = d.session().world().part.by_name.at("113");
     Driver::drag(&footprint, footprint.tray_place("tone").center().toPoint(), footprint.map_now().pins[at].center().toPoint());
     EXPECT_EQ(pin_of(d, "tone"), "113");
+}
+
+TEST(Pegs, ABallGridIsDrawnWithoutClippedWords) {
+    Driver d;
+    const auto part = read_part(real_disk().read(KP_SOURCE "/data/parts/skr24-b256.part.json").value(), "b256").take();
+    auto& pegs = *static_cast<PegsStation*>(d.window.station_at(1));
+    pegs.show_view(1);
+    pegs.footprint().show_part(&part);
+    QCoreApplication::processEvents();
+    EXPECT_EQ(clipped(d.window).join('\n').toStdString(), "");
+    if (const auto folder = qEnvironmentVariable("KP_SHOT"); !folder.isEmpty()) d.window.grab().save(folder + QStringLiteral("/ball-grid.png"));
+}
+
+TEST(Tempo, AnEndlessScriptIsStoppedAndTheWindowLives) {
+    Driver d;
+    d.window.show_station(3);
+    d.find<SdcEditor>("tempo.editor")->append("while 1 {}\n");
+    ASSERT_TRUE(d.wait([&] { return !d.session().analysis().constraints.messages.empty(); }));
+    EXPECT_EQ(d.session().analysis().constraints.messages[0].line, 8);
+    d.window.show_station(2);  // ways out are previewed with the endless text; the window answers all the same
+    EXPECT_EQ(d.window.station(), 2);
 }
 
 TEST(Pegs, APinOrABoardNameIsTyped) {

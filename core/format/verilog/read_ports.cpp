@@ -165,6 +165,7 @@ private:
     /// parameter [type] [range] NAME = value
     void parameter() {
         Token name;
+        const size_t before = t_.offset;
         while (t_.kind != Token::end && !t_.is("=") && !t_.is(",") && !t_.is(")") && !t_.is(";")) {
             if (t_.is_name()) name = t_;
             advance();
@@ -181,6 +182,7 @@ private:
             else if (const auto v = good ? value.value() : std::nullopt) names_[key] = *v;
         }
         take(",");
+        if (t_.offset == before) fail("A parameter is expected here");
     }
 
     bool range(HeaderPort& p) {

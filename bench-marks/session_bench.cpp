@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What an edit costs on the demo: rules, journal, constraint run, timing; and the simulation per clock cycle.
+#include "core/bench/board_bench.hpp"
+#include "core/pegs/place.hpp"
+#include "core/session/session.hpp"
+
+#include <benchmark/benchmark.h>
+#include <filesystem>
+
+namespace {
+
+std::unique_ptr<kp::Session> open_copy() {
+    namespace fs = std::filesystem;
+    const auto folder = fs::temp_directory_path() / "kite-peg-bench";
+    fs::remove_all(folder);
+    fs::copy(KP_SOURCE "/demo/vane", folder);
+    return kp::Session::open(kp::real_disk(), (folder / "vane.kpeg").string(), KP_SOURCE "/data").take();
+}
+
+void open_project(benchmark::State& state) {
+    for (auto _ : state) benchmark::DoNotOptimize(kp::Session::open(kp::real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data"));
+}
+BENCHMARK(open_project)->Unit(benchmark::kMillisecond);
+
+/// Applied, written to the journal and synced, rules run: all that happens before the window shows it.
+void peg_edit(benchmark::State& state) {
+    auto s = open_copy();
+    s->analyse_now();
+    int n = 0;
+    for (auto _ : state) benchmark::DoNotOptimize(s->apply(kp::peg_edit(s->project(), s->world().board, "tone", n++ % 2 ? "112" : "113", "by hand")));
+}
+BENCHMARK(peg_edit)->Unit(benchmark::kMillisecond);
+
+/// The constraint text in its child process and the whole timing analysis: what follows an edit of the text.
+void analysis(benchmark::State& state) {
+    auto s = open_copy();
+    for (auto _ : state) benchmark::DoNotOptimize(kp::analyse(s->world(), s->project(), s->folder(), s->timing_options()));
+}
+BENCHMARK(analysis)->Unit(benchmark::kMillisecond);
+
+void rules(benchmark::State& state) {
+    auto s = open_copy();
+    s->analyse_now();
+    for (auto _ : state) benchmark::DoNotOptimize(kp::find(s->world(), s->project(), s->analysis()));
+}
+BENCHMARK(rules)->Unit(benchmark::kMillisecond);
+
+void simulated_cycles(benchmark::State& state) {
+    auto s = open_copy();
+    auto bench = kp::BoardBench::make(s->world().netlist, s->world().library, s->world().board, s->project().pegs).take();
+    for (auto _ : state) bench.run(10000);
+    state.SetItemsProcessed(static_cast<int64_t>(state.iterations()) * 10000);
+}
+BENCHMARK(simulated_cycles);
+
+}  // namespace

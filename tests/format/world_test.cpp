@@ -1,0 +1,131 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Parts and boards: each mistake gives its sentence at its line, and the shipped world agrees with itself.
+#include "core/base/disk.hpp"
+#include "core/format/json/project_json.hpp"
+#include "core/format/json/world_json.hpp"
+
+#include <gtest/gtest.h>
+#include <map>
+#include <set>
+
+namespace kp {
+namespace {
+
+std::string load(const std::string& path) { return real_disk().read(std::string(KP_SOURCE "/") + path).value(); }
+
+std::string changed(std::string text, const std::string& from, const std::string& to) {
+    const auto at = text.find(from);
+    EXPECT_NE(at, std::string::npos) << from;
+    return text.replace(at, from.size(), to);
+}
+
+TEST(PartFile, MistakesHaveTheirSentence) {
+    const auto good = load("data/parts/skr12-q144.part.json");
+    struct Row {
+        const char *from, *to, *wanted;
+    };
+    for (const auto& r : {
+             Row{"{\"name\": \"2\", \"kind\": \"io\"", "{\"name\": \"1\", \"kind\": \"io\"", "Pin 1 is there twice."},
+             Row{"{\"name\": \"2\", \"kind\": \"io\"", "{\"name\": \"2\", \"kind\": \"odd\"", "The kind of pin 2 is not known."},
+             Row{"{\"name\": \"2\", \"kind\": \"io\", \"bank\": \"1\"", "{\"name\": \"2\", \"kind\": \"io\", \"bank\": \"9\"", "Pin 2 names bank 9, which the part does not have."},
+             Row{"\"slot\": 1,", "\"slot\": 36,", "Pin 2 lies outside the package."},
+             Row{"0x1A246093", "0x1A246092", "The IDCODE should be a hexadecimal number such as \"0x1A246093\" whose lowest bit is 1."},
+             Row{"\"pair\": \"3\", \"polarity\": \"true\"", "\"pair\": \"3\", \"polarity\": \"complement\"", "Pins 2 and 3 should name each other, one true and one complement."},
+             Row{"\"kind\": \"quad_flat\"", "\"kind\": \"round\"", "The package kind is quad_flat or ball_grid."},
+             Row{"\"idcode\": \"0x1A246093\",", "", "\"idcode\" is missing here."},
+         }) {
+        const auto p = read_part(changed(good, r.from, r.to), "p.json");
+        ASSERT_FALSE(p.ok()) << r.to;
+        EXPECT_EQ(p.first().text, r.wanted);
+        EXPECT_GT(p.first().line, 0);
+    }
+}
+
+TEST(PartFile, SeveralMistakesAreAllTold) {
+    auto text = changed(load("data/parts/skr12-q144.part.json"), "\"slot\": 1,", "\"slot\": 36,");
+    text = changed(text, "\"slot\": 2,", "\"slot\": 99,");
+    EXPECT_EQ(read_part(text, "p").messages().size(), 2u);
+}
+
+TEST(BoardFile, MistakesHaveTheirSentence) {
+    const auto good = load("data/boards/tussock.board.json");
+    struct Row {
+        const char *from, *to, *wanted;
+    };
+    for (const auto& r : {
+             Row{"\"terminal\": \"S1.hold\"", "\"terminal\": \"S1.held\"", "The terminal S1.held is on no part of this board."},
+             Row{"\"pin\": \"33\"", "\"pin\": \"34\"", "Pin 34 is wired twice."},
+             Row{"\"terminal\": \"S2.zero\"", "\"terminal\": \"S1.hold\"", "Terminal S1.hold is wired twice."},
+             Row{"\"direction\": \"drives\"", "\"direction\": \"pushes\"", "The direction of a terminal is drives, reads, both or passive."},
+             Row{"\"mhz\": 20.0", "\"mhz\": 0", "An oscillator has a frequency above 0 MHz."},
+             Row{"\"width_mm\": 80", "\"width_mm\": -1", "A board has a width and a height above 0 mm."},
+             Row{"\"ref\": \"S2\"", "\"ref\": \"S1\"", "A part S1 is there twice."},
+             Row{"\"mhz\": 20.0", "\"mhz\": \"fast\"", "\"mhz\" should be a number."},
+         }) {
+        const auto b = read_board(changed(good, r.from, r.to), "b.json");
+        ASSERT_FALSE(b.ok()) << r.to;
+        EXPECT_EQ(b.first().text, r.wanted);
+        EXPECT_GT(b.first().line, 0);
+    }
+}
+
+TEST(World, TheBoardFitsItsPart) {
+    const auto part = read_part(load("data/parts/skr12-q144.part.json"), "p").take();
+    const auto board = read_board(load("data/boards/tussock.board.json"), "b").take();
+    EXPECT_TRUE(board.part.starts_with(part.codes));
+    EXPECT_EQ(part.pins.size(), 144u);
+    EXPECT_EQ(part.banks.size(), 4u);
+    EXPECT_EQ(part.plls.size(), 2u);
+    for (const auto& net : board.nets) {
+        const auto* pin = part.pin(net.pin);
+        ASSERT_NE(pin, nullptr) << net.pin;
+        EXPECT_TRUE(pin->usable()) << net.pin;
+        // What a terminal wants is what the rail of its bank gives.
+        const auto at = board.at_pin(net.pin);
+        EXPECT_TRUE(board.rail(pin->bank).has_value());
+        EXPECT_EQ(at.terminal->standard.find(*board.rail(pin->bank) == 3.3 ? "3.3 V" : "2.5 V") != std::string::npos, true) << net.terminal;
+    }
+    EXPECT_EQ(part.pin("16")->kind, PinKind::clock);  // the oscillator enters where a clock can
+    // No two pins in one place, every supply of a bank present.
+    for (const char* file : {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json"}) {
+        const auto p = read_part(load(file), file).take();
+        std::set<std::pair<int, int>> places;
+        std::map<std::string, int> supplies;
+        for (const auto& pin : p.pins) {
+            EXPECT_TRUE(places.insert(p.package.ball_grid ? std::pair{pin.row, pin.column} : std::pair{pin.side, pin.slot}).second) << pin.name;
+            if (pin.kind == PinKind::bank_supply) ++supplies[pin.bank];
+        }
+        for (const auto& bank : p.banks) EXPECT_GT(supplies[bank.name], 0) << file << " bank " << bank.name;
+    }
+}
+
+TEST(ProjectFile, UnknownKeysSurviveAndTheOrderIsStable) {
+    const auto text = load("demo/vane/vane.kpeg");
+    auto file = read_project(changed(text, "\"name\": \"vane\",", "\"name\": \"vane\", \"later\": {\"x\": [1, 2]},"), "k").take();
+    const auto once = write_project(file);
+    EXPECT_NE(once.find("\"later\": {\"x\": [1, 2]}"), std::string::npos);
+    auto again = read_project(once, "k").take();
+    EXPECT_EQ(write_project(again), once);
+    EXPECT_EQ(again.project.pegs, file.project.pegs);
+    // A peg that moves changes one line of the file.
+    again.project.pegs["tone"].pin = "113";
+    const auto moved = write_project(again);
+    int lines = 0;
+    for (size_t a = 0, b = 0; a < once.size() && b < moved.size();) {
+        const auto x = once.substr(a, once.find('\n', a) - a), y = moved.substr(b, moved.find('\n', b) - b);
+        lines += x != y;
+        a += x.size() + 1, b += y.size() + 1;
+    }
+    EXPECT_EQ(lines, 1);
+}
+
+TEST(EditJson, EveryKindOfChangeComesBack) {
+    const Edit edit{"all", {PegChange{"a", std::nullopt, Peg{"1", PegState::loose, "by name"}}, AttributeChange{"a", {}, {"S", "4", "fast", "up", "n\"ote", "chosen"}}, TextChange{"f", 7, "x\ny", "\t"}, WaiverChange{{"L11", {"a", "b"}, "why", "who", "when"}, false}, FieldChange{"part", "p", "q"}}};
+    const auto back = edit_from_json(edit_to_json(edit));
+    ASSERT_TRUE(back.ok());
+    EXPECT_EQ(edit_to_json(back.value()), edit_to_json(edit));
+    EXPECT_FALSE(edit_from_json(Json{{"title", "x"}}).ok());
+}
+
+}  // namespace
+}  // namespace kp
