@@ -34,8 +34,9 @@ void Desk::close() {
 
 void Desk::news() { emit changed(); }
 
-bool Desk::apply(const Edit& edit) {
-    if (edit.empty()) return true;
+bool Desk::apply(const Edit& given) {
+    if (given.empty()) return true;
+    const Edit edit = given;  // it may be a fix out of the findings that are about to be replaced
     const auto status = session_->apply(edit);
     if (!status) {
         say(QString::fromStdString(status.first().sentence()), true);

@@ -95,8 +95,9 @@ Status Session::change(const Edit& edit, bool journal) {
     return Done{};
 }
 
-Status Session::apply(const Edit& edit) {
-    if (edit.empty()) return Done{};
+Status Session::apply(const Edit& given) {
+    if (given.empty()) return Done{};
+    const Edit edit = given;  // it may be a fix out of the findings that are about to be replaced
     auto status = change(edit, true);
     if (status) {
         undo_.push_back(edit);
