@@ -2,6 +2,7 @@
 #include "app/findings/findings_station.hpp"
 
 #include "app/findings/finding_sheet.hpp"
+#include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 
 #include <QDate>
@@ -109,11 +110,11 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
 
 void FindingsStation::refresh() {
     const auto c = count(desk_.session().findings());
-    stops_->setText(tr("%1 stops").arg(c.stops));
-    cautions_->setText(tr("%1 cautions").arg(c.cautions));
-    notes_->setText(tr("%1 notes").arg(c.notes));
+    stops_->setText(counted(c.stops, "stop"));
+    cautions_->setText(counted(c.cautions, "caution"));
+    notes_->setText(counted(c.notes, "note"));
     waived_->setText(tr("%1 waived").arg(c.waived));
-    held_->setText(c.stops > 0 ? tr("handoff is held by %1 stops").arg(c.stops) : tr("nothing holds the handoff"));
+    held_->setText(c.stops > 0 ? tr("handoff is held by %1").arg(counted(c.stops, "stop")) : tr("nothing holds the handoff"));
     held_->setStyleSheet(QStringLiteral("color: %1").arg((c.stops > 0 ? theme().stop : theme().good).name()));
     fill_list();
 }
@@ -181,7 +182,7 @@ void FindingsStation::show_finding() {
         // What the way out would really do: the rules are run on a changed copy.
         const auto after = count(desk_.session().preview(f->fixes[i].edit));
         const int gone = before.stops + before.cautions - after.stops - after.cautions;
-        auto* b = new QPushButton(q(f->fixes[i].text) + QStringLiteral("\n") + (gone > 0 ? tr("leaves %1 stops and %2 cautions, %3 fewer").arg(after.stops).arg(after.cautions).arg(gone) : tr("leaves %1 stops and %2 cautions").arg(after.stops).arg(after.cautions)));
+        auto* b = new QPushButton(q(f->fixes[i].text) + QStringLiteral("\n") + (gone > 0 ? tr("leaves %1 and %2, %3 fewer").arg(counted(after.stops, "stop"), counted(after.cautions, "caution")).arg(gone) : tr("leaves %1 and %2").arg(counted(after.stops, "stop"), counted(after.cautions, "caution"))));
         b->setStyleSheet(QStringLiteral("text-align: left; padding: 5px 10px;"));
         b->setObjectName(QStringLiteral("findings.way.%1").arg(i));
         if (i == 0) b->setProperty("primary", true);
@@ -217,13 +218,13 @@ void FindingsStation::waive() {
 
 KnotState FindingsStation::standing() const {
     const auto c = count(desk_.session().findings());
-    const QString words = c.stops + c.cautions == 0 ? tr("clear") : c.stops > 0 ? tr("%1 stops · %2").arg(c.stops).arg(c.cautions) : tr("%1 cautions").arg(c.cautions);
+    const QString words = c.stops + c.cautions == 0 ? tr("clear") : c.stops > 0 ? tr("%1 · %2").arg(counted(c.stops, "stop")).arg(c.cautions) : counted(c.cautions, "caution");
     return {tr("Findings"), words, c.stops > 0 ? Standing::stop : c.cautions > 0 ? Standing::caution : Standing::good};
 }
 
 QString FindingsStation::status() const {
     const auto c = count(desk_.session().findings());
-    return tr("%1 findings, %2 waived").arg(c.stops + c.cautions + c.notes).arg(c.waived);
+    return tr("%1, %2 waived").arg(counted(c.stops + c.cautions + c.notes, "finding")).arg(c.waived);
 }
 
 }  // namespace kp::app

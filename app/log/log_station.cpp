@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/log/log_station.hpp"
 
+#include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 #include "core/handoff/handoff.hpp"
 
@@ -150,7 +151,7 @@ void LogStation::refresh() {
     chart_->show_runs(entries);
     if (folder_->text().isEmpty()) folder_->setText(q(desk_.session().folder()) + QStringLiteral("/handoff"));
     const auto c = count(desk_.session().findings());
-    gate_->setText(c.stops > 0 ? tr("%1 stops hold the handoff. Mend or waive them in Findings.").arg(c.stops) : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
+    gate_->setText(c.stops > 0 ? tr("%1 the handoff. Mend or waive in Findings.").arg(counted(c.stops, "stop") + (c.stops == 1 ? tr(" holds") : tr(" hold"))) : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
     gate_->setStyleSheet(QStringLiteral("color: %1").arg((c.stops > 0 ? theme().stop : theme().good).name()));
     write_->setEnabled(c.stops == 0);
     despite_->setVisible(c.stops > 0);
@@ -177,7 +178,7 @@ void LogStation::show_difference() {
         return;
     }
     const auto list = compare(*two[0], *two[1]);
-    compared_->setText(tr("run %1 against run %2: %3 differences").arg(two[0]->number).arg(two[1]->number).arg(list.size()));
+    compared_->setText(tr("run %1 against run %2: %3").arg(two[0]->number).arg(two[1]->number).arg(counted(static_cast<int>(list.size()), "difference")));
     for (const auto& d : list) {
         auto* item = new QTreeWidgetItem(difference_, {q(d.what), q(d.before), q(d.after)});
         for (int c = 0; c < 3; ++c) item->setToolTip(c, item->text(c));
@@ -210,6 +211,6 @@ KnotState LogStation::standing() const {
     return {tr("Log"), entries.empty() ? tr("no run") : tr("run %1").arg(entries.back().number), desk_.session().unsaved() ? Standing::open : Standing::good};
 }
 
-QString LogStation::status() const { return tr("%1 runs in the log").arg(desk_.session().log().entries().size()); }
+QString LogStation::status() const { return tr("%1 in the log").arg(counted(static_cast<int>(desk_.session().log().entries().size()), "run")); }
 
 }  // namespace kp::app

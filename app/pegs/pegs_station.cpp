@@ -3,6 +3,7 @@
 
 #include "app/pegs/footprint.hpp"
 #include "app/pegs/loom.hpp"
+#include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 #include "core/pegs/place.hpp"
 
@@ -183,7 +184,7 @@ QString PegsStation::status() const {
         ++(at == s.project().pegs.end() ? adrift : at->second.state == PegState::pegged ? pegged : loose);
     }
     const auto c = count(s.findings());
-    return tr("%1 ports: %2 pegged, %3 loose, %4 adrift · %5 stops, %6 cautions").arg(pegged + loose + adrift).arg(pegged).arg(loose).arg(adrift).arg(c.stops).arg(c.cautions);
+    return tr("%1: %2 pegged, %3 loose, %4 adrift · %5, %6").arg(counted(pegged + loose + adrift, "port")).arg(pegged).arg(loose).arg(adrift).arg(counted(c.stops, "stop"), counted(c.cautions, "caution"));
 }
 
 }  // namespace kp::app

@@ -2,6 +2,7 @@
 #include "app/tempo/tempo_station.hpp"
 
 #include "app/tempo/clock_chart.hpp"
+#include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "core/base/text.hpp"
 #include "core/session/forms.hpp"
@@ -377,7 +378,7 @@ KnotState TempoStation::standing() const {
 
 QString TempoStation::status() const {
     const auto& a = desk_.session().analysis();
-    return tr("%1 files, %2 commands, %3 findings of the text · %4 clocks").arg(desk_.session().project().constraints.size()).arg(a.constraints.commands.size()).arg(a.constraints.messages.size()).arg(a.constraints.clocks.size());
+    return tr("%1, %2, %3 of the text · %4").arg(counted(static_cast<int>(desk_.session().project().constraints.size()), "file"), counted(static_cast<int>(a.constraints.commands.size()), "command"), counted(static_cast<int>(a.constraints.messages.size()), "finding"), counted(static_cast<int>(a.constraints.clocks.size()), "clock"));
 }
 
 }  // namespace kp::app

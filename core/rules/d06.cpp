@@ -10,7 +10,7 @@ void d06(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         if (!target || file.target) target = &file;
     for (const auto& gap : in.coverage.untimed) {
         if (!gap.port) continue;
-        auto f = finding(row, gap.object + " has " + gap.why + ".", {{"port", gap.object}});
+        auto f = finding(row, gap.object + (gap.why.starts_with("no ") ? " has " : ": ") + gap.why + ".", {{"port", gap.object}});
         if (target) {
             const auto insertion = sdc::append_command(target->text, gap.suggest);
             f.fixes.push_back({"add: " + gap.suggest, Edit{"add a delay for " + gap.object, {TextChange{target->path, insertion.offset, "", insertion.text}}}});

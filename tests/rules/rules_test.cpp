@@ -187,7 +187,7 @@ TEST(RuleD06, BothDelaysOfEveryPort) {
     Clean c;
     c.replace("set_output_delay -clock osc_20 10 [get_ports tone]", "set_output_delay -clock osc_20 -max 10 [get_ports tone]");
     c.analyse();
-    EXPECT_EQ(c.first("D06").text, "tone has only -max of its output delay is given.");
+    EXPECT_EQ(c.first("D06").text, "tone: only -max of its output delay is given.");
     ASSERT_TRUE(apply(c.project, c.first("D06").fixes.at(0).edit).ok());
     c.analyse();
     EXPECT_EQ(c.dump(), "");
