@@ -75,7 +75,7 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     runs_->setHeaderLabels({tr("run"), tr("after"), tr("setup, ns"), tr("hold, ns"), tr("stops"), tr("cautions"), tr("promised")});
     runs_->setRootIsDecorated(false);
     runs_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    const int widths[] = {40, 180, 72, 68, 48, 66};
+    const int widths[] = {40, 162, 72, 68, 48, 66};
     for (int i = 0; i < 6; ++i) runs_->setColumnWidth(i, widths[i]);
     difference_->setObjectName("log.difference");
     difference_->setHeaderLabels({tr("what"), tr("before"), tr("after")});
@@ -84,7 +84,7 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     difference_->setColumnWidth(1, 120);
     compared_->setProperty("role", "second");
     folder_->setObjectName("log.folder");
-    folder_->setPlaceholderText(tr("folder for the handoff"));
+    folder_->setPlaceholderText(tr("folder, seen from the project"));
     folder_->setAccessibleName(tr("Folder for the handoff"));
     restore_->setObjectName("log.restore");
     write_->setObjectName("log.write");
@@ -149,7 +149,7 @@ void LogStation::refresh() {
         for (int i = 0; i < std::min(2, runs_->topLevelItemCount()); ++i) runs_->topLevelItem(i)->setSelected(true);
     runs_->blockSignals(false);
     chart_->show_runs(entries);
-    if (folder_->text().isEmpty()) folder_->setText(q(desk_.session().folder()) + QStringLiteral("/handoff"));
+    if (folder_->text().isEmpty()) folder_->setText(QStringLiteral("handoff"));
     const auto c = count(desk_.session().findings());
     gate_->setText(c.stops > 0 ? tr("%1 the handoff. Mend or waive in Findings.").arg(counted(c.stops, "stop") + (c.stops == 1 ? tr(" holds") : tr(" hold"))) : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
     gate_->setStyleSheet(QStringLiteral("color: %1").arg((c.stops > 0 ? theme().stop : theme().good).name()));
@@ -196,7 +196,7 @@ void LogStation::restore() {
 
 bool LogStation::write(bool despite_stops) {
     if (desk_.session().stale()) desk_.session().analyse_now();
-    const auto folder = folder_->text().isEmpty() ? desk_.session().folder() + "/handoff" : folder_->text().toStdString();
+    const auto folder = join_path(desk_.session().folder(), folder_->text().isEmpty() ? "handoff" : folder_->text().toStdString());
     const auto status = write_handoff(real_disk(), desk_.session(), folder, despite_stops);
     if (!status) {
         desk_.say(q(status.first().sentence()), true);
