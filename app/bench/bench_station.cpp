@@ -106,16 +106,13 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
     connect(load_, &QPushButton::clicked, this, &BenchStation::load);
     connect(compare_, &QPushButton::clicked, this, &BenchStation::compare_all);
     connect(swap_, &QPushButton::clicked, this, &BenchStation::swap_pair);
-    connect(&desk_, &Desk::opened, this, [this] {
-        bench_.reset();
-        report_ = {};
-        rows_.clear();
-        board_->show_bench(nullptr);
-        clock_.stop();
-    });
+    connect(&desk_, &Desk::opened, this, &BenchStation::empty_chip);
     connect(&desk_, &Desk::changed, this, [this] {
         // The pegs are the board's wires: when they move, the running board is wired anew, as they are.
-        if (!desk_.has_session() || !bench_ || desk_.session().project().pegs == loaded_pegs_) return;
+        if (!desk_.has_session() || !bench_) return;
+        // Another part or design is another chip: what was loaded is gone.
+        if (desk_.session().world_ptr() != world_) return empty_chip();
+        if (desk_.session().project().pegs == loaded_pegs_) return;
         start_bench();
         if (!rows_.empty()) compare_all();
     });
@@ -132,6 +129,15 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
         for (const auto& part : desk_.session().world().board.parts)
             if (part.kind == "key") return board_->press(part.ref + "." + part.terminals[0].name, !board_->hand().down.contains(part.ref + "." + part.terminals[0].name));
     });
+}
+
+void BenchStation::empty_chip() {
+    clock_.stop();
+    board_->show_bench(nullptr);
+    bench_.reset();
+    world_.reset();
+    report_ = {};
+    rows_.clear();
 }
 
 void BenchStation::load() {
@@ -153,7 +159,10 @@ void BenchStation::load() {
 }
 
 void BenchStation::start_bench() {
-    const auto& w = desk_.session().world();
+    board_->show_bench(nullptr);
+    bench_.reset();
+    world_ = desk_.session().world_ptr();
+    const auto& w = *world_;
     auto made = BoardBench::make(w.netlist, w.library, w.board, desk_.session().project().pegs);
     if (!made) {
         bench_.reset();

@@ -35,6 +35,7 @@ public:
 private:
     void tick();
     void start_bench();
+    void empty_chip();
     void swap_pair();
     LoadStrip* strip_;
     BenchBoard* board_;
@@ -42,6 +43,7 @@ private:
     QCheckBox* other_part_;
     QLabel *verdict_, *hint_;
     QTreeWidget* table_;
+    std::shared_ptr<const World> world_;  ///< what the running bench looks at; outlives it
     std::optional<BoardBench> bench_;
     LoadReport report_;
     unsigned long long loaded_revision_ = 0;

@@ -25,39 +25,44 @@ QString ns(const std::optional<double>& v) { return v ? q(fixed(*v, 3)) : QStrin
 /// Worst setup slack and stops over the runs.
 class RunChart : public Canvas {
 public:
-    void show_runs(const std::vector<LogEntry>& runs) { runs_ = &runs, update(); }
+    void show_runs(const std::vector<LogEntry>& runs) {
+        // Only figures are drawn; the plans in the entries stay with the log.
+        runs_.clear();
+        for (const auto& r : runs) runs_.push_back({r.number, r.findings.stops, r.setup_wns});
+        update();
+    }
 
 protected:
     void draw(QPainter& p) override {
         const auto& t = theme();
         draw_sheet(p, rect(), t.bright, t.hairline);
         text(p, {14, 6, width() - 28.0, 18}, Qt::AlignVCenter, tr("over the runs: worst setup slack, ns (line) and stops (bars)"), words(11.5), t.second, true);
-        if (!runs_ || runs_->empty()) return;
-        const size_t shown = std::min<size_t>(runs_->size(), 60), from = runs_->size() - shown;
+        if (runs_.empty()) return;
+        const size_t shown = std::min<size_t>(runs_.size(), 60), from = runs_.size() - shown;
         double low = 0, high = 1;
         int most = 1;
-        for (size_t i = from; i < runs_->size(); ++i) {
-            const auto& r = (*runs_)[i];
+        for (size_t i = from; i < runs_.size(); ++i) {
+            const auto& r = runs_[i];
             if (r.setup_wns) low = std::min(low, *r.setup_wns), high = std::max(high, *r.setup_wns);
-            most = std::max(most, r.findings.stops);
+            most = std::max(most, r.stops);
         }
         const double left = 60, right = width() - 24.0, top = 34, bottom = height() - 26.0;
         const auto x = [&](size_t i) { return shown < 2 ? (left + right) / 2 : left + 14 + (right - left - 28) * static_cast<double>(i - from) / static_cast<double>(shown - 1); };
         const auto y = [&](double v) { return bottom - (bottom - top) * (v - low) / (high - low); };
-        for (size_t i = from; i < runs_->size(); ++i) {
-            const auto& r = (*runs_)[i];
-            const double h = (bottom - top) * 0.5 * r.findings.stops / most;
+        for (size_t i = from; i < runs_.size(); ++i) {
+            const auto& r = runs_[i];
+            const double h = (bottom - top) * 0.5 * r.stops / most;
             p.fillRect(QRectF(x(i) - 5, bottom - h, 10, h), t.wash_stop);
-            if (r.findings.stops > 0 && shown < 30) text(p, {x(i) - 12, bottom - h - 16, 24, 15}, Qt::AlignCenter, QString::number(r.findings.stops), words(11), t.stop);
-            if (shown < 20 || i + 1 == runs_->size()) text(p, {x(i) - 16, bottom + 4, 32, 15}, Qt::AlignCenter, QString::number(r.number), mono(11), t.second);
+            if (r.stops > 0 && shown < 30) text(p, {x(i) - 12, bottom - h - 16, 24, 15}, Qt::AlignCenter, QString::number(r.stops), words(11), t.stop);
+            if (shown < 20 || i + 1 == runs_.size()) text(p, {x(i) - 16, bottom + 4, 32, 15}, Qt::AlignCenter, QString::number(r.number), mono(11), t.second);
         }
         p.setPen(QPen(t.second, 1));
         p.drawLine(QPointF(left, y(0)), QPointF(right, y(0)));
         text(p, {4, y(high) - 8, 52, 16}, Qt::AlignRight | Qt::AlignVCenter, q(fixed(high, 1)), mono(11), t.second);
         text(p, {4, y(0) - 8, 52, 16}, Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("0"), mono(11), t.second);
         QPolygonF line;
-        for (size_t i = from; i < runs_->size(); ++i)
-            if ((*runs_)[i].setup_wns) line << QPointF(x(i), y(*(*runs_)[i].setup_wns));
+        for (size_t i = from; i < runs_.size(); ++i)
+            if (runs_[i].setup_wns) line << QPointF(x(i), y(*runs_[i].setup_wns));
         p.setPen(QPen(t.good, 1.8));
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(line);
@@ -66,7 +71,11 @@ protected:
     }
 
 private:
-    const std::vector<LogEntry>* runs_ = nullptr;
+    struct Run {
+        int number, stops;
+        std::optional<double> setup_wns;
+    };
+    std::vector<Run> runs_;
 };
 
 LogStation::LogStation(Desk& desk, QWidget* parent)

@@ -324,6 +324,17 @@ TEST(Bench, TheRightChipIsLoadedAndWorksAndTheWrongOneIsRefused) {
     EXPECT_TRUE(bench.board().hand().down.empty());
 }
 
+TEST(Bench, AnotherPartEmptiesTheChip) {
+    Driver d;
+    auto& bench = *static_cast<BenchStation*>(d.window.station_at(5));
+    d.act("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    ASSERT_TRUE(d.window.desk().apply(Edit{"part", {FieldChange{"part", "SKR12-Q144-2C", "SKR12-Q144-3C"}}}));
+    EXPECT_EQ(bench.bench(), nullptr);
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("not loaded"));
+}
+
 TEST(Bench, SwappedLampsAreToldAndSwappedBack) {
     Driver d;
     d.act("station.6");
