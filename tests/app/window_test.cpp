@@ -116,18 +116,23 @@ TEST(Window, EveryActionHasANameAndAnId) {
     EXPECT_GT(ids.size(), 25);
 }
 
-TEST(Pegs, APortIsDraggedToATerminalInTheLoom) {
-    Driver d;
+/// Drags a port onto a board terminal in the loom, as a hand would.
+void drag_to_terminal(Driver& d, const char* port, const char* terminal) {
     d.window.show_station(1);
     auto& loom = static_cast<PegsStation*>(d.window.station_at(1))->loom();
     QCoreApplication::processEvents();
     const auto layout = loom.layout_now();
     QPoint from, to;
     for (const auto& row : layout.ports)
-        if (row.port == "rose_n[5]") from = row.rect.center().toPoint();
+        if (row.port == port) from = row.rect.center().toPoint();
     for (const auto& row : layout.terminals)
-        if (row.terminal == "D1.rose5") to = row.rect.center().toPoint();
+        if (row.terminal == terminal) to = row.rect.center().toPoint();
     Driver::drag(&loom, from, to);
+}
+
+TEST(Pegs, APortIsDraggedToATerminalInTheLoom) {
+    Driver d;
+    drag_to_terminal(d, "rose_n[5]", "D1.rose5");
     EXPECT_EQ(pin_of(d, "rose_n[5]"), "59");
     d.act("edit.undo");
     EXPECT_EQ(pin_of(d, "rose_n[5]"), "34");
@@ -137,16 +142,7 @@ TEST(Pegs, APortIsDraggedToATerminalInTheLoom) {
 
 TEST(Pegs, APlaceTheRulesRefuseIsRefusedWithTheReason) {
     Driver d;
-    d.window.show_station(1);
-    auto& loom = static_cast<PegsStation*>(d.window.station_at(1))->loom();
-    QCoreApplication::processEvents();
-    const auto layout = loom.layout_now();
-    QPoint from, to;
-    for (const auto& row : layout.ports)
-        if (row.port == "tone") from = row.rect.center().toPoint();
-    for (const auto& row : layout.terminals)
-        if (row.terminal == "S1.hold") to = row.rect.center().toPoint();
-    Driver::drag(&loom, from, to);
+    drag_to_terminal(d, "tone", "S1.hold");
     EXPECT_EQ(pin_of(d, "tone"), "112");
     EXPECT_TRUE(d.find<QLabel>("status")->text().startsWith(QStringLiteral("tone stays where it was. L0"))) << d.find<QLabel>("status")->text().toStdString();
 }
