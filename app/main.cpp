@@ -85,6 +85,10 @@ int main(int argc, char** argv) {
         std::printf("%lld\n", static_cast<long long>(since_start.elapsed()));
         return 0;
     }
+    if (parser.isSet(QStringLiteral("shot")) && !window.desk().has_session()) {
+        std::fprintf(stderr, "kite-peg: --shot needs a project that opens.\n");
+        return 2;
+    }
     if (parser.isSet(QStringLiteral("shot"))) return opened && shoot(window, parser.value(QStringLiteral("shot"))) ? 0 : 2;
     return QApplication::exec();
 }
