@@ -1,36 +1,51 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
-#include "core/base/disk.hpp"
+#include "core/base/text.hpp"
 #include "core/session/report_json.hpp"
+#include "core/session/world.hpp"
 
 #include <memory>
 
 namespace kpeg {
 
+namespace {
+
+/// Splits NAME=VALUE.
+std::pair<std::string, std::string> assignment(const std::string& text, const char* otherwise) {
+    const auto equals = text.find('=');
+    if (equals == std::string::npos) return {text, otherwise};
+    return {text.substr(0, equals), text.substr(equals + 1)};
+}
+
+}  // namespace
+
 void add_ports(CLI::App& app, Run& run) {
     struct Arguments {
-        std::vector<std::string> files;
+        std::vector<std::string> files, defines, parameters;
         std::string top, out = "-";
     };
     auto a = std::make_shared<Arguments>();
-    auto* c = app.add_subcommand("ports", "The ports a module header declares");
-    c->add_option("files", a->files, "Verilog text")->required();
-    c->add_option("--top", a->top, "Module");
+    auto* c = app.add_subcommand("ports", "The ports a design declares, from Verilog, SystemVerilog or VHDL text");
+    c->add_option("files", a->files, "HDL text, packages before what uses them")->required();
+    c->add_option("--top", a->top, "Module or entity; without it the only one that none other uses");
+    c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->allow_extra_args(false);
+    c->add_option("--param", a->parameters, "A parameter or generic of the top, NAME=NUMBER")->allow_extra_args(false);
     c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
     c->callback([a, &run] {
         run = [a] {
-            std::vector<std::string> texts;
-            for (const auto& file : a->files) {
-                auto text = kp::real_disk().read(file);
-                if (!text) return refuse(text.messages());
-                texts.push_back(text.take());
+            kp::PortRequest request;
+            request.top = a->top;
+            for (const auto& text : a->defines) request.defines.insert(assignment(text, "1"));
+            for (const auto& text : a->parameters) {
+                const auto [name, value] = assignment(text, "");
+                const auto number = kp::to_integer(value);
+                if (!number) return refuse({{kp::Severity::stop, "arguments", "--param wants NAME=NUMBER, not '" + text + "'.", "", 0, 0}});
+                request.parameters[name] = *number;
             }
-            std::vector<kp::SourceText> sources;
-            for (size_t i = 0; i < texts.size(); ++i) sources.push_back({a->files[i], texts[i]});
-            const auto ports = kp::read_ports(sources, a->top);
+            const auto ports = kp::load_ports(kp::real_disk(), a->files, request);
             if (!ports) return refuse(ports.messages());
-            return write_out(kp::ports_json(ports.value()), a->out, in_order);
+            return write_out(kp::ports_json(ports.value(), ports.messages()), a->out, in_order);
         };
     });
 }

@@ -71,9 +71,14 @@ Json findings_json(const std::vector<Finding>& findings) {
     return j;
 }
 
-Json ports_json(const PortList& list) {
+Json ports_json(const PortList& list, const std::vector<Message>& messages) {
     Json j{{"schema", "kitepeg.ports/1"}, {"top", list.top}, {"language", list.language}, {"ports", Json::array()}, {"messages", Json::array()}};
-    for (const auto& p : list.ports) j["ports"].push_back({{"name", p.name}, {"direction", p.direction}, {"left", p.left ? Json(*p.left) : Json(nullptr)}, {"right", p.right ? Json(*p.right) : Json(nullptr)}, {"width", p.width()}, {"type", p.type}});
+    for (const auto& p : list.ports) {
+        Json row{{"name", p.name}, {"direction", p.direction}, {"left", p.left ? Json(*p.left) : Json(nullptr)}, {"right", p.right ? Json(*p.right) : Json(nullptr)}, {"width", p.width()}, {"type", p.type}};
+        if (!p.dimensions.empty()) row["dimensions"] = p.dimensions;
+        j["ports"].push_back(std::move(row));
+    }
+    for (const auto& m : messages) j["messages"].push_back(message_json(m));
     return j;
 }
 

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/format/json/json_text.hpp"
-#include "core/format/verilog/read_ports.hpp"
+#include "core/format/hdl/read_ports.hpp"
 #include "core/model/finding.hpp"
 #include "core/model/timing_report.hpp"
 
@@ -19,7 +19,7 @@ struct RunSeconds {
 /// kitepeg.findings/1
 [[nodiscard]] Json findings_json(const std::vector<Finding>& findings);
 /// kitepeg.ports/1
-[[nodiscard]] Json ports_json(const PortList& ports);
+[[nodiscard]] Json ports_json(const PortList& ports, const std::vector<Message>& messages);
 /// kitepeg.sdc/1: findings of constraint text
 [[nodiscard]] Json sdc_json(const std::vector<Message>& messages, size_t commands, size_t clocks);
 

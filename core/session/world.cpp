@@ -38,6 +38,28 @@ Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths,
     return read_netlist(sources, top, library);
 }
 
+Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request) {
+    constexpr size_t largest = size_t{64} << 20;
+    std::vector<std::string> texts;
+    for (const auto& path : paths) {
+        auto text = disk.read(path, largest);
+        if (!text) return text.messages();
+        texts.push_back(text.take());
+    }
+    std::vector<SourceText> sources;
+    for (size_t i = 0; i < paths.size(); ++i) sources.push_back({paths[i], texts[i]});
+    if (!request.include)
+        request.include = [&disk, &paths](const std::string& name, const std::string& from) -> std::optional<std::string> {
+            if (name.empty() || name[0] == '/') return std::nullopt;  // only files of the design itself
+            const std::string first = paths.empty() ? from : paths[0];
+            for (const auto& folder : {folder_of(from), folder_of(first)})
+                if (const auto path = join_path(folder, name); disk.exists(path))
+                    if (auto text = disk.read(path, largest)) return text.take();
+            return std::nullopt;
+        };
+    return read_ports(sources, request);
+}
+
 namespace {
 
 class Loader {

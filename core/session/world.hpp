@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/disk.hpp"
+#include "core/format/hdl/read_ports.hpp"
 #include "core/model/board.hpp"
 #include "core/model/delays.hpp"
 #include "core/model/library.hpp"
@@ -47,5 +48,8 @@ struct World {
 [[nodiscard]] Result<Library> load_libraries(Disk& disk, const std::vector<std::string>& paths);
 /// Reads netlist files as one design.
 [[nodiscard]] Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top, const Library& library);
+
+/// Reads the ports that HDL files declare; files to include are looked for beside the one that names them.
+[[nodiscard]] Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request);
 
 }  // namespace kp

@@ -10,7 +10,7 @@
 #include "core/format/sdc/text.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/format/verilog/read_netlist.hpp"
-#include "core/format/verilog/read_ports.hpp"
+#include "core/format/hdl/read_ports.hpp"
 
 #include <functional>
 #include <gtest/gtest.h>

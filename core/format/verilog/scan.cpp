@@ -18,7 +18,7 @@ bool Scanner::skip() {
         while (at_ < text_.size() && blank(text_[at_])) ++at_;
         if (at_ >= text_.size()) return true;
         std::string_view close;
-        if (starts("//") || text_[at_] == '`') close = "\n";
+        if (starts("//") || (text_[at_] == '`' && !directives_)) close = "\n";
         else if (starts("/*")) close = "*/";
         // "(*" opens an attribute, but "(*)" is an event list of behavioural code.
         else if (starts("(*") && !starts("(*)")) close = "*)";
@@ -65,6 +65,11 @@ Token Scanner::next() {
     if (name_start(c)) {
         while (at_ < text_.size() && name_char(text_[at_])) ++at_;
         return {Token::word, text_.substr(from, at_ - from), from};
+    }
+    if (c == '`') {
+        ++at_;
+        while (at_ < text_.size() && name_char(text_[at_])) ++at_;
+        return {Token::directive, text_.substr(from + 1, at_ - from - 1), from};
     }
     if (c == '\\') {
         while (at_ < text_.size() && !blank(text_[at_])) ++at_;

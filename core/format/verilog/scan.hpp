@@ -9,8 +9,8 @@
 namespace kp::verilog {
 
 struct Token {
-    enum Kind : std::uint8_t { end, word, escaped, number, quoted, symbol, bad } kind = end;
-    std::string_view text;  ///< escaped names without backslash; strings without quotes
+    enum Kind : std::uint8_t { end, word, escaped, number, quoted, symbol, directive, bad } kind = end;
+    std::string_view text;  ///< escaped names without backslash; strings without quotes, directives without `
     size_t offset = 0;
     [[nodiscard]] bool is(std::string_view s) const { return (kind == word || kind == symbol) && text == s; }
     [[nodiscard]] bool is_name() const { return kind == word || kind == escaped; }
@@ -18,15 +18,19 @@ struct Token {
 
 class Scanner {
 public:
-    explicit Scanner(std::string_view text) : text_(text) {}
+    /// `directives`: give compiler directives and macro uses as tokens instead of passing over their line.
+    explicit Scanner(std::string_view text, bool directives = false) : text_(text), directives_(directives) {}
     /// The next token; at the end of the text always `end`. An unclosed comment or string is `bad`.
     Token next();
+    [[nodiscard]] size_t offset() const { return at_; }
+    void go_to(size_t offset) { at_ = offset; }
 
 private:
     bool skip();
     Token number();
     std::string_view text_;
     size_t at_ = 0;
+    bool directives_ = false;
 };
 
 }  // namespace kp::verilog

@@ -1,0 +1,136 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/hdl/read_ports.hpp"
+
+#include "core/base/text.hpp"
+#include "core/format/hdl/header.hpp"
+
+#include <algorithm>
+
+namespace kp {
+
+using hdl::Header;
+using hdl::Headers;
+
+bool hdl::shape_port(HeaderPort& port, const std::vector<std::pair<long long, long long>>& dimensions) {
+    port.left.reset(), port.right.reset(), port.dimensions.clear();
+    long long bits = 1;
+    for (const auto& [l, r] : dimensions) {
+        const long long limit = 2'000'000'000;
+        if (l > limit || l < -limit || r > limit || r < -limit) return false;
+        bits *= std::llabs(l - r) + 1;
+        if (bits > most_bits) return false;
+        port.dimensions.emplace_back(static_cast<int>(l), static_cast<int>(r));
+    }
+    if (dimensions.empty()) return true;
+    const bool one = dimensions.size() == 1;
+    port.left = one ? port.dimensions[0].first : static_cast<int>(bits) - 1;
+    port.right = one ? port.dimensions[0].second : 0;
+    if (one) port.dimensions.clear();
+    return true;
+}
+
+bool is_vhdl(const SourceText& source) {
+    const auto name = lower(source.file);
+    if (name.ends_with(".vhd") || name.ends_with(".vhdl")) return true;
+    if (name.ends_with(".v") || name.ends_with(".sv") || name.ends_with(".vh") || name.ends_with(".svh")) return false;
+    const auto text = lower(source.text.substr(0, 1 << 20));
+    const auto entity = text.find("entity ");
+    return entity != std::string::npos && text.find(" is", entity) != std::string::npos && text.find("endmodule") == std::string::npos;
+}
+
+namespace {
+
+bool same_name(const Header& h, const std::string& name) { return h.language == "vhdl" ? lower(h.name) == lower(name) : h.name == name; }
+
+/// Headers nobody else uses; those with ports apart from those without.
+struct Candidates {
+    std::vector<const Header*> tops, bare;
+};
+Candidates candidates(const std::vector<Header>& all) {
+    std::set<std::string> used;
+    for (const auto& h : all)
+        for (const auto& name : h.uses)
+            if (!same_name(h, name)) used.insert(h.language == "vhdl" ? lower(name) : name);
+    Candidates out;
+    for (const auto& h : all) {
+        if (!h.has_ports) out.bare.push_back(&h);
+        else if (!used.contains(h.language == "vhdl" ? lower(h.name) : h.name) && !used.contains(lower(h.name))) out.tops.push_back(&h);
+    }
+    return out;
+}
+
+/// A test bench (no ports) that uses a module must not hide it from being the top.
+std::vector<Header> without_bare_users(std::vector<Header> all) {
+    for (auto& h : all)
+        if (!h.has_ports) h.uses.clear();
+    return all;
+}
+
+Message no_top(const std::string& text, const std::string& file) { return {Severity::stop, "top", text, file, 0, 0}; }
+
+Result<Header> choose(const Headers& read, const std::string& wanted, const std::string& file, std::vector<Message>& notes) {
+    std::vector<std::string> names;
+    for (const auto& h : read.all) names.push_back(h.name);
+    if (names.empty()) return no_top("There is no module and no entity in the given text.", file);
+    if (!wanted.empty()) {
+        for (const auto& h : read.all)
+            if (h.name == wanted) return h;
+        for (const auto& h : read.all)
+            if (same_name(h, wanted)) return h;
+        return no_top("There is no module '" + wanted + "'; the text has " + list_names(names) + "." + did_you_mean(wanted, names), file);
+    }
+    const auto all = without_bare_users(read.all);
+    const auto found = candidates(all);
+    if (found.tops.size() != 1) {
+        std::vector<std::string> listed;
+        for (const auto* h : found.tops) listed.push_back(h->name);
+        if (listed.empty() && found.bare.size() == names.size()) return no_top("No module of the text has ports: " + list_names(names, 6) + ". They are for simulation only; give the file of the design.", file);
+        return no_top("Several modules could be the top: " + list_names(listed.empty() ? names : listed, 6) + ". Name one of them.", file);
+    }
+    for (const auto* h : found.bare) notes.push_back({Severity::note, "simulation-only", "Module " + h->name + " has no ports; it is taken as simulation only and set aside.", h->at.file, h->at.line, h->at.column});
+    return *found.tops.front();
+}
+
+}  // namespace
+
+Result<PortList> read_ports(std::span<const SourceText> sources, const PortRequest& request) {
+    std::vector<SourceText> verilog, vhdl;
+    for (const auto& source : sources) (is_vhdl(source) ? vhdl : verilog).push_back(source);
+    Headers read;
+    hdl::read_verilog_headers(verilog, request, read);
+    hdl::read_vhdl_headers(vhdl, request, read);
+    if (!read.errors.empty()) return read.errors;
+    auto notes = read.notes;
+    const std::string file = sources.empty() ? "" : sources[0].file;
+    auto chosen = choose(read, request.top, file, notes);
+    if (!chosen) return chosen.messages();
+    auto& top = chosen.value();
+    std::vector<Message> stops;
+    for (const auto& m : top.messages) (m.severity == Severity::stop ? stops : notes).push_back(m);
+    for (const auto& [name, value] : request.parameters)
+        if (!top.parameters.contains(name) && !(top.language == "vhdl" && top.parameters.contains(lower(name)))) {
+            const std::vector<std::string> known(top.parameters.begin(), top.parameters.end());
+            stops.push_back({Severity::stop, "parameter", top.name + " has no parameter '" + name + "'" + (known.empty() ? "." : "; it has " + list_names(known, 8) + "."), top.at.file, top.at.line, 0});
+        }
+    if (!stops.empty()) return stops;
+    return Result<PortList>(PortList{top.name, top.language, std::move(top.ports)}, std::move(notes));
+}
+
+std::vector<Port> port_bits(const PortList& list) {
+    std::vector<Port> out;
+    for (const auto& p : list.ports) {
+        const auto direction = p.direction == "in" ? Direction::in : p.direction == "out" ? Direction::out : Direction::inout;
+        if (!p.left) {
+            out.push_back({p.name, p.name, -1, direction, no_id});
+            continue;
+        }
+        const int step = *p.left <= *p.right ? 1 : -1;
+        for (int i = *p.left;; i += step) {
+            out.push_back({p.name + "[" + std::to_string(i) + "]", p.name, i, direction, no_id});
+            if (i == *p.right) break;
+        }
+    }
+    return out;
+}
+
+}  // namespace kp

@@ -1,0 +1,557 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Headers of modules: IEEE 1364-2005, 12.3 and IEEE 1800-2017, 23.2. Types of packages and typedefs are kept as packed
+// dimensions; bodies are read only for what they instantiate.
+#include "core/base/text.hpp"
+#include "core/format/hdl/arithmetic.hpp"
+#include "core/format/hdl/header.hpp"
+#include "core/format/verilog/preprocess.hpp"
+
+#include <algorithm>
+
+namespace kp::hdl {
+
+namespace {
+
+using verilog::Preprocessor;
+using verilog::Token;
+using Dimensions = std::vector<std::pair<long long, long long>>;
+using Item = std::vector<Token>;
+
+constexpr size_t longest_item = 20000;
+
+/// What is known outside modules and shared by all files of one reading, in order, as a compiler would.
+struct Scope {
+    std::map<std::string, Number> values;
+    std::map<std::string, Dimensions> types;
+    std::map<std::string, std::string> odd_types;  ///< types whose ports cannot be planned, with the reason
+    std::set<std::string> interfaces;
+    std::map<std::string, std::string> macros;
+};
+
+const std::map<std::string_view, int>& atoms() {
+    // Widths of IEEE 1800-2017, table 6-8.
+    static const std::map<std::string_view, int> table{{"byte", 8}, {"shortint", 16}, {"int", 32}, {"longint", 64}, {"integer", 32}, {"time", 64}};
+    return table;
+}
+bool is_net_type(const Token& t) {
+    static const std::set<std::string_view> words{"wire", "tri", "uwire", "wand", "wor", "triand", "trior", "tri0", "tri1", "supply0", "supply1"};
+    return t.kind == Token::word && words.contains(t.text);
+}
+bool is_vector_type(const Token& t) { return t.is("logic") || t.is("reg") || t.is("bit"); }
+bool is_sign(const Token& t) { return t.is("signed") || t.is("unsigned"); }
+const char* direction_of(const Token& t) { return t.is("input") ? "in" : t.is("output") ? "out" : t.is("inout") ? "inout" : t.is("ref") ? "ref" : nullptr; }
+
+class Reader {
+public:
+    Reader(const SourceText& source, const PortRequest& request, Scope& scope, Headers& out) : source_(source), request_(request), scope_(scope), out_(out), text_(source, request, scope.macros, out.errors, out.notes) { advance(); }
+
+    void run() {
+        while (t_.kind != Token::end && out_.errors.size() < most_errors) {
+            if (t_.kind == Token::bad) return error("There is " + std::string(t_.text));
+            if (t_.is("module") || t_.is("macromodule")) module();
+            else if (t_.is("interface")) named_block("endinterface", &scope_.interfaces);
+            else if (t_.is("program")) named_block("endprogram", nullptr);
+            else if (t_.is("primitive")) named_block("endprimitive", nullptr);
+            else if (t_.is("class")) named_block("endclass", nullptr);
+            else if (t_.is("package")) package();
+            else if (t_.is("typedef")) type_definition("", scope_.values);
+            else if (t_.is("parameter") || t_.is("localparam") || t_.is("const")) constants("", scope_.values, nullptr);
+            else advance();
+        }
+    }
+
+private:
+    void advance() { t_ = text_.next(); }
+    void error(const std::string& text) {
+        if (text_.broken()) return;
+        out_.errors.push_back(text_.here(text + (t_.kind == Token::end ? "; the file seems to be cut off." : ".")));
+    }
+    bool take(std::string_view s) { return t_.is(s) && (advance(), true); }
+    void skip_past(std::string_view word) {
+        while (t_.kind != Token::end && !t_.is(word)) advance();
+        advance();
+    }
+
+    /// Reads tokens up to one of `ends` outside all brackets, which is not taken.
+    bool collect(Item& item, std::initializer_list<std::string_view> ends) {
+        for (int depth = 0;; advance()) {
+            if (t_.kind == Token::end || t_.kind == Token::bad || item.size() > longest_item) return false;
+            if (depth == 0)
+                for (const auto end : ends)
+                    if (t_.is(end)) return true;
+            depth += t_.is("(") || t_.is("[") || t_.is("{") ? 1 : t_.is(")") || t_.is("]") || t_.is("}") ? -1 : 0;
+            if (depth < 0 || t_.is("endmodule") || t_.is("module")) return false;
+            item.push_back(t_);
+        }
+    }
+
+    // Expressions -------------------------------------------------------------------------------------------------------
+
+    /// Words of an expression, with operators of several characters joined when nothing stands between them.
+    static std::vector<Term> terms(std::span<const Token> tokens) {
+        std::vector<Term> out;
+        for (size_t i = 0; i < tokens.size(); ++i) {
+            const Token& t = tokens[i];
+            if (t.kind == Token::number) {
+                const auto v = verilog_number(t.text);
+                out.push_back(v ? Term{Term::number, std::string(t.text), *v} : Term{Term::op, std::string(t.text), {}});
+            } else if (t.is_name()) {
+                std::string name(t.text);
+                while (i + 3 < tokens.size() && tokens[i + 1].is(":") && tokens[i + 2].is(":") && tokens[i + 3].is_name()) name += "::" + std::string(tokens[i + 3].text), i += 3;
+                out.push_back({Term::name, name, {}});
+            } else {
+                std::string op(t.text);
+                static const std::set<std::string> several{"**", "<<", ">>", "<=", ">=", "==", "!=", "&&", "||", "<<<", ">>>", "===", "!==", "~^", "^~"};
+                while (i + 1 < tokens.size() && tokens[i + 1].kind == Token::symbol && tokens[i + 1].text.data() == tokens[i].text.data() + 1 && several.contains(op + std::string(tokens[i + 1].text))) op += tokens[++i].text;
+                out.push_back({t.kind == Token::directive ? Term::name : Term::op, t.kind == Token::directive ? "`" + op : op, {}});
+            }
+        }
+        return out;
+    }
+
+    Worth value(std::span<const Token> tokens, const std::map<std::string, Number>& names) const {
+        const auto list = terms(tokens);
+        return work_out(list, Language::verilog, [&](const std::string& name) -> std::optional<Number> {
+            if (const auto at = names.find(name); at != names.end()) return at->second;
+            if (const auto at = scope_.values.find(name); at != scope_.values.end()) return at->second;
+            return std::nullopt;
+        });
+    }
+
+    /// The ':' between the two sides of the range that opens at `open` (0: none), and its ']'. A ':' may also belong to '?' or '::'.
+    static std::pair<size_t, size_t> range_marks(const Item& item, size_t open) {
+        size_t colon = 0;
+        int depth = 0, asking = 0;
+        for (size_t i = open; i < item.size(); ++i) {
+            depth += item[i].is("[") || item[i].is("(") ? 1 : item[i].is("]") || item[i].is(")") ? -1 : 0;
+            if (depth == 0) return {colon, i};
+            if (depth != 1) continue;
+            const bool scope = item[i].is(":") && ((i + 1 < item.size() && item[i + 1].is(":")) || item[i - 1].is(":"));
+            if (item[i].is("?")) ++asking;
+            else if (item[i].is(":") && !scope && asking > 0) --asking;
+            else if (item[i].is(":") && !scope && colon == 0) colon = i;
+        }
+        return {colon, item.size()};
+    }
+
+    /// [left:right] groups from `at` on; a reason when one cannot be worked out.
+    std::string dimensions(const Item& item, size_t& at, const std::map<std::string, Number>& names, Dimensions& out) const {
+        while (at < item.size() && item[at].is("[")) {
+            const auto [colon, close] = range_marks(item, at);
+            if (close >= item.size()) return "']' is missing";
+            if (colon == 0) return "a range [left:right] is expected";
+            const std::span<const Token> all(item);
+            const auto left = value(all.subspan(at + 1, colon - at - 1), names), right = value(all.subspan(colon + 1, close - colon - 1), names);
+            for (const auto* side : {&left, &right}) {
+                if (!side->value) return side->why;
+                if (side->value->real) return "a range needs whole numbers";
+            }
+            out.emplace_back(left.value->whole, right.value->whole);
+            at = close + 1;
+        }
+        return {};
+    }
+
+    // Declarations ------------------------------------------------------------------------------------------------------
+
+    /// parameter [type] [range] NAME = value {, NAME = value} up to ';' or, in a header, one item. Overrides count for `header`.
+    void constants(const std::string& prefix, std::map<std::string, Number>& values, Header* header) {
+        const bool fixed = t_.is("localparam") || t_.is("const");
+        advance();
+        Item item;
+        if (!collect(item, {";"})) return error("';' is expected after this parameter");
+        advance();
+        for (const auto& part : split_item(item)) constant(part, prefix, values, fixed ? nullptr : header);
+    }
+
+    static std::vector<Item> split_item(const Item& item) {
+        std::vector<Item> out(1);
+        int depth = 0;
+        for (const auto& t : item) {
+            depth += t.is("(") || t.is("[") || t.is("{") ? 1 : t.is(")") || t.is("]") || t.is("}") ? -1 : 0;
+            if (depth == 0 && t.is(",")) out.emplace_back();
+            else out.back().push_back(t);
+        }
+        return out;
+    }
+
+    void constant(const Item& item, const std::string& prefix, std::map<std::string, Number>& values, Header* header) {
+        const auto equals = std::find_if(item.begin(), item.end(), [](const Token& t) { return t.is("="); });
+        Token name;
+        int depth = 0;
+        bool is_type = false;
+        for (auto it = item.begin(); it != equals; ++it) {
+            depth += it->is("[") ? 1 : it->is("]") ? -1 : 0;
+            if (it->is("type")) is_type = true;
+            else if (depth == 0 && it->is_name()) name = *it;
+        }
+        if (!name.is_name()) return;
+        const std::string key = prefix + std::string(name.text);
+        const std::span<const Token> right(equals == item.end() ? equals : equals + 1, item.end());
+        if (is_type) return keep_type(key, Item(right.begin(), right.end()), values);
+        if (header) {
+            header->parameters.insert(std::string(name.text));
+            if (const auto at = request_.parameters.find(std::string(name.text)); at != request_.parameters.end()) {
+                values[key] = Number{false, at->second, 0};
+                return;
+            }
+        }
+        if (const auto v = value(right, values); v.value) values[key] = *v.value;
+        else values.erase(key);
+    }
+
+    /// Keeps a type by name: its packed dimensions, or why its ports cannot be planned.
+    void keep_type(const std::string& key, const Item& item, const std::map<std::string, Number>& names) {
+        size_t at = 0;
+        std::string type, why;
+        Dimensions d;
+        if (data_type(item, at, names, type, d, why)) scope_.types[key] = d, scope_.odd_types.erase(key);
+        else scope_.odd_types[key] = why;
+    }
+
+    void type_definition(const std::string& prefix, const std::map<std::string, Number>& names) {
+        advance();
+        Item item;
+        if (!collect(item, {";"})) return error("';' is expected after this typedef");
+        advance();
+        if (item.size() < 2 || !item.back().is_name()) {
+            // typedef type NAME [unpacked]: the name is the last one outside brackets.
+            int depth = 0;
+            for (size_t i = item.size(); i-- > 0;) {
+                depth += item[i].is("]") ? 1 : item[i].is("[") ? -1 : 0;
+                if (depth == 0 && item[i].is_name()) {
+                    scope_.odd_types[prefix + std::string(item[i].text)] = "it is an unpacked array";
+                    return;
+                }
+            }
+            return;
+        }
+        const std::string key = prefix + std::string(item.back().text);
+        item.pop_back();
+        keep_type(key, item, names);
+    }
+
+    /// A data type from `at` on. False with a reason when it has no fixed bits.
+    bool data_type(const Item& item, size_t& at, const std::map<std::string, Number>& names, std::string& type, Dimensions& d, std::string& why) const {
+        const auto sign = [&] {
+            if (at < item.size() && is_sign(item[at])) ++at;
+        };
+        if (at < item.size() && item[at].is("var")) ++at;
+        if (at < item.size() && is_net_type(item[at])) type = item[at++].text;
+        if (at >= item.size()) return true;
+        const Token& t = item[at];
+        if (is_vector_type(t)) {
+            type = t.text, ++at;
+        } else if (const auto atom = atoms().find(t.text); t.kind == Token::word && atom != atoms().end()) {
+            type = t.text, ++at;
+            d.emplace_back(atom->second - 1, 0);
+            sign();
+            return true;
+        } else if (t.is("real") || t.is("shortreal") || t.is("realtime") || t.is("string") || t.is("event") || t.is("chandle")) {
+            return why = "it is of type " + std::string(t.text) + ", which has no bits", false;
+        } else if (t.is("struct") || t.is("union")) {
+            return why = "it is a " + std::string(t.text) + "; give each of its members a port of its own", false;
+        } else if (t.is("enum")) {
+            ++at;
+            type = "logic";
+            Item base;
+            while (at < item.size() && !item[at].is("{")) base.push_back(item[at++]);
+            size_t from = 0;
+            if (base.empty()) d.emplace_back(31, 0);  // int by default (6.19)
+            else if (!data_type(base, from, names, type, d, why)) return false;
+            while (at < item.size()) ++at;
+            return true;
+        } else if (t.is_name() && !is_sign(t) && (at + 1 < item.size() || at_type(item, at))) {
+            if (const int named = named_type(item, at, type, d, why); named != 0) {
+                if (named < 0) return false;
+            }
+        }
+        sign();
+        Dimensions outer;
+        if (const auto trouble = dimensions(item, at, names, outer); !trouble.empty()) return why = "!" + trouble, false;
+        d.insert(d.begin(), outer.begin(), outer.end());
+        return true;
+    }
+
+    bool at_type(const Item& item, size_t at) const { return at + 1 == item.size() && scope_.types.contains(std::string(item[at].text)); }
+
+    /// A user's type at `at`: 1 taken, 0 there is none (the name is the port's), -1 cannot be planned.
+    int named_type(const Item& item, size_t& at, std::string& type, Dimensions& d, std::string& why) const {
+        std::string name(item[at].text);
+        size_t next = at + 1;
+        while (next + 2 < item.size() && item[next].is(":") && item[next + 1].is(":") && item[next + 2].is_name()) name += "::" + std::string(item[next + 2].text), next += 3;
+        if (next < item.size() && item[next].is(".")) return why = "it is an interface (" + name + "); plan the signals of the interface one by one", -1;
+        if (scope_.interfaces.contains(name)) return why = "it is an interface (" + name + "); plan the signals of the interface one by one", -1;
+        if (const auto at_odd = scope_.odd_types.find(name); at_odd != scope_.odd_types.end()) return why = at_odd->second, -1;
+        if (const auto known = scope_.types.find(name); known != scope_.types.end()) {
+            d = known->second, type = "logic", at = next;
+            return 1;
+        }
+        size_t look = next;
+        for (int depth = 0; look < item.size(); ++look) {
+            depth += item[look].is("[") ? 1 : item[look].is("]") ? -1 : 0;
+            if (depth == 0 && item[look].is_name()) return why = "its type " + name + " is not in the given files", -1;
+        }
+        return 0;
+    }
+
+    // Modules -----------------------------------------------------------------------------------------------------------
+
+    void named_block(std::string_view end, std::set<std::string>* names) {
+        advance();
+        if (t_.is("class")) advance();  // "interface class"
+        if (t_.is("automatic") || t_.is("static")) advance();
+        if (t_.is_name() && names) names->insert(std::string(t_.text));
+        skip_past(end);
+    }
+
+    void package() {
+        advance();
+        if (t_.is("automatic") || t_.is("static")) advance();
+        const std::string prefix = std::string(t_.text) + "::";
+        std::map<std::string, Number> local;
+        const auto types_before = scope_.types;
+        while (t_.kind != Token::end && !t_.is("endpackage")) {
+            if (t_.is("parameter") || t_.is("localparam")) constants("", local, nullptr);
+            else if (t_.is("typedef")) type_definition("", local);
+            else if (t_.is("function")) skip_past("endfunction");
+            else if (t_.is("task")) skip_past("endtask");
+            else if (t_.is("class")) skip_past("endclass");
+            else advance();
+        }
+        advance();
+        // Both as p::name and, for import p::*, by name alone: two packages rarely use one name for two widths.
+        for (const auto& [name, v] : local) scope_.values[prefix + name] = v, scope_.values.emplace(name, v);
+        for (const auto& [name, d] : std::map(scope_.types))
+            if (!types_before.contains(name)) scope_.types[prefix + name] = d;
+        for (const auto& [name, why] : std::map(scope_.odd_types))
+            if (name.find(':') == std::string::npos) scope_.odd_types.emplace(prefix + name, why);
+    }
+
+    void module() {
+        advance();
+        if (t_.is("automatic") || t_.is("static")) advance();
+        if (!t_.is_name()) return error("The name of a module is expected");
+        Header h;
+        h.name = std::string(t_.text);
+        h.language = lower(source_.file).ends_with(".sv") ? "systemverilog" : "verilog";
+        h.at = text_.here("");
+        std::map<std::string, Number> values;
+        advance();
+        while (t_.is("import")) skip_past(";");
+        const size_t before = out_.errors.size();
+        bool ansi = true;
+        if (take("#")) parameters(h, values);
+        if (out_.errors.size() == before && take("(")) ansi = list(h, values);
+        if (out_.errors.size() == before && !take(";")) error("';' is expected after the head of module " + h.name);
+        if (out_.errors.size() > before) return skip_past("endmodule");
+        body(h, values, ansi);
+        out_.all.push_back(std::move(h));
+    }
+
+    void parameters(Header& h, std::map<std::string, Number>& values) {
+        if (!take("(")) return error("'(' is expected after '#'");
+        bool fixed = false;
+        while (!t_.is(")")) {
+            if (t_.is("parameter") || t_.is("localparam")) fixed = t_.is("localparam"), advance();
+            Item item;
+            if (!collect(item, {",", ")"})) return error("')' is expected after the parameters");
+            constant(item, "", values, fixed ? nullptr : &h);
+            if (!take(",")) break;
+        }
+        if (!take(")")) error("')' is expected after the parameters");
+    }
+
+    /// A message at a token; text that comes from a macro or an included file has the place of its use.
+    [[nodiscard]] Message at(const Token& t, std::string text) const {
+        auto m = text_.here(std::move(text));
+        const auto* from = source_.text.data();
+        if (t.text.data() < from || t.text.data() >= from + source_.text.size()) return m;
+        const auto place = place_of(source_.text, static_cast<size_t>(t.text.data() - from));
+        m.file = source_.file, m.line = place.line, m.column = place.column;
+        return m;
+    }
+
+    void refuse(Header& h, const Token& where, const std::string& port, const std::string& why) {
+        auto m = at(where, "");
+        if (why.starts_with("!")) {
+            m.code = "range";
+            m.text = "The range of port '" + port + "' cannot be worked out: " + why.substr(1) + ".";
+            if (why.find("'`") != std::string::npos) m.text = "The range of port '" + port + "' uses a macro that no given file defines: " + why.substr(1) + ". Define it, or give the file that does.";
+        } else {
+            m.severity = Severity::caution, m.code = "not-plannable";
+            m.text = "Port '" + port + "' cannot be planned: " + why + ".";
+        }
+        h.messages.push_back(m);
+    }
+
+    /// The list in the header; true when it declares its ports itself (ANSI).
+    bool list(Header& h, const std::map<std::string, Number>& values) {
+        HeaderPort current;
+        Dimensions shape;
+        std::string trouble;
+        bool ansi = false;
+        while (!t_.is(")")) {
+            Item item;
+            if (!collect(item, {",", ")"})) return error("')' is expected after the ports of module " + h.name), ansi;
+            if (!item.empty()) one_port(h, item, values, current, shape, trouble, ansi);
+            else if (t_.is(",") || !h.ports.empty()) h.has_ports = true;
+            if (!take(",")) break;
+        }
+        if (!take(")")) error("')' is expected after the ports of module " + h.name);
+        if (!ansi)
+            for (auto& p : h.ports) p.direction.clear();
+        return ansi;
+    }
+
+    void one_port(Header& h, const Item& item, const std::map<std::string, Number>& values, HeaderPort& current, Dimensions& shape, std::string& trouble, bool& ansi) {
+        h.has_ports = true;
+        size_t at = 0;
+        if (item[0].kind == Token::directive) return error("The macro `" + std::string(item[0].text) + " is not defined; define it, or give the file that does");
+        if (item[0].is("interface")) return refuse(h, item.back(), std::string(item.back().text), "it is an interface; plan the signals of the interface one by one"), void();
+        if (const char* d = direction_of(item[0])) {
+            current.direction = d, current.type = "wire";
+            shape.clear(), trouble.clear();
+            ++at, ansi = true;
+        }
+        const bool bare = bare_name(item, at);  // a type alone keeps the direction (23.2.2.3), a bare name all of the one before
+        if (!(bare && at == 0)) {
+            if (at == 0) shape.clear(), trouble.clear();
+            // Without direction and type: an expression such as {a, b} or .outer(inner).
+            if (at < item.size() && (item[at].is("{") || item[at].is("."))) {
+                const bool named = item[at].is(".") && at + 1 < item.size();
+                return refuse(h, item[at], named ? std::string(item[at + 1].text) : "{…}", "its name outside and inside differ; give it a plain name"), void();
+            }
+            if (!bare) data_type(item, at, values, current.type, shape, trouble);
+            if (current.direction.empty() && trouble.empty() && at > 0) current.direction = "inout", ansi = true;  // a type alone at the start (23.2.2.3)
+        }
+        std::string name;
+        size_t behind = at;
+        if (trouble.empty() || trouble[0] == '!' || bare) {
+            if (at < item.size() && item[at].is_name()) name = item[at].text, behind = at + 1;
+        } else {
+            name = last_name(item, behind);
+        }
+        if (name.empty()) name = last_name(item, behind);
+        if (name.empty()) return error("A port's name is expected");
+        if (!trouble.empty()) {
+            if (trouble[0] != '!') ansi = ansi || current.direction.empty();
+            return refuse(h, item[0], name, trouble);
+        }
+        if (behind < item.size() && item[behind].is("[")) return refuse(h, item[0], name, "it is an unpacked array; give each element a port, or pack it");
+        if (behind < item.size() && !item[behind].is("=")) return error("',' or ')' is expected after port '" + name + "', not '" + std::string(item[behind].text) + "'");
+        if (current.direction == "ref") return refuse(h, item[0], name, "its direction is ref");
+        keep(h, item[0], name, current, shape);
+    }
+
+    void keep(Header& h, const Token& where, const std::string& name, HeaderPort port, const Dimensions& shape) {
+        port.name = name;
+        if (!shape_port(port, shape)) return refuse(h, where, name, "!it would have more than " + std::to_string(most_bits) + " bits");
+        for (const auto& other : h.ports)
+            if (other.name == name) return out_.errors.push_back(at(where, "Port '" + name + "' is there twice in module " + h.name + "."));
+        h.ports.push_back(std::move(port));
+    }
+
+    /// A name with nothing before it: NAME, NAME = value, NAME [unpacked].
+    static bool bare_name(const Item& item, size_t at) {
+        if (at >= item.size() || !item[at].is_name() || is_sign(item[at]) || is_net_type(item[at]) || is_vector_type(item[at]) || atoms().contains(item[at].text)) return false;
+        int depth = 0;
+        for (size_t i = at + 1; i < item.size() && !(depth == 0 && item[i].is("=")); ++i) {
+            if (depth == 0 && !item[i].is("[")) return false;
+            depth += item[i].is("[") ? 1 : item[i].is("]") ? -1 : 0;
+        }
+        return true;
+    }
+
+    /// The last name of an item before '=' or '[…]'.
+    static std::string last_name(const Item& item, size_t& behind) {
+        std::string name;
+        int depth = 0;
+        for (size_t i = 0; i < item.size() && !(depth == 0 && item[i].is("=")); ++i) {
+            depth += item[i].is("[") || item[i].is("{") || item[i].is("(") ? 1 : item[i].is("]") || item[i].is("}") || item[i].is(")") ? -1 : 0;
+            if (depth == 0 && item[i].is_name()) name = item[i].text, behind = i + 1;
+        }
+        return name;
+    }
+
+    /// input [range] a, b; of a header that only names its ports.
+    void declaration(Header& h, const std::map<std::string, Number>& values) {
+        Item item;
+        HeaderPort current;
+        current.direction = direction_of(t_), current.type = "wire";
+        if (!collect(item, {";"})) return error("';' is expected after this declaration");
+        Dimensions shape;
+        std::string trouble;
+        bool first = true;
+        for (auto part : split_item(item)) {
+            size_t at = first ? 1 : 0;
+            if (first && !bare_name(part, at)) data_type(part, at, values, current.type, shape, trouble);
+            first = false;
+            size_t behind = at;
+            const std::string name = at < part.size() && part[at].is_name() ? std::string(part[at].text) : last_name(part, behind);
+            const auto port = std::find_if(h.ports.begin(), h.ports.end(), [&](const HeaderPort& p) { return p.name == name; });
+            if (port == h.ports.end()) {
+                error("'" + name + "' is declared as a port, but the header of module " + h.name + " does not name it");
+                continue;
+            }
+            const bool unpacked = at + 1 < part.size() && part[at + 1].is("[");
+            if (!trouble.empty() || unpacked) {
+                refuse(h, part[0], name, trouble.empty() ? "it is an unpacked array; give each element a port, or pack it" : trouble);
+                h.ports.erase(port);
+                continue;
+            }
+            port->direction = current.direction, port->type = current.type;
+            if (!shape_port(*port, shape)) refuse(h, part[0], name, "!it would have more than " + std::to_string(most_bits) + " bits");
+        }
+    }
+
+    void body(Header& h, std::map<std::string, Number>& values, bool ansi) {
+        const size_t before = out_.errors.size();
+        bool start = true, named = false;  // at the start of a statement; behind the ':' of a label
+        while (!t_.is("endmodule") && out_.errors.size() == before) {
+            if (t_.kind == Token::end || t_.kind == Token::bad) return error("'endmodule' is expected at the end of module " + h.name);
+            if (t_.is("function")) skip_past("endfunction"), start = true;
+            else if (t_.is("task")) skip_past("endtask"), start = true;
+            else if (t_.is("parameter") || t_.is("localparam")) constants("", values, ansi && !h.parameters.empty() ? nullptr : &h), start = true;
+            else if (t_.is("typedef")) type_definition("", values), start = true;
+            else if (!ansi && direction_of(t_)) declaration(h, values);
+            else {
+                const Token was = t_;
+                const bool label = named;
+                named = was.is(":");
+                advance();
+                if (start && was.is_name() && (t_.is("#") || t_.is_name())) h.uses.insert(std::string(was.text));
+                start = was.is(";") || was.is("begin") || was.is("end") || was.is("else") || was.is(")") || was.is("generate") || was.is(":") || was.is("endgenerate") || was.is("endcase") || (label && was.is_name());
+            }
+        }
+        if (out_.errors.size() > before) return skip_past("endmodule");
+        advance();
+        if (ansi) return;
+        for (const auto& port : h.ports)
+            if (port.direction.empty()) {
+                auto m = h.at;
+                m.severity = Severity::stop, m.code = "ports", m.text = "Port '" + port.name + "' of module " + h.name + " has no direction.";
+                h.messages.push_back(m);
+            }
+        // reg q[3:0] beside "output q": the net or variable may widen the port (12.3.3); the port's own range counts here.
+    }
+
+    const SourceText& source_;
+    const PortRequest& request_;
+    Scope& scope_;
+    Headers& out_;
+    Preprocessor text_;
+    Token t_;
+};
+
+}  // namespace
+
+void read_verilog_headers(std::span<const SourceText> sources, const PortRequest& request, Headers& out) {
+    Scope scope;
+    scope.macros.insert(request.defines.begin(), request.defines.end());
+    for (auto& [name, text] : scope.macros)
+        if (!text.starts_with(" ")) text.insert(0, " ");
+    for (const auto& source : sources) Reader(source, request, scope, out).run();
+}
+
+}  // namespace kp::hdl

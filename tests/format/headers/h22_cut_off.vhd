@@ -1,0 +1,3 @@
+--= error 4 cut off
+entity m is
+  port (a : in std_logic;

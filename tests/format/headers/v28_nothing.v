@@ -1,0 +1,2 @@
+//= error 0 There is no module and no entity
+// only a remark

@@ -1,0 +1,2 @@
+//= error 3 cut off
+module m (input a,

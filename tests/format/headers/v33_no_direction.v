@@ -1,0 +1,5 @@
+//= error 3 has no direction
+
+module m (a, b);
+  input a;
+endmodule

@@ -1,0 +1,3 @@
+//= error 2 is there twice
+module m (input a, output b, input a);
+endmodule

@@ -1,0 +1,4 @@
+//= top m
+//= port a in wire
+macromodule m (input a);
+endmodule

@@ -1,0 +1,1 @@
+`define TEN 10
