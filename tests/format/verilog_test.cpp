@@ -98,6 +98,16 @@ TEST(VerilogNetlist, EveryCutOfAFileIsAnAnswerAndNoCrash) {
     SUCCEED();
 }
 
+TEST(VerilogNetlist, ATestBenchIsSetAside) {
+    const auto n = read("module chip(input a, output y); INV k(.A(a),.Y(y)); endmodule\nmodule bench; reg a; chip dut(.a(a)); initial begin a = 0; #5 a = 1; end endmodule\n", "");
+    ASSERT_TRUE(n) << n.first().sentence();
+    EXPECT_EQ(n.value().top, "chip");
+    ASSERT_EQ(n.messages().size(), 1u);
+    EXPECT_EQ(n.messages()[0].code, "simulation-only");
+    EXPECT_EQ(n.messages()[0].line, 2);
+    EXPECT_EQ(read("module a(input x); endmodule module b(input x); endmodule", "").first().text, "Several modules could be the top: a and b. Name one of them.");
+}
+
 std::string ports(std::string_view text, const std::string& top = "") {
     const SourceText source{"p.v", text};
     const auto list = read_ports({&source, 1}, top);

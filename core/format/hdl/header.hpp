@@ -17,7 +17,10 @@ struct Header {
     std::set<std::string> parameters;  ///< VHDL: in lower case
     std::set<std::string> uses;        ///< modules its body seems to instantiate
     std::vector<Message> messages;     ///< ranges that cannot be worked out (stops), ports that cannot be planned (cautions)
-    Message at;                        ///< file and line of its name
+    const SourceText* source = nullptr;
+    size_t offset = 0;                 ///< of its name in the source
+    /// A message at its name. Lines are counted only when somebody asks.
+    [[nodiscard]] Message at(Severity severity, std::string code, std::string text) const;
     bool has_ports = false;            ///< before those that cannot be planned were left out
     std::string language;
 };

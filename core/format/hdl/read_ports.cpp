@@ -29,6 +29,11 @@ bool hdl::shape_port(HeaderPort& port, const std::vector<std::pair<long long, lo
     return true;
 }
 
+Message hdl::Header::at(Severity severity, std::string code, std::string text) const {
+    const auto place = place_of(source->text, std::min(offset, source->text.size()));
+    return {severity, std::move(code), std::move(text), source->file, place.line, place.column};
+}
+
 bool is_vhdl(const SourceText& source) {
     const auto name = lower(source.file);
     if (name.ends_with(".vhd") || name.ends_with(".vhdl")) return true;
@@ -87,7 +92,7 @@ Result<Header> choose(const Headers& read, const std::string& wanted, const std:
         if (listed.empty() && found.bare.size() == names.size()) return no_top("No module of the text has ports: " + list_names(names, 6) + ". They are for simulation only; give the file of the design.", file);
         return no_top("Several modules could be the top: " + list_names(listed.empty() ? names : listed, 6) + ". Name one of them.", file);
     }
-    for (const auto* h : found.bare) notes.push_back({Severity::note, "simulation-only", "Module " + h->name + " has no ports; it is taken as simulation only and set aside.", h->at.file, h->at.line, h->at.column});
+    for (const auto* h : found.bare) notes.push_back(h->at(Severity::note, "simulation-only", "Module " + h->name + " has no ports; it is taken as simulation only and set aside."));
     return *found.tops.front();
 }
 
@@ -110,7 +115,7 @@ Result<PortList> read_ports(std::span<const SourceText> sources, const PortReque
     for (const auto& [name, value] : request.parameters)
         if (!top.parameters.contains(name) && !(top.language == "vhdl" && top.parameters.contains(lower(name)))) {
             const std::vector<std::string> known(top.parameters.begin(), top.parameters.end());
-            stops.push_back({Severity::stop, "parameter", top.name + " has no parameter '" + name + "'" + (known.empty() ? "." : "; it has " + list_names(known, 8) + "."), top.at.file, top.at.line, 0});
+            stops.push_back(top.at(Severity::stop, "parameter", top.name + " has no parameter '" + name + "'" + (known.empty() ? "." : "; it has " + list_names(known, 8) + ".")));
         }
     if (!stops.empty()) return stops;
     return Result<PortList>(PortList{top.name, top.language, std::move(top.ports)}, std::move(notes));

@@ -52,7 +52,7 @@ private:
 
     const Module* find_top(const std::string& top) {
         if (!top.empty()) {
-            if (const auto at = by_name_.find(top); at != by_name_.end()) return &modules_[at->second];
+            if (const auto at = by_name_.find(top); at != by_name_.end() && !modules_[at->second].set_aside) return &modules_[at->second];
             std::vector<std::string> names;
             for (const auto& m : modules_) names.emplace_back(m.name);
             errors_.push_back({Severity::stop, "top", "There is no module '" + top + "'; the file has " + list_names(names) + "." + did_you_mean(top, names), sources_.empty() ? "" : sources_[0].file, 0, 0});
@@ -60,7 +60,8 @@ private:
         }
         std::set<std::string_view> used;
         for (const auto& m : modules_)
-            for (const auto& i : m.instances) used.insert(i.type);
+            if (!m.port_order.empty())  // a test bench does not keep its device from being the top
+                for (const auto& i : m.instances) used.insert(i.type);
         std::vector<std::string> candidates;
         const Module* found = nullptr;
         for (const auto& m : modules_)
@@ -333,7 +334,13 @@ Result<Netlist> read_netlist(std::span<const SourceText> sources, const std::str
             errors.push_back({Severity::stop, "netlist", "Module " + std::string(m.name) + " is defined twice.", source.file, place_of(source.text, m.offset).line, 0});
         }
     if (!errors.empty()) return errors;
-    return Elaborator(sources, modules, library).run(top);
+    std::vector<Message> notes;
+    for (const auto& m : modules)
+        if (m.set_aside) notes.push_back({Severity::note, "simulation-only", "Module " + std::string(m.name) + " has no ports and holds behavioural code; it is taken as simulation only and set aside.", sources[static_cast<size_t>(m.file)].file, place_of(sources[static_cast<size_t>(m.file)].text, m.offset).line, 0});
+    auto netlist = Elaborator(sources, modules, library).run(top);
+    if (!netlist) return netlist;
+    notes.insert(notes.end(), netlist.messages().begin(), netlist.messages().end());
+    return Result<Netlist>(netlist.take(), std::move(notes));
 }
 
 }  // namespace kp

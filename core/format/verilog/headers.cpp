@@ -335,7 +335,7 @@ private:
         Header h;
         h.name = std::string(t_.text);
         h.language = lower(source_.file).ends_with(".sv") ? "systemverilog" : "verilog";
-        h.at = text_.here("");
+        h.source = &source_, h.offset = text_.outer_offset();
         std::map<std::string, Number> values;
         advance();
         while (t_.is("import")) skip_past(";");
@@ -528,11 +528,7 @@ private:
         advance();
         if (ansi) return;
         for (const auto& port : h.ports)
-            if (port.direction.empty()) {
-                auto m = h.at;
-                m.severity = Severity::stop, m.code = "ports", m.text = "Port '" + port.name + "' of module " + h.name + " has no direction.";
-                h.messages.push_back(m);
-            }
+            if (port.direction.empty()) h.messages.push_back(h.at(Severity::stop, "ports", "Port '" + port.name + "' of module " + h.name + " has no direction."));
         // reg q[3:0] beside "output q": the net or variable may widen the port (12.3.3); the port's own range counts here.
     }
 

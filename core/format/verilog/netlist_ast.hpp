@@ -59,6 +59,7 @@ struct Module {
     std::string_view name;
     int file = 0;
     size_t offset = 0;
+    bool set_aside = false;  ///< no ports and code that no netlist has: for simulation only
     std::vector<std::string_view> port_order;
     std::vector<Net> nets;
     std::unordered_map<std::string_view, size_t> net_by_name;

@@ -109,8 +109,16 @@ private:
         }
         if (!broken_ && take("(")) port_list();
         if (!broken_) expect(";", "after the module's head");
+        const size_t good = errors_.size();
         while (!token_.is("endmodule") && token_.kind != Token::end && errors_.size() < most_errors) {
             if (!broken_) item();
+            if (broken_ && m_->port_order.empty()) {
+                // A test bench: what it says does not concern the netlist.
+                errors_.resize(good);
+                m_->set_aside = true;
+                m_->instances.clear(), m_->assigns.clear();
+                recover("endmodule");
+            }
             if (broken_) recover(";");
         }
         if (token_.kind == Token::bad) fail("There is " + shown());

@@ -22,6 +22,8 @@ public:
     Token next();
     /// Place of the last token: of the outermost macro use or `include for text that comes from one.
     [[nodiscard]] Message here(std::string text) const;
+    /// Offset of the last token in the source itself.
+    [[nodiscard]] size_t outer_offset() const { return layers_.size() == 1 ? offset_ : layers_.front().scan.offset(); }
     [[nodiscard]] bool broken() const { return broken_; }
 
 private:

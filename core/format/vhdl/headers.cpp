@@ -253,7 +253,7 @@ private:
         Header h;
         h.name = std::string(t_.text);
         h.language = "vhdl";
-        h.at = here("");
+        h.source = &source_, h.offset = t_.offset;
         advance();
         if (!take("is")) return error("'is' is expected after \"entity " + h.name + "\"");
         std::map<std::string, Number> values;
