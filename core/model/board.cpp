@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/board.hpp"
 
+#include "core/base/text.hpp"
+
+#include <algorithm>
+
 #include <array>
 #include <utility>
 
@@ -57,6 +61,44 @@ const Oscillator* Board::oscillator_at_pin(const std::string& pin) const {
             for (const auto& oscillator : oscillators)
                 if (oscillator.terminal == net.terminal) return &oscillator;
     return nullptr;
+}
+
+Status fit_module(Board& board, const BoardModule& module, const std::string& header) {
+    const auto refuse = [&](const std::string& text) { return Message{Severity::stop, "module", text, "", 0, 0}; };
+    BoardPart* at = nullptr;
+    std::vector<std::string> headers;
+    for (auto& part : board.parts)
+        if (part.kind == "header") {
+            headers.push_back(part.ref);
+            if (part.ref == header) at = &part;
+        }
+    if (!at) return refuse("The board has no header " + header + "; it has " + list_names(headers, 6) + ".");
+    if (at->header_kind != module.header_kind) return refuse("The module " + module.name + " fits a header of kind '" + module.header_kind + "', and " + header + " is of kind '" + at->header_kind + "'.");
+    for (const auto& fitted : board.fitted)
+        if (fitted.ends_with("@" + header)) return refuse("The header " + header + " is taken by " + fitted.substr(0, fitted.find('@')) + ".");
+    auto nets = board.nets;
+    for (const auto& [from, to] : module.wires) {
+        bool found = false;
+        for (auto& net : nets)
+            if (net.terminal == header + "." + from) net.terminal = header + "." + to, found = true;
+        if (!found) return refuse("The module " + module.name + " wants terminal " + from + ", which header " + header + " does not wire.");
+        const auto dot = to.find('.');
+        const bool known = std::any_of(module.parts.begin(), module.parts.end(), [&](const BoardPart& p) { return p.ref == to.substr(0, dot) && std::any_of(p.terminals.begin(), p.terminals.end(), [&](const Terminal& t) { return t.name == to.substr(dot + 1); }); });
+        if (!known) return refuse("The module " + module.name + " wires " + from + " to " + to + ", which it does not have.");
+    }
+    const BoardPart place = *at;
+    for (size_t i = 0; i < module.parts.size(); ++i) {
+        BoardPart part = module.parts[i];
+        part.ref = header + "." + part.ref;
+        part.module = header;
+        // Shown over the header, one beside the other.
+        const double w = place.w / static_cast<double>(module.parts.size());
+        part.x = place.x + w * static_cast<double>(i), part.y = place.y, part.w = w, part.h = place.h;
+        board.parts.push_back(std::move(part));
+    }
+    board.nets = std::move(nets);
+    board.fitted.push_back(module.name + "@" + header);
+    return Done{};
 }
 
 }  // namespace kp

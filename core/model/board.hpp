@@ -2,6 +2,8 @@
 // What a board wires to the pins of its FPGA.
 #pragma once
 
+#include "core/base/result.hpp"
+
 #include <optional>
 #include <string>
 #include <vector>
@@ -19,10 +21,22 @@ struct Terminal {
     bool active_low = false;
     std::string standard;  ///< I/O standard this wire wants, may be empty
     int order = 0;         ///< as the hand sees it, from left
+    std::string must;      ///< "drive": the FPGA has to drive it; "low", "high": it has to be held there when nobody uses it
+    /// Levels where the part says other than its standard, V; 0: as the standard. `volts_max`: what it bears.
+    double vih = 0, vil = 0, voh = 0, vol = 0, volts_max = 0;
+    double current_ma = 0;     ///< a lamp or a coil takes it when on
+    double forward_volts = 0;  ///< of a lamp
+    /// Numbers of its data sheet against the clock at terminal `clock` (name in the same part), ns. Reads: setup and hold;
+    /// drives: earliest and latest change after the edge.
+    std::string clock;
+    std::optional<double> setup_ns, hold_ns, out_min_ns, out_max_ns;
 };
 
 struct BoardPart {
     std::string ref, name, kind, label;
+    std::string header_kind;           ///< of a header: which modules fit
+    std::string module;                ///< header a module brought it to, empty for the board's own
+
     double x = 0, y = 0, w = 0, h = 0;  ///< mm from the upper left corner
     std::vector<Terminal> terminals;
 };
@@ -35,12 +49,32 @@ struct BoardNet {
     double series_ohm = 0;
     std::string pull;  ///< "up", "down" or empty
     double pull_ohm = 0;
+    double capacitance_pf = 0;
+};
+
+/// A configuration pin held by the board.
+struct Strap {
+    std::string pin;
+    int level = 0;
+};
+
+/// The layer a trace runs in, for its delay: trace_delay() in core/model/trace.hpp.
+struct Stack {
+    std::string kind;  ///< "microstrip" or "stripline"
+    double relative_permittivity = 0, height_mm = 0, width_mm = 0, thickness_mm = 0;
 };
 
 struct Oscillator {
     std::string terminal;
     double mhz = 0, ppm = 0;
     double duty_percent[2] = {40, 60};
+};
+
+/// A plug-in module: parts of its own, wired to the terminals of a header by name.
+struct BoardModule {
+    std::string name, header_kind;  ///< fits headers of this kind
+    std::vector<BoardPart> parts;
+    std::vector<std::pair<std::string, std::string>> wires;  ///< header terminal → "REF.name"
 };
 
 struct Rail {
@@ -55,7 +89,11 @@ struct Board {
     std::vector<BoardNet> nets;
     std::vector<Rail> rails;
     std::vector<Oscillator> oscillators;
-    std::vector<std::string> notes;
+    std::vector<std::string> notes;  ///< to be read before power is switched on
+    std::vector<Strap> straps;
+    std::string mode;                ///< configuration mode the board is made for
+    Stack stack;
+    std::vector<std::string> fitted;  ///< "module@HEADER", in order
 
     /// A terminal with the part it belongs to and the net that wires it; pointers live as long as the board.
     struct Found {
@@ -69,5 +107,9 @@ struct Board {
     [[nodiscard]] std::optional<double> rail(const std::string& bank) const;
     [[nodiscard]] const Oscillator* oscillator_at_pin(const std::string& pin) const;
 };
+
+/// Plugs a module into a header: its parts join the board as HEADER.ref, and the nets of the header go on to its terminals.
+/// Errors (nothing is changed then): no such header, one of another kind, one that is taken, a wire to a terminal that is not there.
+[[nodiscard]] Status fit_module(Board& board, const BoardModule& module, const std::string& header);
 
 }  // namespace kp

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/part.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 #include <array>
 #include <utility>
@@ -8,14 +10,16 @@
 namespace kp {
 
 namespace {
-constexpr std::array<std::pair<PinKind, const char*>, 8> kinds{{{PinKind::io, "io"},
+constexpr std::array<std::pair<PinKind, const char*>, 10> kinds{{{PinKind::io, "io"},
                                                                 {PinKind::clock, "clock"},
                                                                 {PinKind::ground, "ground"},
                                                                 {PinKind::supply, "supply"},
                                                                 {PinKind::bank_supply, "bank_supply"},
                                                                 {PinKind::configuration, "configuration"},
                                                                 {PinKind::reference, "reference"},
-                                                                {PinKind::not_connected, "not_connected"}}};
+                                                                {PinKind::not_connected, "not_connected"},
+                                                                 {PinKind::lane, "lane"},
+                                                                 {PinKind::lane_clock, "lane_clock"}}};
 }  // namespace
 
 const char* name_of(PinKind kind) {
@@ -57,6 +61,7 @@ DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const 
     for (const auto& element : grammar) {
         if (!element.literal.empty()) {
             if (code.compare(at, element.literal.size(), element.literal) != 0) {
+                out.position = at, out.expected = {element.literal};
                 out.trouble = "A '" + element.literal + "' is expected " + where() + " of '" + code + "'.";
                 return out;
             }
@@ -69,18 +74,64 @@ DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const 
             if (code.compare(at, value.code.size(), value.code) == 0 && (!best || value.code.size() > best->code.size())) best = &value;
         if (!best) {
             std::string legal;
-            for (const auto& value : element.values) legal += (legal.empty() ? "" : ", ") + value.code;
+            out.position = at;
+            for (const auto& value : element.values) legal += (legal.empty() ? "" : ", ") + value.code, out.expected.push_back(value.code);
             out.trouble = "The " + element.name + " is not known " + where() + " of '" + code + "'; it can be " + legal + ".";
             return out;
         }
         out.fields.push_back({element.name, best->code, best->means});
         at += best->code.size();
     }
+    out.position = at;
     if (at != code.size()) {
         out.trouble = "'" + code.substr(at) + "' is left over " + where() + " of '" + code + "'.";
         return out;
     }
     out.complete = true;
+    return out;
+}
+
+namespace {
+
+/// Every code the grammar allows; capped, since a grammar is a user's file.
+std::vector<std::string> all_codes(const std::vector<CodeElement>& grammar) {
+    std::vector<std::string> codes{""};
+    for (const auto& element : grammar) {
+        std::vector<std::string> next;
+        for (const auto& start : codes) {
+            if (!element.literal.empty()) next.push_back(start + element.literal);
+            for (const auto& value : element.values)
+                if (element.literal.empty() && next.size() < 20000) next.push_back(start + value.code);
+        }
+        codes = std::move(next);
+    }
+    return codes;
+}
+
+}  // namespace
+
+std::string nearest_code(const std::vector<CodeElement>& grammar, const std::string& code) {
+    const auto codes = all_codes(grammar);
+    std::string best;
+    int least = static_cast<int>((code.size() + 2) / 3) + 1;
+    for (const auto& candidate : codes)
+        if (const int d = edit_distance(code, candidate); d < least) least = d, best = candidate;
+    return best;
+}
+
+std::vector<CodeLetter> compare_codes(const std::string& given, const std::string& wanted) {
+    const size_t n = std::min<size_t>(given.size(), 200), m = std::min<size_t>(wanted.size(), 200);
+    std::vector<std::vector<int>> cost(n + 1, std::vector<int>(m + 1, 0));
+    for (size_t i = 0; i <= n; ++i)
+        for (size_t k = 0; k <= m; ++k)
+            cost[i][k] = i == 0 ? static_cast<int>(k) : k == 0 ? static_cast<int>(i) : std::min({cost[i - 1][k] + 1, cost[i][k - 1] + 1, cost[i - 1][k - 1] + (given[i - 1] != wanted[k - 1])});
+    std::vector<CodeLetter> out;
+    for (size_t i = n, k = m; i > 0 || k > 0;) {
+        if (i > 0 && k > 0 && cost[i][k] == cost[i - 1][k - 1] + (given[i - 1] != wanted[k - 1])) out.push_back({given[--i], wanted[--k]});
+        else if (i > 0 && cost[i][k] == cost[i - 1][k] + 1) out.push_back({given[--i], 0});
+        else out.push_back({0, wanted[--k]});
+    }
+    std::reverse(out.begin(), out.end());
     return out;
 }
 

@@ -10,7 +10,7 @@
 
 namespace kp {
 
-enum class PinKind { io, clock, ground, supply, bank_supply, configuration, reference, not_connected };
+enum class PinKind { io, clock, ground, supply, bank_supply, configuration, reference, not_connected, lane, lane_clock };
 
 /// Words as they stand in part files, such as "bank_supply".
 [[nodiscard]] const char* name_of(PinKind kind);
@@ -23,6 +23,13 @@ struct Pin {
     std::string function;  ///< what a dedicated pin is for, such as TCK
     std::string pair;      ///< name of the other half of a differential pair, if any
     bool pair_true = false;
+    std::string byte_group;            ///< pins of one byte of a memory interface share it, empty for none
+    bool strobe = false;               ///< can take the strobe of its byte group
+    bool reference = false;            ///< user pin that the bank needs as VREF when a standard asks for one
+    std::string supply_pair;           ///< VCCO/GND pair whose current it loads
+    std::string region;                ///< clock region
+    std::string job;                   ///< what it does while the part is configured, such as DATA0; empty for none
+    std::vector<std::string> reaches;  ///< clock resources a clock pin gets to without general routing: PLLs, "regions", "part"
     int side = 0, slot = 0;   ///< quad flat: side 0 left, 1 bottom, 2 right, 3 top, counted against the clock from the first pin
     int row = 0, column = 0;  ///< ball grid
 
@@ -34,11 +41,64 @@ struct Bank {
     std::string supply;              ///< name of its supply, such as VCCO_1
     std::vector<double> volts;       ///< supplies it may have, V
     std::vector<std::string> standards;  ///< I/O standards it may carry
+    std::string type;                    ///< "general" or "memory"
+    std::vector<std::string> slews;      ///< "slow", "fast"
+    std::vector<double> termination_ohm; ///< on-chip termination it can give
+    double pin_ma = 0, pair_ma = 0, bank_ma = 0;  ///< greatest current of a pin, a supply pair, the bank; 0: not said
+    double input_max_volts = 0;          ///< greatest voltage at an input above the rail; 0: not said
+    int switching_limit = 0;             ///< outputs of 8 mA, fast, that may switch at once for each supply pair; 0: not said
 };
 
 struct PllLimits {
     std::string name;
     double input_mhz[2] = {0, 0}, detector_mhz[2] = {0, 0}, vco_mhz[2] = {0, 0}, output_mhz[2] = {0, 0};
+    int divide[2] = {1, 1}, multiply[2] = {1, 1}, output_divide[2] = {1, 1};  ///< before the detector, in the loop, behind the VCO
+    int outputs = 1;
+};
+
+/// A rectangle of the fabric whose registers one regional clock network reaches.
+struct ClockRegion {
+    std::string name;
+    int left = 0, bottom = 0, right = 0, top = 0;  ///< fabric sites, both ends included
+};
+
+struct ConfigurationMode {
+    std::string name;
+    std::vector<std::pair<std::string, int>> straps;  ///< mode pin and the level that chooses this mode
+    std::vector<std::string> drives;                  ///< jobs of user pins that the part drives meanwhile
+    std::string start_clock;                          ///< "internal", "external" or "jtag"
+};
+
+/// A transceiver tile. Lanes and reference clocks name their pins.
+struct LaneTile {
+    struct Lane {
+        std::string name;
+        double gbps[2] = {0, 0};
+        std::string tx[2], rx[2];  ///< true and complement pin
+        std::vector<std::string> clocks;
+    };
+    struct ReferenceClock {
+        std::string name, pins[2];
+        double mhz[2] = {0, 0};
+    };
+    struct Engine {
+        std::string name;
+        std::vector<std::string> protocols, lanes;
+        std::vector<int> widths;  ///< how many lanes one interface of it may take
+    };
+    std::string name;
+    std::vector<Lane> lanes;
+    std::vector<ReferenceClock> clocks;
+    std::vector<Engine> engines;
+    int channels = 0;  ///< into the fabric
+};
+
+/// Fabric grid and its invented delay model: a wire costs base + per site of distance; speed grades scale all of it.
+struct Fabric {
+    int columns = 0, rows = 0, cells_per_site = 0;
+    std::vector<std::pair<std::string, std::vector<int>>> special;  ///< kind ("memory", "multiply") and its columns
+    double base_ns = 0, per_column_ns = 0, per_row_ns = 0, clock_ns = 0, clock_skew_ns = 0;
+    std::vector<std::pair<std::string, double>> speeds;  ///< speed code and factor
 };
 
 /// One element of an ordering code: a literal, or a field with its legal values.
@@ -71,6 +131,10 @@ struct Part {
     Package package;
     std::vector<Bank> banks;
     std::vector<PllLimits> plls;
+    std::vector<ClockRegion> regions;
+    std::vector<ConfigurationMode> modes;
+    std::vector<LaneTile> tiles;
+    Fabric fabric;
     std::vector<Pin> pins;
     std::unordered_map<std::string, size_t> by_name;  ///< position in `pins`
 
@@ -87,10 +151,23 @@ struct DecodedCode {
     };
     std::vector<Field> fields;
     bool complete = false;
+    size_t position = 0;                ///< characters that could be read
+    std::vector<std::string> expected;  ///< what would be legal there
     std::string trouble;  ///< one sentence with the position and the legal codes there; empty when complete
 };
 
 /// Decodes `code` by the grammar of the part. Never fails: what could be read is in `fields`.
 [[nodiscard]] DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const std::string& code);
+
+/// The legal code nearest to `code`, by edits of single characters; empty when none is near enough to be meant.
+[[nodiscard]] std::string nearest_code(const std::vector<CodeElement>& grammar, const std::string& code);
+
+/// One character of a code against what stands in the place of it in the nearest legal code.
+struct CodeLetter {
+    char given = 0, wanted = 0;  ///< 0: missing, or too many
+    [[nodiscard]] bool agrees() const { return given == wanted; }
+};
+/// Both codes side by side along the shortest way of edits (Wagner and Fischer 1974).
+[[nodiscard]] std::vector<CodeLetter> compare_codes(const std::string& given, const std::string& wanted);
 
 }  // namespace kp

@@ -6,12 +6,15 @@
 
 namespace kp {
 
-/// Levels of a single-ended I/O standard in volts, each row with the document it comes from.
+/// Levels of an I/O standard in volts, each row with the document it comes from.
 struct IoStandard {
     std::string name, source, checked;  ///< `checked`: "from memory" until compared with the text
     double supply = 0;                  ///< nominal VCCO, V
     double vih = 0, vil = 0, voh = 0, vol = 0;
     std::vector<int> drive_ma;          ///< drives that can be chosen; the first is the default of nobody: it must be chosen or fit
+    double vref = 0;                    ///< reference voltage an input needs, V; 0: none
+    bool differential = false;          ///< then the levels above are of no use, and these count:
+    double vod[2] = {0, 0}, vcm[2] = {0, 0}, vid_min = 0;  ///< output swing and common mode, smallest input swing, V
     std::vector<std::string> input_at;  ///< other supplies at which an input of this standard is legal, as "3.3"
 };
 

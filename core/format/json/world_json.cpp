@@ -4,6 +4,7 @@
 #include "core/base/text.hpp"
 #include "core/format/json/json_text.hpp"
 
+#include <algorithm>
 #include <set>
 
 namespace kp {
@@ -19,6 +20,110 @@ void range(JsonText& j, const std::string& pointer, const char* key, double (&ou
         return j.wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a low and a high number.");
     out[0] = list[0].get<double>();
     out[1] = list[1].get<double>();
+}
+
+void range(JsonText& j, const std::string& pointer, const char* key, int (&out)[2]) {
+    double both[2] = {static_cast<double>(out[0]), static_cast<double>(out[1])};
+    if (j.count(pointer, key, false) > 0) range(j, pointer, key, both);
+    out[0] = static_cast<int>(both[0]), out[1] = static_cast<int>(both[1]);
+}
+
+std::vector<double> numbers(JsonText& j, const std::string& pointer, const char* key) {
+    std::vector<double> out;
+    if (j.count(pointer, key, false) > 0)
+        for (const auto& v : j.root().at(Json::json_pointer(pointer + "/" + key)))
+            if (v.is_number()) out.push_back(v.get<double>());
+    return out;
+}
+
+int whole(JsonText& j, const std::string& pointer, const char* key, double otherwise = 0) {
+    const double v = j.number(pointer, key, false, otherwise);
+    if (v < -1e9 || v > 1e9) j.wrong(pointer, "\"" + std::string(key) + "\" is out of range.");
+    return static_cast<int>(std::clamp(v, -1e9, 1e9));
+}
+
+void two_pins(JsonText& j, const std::string& pointer, const char* key, const Part& part, std::string (&out)[2]) {
+    const auto pins = j.texts(pointer, key);
+    if (pins.size() != 2) return j.wrong(pointer, "\"" + std::string(key) + "\" names two pins, true and complement.");
+    for (size_t i = 0; i < 2; ++i) {
+        out[i] = pins[i];
+        if (!part.pin(pins[i])) j.wrong(pointer, "\"" + std::string(key) + "\" names pin " + pins[i] + ", which the part does not have.");
+    }
+}
+
+void read_tile(JsonText& j, Part& part, const std::string& at) {
+    LaneTile tile;
+    tile.name = j.text(at, "name");
+    tile.channels = whole(j, at, "channels");
+    std::set<std::string> lanes, clocks;
+    for (size_t i = 0, n = j.count(at, "clocks"); i < n; ++i) {
+        const auto c = slot(at + "/clocks", i);
+        LaneTile::ReferenceClock clock;
+        clock.name = j.text(c, "name");
+        two_pins(j, c, "pins", part, clock.pins);
+        range(j, c, "mhz", clock.mhz);
+        clocks.insert(clock.name);
+        tile.clocks.push_back(std::move(clock));
+    }
+    for (size_t i = 0, n = j.count(at, "lanes"); i < n; ++i) {
+        const auto l = slot(at + "/lanes", i);
+        LaneTile::Lane lane;
+        lane.name = j.text(l, "name");
+        range(j, l, "gbps", lane.gbps);
+        two_pins(j, l, "tx", part, lane.tx);
+        two_pins(j, l, "rx", part, lane.rx);
+        lane.clocks = j.texts(l, "clocks");
+        for (const auto& name : lane.clocks)
+            if (!clocks.contains(name)) j.wrong(l, "Lane " + lane.name + " names reference clock " + name + ", which the tile does not have.");
+        lanes.insert(lane.name);
+        tile.lanes.push_back(std::move(lane));
+    }
+    for (size_t i = 0, n = j.count(at, "engines"); i < n; ++i) {
+        const auto e = slot(at + "/engines", i);
+        LaneTile::Engine engine;
+        engine.name = j.text(e, "name");
+        engine.protocols = j.texts(e, "protocols");
+        engine.lanes = j.texts(e, "lanes");
+        for (const double w : numbers(j, e, "widths")) engine.widths.push_back(static_cast<int>(w));
+        for (const auto& name : engine.lanes)
+            if (!lanes.contains(name)) j.wrong(e, "Engine " + engine.name + " names lane " + name + ", which the tile does not have.");
+        tile.engines.push_back(std::move(engine));
+    }
+    part.tiles.push_back(std::move(tile));
+}
+
+void read_fabric(JsonText& j, Part& part) {
+    if (!j.root().contains("fabric")) return;
+    auto& f = part.fabric;
+    const std::string at = "/fabric";
+    f.columns = whole(j, at, "columns"), f.rows = whole(j, at, "rows"), f.cells_per_site = whole(j, at, "cells_per_site");
+    if (f.columns < 1 || f.columns > 2000 || f.rows < 1 || f.rows > 2000 || f.cells_per_site < 1) j.wrong(at, "The fabric has 1 to 2000 columns and rows, and at least one cell a site.");
+    f.base_ns = j.number(at, "base_ns"), f.per_column_ns = j.number(at, "per_column_ns"), f.per_row_ns = j.number(at, "per_row_ns");
+    f.clock_ns = j.number(at, "clock_ns"), f.clock_skew_ns = j.number(at, "clock_skew_ns");
+    for (size_t i = 0, n = j.count(at, "special", false); i < n; ++i) {
+        std::vector<int> columns;
+        for (const double c : numbers(j, slot(at + "/special", i), "columns")) columns.push_back(static_cast<int>(c));
+        f.special.emplace_back(j.text(slot(at + "/special", i), "kind"), columns);
+    }
+    for (size_t i = 0, n = j.count(at, "speeds"); i < n; ++i) {
+        f.speeds.emplace_back(j.text(slot(at + "/speeds", i), "code"), j.number(slot(at + "/speeds", i), "factor"));
+        if (!(f.speeds.back().second > 0)) j.wrong(slot(at + "/speeds", i), "A speed factor is above 0.");
+    }
+}
+
+void read_modes(JsonText& j, Part& part) {
+    for (size_t i = 0, n = j.count("", "modes", false); i < n; ++i) {
+        const auto at = slot("/modes", i);
+        ConfigurationMode mode{j.text(at, "name"), {}, j.texts(at, "drives", false), j.text(at, "start_clock", false)};
+        for (size_t k = 0, m = j.count(at, "straps", false); k < m; ++k) mode.straps.emplace_back(j.text(slot(at + "/straps", k), "pin"), whole(j, slot(at + "/straps", k), "level"));
+        for (const auto& [pin, level] : mode.straps)
+            if (!part.pin(pin) || (level != 0 && level != 1)) j.wrong(at, "Mode " + mode.name + " straps pin " + pin + ", which the part does not have, or to another level than 0 and 1.");
+        part.modes.push_back(std::move(mode));
+    }
+    for (size_t i = 0, n = j.count("", "regions", false); i < n; ++i) {
+        const auto at = slot("/regions", i);
+        part.regions.push_back({j.text(at, "name"), whole(j, at, "left"), whole(j, at, "bottom"), whole(j, at, "right"), whole(j, at, "top")});
+    }
 }
 
 void read_ordering(JsonText& j, Part& part) {
@@ -64,6 +169,13 @@ void read_pin(JsonText& j, Part& part, size_t i) {
     pin.function = j.text(at, "function", false);
     pin.pair = j.text(at, "pair", false);
     pin.pair_true = j.text(at, "polarity", false) == "true";
+    pin.byte_group = j.text(at, "byte_group", false);
+    pin.strobe = j.flag(at, "strobe", false);
+    pin.reference = j.flag(at, "reference", false);
+    pin.supply_pair = j.text(at, "supply_pair", false);
+    pin.region = j.text(at, "region", false);
+    pin.job = j.text(at, "job", false);
+    pin.reaches = j.texts(at, "reaches", false);
     pin.side = static_cast<int>(j.number(at, "side", false));
     pin.slot = static_cast<int>(j.number(at, "slot", false));
     pin.row = static_cast<int>(j.number(at, "row", false));
@@ -92,8 +204,8 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
     // IEEE 1149.1, clause 12: the least significant bit of an identification code is 1.
     if ((part.idcode & 1) == 0) j.wrong("/idcode", "The IDCODE should be a hexadecimal number such as \"0x1A246093\" whose lowest bit is 1.");
     auto& r = part.resources;
-    const auto whole = [&](const char* key) { return static_cast<long long>(j.number("/resources", key)); };
-    r = {whole("logic_cells"), whole("registers"), whole("memory_bits"), whole("clock_networks"), whole("plls"), whole("lanes")};
+    const auto amount = [&](const char* key) { return static_cast<long long>(std::clamp(j.number("/resources", key), 0.0, 1e15)); };
+    r = {amount("logic_cells"), amount("registers"), amount("memory_bits"), amount("clock_networks"), amount("plls"), amount("lanes")};
     read_package(j, part);
     for (size_t i = 0, n = j.count("", "banks"); i < n; ++i) {
         const auto at = slot("/banks", i);
@@ -101,6 +213,12 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
         if (j.count(at, "volts") > 0)
             for (const auto& v : j.root().at(Json::json_pointer(at + "/volts")))
                 if (v.is_number()) bank.volts.push_back(v.get<double>());
+        bank.type = j.text(at, "type", false);
+        bank.slews = j.texts(at, "slews", false);
+        bank.termination_ohm = numbers(j, at, "termination_ohm");
+        bank.pin_ma = j.number(at, "pin_ma", false), bank.pair_ma = j.number(at, "pair_ma", false), bank.bank_ma = j.number(at, "bank_ma", false);
+        bank.input_max_volts = j.number(at, "input_max_volts", false);
+        bank.switching_limit = whole(j, at, "switching_limit");
         if (part.bank(bank.name)) j.wrong(at, "Bank " + bank.name + " is there twice.");
         part.banks.push_back(std::move(bank));
     }
@@ -112,9 +230,16 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
         range(j, at, "detector_mhz", pll.detector_mhz);
         range(j, at, "vco_mhz", pll.vco_mhz);
         range(j, at, "output_mhz", pll.output_mhz);
+        range(j, at, "divide", pll.divide);
+        range(j, at, "multiply", pll.multiply);
+        range(j, at, "output_divide", pll.output_divide);
+        pll.outputs = whole(j, at, "outputs", 1);
         part.plls.push_back(pll);
     }
     for (size_t i = 0, n = j.count("", "pins"); i < n; ++i) read_pin(j, part, i);
+    read_modes(j, part);
+    read_fabric(j, part);
+    for (size_t i = 0, n = j.count("", "tiles", false); i < n; ++i) read_tile(j, part, slot("/tiles", i));
     for (size_t i = 0; i < part.pins.size(); ++i) {
         const auto& pin = part.pins[i];
         const auto* other = pin.pair.empty() ? nullptr : part.pin(pin.pair);
@@ -127,30 +252,68 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
 
 namespace {
 
-void read_board_part(JsonText& j, Board& board, size_t i) {
-    const auto at = slot("/parts", i);
+std::optional<double> maybe(JsonText& j, const std::string& at, const char* key) {
+    if (!j.root().at(Json::json_pointer(at)).contains(key)) return std::nullopt;
+    return j.number(at, key);
+}
+
+Terminal read_terminal(JsonText& j, const std::string& t) {
+    Terminal terminal;
+    terminal.name = j.text(t, "name");
+    const auto direction = terminal_direction_of(j.text(t, "direction"));
+    if (!direction) j.wrong(t + "/direction", "The direction of a terminal is drives, reads, both or passive.");
+    terminal.direction = direction.value_or(TerminalDirection::both);
+    terminal.active_low = j.text(t, "active", false) == "low";
+    terminal.standard = j.text(t, "standard", false);
+    terminal.order = whole(j, t, "order");
+    terminal.must = j.text(t, "must", false);
+    if (!terminal.must.empty() && terminal.must != "drive" && terminal.must != "low" && terminal.must != "high") j.wrong(t, "\"must\" of a terminal is drive, low or high.");
+    for (const auto& [key, value] : {std::pair{"vih", &terminal.vih}, std::pair{"vil", &terminal.vil}, std::pair{"voh", &terminal.voh}, std::pair{"vol", &terminal.vol}, std::pair{"volts_max", &terminal.volts_max}, std::pair{"current_ma", &terminal.current_ma}, std::pair{"forward_volts", &terminal.forward_volts}})
+        *value = j.number(t, key, false);
+    terminal.clock = j.text(t, "clock", false);
+    terminal.setup_ns = maybe(j, t, "setup_ns"), terminal.hold_ns = maybe(j, t, "hold_ns");
+    terminal.out_min_ns = maybe(j, t, "out_min_ns"), terminal.out_max_ns = maybe(j, t, "out_max_ns");
+    if (terminal.out_min_ns && terminal.out_max_ns && *terminal.out_min_ns > *terminal.out_max_ns) j.wrong(t, "Terminal " + terminal.name + " changes earliest after it changes latest.");
+    return terminal;
+}
+
+BoardPart read_board_part(JsonText& j, const std::string& at) {
     BoardPart part;
     part.ref = j.text(at, "ref");
     part.name = j.text(at, "name");
     part.kind = j.text(at, "kind");
     part.label = j.text(at, "label", false);
-    part.x = j.number(at, "x"), part.y = j.number(at, "y");
-    part.w = j.number(at, "w"), part.h = j.number(at, "h");
-    for (const auto& other : board.parts)
-        if (other.ref == part.ref) j.wrong(at, "A part " + part.ref + " is there twice.");
+    part.header_kind = j.text(at, "header_kind", false);
+    part.x = j.number(at, "x", false), part.y = j.number(at, "y", false);
+    part.w = j.number(at, "w", false), part.h = j.number(at, "h", false);
+    std::set<std::string> names;
     for (size_t k = 0, n = j.count(at, "terminals"); k < n; ++k) {
-        const auto t = slot(at + "/terminals", k);
-        Terminal terminal;
-        terminal.name = j.text(t, "name");
-        const auto direction = terminal_direction_of(j.text(t, "direction"));
-        if (!direction) j.wrong(t + "/direction", "The direction of a terminal is drives, reads, both or passive.");
-        terminal.direction = direction.value_or(TerminalDirection::both);
-        terminal.active_low = j.text(t, "active", false) == "low";
-        terminal.standard = j.text(t, "standard", false);
-        terminal.order = static_cast<int>(j.number(t, "order", false));
-        part.terminals.push_back(std::move(terminal));
+        part.terminals.push_back(read_terminal(j, slot(at + "/terminals", k)));
+        if (!names.insert(part.terminals.back().name).second) j.wrong(slot(at + "/terminals", k), "A terminal " + part.terminals.back().name + " is there twice in " + part.ref + ".");
     }
-    board.parts.push_back(std::move(part));
+    for (const auto& t : part.terminals)
+        if (!t.clock.empty() && !names.contains(t.clock)) j.wrong(at, "Terminal " + t.name + " names the clock " + t.clock + ", which is no terminal of " + part.ref + ".");
+    return part;
+}
+
+void read_board_parts(JsonText& j, std::vector<BoardPart>& parts, const std::string& list) {
+    std::set<std::string> refs;
+    for (size_t i = 0, n = j.count("", list.c_str() + 1); i < n; ++i) {
+        parts.push_back(read_board_part(j, slot(list, i)));
+        if (!refs.insert(parts.back().ref).second) j.wrong(slot(list, i), "A part " + parts.back().ref + " is there twice.");
+    }
+}
+
+void read_straps(JsonText& j, Board& board) {
+    for (size_t i = 0, n = j.count("", "straps", false); i < n; ++i) {
+        board.straps.push_back({j.text(slot("/straps", i), "pin"), whole(j, slot("/straps", i), "level")});
+        if (board.straps.back().level != 0 && board.straps.back().level != 1) j.wrong(slot("/straps", i), "A strap holds its pin at level 0 or 1.");
+    }
+    board.mode = j.text("", "mode", false);
+    if (!j.root().contains("stack")) return;
+    board.stack = {j.text("/stack", "kind"), j.number("/stack", "relative_permittivity"), j.number("/stack", "height_mm"), j.number("/stack", "width_mm"), j.number("/stack", "thickness_mm")};
+    const auto& s = board.stack;
+    if ((s.kind != "microstrip" && s.kind != "stripline") || !(s.relative_permittivity >= 1 && s.height_mm > 0 && s.width_mm > 0)) j.wrong("/stack", "The stack is a microstrip or a stripline with a relative permittivity of at least 1 and sizes above 0 mm.");
 }
 
 }  // namespace
@@ -167,11 +330,12 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     board.width_mm = j.number("", "width_mm");
     board.height_mm = j.number("", "height_mm");
     if (!(board.width_mm > 0 && board.height_mm > 0)) j.wrong("", "A board has a width and a height above 0 mm.");
-    for (size_t i = 0, n = j.count("", "parts"); i < n; ++i) read_board_part(j, board, i);
+    read_board_parts(j, board.parts, "/parts");
+    read_straps(j, board);
     std::set<std::string> pins, terminals;
     for (size_t i = 0, n = j.count("", "nets"); i < n; ++i) {
         const auto at = slot("/nets", i);
-        BoardNet net{j.text(at, "pin"), j.text(at, "terminal"), j.number(at, "trace_mm", false), j.number(at, "series_ohm", false), j.text(at, "pull", false), j.number(at, "pull_ohm", false)};
+        BoardNet net{j.text(at, "pin"), j.text(at, "terminal"), j.number(at, "trace_mm", false), j.number(at, "series_ohm", false), j.text(at, "pull", false), j.number(at, "pull_ohm", false), j.number(at, "capacitance_pf", false)};
         if (!board.at_terminal(net.terminal)) j.wrong(at, "The terminal " + net.terminal + " is on no part of this board.");
         if (!pins.insert(net.pin).second) j.wrong(at, "Pin " + net.pin + " is wired twice.");
         if (!terminals.insert(net.terminal).second) j.wrong(at, "Terminal " + net.terminal + " is wired twice.");
@@ -190,6 +354,19 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     return board;
 }
 
+Result<BoardModule> read_module(std::string_view text, const std::string& file) {
+    auto parsed = JsonText::parse(text, file, "module", 1);
+    if (!parsed) return parsed.messages();
+    auto& j = parsed.value();
+    BoardModule module;
+    module.name = j.text("", "name");
+    module.header_kind = j.text("", "header_kind");
+    read_board_parts(j, module.parts, "/parts");
+    for (size_t i = 0, n = j.count("", "wires"); i < n; ++i) module.wires.emplace_back(j.text(slot("/wires", i), "header"), j.text(slot("/wires", i), "terminal"));
+    if (!j.errors().empty()) return j.errors();
+    return module;
+}
+
 Result<StandardTable> read_standards(std::string_view text, const std::string& file) {
     auto parsed = JsonText::parse(text, file, "standards", 1);
     if (!parsed) return parsed.messages();
@@ -202,8 +379,12 @@ Result<StandardTable> read_standards(std::string_view text, const std::string& f
         s.source = j.text(at, "source");
         s.checked = j.text(at, "checked");
         s.supply = j.number(at, "supply");
-        s.vih = j.number(at, "vih"), s.vil = j.number(at, "vil");
-        s.voh = j.number(at, "voh"), s.vol = j.number(at, "vol");
+        s.differential = j.flag(at, "differential", false);
+        const bool single = !s.differential;
+        s.vih = j.number(at, "vih", single), s.vil = j.number(at, "vil", single);
+        s.voh = j.number(at, "voh", single), s.vol = j.number(at, "vol", single);
+        s.vref = j.number(at, "vref", false), s.vid_min = j.number(at, "vid_min", false);
+        if (s.differential) range(j, at, "vod", s.vod), range(j, at, "vcm", s.vcm);
         s.input_at = j.texts(at, "input_at", false);
         if (j.count(at, "drive_ma", false) > 0)
             for (const auto& v : j.root().at(Json::json_pointer(at + "/drive_ma")))

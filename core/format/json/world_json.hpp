@@ -16,6 +16,8 @@ namespace kp {
 [[nodiscard]] Result<Part> read_part(std::string_view text, const std::string& file);
 /// Schema kitepeg.board/1. Errors: as JsonText, nets to unknown terminals, a pin or terminal wired twice.
 [[nodiscard]] Result<Board> read_board(std::string_view text, const std::string& file);
+/// Schema kitepeg.module/1. Errors: as read_board; whether it fits a header says fit_module.
+[[nodiscard]] Result<BoardModule> read_module(std::string_view text, const std::string& file);
 /// Schema kitepeg.standards/1.
 [[nodiscard]] Result<StandardTable> read_standards(std::string_view text, const std::string& file);
 
