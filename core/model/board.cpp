@@ -4,7 +4,6 @@
 #include "core/base/text.hpp"
 
 #include <algorithm>
-
 #include <array>
 #include <utility>
 
@@ -77,7 +76,11 @@ Status fit_module(Board& board, const BoardModule& module, const std::string& he
     for (const auto& fitted : board.fitted)
         if (fitted.ends_with("@" + header)) return refuse("The header " + header + " is taken by " + fitted.substr(0, fitted.find('@')) + ".");
     auto nets = board.nets;
-    for (const auto& [from, to] : module.wires) {
+    for (const auto& [wanted, to] : module.wires) {
+        // By the terminal's name, or by its place in the header, so that one module fits all headers of its kind.
+        std::string from = wanted;
+        for (const auto& t : at->terminals)
+            if (std::to_string(t.order) == wanted) from = t.name;
         bool found = false;
         for (auto& net : nets)
             if (net.terminal == header + "." + from) net.terminal = header + "." + to, found = true;

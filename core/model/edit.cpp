@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/edit.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
+#include <set>
 
 namespace kp {
 
@@ -44,14 +47,63 @@ struct Applier {
         return Done{};
     }
     Status operator()(const FieldChange& c) const {
-        std::string* field = c.field == "part" ? &p.part : c.field == "board" ? &p.board : c.field == "top" ? &p.top : c.field == "delays" ? &p.delays : nullptr;
-        if (!field || *field != c.before) return stale("The field '" + c.field + "'");
-        *field = c.after;
+        if (!known(c.field) || field_text(p, c.field) != c.before) return stale("The field '" + c.field + "'");
+        if (auto* text = plain(c.field)) return *text = c.after, Done{};
+        if (auto* list = plain_list(c.field)) return *list = list_of(c.after), Done{};
+        auto& map = c.field == "defines" ? p.defines : p.parameters;
+        map.clear();
+        for (const auto& line : list_of(c.after)) map[line.substr(0, line.find('='))] = line.find('=') == std::string::npos ? "" : line.substr(line.find('=') + 1);
+        return Done{};
+    }
+
+    static bool known(const std::string& field) {
+        static const std::set<std::string> names{"name", "part", "board", "top", "delays", "netlists", "libraries", "sources", "modules", "defines", "parameters", "ports"};
+        return names.contains(field);
+    }
+    std::string* plain(const std::string& f) const { return f == "name" ? &p.name : f == "part" ? &p.part : f == "board" ? &p.board : f == "top" ? &p.top : f == "delays" ? &p.delays : nullptr; }
+    std::vector<std::string>* plain_list(const std::string& f) const { return f == "netlists" ? &p.netlists : f == "libraries" ? &p.libraries : f == "sources" ? &p.sources : f == "modules" ? &p.modules : f == "ports" ? &p.ports : nullptr; }
+    Status operator()(const SdcFileChange& c) const {
+        auto at = p.constraints.end();
+        if (c.before) {
+            at = std::find(p.constraints.begin(), p.constraints.end(), *c.before);
+            if (at == p.constraints.end()) return stale(c.before->path);
+        } else if (c.after && std::any_of(p.constraints.begin(), p.constraints.end(), [&](const SdcFile& f) { return f.path == c.after->path; })) {
+            return stale(c.after->path);
+        }
+        if (c.before && c.after) *at = *c.after;
+        else if (c.before) p.constraints.erase(at);
+        else if (c.after) p.constraints.push_back(*c.after);
         return Done{};
     }
 };
 
 }  // namespace
+
+std::string lines_of(const std::vector<std::string>& list) {
+    std::string out;
+    for (const auto& entry : list) out += (out.empty() ? "" : "\n") + entry;
+    return out;
+}
+
+std::vector<std::string> list_of(const std::string& lines) {
+    std::vector<std::string> out;
+    for (const auto line : split(lines, '\n'))
+        if (!line.empty()) out.emplace_back(line);
+    return out;
+}
+
+std::string field_text(const Project& project, const std::string& field) {
+    Project& p = const_cast<Project&>(project);  // Applier only hands out where the field is
+    const Applier a{p};
+    if (const auto* text = a.plain(field)) return *text;
+    if (const auto* list = a.plain_list(field)) return lines_of(*list);
+    std::vector<std::string> lines;
+    if (field == "defines" || field == "parameters")
+        for (const auto& [name, value] : field == "defines" ? project.defines : project.parameters) lines.push_back(value.empty() ? name : name + "=" + value);
+    return lines_of(lines);
+}
+
+FieldChange set_field(const Project& project, const std::string& field, const std::string& text) { return {field, field_text(project, field), text}; }
 
 Edit Edit::inverse() const {
     Edit back{title, {}};
@@ -83,9 +135,11 @@ Touched touched(const Edit& edit) {
     Touched t;
     for (const auto& change : edit.changes) {
         t.pegs |= std::holds_alternative<PegChange>(change) || std::holds_alternative<AttributeChange>(change);
-        t.text |= std::holds_alternative<TextChange>(change);
+        t.text |= std::holds_alternative<TextChange>(change) || std::holds_alternative<SdcFileChange>(change);
         t.waivers |= std::holds_alternative<WaiverChange>(change);
-        t.inputs |= std::holds_alternative<FieldChange>(change);
+        if (const auto* field = std::get_if<FieldChange>(&change)) {
+            t.inputs |= field->field != "ports" && field->field != "name";
+        }
     }
     return t;
 }

@@ -28,11 +28,16 @@ struct WaiverChange {
     Waiver waiver;
     bool add = true;
 };
-/// A single field of the project: part, board, top, delays.
+/// A single field of the project: name, part, board, top, delays; or a list with one entry a line: netlists, libraries,
+/// sources, modules, defines ("NAME=TEXT"), parameters, ports.
 struct FieldChange {
     std::string field, before, after;
 };
-using Change = std::variant<PegChange, AttributeChange, TextChange, WaiverChange, FieldChange>;
+/// A constraint file that comes, goes, or is switched otherwise; with its text, so that undo brings all of it back.
+struct SdcFileChange {
+    std::optional<SdcFile> before, after;
+};
+using Change = std::variant<PegChange, AttributeChange, TextChange, WaiverChange, FieldChange, SdcFileChange>;
 
 struct Edit {
     std::string title;  ///< what the user did, such as "peg tone to 112"
@@ -47,6 +52,13 @@ struct Edit {
 [[nodiscard]] Status apply(Project& project, const Edit& edit);
 
 /// Which parts of a project an edit touches, so that only what follows from them is computed again.
+/// A field as the text that FieldChange holds; empty for an unknown one.
+[[nodiscard]] std::string field_text(const Project& project, const std::string& field);
+/// The change that sets a field.
+[[nodiscard]] FieldChange set_field(const Project& project, const std::string& field, const std::string& text);
+[[nodiscard]] std::string lines_of(const std::vector<std::string>& list);
+[[nodiscard]] std::vector<std::string> list_of(const std::string& lines);
+
 struct Touched {
     bool pegs = false, text = false, waivers = false, inputs = false;
 };

@@ -49,6 +49,10 @@ using PegMap = std::map<std::string, Peg>;  ///< by port name
 struct Project {
     std::string name, part, board, top;
     std::vector<std::string> netlists, libraries;
+    std::vector<std::string> sources;  ///< HDL whose ports are planned while there is no netlist
+    std::vector<std::string> modules;  ///< plug-in modules as "name@HEADER"
+    std::map<std::string, std::string> defines, parameters;  ///< for the sources; parameters are whole numbers as text
+    std::vector<std::string> ports;    ///< the ports as last accepted, "in gray[4:0]"; empty before the first reading
     std::string delays;  ///< SDF path, may be empty
     std::vector<SdcFile> constraints;
     PegMap pegs;

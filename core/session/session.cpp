@@ -81,6 +81,9 @@ Status Session::change(const Edit& edit, bool journal) {
     if (auto status = kp::apply(next, edit); !status) return status;
     std::shared_ptr<const World> world = world_;
     if (touched(edit).inputs) {
+        // What changed on disk is offered, never taken along with another edit.
+        if (world_)
+            for (const auto& file : changed_files(disk_, *world_)) return Message{Severity::stop, "changed", file + " changed on disk. Read it again on Site first.", "", 0, 0};
         auto loaded = load_world(disk_, next, folder(), data_);
         if (!loaded) return loaded.messages();
         world = loaded.take();
@@ -128,6 +131,29 @@ Status Session::redo() {
         undo_.push_back(edit);
     }
     return status;
+}
+
+Result<Rereading> Session::reread() const {
+    auto world = load_world(disk_, file_.project, folder(), data_);
+    if (!world) return world.messages();
+    Rereading out{world.take(), changed_files(disk_, *world_), {}};
+    out.merge = compare_ports(group_ports(world_->netlist.ports), group_ports(out.world->netlist.ports));
+    return out;
+}
+
+Status Session::accept(const Rereading& reading, const std::vector<PortRename>& renames) {
+    cancel_analysis();
+    const auto before = world_;
+    world_ = reading.world;
+    auto status = apply(merge_edit(file_.project, reading.world->netlist.ports, reading.merge, renames));
+    if (!status) {
+        world_ = before;
+        return status;
+    }
+    // Even without an edit the analysis is of other inputs now.
+    ++revision_;
+    find_again();
+    return Done{};
 }
 
 void Session::find_again() { findings_ = find(*world_, file_.project, *analysis_); }

@@ -18,6 +18,7 @@
 #include "core/format/json/project_json.hpp"
 #include "core/session/journal.hpp"
 #include "core/session/log.hpp"
+#include "core/session/reread.hpp"
 
 #include <functional>
 #include <memory>
@@ -64,6 +65,13 @@ public:
     Status redo();
     /// What the findings would be after an edit; the session stays as it is. Text edits are run through the engine.
     [[nodiscard]] std::vector<Finding> preview(const Edit& edit) const;
+
+    /// Reads all inputs again beside the open ones and says what became of the ports. Errors: any reader's; nothing changes.
+    [[nodiscard]] Result<Rereading> reread() const;
+    /// Takes a rereading over: the new world, and one edit (one undo) that carries the accepted renames through.
+    Status accept(const Rereading& reading, const std::vector<PortRename>& renames);
+    /// Ports that differ from those the project last accepted, such as after a change while it was closed.
+    [[nodiscard]] PortMerge port_changes() const { return compare_ports(accepted_ports(project(), world().netlist.ports), group_ports(world().netlist.ports)); }
 
     /// Grows with every edit.
     [[nodiscard]] unsigned long long revision() const { return revision_; }

@@ -67,7 +67,7 @@ public:
     Loader(Disk& disk, const Project& project, std::string folder, std::string data) : disk_(disk), project_(project), folder_(std::move(folder)), data_(std::move(data)), world_(std::make_shared<World>()) {}
 
     Result<std::shared_ptr<const World>> run() {
-        const bool good = part() && board() && standards() && design();
+        const bool good = part() && board() && modules() && standards() && design();
         if (!good) return errors_;
         return Result<std::shared_ptr<const World>>(std::shared_ptr<const World>(world_), world_->notes);
     }
@@ -98,6 +98,7 @@ private:
 
     /// The part file whose code starts the ordering code; beside the project before the shipped ones.
     bool part() {
+        if (project_.part.empty()) return true;
         auto candidates = disk_.list(folder_, ".part.json");
         const auto shipped = disk_.list(data_ + "/parts", ".part.json");
         candidates.insert(candidates.end(), shipped.begin(), shipped.end());
@@ -125,9 +126,25 @@ private:
     }
 
     bool board() {
+        if (project_.board.empty()) {
+            world_->board.width_mm = 100, world_->board.height_mm = 80;
+            return true;
+        }
         const auto path = find(project_.board + ".board.json", "board", "boards");
         std::string text;
         return take(disk_.read(path), text) && take(read_board(text, path), world_->board);
+    }
+
+    bool modules() {
+        for (const auto& entry : project_.modules) {
+            const auto at = entry.find('@');
+            const auto path = find(entry.substr(0, at) + ".module.json", "module", "modules");
+            std::string text;
+            BoardModule module;
+            if (!take(disk_.read(path), text) || !take(read_module(text, path), module)) return false;
+            if (auto status = fit_module(world_->board, module, at == std::string::npos ? "" : entry.substr(at + 1)); !status) return errors_ = status.messages(), false;
+        }
+        return true;
     }
 
     bool standards() {
@@ -137,18 +154,41 @@ private:
     }
 
     bool design() {
-        std::vector<std::string> libraries, netlists;
+        std::vector<std::string> libraries, netlists, sources;
         for (const auto& path : project_.libraries) libraries.push_back(find(path, "cells", "cells"));
         for (const auto& path : project_.netlists) netlists.push_back(find(path, "netlist", ""));
+        for (const auto& path : project_.sources) sources.push_back(find(path, "source", ""));
         if (!take(load_libraries(disk_, libraries), world_->library)) return false;
-        if (!take(load_netlists(disk_, netlists, project_.top, world_->library), world_->netlist)) return false;
+        if (!netlists.empty() && !take(load_netlists(disk_, netlists, project_.top, world_->library), world_->netlist)) return false;
+        world_->language = netlists.empty() ? "" : "netlist";
+        if (netlists.empty() && !sources.empty() && !ports_only(sources)) return false;
         world_->index = std::make_unique<NetlistIndex>(world_->netlist);
-        if (project_.delays.empty()) return true;
+        if (project_.delays.empty() || netlists.empty()) return true;
         const auto path = find(project_.delays, "delays", "");
         std::string text;
         DelayFile delays;
         if (!take(disk_.read(path), text) || !take(read_sdf(text, path), delays)) return false;
         world_->delays = std::move(delays);
+        return true;
+    }
+
+    /// A design of which only the header is known: ports, each with a net, and no cells.
+    bool ports_only(const std::vector<std::string>& sources) {
+        PortRequest request;
+        request.top = project_.top;
+        request.defines = project_.defines;
+        for (const auto& [name, value] : project_.parameters) request.parameters[name] = to_integer(value).value_or(0);
+        PortList list;
+        if (!take(load_ports(disk_, sources, request), list)) return false;
+        auto& n = world_->netlist;
+        n.top = list.top;
+        n.files = sources;
+        n.ports = port_bits(list);
+        for (auto& port : n.ports) {
+            port.net = static_cast<std::uint32_t>(n.net_names.size());
+            n.net_names.push_back(port.name);
+        }
+        world_->language = list.language;
         return true;
     }
 

@@ -20,10 +20,12 @@
 namespace kp {
 
 struct InputFile {
-    std::string path, role;  ///< as in the project; "netlist", "cells", "delays", "constraints", "board", "part"
+    std::string path, role;  ///< as in the project; "netlist", "source", "cells", "delays", "board", "module", "part"
     std::string full;        ///< where it was found
     bool with_program = false;
     unsigned long long stamp = 0;
+    /// Copied in: it lies in the project's folder and goes where the project goes. Otherwise linked.
+    [[nodiscard]] bool linked() const { return !with_program && (path.starts_with("/") || path.starts_with("../")); }
 };
 
 /// Immutable once loaded.
@@ -38,10 +40,12 @@ struct World {
     DecodedCode code;
     std::vector<InputFile> files;
     std::vector<Message> notes;
+    std::string language;      ///< of the design: "netlist", "verilog", "systemverilog", "vhdl"; empty without one
 };
 
 /// Reads everything the project names; files are looked for beside the project, then in the data that ships. Errors: any
-/// reader's, each with file and line; a part code that no part file knows.
+/// reader's, each with file and line; a part code that no part file knows. Part, board and design may each be missing from
+/// a project that is only begun. The design is the netlist, or the ports of the sources while there is none.
 [[nodiscard]] Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder, const std::string& data);
 
 /// Reads and merges Liberty files. Errors: the disk's and the reader's.

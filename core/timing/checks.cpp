@@ -120,7 +120,7 @@ private:
             const auto latency = ideal_latency(p_.g, p_.constraints, k.clock, k.clock_edge, pin);
             const int side = k.setup ? early : late;
             s.capture_latency = (k.use_source ? latency.source[side] : 0) + (k.use_network ? latency.network[side] : 0);
-            const ObjectRef end = p_.g.is_port(k.node) ? ObjectRef{ObjectKind::port, static_cast<std::uint32_t>(k.node - p_.g.pins)} : ObjectRef{ObjectKind::pin, pin};
+            const ObjectRef end = p_.g.is_port(k.node) ? ObjectRef{ObjectKind::port, p_.g.port_of(k.node)} : ObjectRef{ObjectKind::pin, pin};
             s.uncertainty = uncertainty(p_.constraints, tag.clock, k.clock, end, k.setup);
             if (options_.common_path_credit && tag.clock == k.clock && k.use_source) {
                 const auto launched = ideal_latency(p_.g, p_.constraints, tag.clock, tag.clock_edge, no_id);

@@ -42,7 +42,7 @@ std::vector<std::vector<ClockAt>> spread_clocks(const Graph& g, const Constraint
     for (std::uint32_t c = 0; c < constraints.clocks.size(); ++c)
         for (const auto& o : constraints.clocks[c].sources) {
             if (o.kind == ObjectKind::net || o.kind == ObjectKind::cell) continue;
-            const NodeId node = o.kind == ObjectKind::port ? g.port_node(o.id) : o.id;
+            const NodeId node = o.kind == ObjectKind::port ? g.input_node(o.id) : o.id;
             source[node] = true;
             at[node].push_back({c, false});
         }
@@ -67,13 +67,14 @@ std::vector<std::vector<ClockAt>> spread_clocks(const Graph& g, const Constraint
 
 Latency ideal_latency(const Graph& g, const Constraints& constraints, std::uint32_t clock, int clock_edge, NodeId pin) {
     Latency out;
-    bool own[2] = {false, false};
+    bool own[2] = {false, false}, any = false;
     for (const auto& l : constraints.latencies) {
         if (!(clock_edge == rise ? l.rise : l.fall)) continue;
         for (const auto& o : l.objects) {
             const bool on_clock = o.kind == ObjectKind::clock && o.id == clock;
-            const bool on_pin = (o.kind == ObjectKind::port && g.is_port(pin) && g.port_node(o.id) == pin) || (o.kind == ObjectKind::pin && o.id == pin);
+            const bool on_pin = (o.kind == ObjectKind::port && pin != no_id && g.is_port(pin) && g.port_of(pin) == o.id) || (o.kind == ObjectKind::pin && o.id == pin);
             if (!on_clock && !on_pin) continue;
+            any = true;
             for (const int side : {early, late}) {
                 if (l.source) {
                     if (side == early ? l.early && l.minimum : l.late && l.maximum) out.source[side] = l.value;
@@ -83,6 +84,13 @@ Latency ideal_latency(const Graph& g, const Constraints& constraints, std::uint3
                 }
             }
         }
+    }
+    // An ideal generated clock without latency of its own has its master's source latency.
+    const auto& definition = constraints.clocks[clock];
+    const auto master = definition.generated && !any ? constraints.clock(definition.master) : no_id;
+    if (master != no_id && master < clock) {
+        const auto of_master = ideal_latency(g, constraints, master, clock_edge, no_id);
+        for (const int side : {early, late}) out.source[side] = of_master.source[side];
     }
     return out;
 }

@@ -29,16 +29,31 @@ std::string quarter(const Constraints& c) {
     return text;
 }
 
-void inputs(Propagation& p, const std::vector<bool>& port_excluded, TimingReport& report) {
+/// True when a path from this node ends at a check or at an output port; the unused half of a pair goes nowhere.
+bool leads_somewhere(const Graph& g, const std::vector<std::uint8_t>& endpoint, NodeId from) {
+    std::set<NodeId> seen{from};
+    std::vector<NodeId> open{from};
+    while (!open.empty()) {
+        const NodeId node = open.back();
+        open.pop_back();
+        if (endpoint[node] & is_endpoint) return true;
+        for (auto i = g.fanout_start[node]; i < g.fanout_start[node + 1]; ++i)
+            if (const auto to = g.arcs[g.fanout[i]].to; seen.insert(to).second) open.push_back(to);
+    }
+    return false;
+}
+
+void inputs(Propagation& p, const CheckResult& checks, const std::vector<bool>& port_excluded, TimingReport& report) {
     const auto& ports = p.g.netlist->ports;
     for (std::uint32_t i = 0; i < ports.size(); ++i) {
-        const NodeId node = p.g.port_node(i);
+        const NodeId node = p.g.input_node(i);
         if (ports[i].direction == Direction::out || !p.clocks_at[node].empty() || port_excluded[i]) continue;
         if (p.g.fanout_start[node] == p.g.fanout_start[node + 1]) continue;
         bool min = false, max = false;
         for (const auto& d : p.constraints.io_delays)
             if (d.input && d.port == i) min |= d.early, max |= d.late;
         if (min && max) continue;
+        if (!leads_somewhere(p.g, checks.endpoint, node)) continue;
         const char* why = !min && !max ? "no input delay" : min ? "only -min of its input delay is given" : "only -max of its input delay is given";
         report.coverage.untimed.push_back({ports[i].name, why, delay_line("set_input_delay", p.constraints, ports[i].name, !min && !max ? quarter(p.constraints) : "0", min ? " -max" : max ? " -min" : ""), true});
     }
@@ -67,7 +82,7 @@ void cover(Propagation& p, const CheckResult& checks, TimingReport& report) {
         if (e.from && e.setup && e.hold && e.kind == PathException::false_path && !e.to && e.through.empty())
             for (const auto& o : e.from->objects)
                 if (o.kind == ObjectKind::port) excluded[o.id] = true;
-    inputs(p, excluded, report);
+    inputs(p, checks, excluded, report);
     std::set<NodeId> no_clock;
     for (NodeId node = 0; node < g.nodes; ++node) {
         const auto state = checks.endpoint[node];
@@ -76,7 +91,7 @@ void cover(Propagation& p, const CheckResult& checks, TimingReport& report) {
         const bool timed = (state & setup_done) && (state & hold_done);
         if (timed || (state & on_purpose)) ++report.coverage.constrained;
         if (!timed && (state & on_purpose) && !(state & (setup_done | hold_done))) ++report.coverage.excluded;
-        if (g.is_port(node)) output(p, static_cast<std::uint32_t>(node - g.pins), state, report);
+        if (g.is_port(node)) output(p, g.port_of(node), state, report);
         const bool half = (state & setup_done) || (state & hold_done);
         if (!half && !(state & on_purpose) && plain[node].start != no_id) report.unconstrained.push_back({g.name(plain[node].start), g.name(node), plain[node].longest, plain[node].shortest});
     }

@@ -34,7 +34,8 @@ Exceptions::Nodes Exceptions::collect(const PathException::Point& point, int rol
     const auto& n = *g_.netlist;
     for (const auto& o : point.objects) {
         if (o.kind == ObjectKind::clock) out.clocks.push_back(o.id);
-        if (o.kind == ObjectKind::port) out.nodes.push_back(g_.port_node(o.id));
+        if (o.kind == ObjectKind::port && role != from_role) out.nodes.push_back(g_.port_node(o.id));
+        if (o.kind == ObjectKind::port && role != to_role) out.nodes.push_back(g_.input_node(o.id));
         if (o.kind == ObjectKind::pin) out.nodes.push_back(o.id);
         if (o.kind == ObjectKind::cell) {
             const auto& cell = n.cells[o.id];
@@ -51,7 +52,7 @@ Exceptions::Nodes Exceptions::collect(const PathException::Point& point, int rol
                     if (driver) out.nodes.push_back(p);
                 }
             for (std::uint32_t i = 0; i < n.ports.size(); ++i)
-                if (n.ports[i].net == o.id && n.ports[i].direction != Direction::out) out.nodes.push_back(g_.port_node(i));
+                if (n.ports[i].net == o.id && n.ports[i].direction != Direction::out) out.nodes.push_back(g_.input_node(i));
         }
     }
     std::sort(out.nodes.begin(), out.nodes.end());

@@ -73,13 +73,13 @@ void add_net_arcs(Graph& g) {
         if (d != Direction::out) sinks[n.pins[p].net].push_back(p);
     }
     for (std::uint32_t i = 0; i < n.ports.size(); ++i) {
-        if (n.ports[i].direction != Direction::out) drivers[n.ports[i].net].push_back(g.port_node(i));
+        if (n.ports[i].direction != Direction::out) drivers[n.ports[i].net].push_back(g.input_node(i));
         if (n.ports[i].direction != Direction::in) sinks[n.ports[i].net].push_back(g.port_node(i));
     }
     for (size_t net = 0; net < drivers.size(); ++net)
         for (const auto d : drivers[net])
             for (const auto s : sinks[net]) {
-                if (d == s) continue;
+                if (d == s || (g.is_port(d) && g.is_port(s) && g.port_of(d) == g.port_of(s))) continue;
                 Arc a;
                 a.from = d, a.to = s, a.delay = no_delay();
                 for (int side : {early, late}) a.delay[side][rise][rise] = a.delay[side][fall][fall] = 0;
@@ -147,6 +147,12 @@ Graph build_graph(const TimingInput& input) {
     g.library = &input.library;
     g.pins = input.netlist.pins.size();
     g.nodes = g.pins + input.netlist.ports.size();
+    g.entry.assign(input.netlist.ports.size(), no_id);
+    for (std::uint32_t i = 0; i < input.netlist.ports.size(); ++i)
+        if (input.netlist.ports[i].direction == Direction::inout) {
+            g.entry[i] = static_cast<NodeId>(g.nodes++);
+            g.both_ways.push_back(i);
+        }
     for (const auto& type : input.netlist.types) g.cell_types.push_back(input.library.cell(type));
     for (std::uint32_t c = 0; c < input.netlist.cells.size(); ++c) add_cell_arcs(g, c);
     add_net_arcs(g);
@@ -174,7 +180,7 @@ void load_of_drivers(Graph& g, const Constraints& constraints) {
         for (auto& v : net[l.object.kind == ObjectKind::port ? n.ports[l.object.id].net : l.object.id]) v += l.value;
     g.load.assign(g.nodes, {0, 0});
     for (NodeId i = 0; i < g.nodes; ++i) {
-        const auto id = g.is_port(i) ? n.ports[i - g.pins].net : n.pins[i].net;
+        const auto id = g.is_port(i) ? n.ports[g.port_of(i)].net : n.pins[i].net;
         if (id != no_id) g.load[i] = net[id];
     }
 }
@@ -208,7 +214,7 @@ void calculate_delays(Graph& g, const Constraints& constraints, const std::vecto
     for (const auto& t : constraints.input_transitions)
         for (const int side : {early, late})
             for (const int edge : {rise, fall})
-                if ((side == early ? t.minimum : t.maximum) && (edge == rise ? t.rise : t.fall)) g.slew[g.port_node(t.port)][side][edge] = t.value;
+                if ((side == early ? t.minimum : t.maximum) && (edge == rise ? t.rise : t.fall)) g.slew[g.input_node(t.port)][side][edge] = t.value;
     for (const auto node : g.order) {
         if (!std::isnan(ideal_clock_slew[node]))
             for (auto& side : g.slew[node]) side = {ideal_clock_slew[node], ideal_clock_slew[node]};

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The timing graph: a node for each instance pin and each port, an arc for each way a transition can go.
-// Nodes 0 … pins-1 are instance pins, then come the ports.
+// Nodes 0 … pins-1 are instance pins, then come the ports. A port in both directions has a second node behind them, for
+// what enters: what leaves by it does not come back in.
 #pragma once
 
 #include "core/timing/analyse.hpp"
@@ -53,8 +54,12 @@ struct Graph {
     std::vector<Message> messages;
 
     [[nodiscard]] NodeId port_node(std::uint32_t port) const { return static_cast<NodeId>(pins + port); }
+    /// Where paths start at a port; for a port in one direction the same node.
+    [[nodiscard]] NodeId input_node(std::uint32_t port) const { return entry[port] == no_id ? port_node(port) : entry[port]; }
+    [[nodiscard]] std::uint32_t port_of(NodeId node) const { return node < pins + netlist->ports.size() ? static_cast<std::uint32_t>(node - pins) : both_ways[node - pins - netlist->ports.size()]; }
+    std::vector<std::uint32_t> entry, both_ways;  ///< per port: its second node; per second node: its port
     [[nodiscard]] bool is_port(NodeId node) const { return node >= pins; }
-    [[nodiscard]] std::string name(NodeId node) const { return is_port(node) ? netlist->ports[node - pins].name : netlist->pin_name(node); }
+    [[nodiscard]] std::string name(NodeId node) const { return is_port(node) ? netlist->ports[port_of(node)].name : netlist->pin_name(node); }
     [[nodiscard]] const LibraryCell* cell_of(NodeId pin) const { return cell_types[netlist->cells[netlist->pins[pin].cell].type]; }
     std::vector<const LibraryCell*> cell_types;  ///< per type of the netlist
 };

@@ -135,7 +135,7 @@ std::vector<PlainDelay> plain_delays(const Graph& g) {
     };
     for (std::uint32_t i = 0; i < g.netlist->ports.size(); ++i)
         if (g.netlist->ports[i].direction != Direction::out)
-            for (const int e : {rise, fall}) put(g.port_node(i), e, 0, 0, g.port_node(i));
+            for (const int e : {rise, fall}) put(g.input_node(i), e, 0, 0, g.input_node(i));
     for (const auto& a : g.arcs)
         if (a.kind == Arc::launch)
             for (const int in : {rise, fall})

@@ -78,7 +78,7 @@ void Propagation::start_ports() {
     const auto& ports = g.netlist->ports;
     for (std::uint32_t p = 0; p < ports.size(); ++p) {
         if (ports[p].direction == Direction::out) continue;
-        const NodeId node = g.port_node(p);
+        const NodeId node = g.input_node(p);
         bool any = false;
         std::map<std::pair<std::uint32_t, int>, Start> by_edge;
         for (const auto& d : constraints.io_delays) {

@@ -87,7 +87,7 @@ TEST(World, TheBoardFitsItsPart) {
     }
     EXPECT_EQ(part.pin("16")->kind, PinKind::clock);  // the oscillator enters where a clock can
     // No two pins in one place, every supply of a bank present.
-    for (const char* file : {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json"}) {
+    for (const char* file : {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json", "data/parts/skr45t-b484.part.json"}) {
         const auto p = read_part(load(file), file).take();
         std::set<std::pair<int, int>> places;
         std::map<std::string, int> supplies;
@@ -97,6 +97,100 @@ TEST(World, TheBoardFitsItsPart) {
         }
         for (const auto& bank : p.banks) EXPECT_GT(supplies[bank.name], 0) << file << " bank " << bank.name;
     }
+}
+
+TEST(World, EveryBoardIsWiredToRealPinsOfFittingKind) {
+    for (const auto& [board_file, part_file] : {std::pair{"data/boards/tussock.board.json", "data/parts/skr12-q144.part.json"}, std::pair{"data/boards/saltmarsh.board.json", "data/parts/skr24-b256.part.json"}, std::pair{"data/boards/headland.board.json", "data/parts/skr45t-b484.part.json"}}) {
+        const auto b = read_board(load(board_file), board_file);
+        ASSERT_TRUE(b) << b.first().sentence();
+        const auto p = read_part(load(part_file), part_file);
+        ASSERT_TRUE(p) << p.first().sentence();
+        const auto& part = p.value();
+        const auto& board = b.value();
+        EXPECT_TRUE(board.part.starts_with(part.codes));
+        EXPECT_TRUE(decode_ordering_code(part.ordering, board.part).complete) << board.part;
+        EXPECT_FALSE(board.notes.empty());
+        size_t wired = 0;
+        for (const auto& net : board.nets) {
+            const auto* pin = part.pin(net.pin);
+            ASSERT_NE(pin, nullptr) << net.pin;
+            const auto at = board.at_pin(net.pin);
+            EXPECT_TRUE(pin->usable() || pin->kind == PinKind::lane || pin->kind == PinKind::lane_clock) << net.terminal;
+            EXPECT_GT(net.trace_mm, 0) << net.terminal;
+            ++wired;
+            if (!pin->usable()) continue;
+            // The standard of a terminal is one its bank can carry at the rail the board gives.
+            const auto* bank = part.bank(pin->bank);
+            EXPECT_NE(std::find(bank->standards.begin(), bank->standards.end(), at.terminal->standard), bank->standards.end()) << net.terminal << " " << at.terminal->standard << " in bank " << pin->bank;
+            char volts[8];
+            std::snprintf(volts, sizeof volts, "%.1f V", *board.rail(pin->bank));
+            EXPECT_NE(at.terminal->standard.find(volts), std::string::npos) << net.terminal;
+        }
+        size_t terminals = 0;
+        for (const auto& bp : board.parts) terminals += bp.terminals.size();
+        EXPECT_EQ(wired, terminals) << "every terminal of " << board.name << " is wired";
+        for (const auto& strap : board.straps) EXPECT_EQ(part.pin(strap.pin)->kind, PinKind::configuration) << strap.pin;
+        for (const auto& o : board.oscillators) {
+            const auto at = board.at_terminal(o.terminal);
+            ASSERT_NE(at.net, nullptr) << o.terminal;
+            const auto kind = part.pin(at.net->pin)->kind;
+            EXPECT_TRUE(kind == PinKind::clock || kind == PinKind::lane_clock) << o.terminal;
+        }
+    }
+}
+
+TEST(World, PartsAreCompleteToTheLastPin) {
+    for (const char* file : {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json", "data/parts/skr45t-b484.part.json"}) {
+        const auto p = read_part(load(file), file).take();
+        std::map<std::string, int> groups, strobes;
+        std::set<std::string> regions;
+        for (const auto& r : p.regions) regions.insert(r.name);
+        for (const auto& pin : p.pins) {
+            if (!pin.usable()) {
+                EXPECT_FALSE(pin.function.empty()) << pin.name;
+                continue;
+            }
+            EXPECT_FALSE(pin.bank.empty()) << pin.name;
+            EXPECT_TRUE(regions.contains(pin.region)) << pin.name;
+            EXPECT_EQ(p.pin(pin.supply_pair)->kind, PinKind::bank_supply) << pin.name;
+            EXPECT_EQ(p.pin(pin.supply_pair)->bank, pin.bank) << pin.name;
+            if (pin.kind == PinKind::clock) EXPECT_FALSE(pin.reaches.empty()) << pin.name;
+            if (!pin.byte_group.empty()) ++groups[pin.byte_group], strobes[pin.byte_group] += pin.strobe;
+        }
+        // A byte is eight bits, a mask and a strobe pair.
+        for (const auto& [name, count] : groups) EXPECT_EQ(count, 11) << file << name;
+        for (const auto& [name, count] : strobes) EXPECT_EQ(count, 2) << file << name;
+        for (const auto& bank : p.banks) {
+            const auto has = std::count_if(p.pins.begin(), p.pins.end(), [&](const Pin& pin) { return pin.bank == bank.name && pin.reference; });
+            EXPECT_EQ(has, 1) << file << " bank " << bank.name;
+            EXPECT_GT(bank.pin_ma, 0);
+        }
+        EXPECT_EQ(p.modes.size(), 3u);
+        EXPECT_GT(p.fabric.columns * p.fabric.rows * p.fabric.cells_per_site, p.resources.logic_cells * 9 / 10);
+    }
+    const auto tile = read_part(load("data/parts/skr45t-b484.part.json"), "p").take().tiles.at(0);
+    EXPECT_EQ(tile.lanes.size(), 8u);
+    EXPECT_EQ(tile.engines.size(), 3u);
+}
+
+TEST(OrderingCode, NearMissesAreShownLetterByLetter) {
+    const auto part = read_part(load("data/parts/skr12-q144.part.json"), "p").take();
+    EXPECT_EQ(nearest_code(part.ordering, "SKR12-Q144-2C"), "SKR12-Q144-2C");
+    EXPECT_EQ(nearest_code(part.ordering, "SKR12-Q14-2C"), "SKR12-Q144-2C");
+    EXPECT_EQ(nearest_code(part.ordering, "5KR24-8256-2C"), "SKR24-B256-2C");
+    EXPECT_EQ(nearest_code(part.ordering, "entirely else"), "");
+    const auto shown = [](const std::string& a, const std::string& b) {
+        std::string out;
+        for (const auto& l : compare_codes(a, b)) out += l.agrees() ? "=" : l.given == 0 ? "+" : l.wanted == 0 ? "-" : "x";
+        return out;
+    };
+    EXPECT_EQ(shown("SKR12-Q14-2C", "SKR12-Q144-2C"), "========+====");
+    EXPECT_EQ(shown("5KR24", "SKR24"), "x====");
+    EXPECT_EQ(shown("SKRR24", "SKR24").size(), 6u);
+    const auto decoded = decode_ordering_code(part.ordering, "SKR12-X144-2C");
+    EXPECT_FALSE(decoded.complete);
+    EXPECT_EQ(decoded.position, 6u);
+    EXPECT_EQ(decoded.expected, (std::vector<std::string>{"Q144", "B256", "B484"}));
 }
 
 TEST(ProjectFile, UnknownKeysSurviveAndTheOrderIsStable) {

@@ -32,6 +32,26 @@ void read_attributes(JsonText& j, Project& p) {
         p.attributes[j.text(at, "port")] = a;
     }
 }
+void read_pairs(JsonText& j, const char* key, std::map<std::string, std::string>& out) {
+    if (!j.root().contains(key)) return;
+    const auto& object = j.root().at(key);
+    if (!object.is_object()) return j.wrong("/" + std::string(key), "\"" + std::string(key) + "\" should be an object of texts.");
+    for (const auto& [name, value] : object.items()) {
+        if (value.is_string()) out[name] = value.get<std::string>();
+        else j.wrong("/" + std::string(key), "\"" + name + "\" should be a text.");
+    }
+}
+
+/// Lists that older files do not have are only written when there is something in them.
+void write_list(Json& j, const char* key, const std::vector<std::string>& list) {
+    if (!list.empty() || j.contains(key)) j[key] = list;
+}
+void write_pairs(Json& j, const char* key, const std::map<std::string, std::string>& pairs) {
+    if (pairs.empty() && !j.contains(key)) return;
+    j[key] = Json::object();
+    for (const auto& [name, value] : pairs) j[key][name] = value;
+}
+
 }  // namespace
 
 Result<ProjectFile> read_project(std::string_view text, const std::string& file) {
@@ -41,12 +61,17 @@ Result<ProjectFile> read_project(std::string_view text, const std::string& file)
     ProjectFile out;
     auto& p = out.project;
     p.name = j.text("", "name");
-    p.part = j.text("", "part");
-    p.board = j.text("", "board");
+    p.part = j.text("", "part", false);
+    p.board = j.text("", "board", false);
     p.top = j.text("", "top", false);
     p.netlists = j.texts("", "netlists");
     p.libraries = j.texts("", "libraries");
     p.delays = j.text("", "delays", false);
+    p.sources = j.texts("", "sources", false);
+    p.modules = j.texts("", "modules", false);
+    p.ports = j.texts("", "ports", false);
+    read_pairs(j, "defines", p.defines);
+    read_pairs(j, "parameters", p.parameters);
     for (size_t i = 0, n = j.count("", "constraints"); i < n; ++i) {
         const auto at = slot("/constraints", i);
         p.constraints.push_back({j.text(at, "path"), "", j.flag(at, "planning", true), j.flag(at, "analysis", true), j.flag(at, "handoff", true), j.flag(at, "target", false)});
@@ -73,6 +98,11 @@ std::string write_project(const ProjectFile& file) {
     j["netlists"] = p.netlists;
     j["libraries"] = p.libraries;
     j["delays"] = p.delays;
+    write_list(j, "sources", p.sources);
+    write_list(j, "modules", p.modules);
+    write_pairs(j, "defines", p.defines);
+    write_pairs(j, "parameters", p.parameters);
+    write_list(j, "ports", p.ports);
     j["constraints"] = Json::array();
     for (const auto& f : p.constraints) j["constraints"].push_back({{"path", f.path}, {"planning", f.planning}, {"analysis", f.analysis}, {"handoff", f.handoff}, {"target", f.target}});
     std::vector<std::string> ports;
@@ -114,6 +144,16 @@ PortAttributes attributes_from(const Json& j) {
     return {j.at(0).get<std::string>(), j.at(1).get<std::string>(), j.at(2).get<std::string>(), j.at(3).get<std::string>(), j.at(4).get<std::string>(), j.at(5).get<std::string>()};
 }
 
+Json file_json(const std::optional<SdcFile>& f) {
+    if (!f) return nullptr;
+    return {{"path", f->path}, {"text", f->text}, {"planning", f->planning}, {"analysis", f->analysis}, {"handoff", f->handoff}, {"target", f->target}};
+}
+std::optional<SdcFile> file_from(const Json& j) {
+    if (j.is_null()) return std::nullopt;
+    const auto flag = [&](const char* key) { return j.at(key).get<bool>(); };
+    return SdcFile{j.at("path").get<std::string>(), j.at("text").get<std::string>(), flag("planning"), flag("analysis"), flag("handoff"), flag("target")};
+}
+
 struct ToJson {
     Json operator()(const PegChange& c) const { return {{"kind", "peg"}, {"port", c.port}, {"before", peg_json(c.before)}, {"after", peg_json(c.after)}}; }
     Json operator()(const AttributeChange& c) const { return {{"kind", "attributes"}, {"port", c.port}, {"before", attributes_json(c.before)}, {"after", attributes_json(c.after)}}; }
@@ -121,6 +161,7 @@ struct ToJson {
     Json operator()(const WaiverChange& c) const {
         return {{"kind", "waiver"}, {"add", c.add}, {"rule", c.waiver.rule}, {"objects", c.waiver.objects}, {"reason", c.waiver.reason}, {"who", c.waiver.who}, {"date", c.waiver.date}};
     }
+    Json operator()(const SdcFileChange& c) const { return {{"kind", "file"}, {"before", file_json(c.before)}, {"after", file_json(c.after)}}; }
     Json operator()(const FieldChange& c) const { return {{"kind", "field"}, {"field", c.field}, {"before", c.before}, {"after", c.after}}; }
 };
 
@@ -131,6 +172,7 @@ Change change_from(const Json& j) {
     if (kind == "attributes") return AttributeChange{text("port"), attributes_from(j.at("before")), attributes_from(j.at("after"))};
     if (kind == "text") return TextChange{text("file"), j.at("offset").get<size_t>(), text("before"), text("after")};
     if (kind == "waiver") return WaiverChange{{text("rule"), j.at("objects").get<std::vector<std::string>>(), text("reason"), text("who"), text("date")}, j.at("add").get<bool>()};
+    if (kind == "file") return SdcFileChange{file_from(j.at("before")), file_from(j.at("after"))};
     return FieldChange{text("field"), text("before"), text("after")};
 }
 

@@ -23,7 +23,7 @@ const std::vector<OptionRow>& path_options() {
 const std::vector<CommandRow>& rows() {
     static const std::vector<CommandRow> table{
         {"create_clock", {{"-period", number}, {"-name", words}, {"-waveform", words}, {"-add", flag}, {"-comment", words}}, 0, 1, true, "A clock: its period in ns, its rise and fall times, and the port or pin it enters by."},
-        {"create_generated_clock", {{"-name", words}, {"-source", words}, {"-edges", words}, {"-edge_shift", words}, {"-divide_by", number}, {"-multiply_by", number}, {"-duty_cycle", number}, {"-invert", flag}, {"-combinational", flag}, {"-add", flag}, {"-master_clock", words}, {"-comment", words}}, 1, 1, false, "A clock made inside the part from another one."},
+        {"create_generated_clock", {{"-name", words}, {"-source", words}, {"-edges", words}, {"-edge_shift", words}, {"-divide_by", number}, {"-multiply_by", number}, {"-duty_cycle", number}, {"-invert", flag}, {"-combinational", flag}, {"-add", flag}, {"-master_clock", words}, {"-comment", words}}, 1, 1, true, "A clock made inside the part from another one."},
         {"set_clock_latency", with({{"-source", flag}, {"-early", flag}, {"-late", flag}, {"-clock", words}}, min_max_edge), 2, 2, true, "How long a clock takes from its origin to the registers."},
         {"set_clock_uncertainty", {{"-setup", flag}, {"-hold", flag}, {"-from", words}, {"-rise_from", words}, {"-fall_from", words}, {"-to", words}, {"-rise_to", words}, {"-fall_to", words}, {"-rise", flag}, {"-fall", flag}}, 1, 2, true, "By how much a clock edge may come early or late."},
         {"set_clock_transition", min_max_edge, 2, 2, true, "The transition time of an ideal clock at the registers."},

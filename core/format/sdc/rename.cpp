@@ -1,0 +1,107 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/sdc/rename.hpp"
+
+#include "core/format/sdc/text.hpp"
+
+#include <algorithm>
+#include <cctype>
+#include <map>
+#include <set>
+
+namespace kp::sdc {
+
+namespace {
+
+bool name_char(char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_'; }
+
+class Renamer {
+public:
+    Renamer(const std::string& text, const std::vector<std::pair<std::string, std::string>>& buses) : text_(text), names_(buses.begin(), buses.end()) {}
+
+    std::vector<Replacement> run() {
+        for (const auto& command : split_commands(text_, "").commands) one(command, 0);
+        std::sort(out_.begin(), out_.end(), [](const Replacement& a, const Replacement& b) { return a.offset < b.offset; });
+        return std::move(out_);
+    }
+
+private:
+    [[nodiscard]] std::string_view of(Span s) const { return s.of(text_); }
+
+    void one(Span command, int depth) {
+        const auto words = words_of(text_, command);
+        if (words.empty() || depth > 20) return;
+        const auto name = of(words[0]);
+        static const std::set<std::string_view> with_scripts{"if", "foreach", "for", "while", "proc", "catch", "eval"};
+        static const std::set<std::string_view> no_ports{"set", "get_clocks", "get_cells", "get_lib_cells", "get_lib_pins", "get_pins", "expr", "puts", "source", "set_units", "group_path"};
+        bool named = false;
+        size_t objects = 0;
+        for (size_t i = 1; i < words.size(); ++i) {
+            const auto word = of(words[i]);
+            if (word.starts_with("[")) {
+                inside({words[i].begin + 1, words[i].end - 1}, depth);
+                objects = i;
+            } else if (with_scripts.contains(name) && word.starts_with("{")) {
+                inside({words[i].begin + 1, words[i].end - 1}, depth);
+            } else if (word.starts_with("-") && word.size() > 1 && std::isalpha(static_cast<unsigned char>(word[1]))) {
+                named = named || word == "-name";
+                // These take the name of a clock or a remark, not of a port.
+                static const std::set<std::string_view> other{"-name", "-clock", "-comment", "-master_clock", "-group", "-rise_clock", "-fall_clock"};
+                if (!other.contains(word)) continue;
+                ++i;
+                // A query given as the clock still has to be looked into.
+                if (i < words.size() && of(words[i]).starts_with("[")) inside({words[i].begin + 1, words[i].end - 1}, depth);
+            } else if (!no_ports.contains(name) && !with_scripts.contains(name)) {
+                words_in(words[i]);
+                objects = i;
+            }
+        }
+        if (name == "create_clock" && !named && objects > 0) keep_clock_name(words[0], words[objects]);
+    }
+
+    /// Commands between brackets or braces.
+    void inside(Span script, int depth) {
+        const std::string part(of(script));
+        for (const auto& command : split_commands(part, "").commands) one({script.begin + command.begin, script.begin + command.end}, depth + 1);
+    }
+
+    /// Each name in a word or list that is one of ours, alone or with an index behind.
+    template <class Found>
+    void each_name(Span word, Found found) {
+        for (size_t i = word.begin; i < word.end;) {
+            if (!name_char(text_[i])) {
+                ++i;
+                continue;
+            }
+            size_t end = i;
+            while (end < word.end && name_char(text_[end])) ++end;
+            const bool variable = i > 0 && (text_[i - 1] == '$' || (text_[i - 1] == '{' && i > 1 && text_[i - 2] == '$'));
+            const bool part = (i > 0 && (text_[i - 1] == '*' || text_[i - 1] == '?' || text_[i - 1] == '/' || text_[i - 1] == '.')) || (end < word.end && (text_[end] == '*' || text_[end] == '?' || text_[end] == '/' || text_[end] == '.'));
+            const bool index = i > word.begin && text_[i - 1] == '[';
+            const auto at = names_.find(text_.substr(i, end - i));
+            if (at != names_.end() && !variable && !part && !index) found(i, at->first, at->second);
+            i = end;
+        }
+    }
+
+    void words_in(Span word) {
+        each_name(word, [&](size_t offset, const std::string& before, const std::string& after) { out_.push_back({offset, before, after}); });
+    }
+
+    void keep_clock_name(Span command, Span objects) {
+        std::string first;
+        each_name(objects, [&](size_t, const std::string& before, const std::string&) {
+            if (first.empty()) first = before;
+        });
+        if (!first.empty()) out_.push_back({command.end, "", " -name " + quote(first)});
+    }
+
+    const std::string& text_;
+    std::map<std::string, std::string> names_;
+    std::vector<Replacement> out_;
+};
+
+}  // namespace
+
+std::vector<Replacement> rename_ports(const std::string& text, const std::vector<std::pair<std::string, std::string>>& buses) { return Renamer(text, buses).run(); }
+
+}  // namespace kp::sdc

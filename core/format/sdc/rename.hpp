@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// New names of ports carried through constraint text.
+#pragma once
+
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace kp::sdc {
+
+/// A replacement in a text. Offsets speak of the text as it was before all of them.
+struct Replacement {
+    size_t offset = 0;
+    std::string before, after;
+};
+
+/// Where `text` names the ports, as buses ("gray", "gray[*]", "gray[2]") or bits: inside get_ports, and as plain arguments
+/// that are not the name of a clock. A create_clock that had its name from a renamed port gets that name as -name, so that
+/// everything that speaks of the clock goes on. Comments, patterns such as `g*` and variables stay as they are.
+[[nodiscard]] std::vector<Replacement> rename_ports(const std::string& text, const std::vector<std::pair<std::string, std::string>>& buses);
+
+}  // namespace kp::sdc

@@ -1,0 +1,188 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""What the demo composers share: a small structural netlist, its Verilog, the made-up cell library and made-up delays.
+
+All numbers are invented; all output depends on the input only, so that it is the same to the byte on every machine.
+"""
+
+
+class Netlist:
+    """Cells as (type, name, pins by name, truth table or None); wires in the order they were made."""
+
+    def __init__(self, clock="clk"):
+        self.cells, self.wires, self.clock = [], [], clock
+
+    def wire(self, name):
+        self.wires.append(name)
+        return name
+
+    def add(self, kind, name, pins, table=None):
+        self.cells.append((kind, name, pins, table))
+        return pins
+
+    def look(self, name, inputs, function):
+        """A look-up cell: bit i of the table is the output when the inputs, first input lowest, spell i."""
+        n = len(inputs)
+        table = sum(1 << i for i in range(1 << n) if function(*[(i >> k) & 1 for k in range(n)]))
+        pins = {f"A{k}": w for k, w in enumerate(inputs)}
+        pins["Y"] = self.wire(name)
+        self.add(f"SK_LOOK{n}", "u_" + name, pins, f"{1 << n}'h{table:x}")
+        return name
+
+    def reg(self, name, data, enable=None, clock=None, falling=False):
+        pins = {"D": data, "CK": clock or self.clock}
+        if enable:
+            pins["E"] = enable
+        pins["Q"] = self.wire(name)
+        self.add("SK_REG_N" if falling else "SK_REG_E" if enable else "SK_REG", name + "_reg", pins)
+        return name
+
+
+def verilog(n, head):
+    """`head`: the lines of the module's header, up to and with its port declarations."""
+    out = list(head) + [""]
+    for at in range(0, len(n.wires), 8):
+        out.append("  wire " + ", ".join(n.wires[at:at + 8]) + ";")
+    out.append("")
+    for kind, name, pins, table in n.cells:
+        param = f" #(.TABLE({table}))" if table else ""
+        out.append(f"  {kind}{param} {name} (" + ", ".join(f".{p}({w})" for p, w in pins.items()) + ");")
+    return "\n".join(out + ["endmodule", ""])
+
+
+# cell: intrinsic delay ns, ns per pF of load, input capacitance pF
+TIMES = {"SK_LOOK1": (0.210, 2.0), "SK_LOOK2": (0.240, 2.0), "SK_LOOK3": (0.270, 2.1), "SK_LOOK4": (0.300, 2.2),
+         "SK_PAD_IN": (0.850, 1.0), "SK_PAD_OUT": (2.300, 0.06), "SK_CLOCK_ROOT": (0.620, 0.2), "SK_REG": (0.280, 2.0), "SK_REG_E": (0.280, 2.0), "SK_REG_N": (0.280, 2.0),
+         "SK_PAD_TWO": (2.400, 0.06), "SK_PAIR_IN": (0.900, 1.0), "SK_PAIR_OUT": (1.700, 0.06), "SK_PLL": (0.350, 0.2)}
+
+
+def table(name, base, slope, scale=1.0):
+    rows = []
+    for slew in (0.02, 0.2, 0.8):
+        rows.append('"' + ", ".join(f"{scale * (base + slope * load + 0.18 * slew):.4f}" for load in (0.002, 0.02, 0.1)) + '"')
+    return f"        {name} (grid3) {{ values ({', '.join(rows)}); }}"
+
+
+def arc(cell, related, kind, sense):
+    base, slope = TIMES[cell]
+    out = ["      timing () {", f'        related_pin : "{related}";', f"        timing_type : {kind};"]
+    if sense:
+        out.append(f"        timing_sense : {sense};")
+    out += [table("cell_rise", base, slope), table("cell_fall", base, slope, 1.04),
+            table("rise_transition", 0.05, 1.6), table("fall_transition", 0.05, 1.5), "      }"]
+    return out
+
+
+def check(kind, rise, fall):
+    return ["      timing () {", '        related_pin : "CK";', f"        timing_type : {kind};",
+            f'        rise_constraint (scalar) {{ values ("{rise:.3f}"); }}', f'        fall_constraint (scalar) {{ values ("{fall:.3f}"); }}', "      }"]
+
+
+def pin(name, direction, body=(), **attributes):
+    out = [f"    pin ({name}) {{", f"      direction : {direction};"]
+    out += [f"      {k} : {v};" for k, v in attributes.items()]
+    return out + list(body) + ["    }"]
+
+
+def liberty():
+    out = ["/* SPDX-License-Identifier: GPL-3.0-or-later */", "/* Cells of the made-up Skerry series, speed 2. Invented numbers. */", "library (skerry_2) {",
+           '  time_unit : "1ns";', "  capacitive_load_unit (1, pf);", '  voltage_unit : "1V";', "  nom_voltage : 1.1;",
+           "  /* the parameter that carries the truth table of a look-up cell; bit i is the output for inputs A0 + 2 A1 + 4 A2 + 8 A3 = i */",
+           '  define (truth_table_parameter, cell, string);', "  lu_table_template (grid3) {", "    variable_1 : input_net_transition;",
+           "    variable_2 : total_output_net_capacitance;", '    index_1 ("0.02, 0.2, 0.8");', '    index_2 ("0.002, 0.02, 0.1");', "  }"]
+    for k in (1, 2, 3, 4):
+        cell = f"SK_LOOK{k}"
+        out += [f"  cell ({cell}) {{", '    truth_table_parameter : "TABLE";']
+        for i in range(k):
+            out += pin(f"A{i}", "input", capacitance=0.004)
+        body = sum((arc(cell, f"A{i}", "combinational", "non_unate") for i in range(k)), [])
+        out += pin("Y", "output", body) + ["  }"]
+    for cell in ("SK_REG", "SK_REG_E", "SK_REG_N"):
+        enable, edge = cell.endswith("_E"), "falling" if cell.endswith("_N") else "rising"
+        out += [f"  cell ({cell}) {{", "    ff (state, state_n) {", f'      clocked_on : "{"!CK" if edge == "falling" else "CK"}";',
+                f'      next_state : "{"(E * D) + (!E * state)" if enable else "D"}";', "    }"]
+        out += pin("D", "input", check(f"setup_{edge}", 0.120, 0.130) + check(f"hold_{edge}", 0.040, 0.035), capacitance=0.003)
+        if enable:
+            out += pin("E", "input", check("setup_rising", 0.180, 0.190) + check("hold_rising", 0.030, 0.030), capacitance=0.003)
+        out += pin("CK", "input", capacitance=0.002, clock="true")
+        out += pin("Q", "output", arc(cell, "CK", f"{edge}_edge", None), function='"state"') + ["  }"]
+    for cell, a, y in (("SK_PAD_IN", "PAD", "Y"), ("SK_PAD_OUT", "A", "PAD"), ("SK_CLOCK_ROOT", "A", "Y")):
+        out += [f"  cell ({cell}) {{"] + pin(a, "input", capacitance=0.006 if a == "A" else 5.0)
+        out += pin(y, "output", arc(cell, a, "combinational", "positive_unate"), function=f'"{a}"') + ["  }"]
+    # A pad in both directions: driven while E is high, and read back.
+    out += ["  cell (SK_PAD_TWO) {"] + pin("A", "input", capacitance=0.006) + pin("E", "input", capacitance=0.006)
+    out += pin("PAD", "inout", arc("SK_PAD_TWO", "A", "combinational", "positive_unate") + arc("SK_PAD_TWO", "E", "combinational", "positive_unate"), function='"A * E"', three_state='"!E"', capacitance=5.0)
+    out += pin("Y", "output", arc("SK_PAD_IN", "PAD", "combinational", "positive_unate"), function='"PAD"') + ["  }"]
+    # Differential pads: two wires outside, one inside. The complement carries the same edge the other way round.
+    out += ["  cell (SK_PAIR_IN) {"] + pin("P", "input", capacitance=3.0) + pin("N", "input", capacitance=3.0)
+    out += pin("Y", "output", arc("SK_PAIR_IN", "P", "combinational", "positive_unate"), function='"P"') + ["  }"]
+    out += ["  cell (SK_PAIR_OUT) {"] + pin("A", "input", capacitance=0.006)
+    out += pin("P", "output", arc("SK_PAIR_OUT", "A", "combinational", "positive_unate"), function='"A"')
+    out += pin("N", "output", arc("SK_PAIR_OUT", "A", "combinational", "negative_unate"), function='"!A"') + ["  }"]
+    # A PLL: what its outputs do is said by generated clocks in the constraints; the simulation lets them follow the input.
+    out += ["  cell (SK_PLL) {"] + pin("CKI", "input", capacitance=0.006)
+    for k in range(4):
+        out += pin(f"CK{k}", "output", arc("SK_PLL", "CKI", "combinational", "positive_unate"), function='"CKI"')
+    return "\n".join(out + ["  }", "}", ""])
+
+
+def spread(text, low, high):
+    """A number between low and high that depends on the text only (an FNV-1a hash): the same on every machine."""
+    h = 0xCBF29CE484222325
+    for byte in text.encode():
+        h = ((h ^ byte) * 0x100000001B3) & 0xFFFFFFFFFFFFFFFF
+    return low + (high - low) * ((h >> 20) % 10000) / 9999.0
+
+
+def triple(typ):
+    return f"({0.82 * typ:.3f}:{typ:.3f}:{1.16 * typ:.3f})"
+
+
+OUTPUTS = {"SK_PLL": ("CK0", "CK1", "CK2", "CK3"), "SK_PAIR_OUT": ("P", "N"), "SK_PAD_OUT": ("PAD",), "SK_PAD_TWO": ("PAD", "Y")}
+OUTSIDE = {"SK_PAD_IN": ("PAD",), "SK_PAD_TWO": ("PAD",), "SK_PAIR_IN": ("P", "N")}
+
+
+def arcs_of(kind, pins):
+    """Pairs of (source, target) that an IOPATH is written for."""
+    if kind == "SK_PAD_TWO":
+        return [("A", "PAD"), ("E", "PAD"), ("PAD", "Y")]
+    if kind == "SK_PAIR_IN":
+        return [("P", "Y")]
+    if "Q" in pins:
+        return [("(negedge CK)" if kind == "SK_REG_N" else "(posedge CK)", "Q")]
+    outs = [p for p in OUTPUTS.get(kind, ("Y",)) if p in pins]
+    return [(s, t) for t in outs for s in pins if s not in outs]
+
+
+def sdf(n, design, program, wire_ns=None):
+    """Delays for every cell and wire. `wire_ns(driver, sink, net)` gives a wire's typical delay, or None for the usual spread."""
+    out = ["(DELAYFILE", '  (SDFVERSION "3.0")', f'  (DESIGN "{design}")', f'  (PROGRAM "{program}")', "  (DIVIDER /)", "  (TIMESCALE 1ns)"]
+    drivers = {}
+    for kind, name, pins, _ in n.cells:
+        for p in ("Q",) if "Q" in pins else OUTPUTS.get(kind, ("Y",)):
+            if p in pins and not (p in ("PAD", "P", "N")):
+                drivers[pins[p]] = f"{name}/{p}"
+    clocks = {pins["CK"] for _, _, pins, _ in n.cells if "CK" in pins}
+    out += [f'  (CELL (CELLTYPE "{design}") (INSTANCE )', "    (DELAY (ABSOLUTE"]
+    for kind, name, pins, _ in n.cells:
+        for p, w in pins.items():
+            if p == "Q" or p in OUTPUTS.get(kind, ("Y",)) or p in OUTSIDE.get(kind, ()):
+                continue
+            wire = wire_ns(drivers[w], f"{name}/{p}", w) if wire_ns else None
+            if wire is None:
+                wire = spread(w + name + p, 0.05, 0.07) if w in clocks else spread(w + name + p, 0.22, 0.95)
+            out.append(f"      (INTERCONNECT {drivers[w]} {name}/{p} {triple(wire)})")
+    out.append("    ))\n  )")
+    for kind, name, pins, _ in n.cells:
+        base = TIMES[kind][0] * spread(name, 0.97, 1.05)
+        out += [f'  (CELL (CELLTYPE "{kind}") (INSTANCE {name})', "    (DELAY (ABSOLUTE"]
+        for s, t in arcs_of(kind, pins):
+            b = TIMES["SK_PAD_IN"][0] * spread(name, 0.97, 1.05) if kind == "SK_PAD_TWO" and t == "Y" else base
+            out.append(f"      (IOPATH {s} {t} {triple(b)} {triple(1.04 * b)})")
+        out.append("    ))")
+        if "CK" in pins:
+            edge = "negedge" if kind == "SK_REG_N" else "posedge"
+            out.append("    (TIMINGCHECK")
+            out += [f"      (SETUPHOLD {p} ({edge} CK) ({0.13 if p == 'D' else 0.19:.3f}) ({0.04 if p == 'D' else 0.03:.3f}))" for p in ("D", "E") if p in pins]
+            out.append("    )")
+        out.append("  )")
+    return "\n".join(out + [")", ""])
