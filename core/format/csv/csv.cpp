@@ -19,32 +19,36 @@ std::string csv_row(const std::vector<std::string>& fields) {
     return out + "\n";
 }
 
-std::vector<std::vector<std::string>> read_csv(std::string_view text) {
+std::vector<std::vector<std::string>> read_csv(std::string_view text, char delimiter, std::vector<int>* lines) {
     std::vector<std::vector<std::string>> rows;
     std::vector<std::string> row;
     std::string field;
     bool quoted = false, any = false;
+    int line = 1, started = 1;
     const auto end_row = [&] {
         row.push_back(std::move(field));
         field.clear();
         rows.push_back(std::move(row));
         row.clear();
         any = false;
+        if (lines) lines->push_back(started);
     };
     for (size_t i = 0; i < text.size(); ++i) {
         const char c = text[i];
+        if (c == '\n') ++line;
         if (quoted) {
             if (c != '"') field += c;
             else if (i + 1 < text.size() && text[i + 1] == '"') field += text[++i];
             else quoted = false;
         } else if (c == '"' && field.empty()) {
             quoted = any = true;
-        } else if (c == ',') {
+        } else if (c == delimiter) {
             row.push_back(std::move(field));
             field.clear();
             any = true;
         } else if (c == '\n') {
             end_row();
+            started = line;
         } else if (c != '\r' || i + 1 == text.size() || text[i + 1] != '\n') {
             field += c;
             any = true;

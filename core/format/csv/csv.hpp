@@ -13,6 +13,7 @@ namespace kp {
 [[nodiscard]] std::string csv_row(const std::vector<std::string>& fields);
 
 /// Reads RFC 4180 text into rows; tolerant of \n and \r\n, of a missing last line end, and of quotes left open at the end.
-[[nodiscard]] std::vector<std::vector<std::string>> read_csv(std::string_view text);
+/// `delimiter` stands between fields; `lines`, when given, gets the line (from 1) at which each row starts.
+[[nodiscard]] std::vector<std::vector<std::string>> read_csv(std::string_view text, char delimiter = ',', std::vector<int>* lines = nullptr);
 
 }  // namespace kp

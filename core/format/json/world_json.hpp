@@ -18,6 +18,9 @@ namespace kp {
 [[nodiscard]] Result<Board> read_board(std::string_view text, const std::string& file);
 /// Schema kitepeg.module/1. Errors: as read_board; whether it fits a header says fit_module.
 [[nodiscard]] Result<BoardModule> read_module(std::string_view text, const std::string& file);
+/// The files that read_part and read_board read back to the same values; what is not known is left out.
+[[nodiscard]] std::string write_part(const Part& part);
+[[nodiscard]] std::string write_board(const Board& board);
 /// Schema kitepeg.standards/1.
 [[nodiscard]] Result<StandardTable> read_standards(std::string_view text, const std::string& file);
 

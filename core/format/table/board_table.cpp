@@ -1,0 +1,341 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/table/board_table.hpp"
+
+#include "core/base/text.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cmath>
+#include <set>
+
+namespace kp::table {
+
+namespace {
+
+struct RoleRow {
+    Role role;
+    const char* name;
+    std::vector<std::string> headings;  ///< lower case, the surest first
+};
+const std::array<RoleRow, role_count>& roles() {
+    static const std::array<RoleRow, role_count> rows{{
+        {Role::ignored, "not used", {}},
+        {Role::part, "board part", {"peripheral", "component", "refdes", "ref", "device", "part", "block", "connector", "group"}},
+        {Role::terminal, "terminal", {"terminal", "signal", "net", "name", "function", "port"}},
+        {Role::pin, "FPGA pin", {"fpga pin", "fpga ball", "ball", "pin", "location", "pad"}},
+        {Role::direction, "direction", {"direction", "dir", "in/out", "i/o", "type"}},
+        {Role::active, "active level", {"active", "polarity"}},
+        {Role::standard, "I/O standard", {"i/o standard", "io standard", "standard", "level", "voltage"}},
+        {Role::trace, "trace length", {"trace", "length"}},
+        {Role::series, "series resistor", {"series"}},
+        {Role::pull, "pull", {"pull direction", "pull up/down", "pull"}},
+        {Role::pull_ohm, "pull resistor", {"pull resistor", "pull ohm", "pull-up", "pullup", "resistor"}},
+        {Role::capacitance, "capacitance", {"capacitance", "cap"}},
+        {Role::frequency, "frequency", {"frequency", "freq", "clock rate", "mhz"}},
+        {Role::kind, "kind of part", {"kind", "class", "category"}},
+    }};
+    return rows;
+}
+
+std::string plain(std::string_view heading) {
+    std::string out;
+    for (const char c : lower(heading)) out += c == '_' || c == '-' ? ' ' : c;
+    return std::string(trim(out));
+}
+
+std::optional<TerminalDirection> direction_word(const std::string& word, bool from_fpga) {
+    const auto w = lower(word);
+    const auto turned = [&](TerminalDirection seen_by_part, TerminalDirection other) { return from_fpga ? other : seen_by_part; };
+    if (w == "in" || w == "input" || w == "i") return turned(TerminalDirection::reads, TerminalDirection::drives);
+    if (w == "out" || w == "output" || w == "o") return turned(TerminalDirection::drives, TerminalDirection::reads);
+    if (w == "inout" || w == "io" || w == "i/o" || w == "bidir" || w == "both" || w == "bi" || w == "in/out") return TerminalDirection::both;
+    if (w == "drives" || w == "reads" || w == "passive") return terminal_direction_of(w);
+    return std::nullopt;
+}
+
+/// What a kind of part is, from its name.
+std::string kind_of(const std::string& name) {
+    const auto n = lower(name);
+    const std::pair<const char*, const char*> known[] = {{"led", "lamp"}, {"lamp", "lamp"}, {"button", "key"}, {"key", "key"}, {"switch", "rocker"}, {"rocker", "rocker"}, {"buzz", "sounder"}, {"sound", "sounder"}, {"header", "header"}, {"conn", "header"}, {"osc", "oscillator"}, {"clock", "oscillator"}, {"clk", "oscillator"}, {"uart", "serial"}, {"serial", "serial"}};
+    for (const auto& [word, kind] : known)
+        if (n.find(word) != std::string::npos) return kind;
+    return "part";
+}
+
+class Drafter {
+public:
+    Drafter(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards) : grid_(grid), map_(mapping), part_(part), standards_(standards) {}
+
+    BoardDraft run(const std::string& name, const std::string& code) {
+        auto& b = out_.board;
+        b.name = name, b.part = code, b.revision = "", b.fpga = "U1";
+        if (map_.column(Role::pin) < 0 || map_.column(Role::terminal) < 0) {
+            out_.troubles.push_back({0, -1, Severity::stop, "Say which column holds the FPGA pin and which the terminal."});
+            return std::move(out_);
+        }
+        for (size_t r = 0; r < grid_.rows.size(); ++r) {
+            ++out_.rows;
+            if (grid_.rows[r].unused) ++out_.unused;
+            else row(r);
+        }
+        rails();
+        place();
+        return std::move(out_);
+    }
+
+private:
+    [[nodiscard]] std::string cell(size_t r, Role role) const {
+        const int c = map_.column(role);
+        return c < 0 ? "" : grid_.rows[r].cells[static_cast<size_t>(c)];
+    }
+    void trouble(size_t r, Role role, const std::string& text, Severity severity = Severity::stop) {
+        out_.troubles.push_back({r, map_.column(role), severity, text});
+        bad_ |= severity == Severity::stop;
+    }
+
+    /// An optional number; what cannot be read is a caution and counts as not given.
+    double number(size_t r, Role role, const char* what, double scale = 1) {
+        const auto text = cell(r, role);
+        if (text.empty() || text == "-") return 0;
+        const auto v = role == Role::trace ? length_mm(text, length_factor(grid_.header[static_cast<size_t>(map_.column(role))])) : amount(text);
+        if (!v) trouble(r, role, "'" + text + "' is not " + what + ".", Severity::caution);
+        return v ? *v * scale : 0;
+    }
+
+    void row(size_t r) {
+        bad_ = false;
+        const auto names = expand_names(cell(r, Role::terminal)), pins = expand_names(cell(r, Role::pin));
+        if (!names || names->empty()) return trouble(r, Role::terminal, names ? "The terminal has no name." : "This range of names cannot be read; write D[7:0] or D7..D0.");
+        if (!pins) return trouble(r, Role::pin, "This range of pins cannot be read; write K1..K8 or list the pins.");
+        if (pins->empty()) return trouble(r, Role::pin, "No pin is given; the row is left out.", Severity::caution);
+        if (names->size() != pins->size()) return trouble(r, Role::pin, std::to_string(names->size()) + " terminals stand against " + std::to_string(pins->size()) + " pins.");
+        Terminal t;
+        const auto way = cell(r, Role::direction);
+        if (const auto d = direction_word(way, map_.seen_from_fpga)) t.direction = *d;
+        else if (!way.empty()) trouble(r, Role::direction, "'" + way + "' is no direction; write in, out or both.");
+        const auto active = lower(cell(r, Role::active));
+        t.active_low = active == "low" || active == "l" || active == "0" || active == "n" || active == "negative";
+        t.standard = standard(r);
+        const double trace = number(r, Role::trace, "a length"), series = number(r, Role::series, "a resistance"), ohm = number(r, Role::pull_ohm, "a resistance");
+        const double farad = number(r, Role::capacitance, "a capacitance");
+        const auto pull = lower(cell(r, Role::pull));
+        std::string pulled = pull.find("up") != std::string::npos ? "up" : pull.find("down") != std::string::npos ? "down" : "";
+        if (pulled.empty() && ohm > 0 && lower(grid_.header[static_cast<size_t>(map_.column(Role::pull_ohm))]).find("up") != std::string::npos) pulled = "up";
+        for (size_t i = 0; i < names->size(); ++i) check_pin(r, (*pins)[i]);
+        if (bad_) return;
+        for (size_t i = 0; i < names->size(); ++i) wire(r, (*names)[i], upper((*pins)[i]), t, {"", "", trace, series, pulled, ohm, farad * 1e12});
+    }
+
+    static std::string upper(std::string s) {
+        for (auto& c : s) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+        return s;
+    }
+
+    std::string standard(size_t r) {
+        const auto wanted = cell(r, Role::standard);
+        if (wanted.empty() || standards_.find(wanted)) return wanted;
+        // "3.3" or "3.3V" alone means the plain standard at that supply.
+        std::vector<std::string> known;
+        std::string digits;
+        for (const char c : wanted)
+            if (std::isdigit(static_cast<unsigned char>(c)) || c == '.' || c == ',') digits += c == ',' ? '.' : c;
+        const auto volts = to_number(digits);
+        const bool only_volts = lower(wanted).find_first_not_of("0123456789., v") == std::string::npos;
+        const bool plain_family = lower(wanted).starts_with("lvcmos");
+        for (const auto& s : standards_.rows) {
+            known.push_back(s.name);
+            if (!s.name.starts_with("LVCMOS") || !(only_volts || plain_family)) continue;
+            if (volts && (std::abs(s.supply - *volts) < 1e-6 || std::abs(s.supply * 10 - *volts) < 1e-6)) return s.name;
+        }
+        trouble(r, Role::standard, "'" + wanted + "' is no I/O standard of the table; the terminal is left without one." + did_you_mean(wanted, known), Severity::caution);
+        return "";
+    }
+
+    void check_pin(size_t r, const std::string& given) {
+        const auto pin = upper(given);
+        if (part_.pins.empty()) return;
+        const auto* p = part_.pin(pin);
+        std::vector<std::string> names;
+        if (!p)
+            for (const auto& known : part_.pins) names.push_back(known.name);
+        if (!p) return trouble(r, Role::pin, "The part has no pin " + pin + "." + did_you_mean(pin, names));
+        if (!p->usable() && p->kind != PinKind::lane && p->kind != PinKind::lane_clock) return trouble(r, Role::pin, "Pin " + pin + " is " + (p->function.empty() ? std::string(kp::name_of(p->kind)) : p->function) + " and carries no signal.");
+        if (const auto at = pin_row_.find(pin); at != pin_row_.end()) trouble(r, Role::pin, "Pin " + pin + " stands in line " + std::to_string(grid_.rows[at->second].line) + " already.");
+    }
+
+    void wire(size_t r, const std::string& name, const std::string& pin, Terminal t, BoardNet net) {
+        auto ref = cell(r, Role::part);
+        if (ref.empty()) ref = "BOARD";
+        std::replace(ref.begin(), ref.end(), ' ', '_');
+        std::replace(ref.begin(), ref.end(), '.', '_');
+        auto at = std::find_if(out_.board.parts.begin(), out_.board.parts.end(), [&](const BoardPart& p) { return p.ref == ref; });
+        if (at == out_.board.parts.end()) {
+            BoardPart part;
+            part.ref = part.name = part.label = ref;
+            const auto kind = cell(r, Role::kind);
+            part.kind = kind.empty() ? kind_of(ref) : lower(kind);
+            out_.board.parts.push_back(part);
+            at = out_.board.parts.end() - 1;
+        }
+        t.name = name;
+        if (std::any_of(at->terminals.begin(), at->terminals.end(), [&](const Terminal& o) { return o.name == name; })) return trouble(r, Role::terminal, "The terminal " + name + " of " + ref + " is there already.");
+        t.order = static_cast<int>(at->terminals.size());
+        net.pin = pin, net.terminal = ref + "." + name;
+        at->terminals.push_back(t);
+        out_.board.nets.push_back(net);
+        pin_row_[pin] = r;
+        ++out_.wired;
+        frequency(r, net.terminal);
+    }
+
+    void frequency(size_t r, const std::string& terminal) {
+        const int c = map_.column(Role::frequency);
+        const auto text = cell(r, Role::frequency);
+        if (c < 0 || text.empty()) return;
+        std::string digits = text.substr(0, text.find_first_not_of("0123456789.,"));
+        std::replace(digits.begin(), digits.end(), ',', '.');
+        const auto unit = lower(text.substr(digits.size()));
+        const auto v = to_number(digits);
+        const double mhz = !v ? 0 : unit.find("khz") != std::string::npos ? *v / 1000 : unit.find("mhz") != std::string::npos || unit.empty() ? *v : *v / 1e6;
+        if (mhz > 0) out_.board.oscillators.push_back({terminal, mhz, 0, {40, 60}});
+        else trouble(r, Role::frequency, "'" + text + "' is no frequency; write 25 MHz.", Severity::caution);
+    }
+
+    /// Each bank has the supply its standards name; two of them in one bank is told and the first one taken.
+    void rails() {
+        std::map<std::string, double> volts;
+        for (const auto& net : out_.board.nets) {
+            const auto* pin = part_.pin(net.pin);
+            const auto found = out_.board.at_terminal(net.terminal);
+            const auto* s = found ? standards_.find(found.terminal->standard) : nullptr;
+            if (!pin || pin->bank.empty() || !s) continue;
+            const auto [at, fresh] = volts.emplace(pin->bank, s->supply);
+            if (!fresh && std::abs(at->second - s->supply) > 0.01) trouble(pin_row_[net.pin], Role::standard, "Bank " + pin->bank + " is at " + shortest(at->second) + " V by the rows above, and this one wants " + shortest(s->supply) + " V.", Severity::caution);
+        }
+        for (const auto& [bank, v] : volts) out_.board.rails.push_back({bank, v});
+    }
+
+    /// The FPGA in the middle, the others around it, clockwise from the upper left.
+    void place() {
+        auto& b = out_.board;
+        b.width_mm = 120, b.height_mm = 90;
+        BoardPart fpga;
+        fpga.ref = "U1", fpga.name = "fpga", fpga.kind = "fpga", fpga.label = part_.name.substr(0, part_.name.find('-'));
+        fpga.x = 48, fpga.y = 33, fpga.w = 24, fpga.h = 24;
+        if (std::any_of(b.parts.begin(), b.parts.end(), [](const BoardPart& p) { return p.ref == "U1"; })) fpga.ref = b.fpga = "FPGA";
+        const size_t n = b.parts.size();
+        const size_t across = n <= 4 ? n : (n + 3) / 4 + 1;
+        for (size_t i = 0; i < n; ++i) {
+            auto& p = b.parts[i];
+            const double w = 110.0 / static_cast<double>(std::max<size_t>(1, across)) - 3;
+            const bool top = i < across, bottom = !top && i < 2 * across;
+            const size_t side = top ? i : bottom ? i - across : i - 2 * across;
+            const size_t rest = n > 2 * across ? (n - 2 * across + 1) / 2 : 1;
+            p.w = top || bottom ? w : 26, p.h = top || bottom ? 11 : std::min(14.0, 50.0 / static_cast<double>(rest) - 2);
+            p.x = top || bottom ? 5 + static_cast<double>(side) * (w + 3) : side % 2 ? 89 : 5;
+            p.y = top ? 5 : bottom ? 74 : 19 + static_cast<double>(side / 2) * (p.h + 2);
+        }
+        b.parts.insert(b.parts.begin(), fpga);
+    }
+
+    const Grid& grid_;
+    const Mapping& map_;
+    const Part& part_;
+    const StandardTable& standards_;
+    BoardDraft out_;
+    std::map<std::string, size_t> pin_row_;
+    bool bad_ = false;
+};
+
+}  // namespace
+
+const char* name_of(Role role) { return roles()[static_cast<size_t>(role)].name; }
+
+int Mapping::column(Role role) const {
+    const auto at = std::find(columns.begin(), columns.end(), role);
+    return at == columns.end() ? -1 : static_cast<int>(at - columns.begin());
+}
+
+Mapping guess_mapping(const Grid& grid, const Part& part) {
+    Mapping out;
+    out.columns.assign(grid.header.size(), Role::ignored);
+    std::set<Role> given;
+    // Surest heading first over all roles, so that "FPGA pin" is not taken for a plain "name".
+    for (size_t rank = 0; rank < 10; ++rank)
+        for (const auto& row : roles())
+            for (size_t c = 0; c < grid.header.size(); ++c) {
+                if (rank >= row.headings.size() || given.contains(row.role) || out.columns[c] != Role::ignored) continue;
+                const auto h = plain(grid.header[c]);
+                const auto& word = row.headings[rank];
+                if (h == word || h.starts_with(word + " ") || h.ends_with(" " + word) || (word.size() > 4 && h.find(word) != std::string::npos)) out.columns[c] = row.role, given.insert(row.role);
+            }
+    // A column whose cells are pins of the part is the pin column, whatever it is called.
+    const auto share = [&](size_t c, auto fits) {
+        size_t good = 0, filled = 0;
+        for (const auto& row : grid.rows) {
+            if (row.unused || row.cells[c].empty()) continue;
+            ++filled;
+            good += fits(row.cells[c]);
+        }
+        return filled == 0 ? 0.0 : static_cast<double>(good) / static_cast<double>(filled);
+    };
+    const auto is_pin = [&](const std::string& text) {
+        const auto names = expand_names(text);
+        if (!names || names->empty()) return false;
+        std::string first = names->front();
+        for (auto& ch : first) ch = static_cast<char>(std::toupper(static_cast<unsigned char>(ch)));
+        return part.pin(first) != nullptr;
+    };
+    if (!part.pins.empty() && (!given.contains(Role::pin) || share(static_cast<size_t>(out.column(Role::pin)), is_pin) < 0.5))
+        for (size_t c = 0; c < grid.header.size(); ++c)
+            if (share(c, is_pin) > 0.7) {
+                std::replace(out.columns.begin(), out.columns.end(), Role::pin, Role::ignored);
+                out.columns[c] = Role::pin;
+                given.insert(Role::pin);
+                break;
+            }
+    const auto is_direction = [](const std::string& text) { return direction_word(text, true).has_value(); };
+    for (size_t c = 0; c < grid.header.size() && !given.contains(Role::direction); ++c)
+        if (out.columns[c] == Role::ignored && share(c, is_direction) > 0.8) out.columns[c] = Role::direction, given.insert(Role::direction);
+    // Of what is left, the column with the most different texts names the terminals.
+    if (!given.contains(Role::terminal)) {
+        size_t best = 0, column = grid.header.size();
+        for (size_t c = 0; c < grid.header.size(); ++c) {
+            std::set<std::string> texts;
+            for (const auto& row : grid.rows) texts.insert(row.cells[c]);
+            if (out.columns[c] == Role::ignored && texts.size() > best) best = texts.size(), column = c;
+        }
+        if (column < grid.header.size()) out.columns[column] = Role::terminal;
+    }
+    return out;
+}
+
+std::string mapping_line(const Mapping& mapping) {
+    std::string out = mapping.seen_from_fpga ? "fpga" : "board";
+    for (const auto role : mapping.columns) out += ";" + std::string(name_of(role));
+    return out;
+}
+
+std::optional<Mapping> mapping_from_line(const std::string& line) {
+    const auto words = split(line, ';');
+    if (words.size() < 2 || (words[0] != "fpga" && words[0] != "board")) return std::nullopt;
+    Mapping out;
+    out.seen_from_fpga = words[0] == "fpga";
+    for (size_t i = 1; i < words.size(); ++i) {
+        const auto at = std::find_if(roles().begin(), roles().end(), [&](const RoleRow& r) { return words[i] == r.name; });
+        if (at == roles().end()) return std::nullopt;
+        out.columns.push_back(at->role);
+    }
+    return out;
+}
+
+std::string heading_key(const Grid& grid) {
+    std::string out;
+    for (const auto& h : grid.header) out += plain(h) + "|";
+    return out;
+}
+
+BoardDraft draft_board(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards, const std::string& name, const std::string& part_code) { return Drafter(grid, mapping, part, standards).run(name, part_code); }
+
+}  // namespace kp::table

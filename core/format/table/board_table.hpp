@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A board out of a table: which column means what, what is wrong per cell, and the board it makes.
+#pragma once
+
+#include "core/format/table/grid.hpp"
+#include "core/model/board.hpp"
+#include "core/model/part.hpp"
+#include "core/model/standards.hpp"
+
+#include <map>
+
+namespace kp::table {
+
+enum class Role : unsigned char { ignored, part, terminal, pin, direction, active, standard, trace, series, pull, pull_ohm, capacitance, frequency, kind };
+constexpr int role_count = 14;
+/// Words for the screen and for keeping a mapping: "board part", "terminal", …
+[[nodiscard]] const char* name_of(Role role);
+
+struct Mapping {
+    std::vector<Role> columns;
+    bool seen_from_fpga = true;  ///< "in" means into the FPGA; otherwise into the board part
+    [[nodiscard]] int column(Role role) const;  ///< -1 when no column has it
+    bool operator==(const Mapping&) const = default;
+};
+
+/// Guesses by headings first, then by what stands in the columns; each role is given once.
+[[nodiscard]] Mapping guess_mapping(const Grid& grid, const Part& part);
+
+/// One line of text that keeps a mapping for tables with the same headings, and back. None when the line is not one.
+[[nodiscard]] std::string mapping_line(const Mapping& mapping);
+[[nodiscard]] std::optional<Mapping> mapping_from_line(const std::string& line);
+/// Headings as one key, under which a mapping is remembered.
+[[nodiscard]] std::string heading_key(const Grid& grid);
+
+struct CellTrouble {
+    size_t row = 0;   ///< position in the grid's rows
+    int column = 0;   ///< -1: the whole row
+    Severity severity = Severity::stop;  ///< a row with a stop is left out of the board
+    std::string text;
+};
+
+struct BoardDraft {
+    Board board;
+    std::vector<CellTrouble> troubles;
+    size_t rows = 0, wired = 0, unused = 0;
+};
+
+/// Makes the board. Parts stand around the FPGA in the order they come; rails follow from the standards of each bank.
+[[nodiscard]] BoardDraft draft_board(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards, const std::string& name, const std::string& part_code);
+
+}  // namespace kp::table

@@ -1,0 +1,198 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/table/grid.hpp"
+
+#include "core/base/text.hpp"
+#include "core/format/csv/csv.hpp"
+
+#include <algorithm>
+#include <cctype>
+
+namespace kp::table {
+
+namespace {
+
+constexpr size_t largest = size_t{16} << 20, most_rows = 20000, most_columns = 200;
+
+/// Lines on which each candidate stands, and how evenly: the delimiter has nearly the same count on every line.
+char find_delimiter(std::string_view text) {
+    char best = ',';
+    double best_score = 0;
+    for (const char d : {'\t', ';', ',', '|'}) {
+        std::vector<int> counts;
+        bool quoted = false;
+        int now = 0;
+        for (size_t i = 0; i < text.size() && counts.size() < 40; ++i) {
+            if (text[i] == '"') quoted = !quoted;
+            if (quoted) continue;
+            if (text[i] == d) ++now;
+            if (text[i] == '\n') counts.push_back(now), now = 0;
+        }
+        if (now > 0 || counts.empty()) counts.push_back(now);
+        std::sort(counts.begin(), counts.end());
+        const int middle = counts[counts.size() / 2];
+        if (middle == 0) continue;
+        const auto even = std::count(counts.begin(), counts.end(), middle);
+        const double score = static_cast<double>(even) / static_cast<double>(counts.size()) * (1 + 0.01 * middle);
+        if (score > best_score) best_score = score, best = d;
+    }
+    return best;
+}
+
+/// Cells of a heading are words; a data row has a number, a pin or something like a range in it.
+bool looks_like_heading(const std::vector<std::string>& cells) {
+    size_t words = 0, filled = 0;
+    for (const auto& c : cells) {
+        if (c.empty()) continue;
+        ++filled;
+        const bool digit = std::any_of(c.begin(), c.end(), [](unsigned char x) { return std::isdigit(x); });
+        words += !digit || c.find('(') != std::string::npos;
+    }
+    return filled >= 2 && words == filled;
+}
+
+}  // namespace
+
+Result<Grid> read_grid(std::string_view text, const std::string& file) {
+    const auto refuse = [&](const std::string& why) { return Message{Severity::stop, "table", why, file, 0, 0}; };
+    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
+    if (text.size() > largest) return refuse("A table of more than 16 MB is not read.");
+    Grid grid;
+    grid.delimiter = find_delimiter(text);
+    std::vector<int> lines;
+    const auto raw = read_csv(text, grid.delimiter, &lines);
+    size_t columns = 0;
+    for (size_t i = 0; i < raw.size(); ++i) {
+        Row row;
+        row.line = i < lines.size() ? lines[i] : 0;
+        for (const auto& cell : raw[i]) row.cells.emplace_back(trim(cell));
+        if (std::all_of(row.cells.begin(), row.cells.end(), [](const std::string& c) { return c.empty(); })) continue;
+        for (const std::string_view mark : {"#", "//", "--", "%"})
+            if (row.cells[0].starts_with(mark)) {
+                row.unused = true;
+                row.cells[0] = std::string(trim(std::string_view(row.cells[0]).substr(mark.size())));
+                break;
+            }
+        columns = std::max(columns, row.cells.size());
+        grid.rows.push_back(std::move(row));
+        if (grid.rows.size() > most_rows) return refuse("A table of more than 20,000 rows is not read.");
+    }
+    if (grid.rows.empty()) return refuse("The table is empty.");
+    if (columns > most_columns) return refuse("A table of more than 200 columns is not read.");
+    // A remark above the table is not its heading.
+    const auto first = std::find_if(grid.rows.begin(), grid.rows.end(), [](const Row& r) { return !r.unused; });
+    if (first != grid.rows.end() && looks_like_heading(first->cells)) {
+        grid.has_header = true;
+        grid.header = first->cells;
+        grid.rows.erase(first);
+    }
+    while (grid.header.size() < columns) grid.header.push_back("column " + std::to_string(grid.header.size() + 1));
+    for (auto& row : grid.rows) row.cells.resize(columns);
+    return grid;
+}
+
+std::optional<std::vector<std::string>> expand_names(std::string_view text) {
+    text = trim(text);
+    std::vector<std::string> out;
+    if (text.empty()) return out;
+    const auto digits_at_end = [](std::string_view s) {
+        size_t n = 0;
+        while (n < s.size() && std::isdigit(static_cast<unsigned char>(s[s.size() - 1 - n]))) ++n;
+        return n;
+    };
+    const auto count = [&](const std::string& stem, long long from, long long to, const std::string& behind) {
+        if (std::llabs(from - to) >= 4096) return false;
+        for (long long i = from;; i += from <= to ? 1 : -1) {
+            out.push_back(stem + std::to_string(i) + behind);
+            if (i == to) return true;
+        }
+    };
+    // D[7:0], D[7..0], D(7:0)
+    const auto open = text.find_first_of("[(<");
+    if (open != std::string_view::npos && open > 0) {
+        const auto close = text.find_first_of("])>", open);
+        auto inside = text.substr(open + 1, close == std::string_view::npos ? std::string_view::npos : close - open - 1);
+        auto middle = inside.find("..");
+        const size_t wide = middle == std::string_view::npos ? 1 : 2;
+        if (middle == std::string_view::npos) middle = inside.find(':');
+        if (close == text.size() - 1 && middle != std::string_view::npos) {
+            const auto from = to_integer(trim(inside.substr(0, middle))), to = to_integer(trim(inside.substr(middle + wide)));
+            if (!from || !to || !count(std::string(text.substr(0, open)), *from, *to, "")) return std::nullopt;
+            return out;
+        }
+    }
+    // K1..K8 or K1…K8
+    for (const std::string_view mark : {std::string_view(".."), std::string_view("\xE2\x80\xA6")}) {
+        const auto middle = text.find(mark);
+        if (middle == std::string_view::npos) continue;
+        const auto a = trim(text.substr(0, middle)), b = trim(text.substr(middle + mark.size()));
+        const size_t na = digits_at_end(a), nb = digits_at_end(b);
+        const auto stem_a = a.substr(0, a.size() - na), stem_b = b.substr(0, b.size() - nb);
+        const auto from = to_integer(a.substr(a.size() - na)), to = to_integer(b.substr(b.size() - nb));
+        if (na == 0 || nb == 0 || !from || !to || (!stem_b.empty() && stem_a != stem_b) || !count(std::string(stem_a), *from, *to, "")) return std::nullopt;
+        return out;
+    }
+    // A list by commas or blanks.
+    std::string word;
+    for (const char c : std::string(text) + " ") {
+        if (c != ',' && c != ' ' && c != ';') {
+            word += c;
+            continue;
+        }
+        if (!word.empty()) out.push_back(word);
+        word.clear();
+    }
+    return out;
+}
+
+double length_factor(std::string_view heading) {
+    const auto h = lower(heading);
+    if (h.find("mil") != std::string::npos && h.find("milli") == std::string::npos) return 0.0254;
+    if (h.find("inch") != std::string::npos || h.find("[in]") != std::string::npos || h.find("(in)") != std::string::npos) return 25.4;
+    return h.find("cm") != std::string::npos ? 10 : 1;
+}
+
+std::optional<double> length_mm(std::string_view text, double factor) {
+    std::string number(trim(text));
+    const auto end = number.find_first_not_of("0123456789.,-+eE");
+    std::string unit = end == std::string::npos ? "" : lower(trim(std::string_view(number).substr(end)));
+    if (end != std::string::npos) number.resize(end);
+    number = std::string(trim(number));
+    std::replace(number.begin(), number.end(), ',', '.');
+    const auto v = to_number(number);
+    if (!v || *v < 0) return std::nullopt;
+    if (unit.empty()) return *v * factor;
+    if (unit == "mm") return *v;
+    if (unit == "cm") return *v * 10;
+    if (unit == "mil" || unit == "mils") return *v * 0.0254;
+    if (unit == "in" || unit == "inch" || unit == "\"") return *v * 25.4;
+    return std::nullopt;
+}
+
+std::optional<double> amount(std::string_view text) {
+    std::string s(trim(text));
+    std::replace(s.begin(), s.end(), ',', '.');
+    size_t end = 0;
+    while (end < s.size() && (std::isdigit(static_cast<unsigned char>(s[end])) || s[end] == '.')) ++end;
+    if (end == 0) return std::nullopt;
+    std::string whole = s.substr(0, end), rest = s.substr(end);
+    while (!rest.empty() && rest[0] == ' ') rest.erase(0, 1);
+    double scale = 1;
+    if (!rest.empty()) {
+        const std::string letters = "pnumkKMR";
+        const double scales[] = {1e-12, 1e-9, 1e-6, 1e-3, 1e3, 1e3, 1e6, 1};
+        const bool micro = rest.starts_with("\xC2\xB5") || rest.starts_with("\xCE\xBC");
+        const auto at = letters.find(rest[0]);
+        if (micro) scale = 1e-6, rest.erase(0, 2);
+        else if (at != std::string::npos) scale = scales[at], rest.erase(0, 1);
+    }
+    // 4k7: the letter stands for the point.
+    size_t more = 0;
+    while (more < rest.size() && std::isdigit(static_cast<unsigned char>(rest[more]))) ++more;
+    if (more > 0 && whole.find('.') == std::string::npos) whole += "." + rest.substr(0, more), rest.erase(0, more);
+    rest = lower(rest);
+    if (!rest.empty() && rest != "ohm" && rest != "ohms" && rest != "f" && rest != "\xCE\xA9" && rest != "\xE2\x84\xA6" && rest != "hz" && rest != "a") return std::nullopt;
+    const auto v = to_number(whole);
+    return v ? std::optional(*v * scale) : std::nullopt;
+}
+
+}  // namespace kp::table

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A table as it comes out of a spreadsheet or a manual, before anybody knows what its columns mean.
+#pragma once
+
+#include "core/base/result.hpp"
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace kp::table {
+
+struct Row {
+    int line = 0;
+    std::vector<std::string> cells;  ///< trimmed, as many as the table has columns
+    bool unused = false;             ///< a mark at its start (#, //, --, %) says: known, but not used
+};
+
+struct Grid {
+    char delimiter = ',';
+    std::vector<std::string> header;  ///< "column 1" … where the table has none
+    bool has_header = false;
+    std::vector<Row> rows;
+};
+
+/// Finds the delimiter (tab, comma, semicolon, bar) and whether the first row names the columns. Errors: no row at all, more
+/// than 20,000 rows, 200 columns or 16 MB.
+[[nodiscard]] Result<Grid> read_grid(std::string_view text, const std::string& file);
+
+/// "K1..K8" → K1 … K8, "D[7:0]" → D7 … D0, "A1 A2, A3" → the three. A single name stays one. None when the ends do not fit
+/// or the range has more than 4096 names.
+[[nodiscard]] std::optional<std::vector<std::string>> expand_names(std::string_view text);
+
+/// A length in mm; `factor` is that of the column's heading: "23.5", "1 in", "900 mil", "2,5 cm" (decimal comma too).
+[[nodiscard]] std::optional<double> length_mm(std::string_view text, double factor);
+/// An amount with an SI letter, such as "4.7k", "4k7", "33R", "100n", "10 pF": in the base unit.
+[[nodiscard]] std::optional<double> amount(std::string_view text);
+/// 25.4 for a heading with "inch", 0.0254 for "mil", 10 for "cm", else 1.
+[[nodiscard]] double length_factor(std::string_view heading);
+
+}  // namespace kp::table

@@ -1,0 +1,171 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/table/board_table.hpp"
+
+#include "core/base/disk.hpp"
+#include "core/base/text.hpp"
+#include "core/format/json/world_json.hpp"
+
+#include <gtest/gtest.h>
+
+namespace kp::table {
+namespace {
+
+std::string load(const std::string& path) { return real_disk().read(std::string(KP_SOURCE "/data/") + path).value(); }
+const Part& part() {
+    static const Part p = read_part(load("parts/skr24-b256.part.json"), "p").take();
+    return p;
+}
+const StandardTable& standards() {
+    static const StandardTable t = read_standards(load("standards/io.standards.json"), "s").take();
+    return t;
+}
+
+TEST(Names, RangesAndLists) {
+    const auto shown = [](const char* text) {
+        const auto names = expand_names(text);
+        std::string out;
+        if (!names) return std::string("?");
+        for (const auto& n : *names) out += (out.empty() ? "" : " ") + n;
+        return out;
+    };
+    EXPECT_EQ(shown("K1..K4"), "K1 K2 K3 K4");
+    EXPECT_EQ(shown("K4..K1"), "K4 K3 K2 K1");
+    EXPECT_EQ(shown("K1..4"), "K1 K2 K3 K4");
+    EXPECT_EQ(shown("D[3:0]"), "D3 D2 D1 D0");
+    EXPECT_EQ(shown("D[0..2]"), "D0 D1 D2");
+    EXPECT_EQ(shown("A1, B2 C3"), "A1 B2 C3");
+    EXPECT_EQ(shown("clk"), "clk");
+    EXPECT_EQ(shown("x[3]"), "x[3]");
+    EXPECT_EQ(shown("K1..L8"), "?");
+    EXPECT_EQ(shown("D[0:99999]"), "?");
+    EXPECT_EQ(shown(""), "");
+}
+
+TEST(Amounts, UnitsAreRead) {
+    EXPECT_DOUBLE_EQ(*amount("4.7k"), 4700);
+    EXPECT_DOUBLE_EQ(*amount("4k7"), 4700);
+    EXPECT_DOUBLE_EQ(*amount("33R"), 33);
+    EXPECT_DOUBLE_EQ(*amount("33 ohm"), 33);
+    EXPECT_NEAR(*amount("10 pF"), 1e-11, 1e-20);
+    EXPECT_DOUBLE_EQ(*amount("2,2k"), 2200);
+    EXPECT_FALSE(amount("much"));
+    EXPECT_FALSE(amount("10 apples"));
+    EXPECT_DOUBLE_EQ(*length_mm("1000 mil", 1), 25.4);
+    EXPECT_DOUBLE_EQ(*length_mm("1000", length_factor("Length [mil]")), 25.4);
+    EXPECT_DOUBLE_EQ(*length_mm("2,5 cm", 1), 25);
+    EXPECT_FALSE(length_mm("-3", 1));
+}
+
+TEST(Grid, FindsDelimiterHeadingAndRowsNotUsed) {
+    const auto tab = read_grid("Peripheral\tSignal\tPin\nLED\tled0\tA2\n# LED\tled1\tA3\n\n", "t").take();
+    EXPECT_EQ(tab.delimiter, '\t');
+    EXPECT_TRUE(tab.has_header);
+    ASSERT_EQ(tab.rows.size(), 2u);
+    EXPECT_TRUE(tab.rows[1].unused);
+    EXPECT_EQ(tab.rows[1].cells[0], "LED");
+    EXPECT_EQ(tab.rows[1].line, 3);
+    EXPECT_EQ(read_grid("a;b;c\n1;2;3\n", "t").value().delimiter, ';');
+    EXPECT_EQ(read_grid("\"x, y\",b\n1,2\n3,4\n", "t").value().delimiter, ',');
+    EXPECT_FALSE(read_grid("A1,led0\nA2,led1\n", "t").value().has_header);
+    EXPECT_FALSE(read_grid("\n\n", "t"));
+    std::string long_table;
+    for (int i = 0; i < 20005; ++i) long_table += "a,b\n";
+    EXPECT_FALSE(read_grid(long_table, "t"));
+}
+
+TEST(Mapping, IsGuessedFromHeadingsAndFromCells) {
+    const auto words = [](const Grid& g) {
+        std::string out;
+        for (const auto r : guess_mapping(g, part()).columns) out += std::string(name_of(r)) + "|";
+        return out;
+    };
+    EXPECT_EQ(words(read_grid("Component\tNet name\tFPGA Ball\tDir\tI/O Standard\tLength (mm)\tRemark\nU2\trxd\tB3\tin\t3.3\t20\tx\n", "t").value()), "board part|terminal|FPGA pin|direction|I/O standard|trace length|not used|");
+    // No heading at all: pins are known by the part, directions by their words, terminals by being different.
+    EXPECT_EQ(words(read_grid("led0,out,B3\nled1,out,B4\nkey0,in,B5\n", "t").value()), "terminal|direction|FPGA pin|");
+    // A column called "pin" that holds something else gives way to the one that holds pins.
+    EXPECT_EQ(words(read_grid("Pin,Signal,Where\n1,led0,B3\n2,led1,B4\n", "t").value()), "not used|terminal|FPGA pin|");
+}
+
+TEST(Mapping, IsKeptAsALine) {
+    Mapping m{{Role::pin, Role::ignored, Role::terminal}, false};
+    EXPECT_EQ(mapping_from_line(mapping_line(m)), m);
+    EXPECT_FALSE(mapping_from_line("nonsense"));
+    EXPECT_FALSE(mapping_from_line("fpga;unheard of"));
+}
+
+BoardDraft draft(const std::string& text, bool from_fpga = true) {
+    const auto grid = read_grid(text, "t").take();
+    auto mapping = guess_mapping(grid, part());
+    mapping.seen_from_fpga = from_fpga;
+    return draft_board(grid, mapping, part(), standards(), "mine", "SKR24-B256-2C");
+}
+
+TEST(Draft, TellsWhatIsWrongPerCell) {
+    struct Case {
+        const char *row, *wanted;
+        bool wired;
+    };
+    for (const auto& c : {
+             Case{"U2,rxd,Q3,in,3.3", "The part has no pin Q3.", false},
+             Case{"U2,rxd,G7,in,3.3", "Pin G7 is", false},
+             Case{"U2,rxd,B4,sideways,3.3", "'sideways' is no direction", false},
+             Case{"U2,D[7:0],B3..B4,in,3.3", "8 terminals stand against 2 pins", false},
+             Case{"U2,,B4,in,3.3", "The terminal has no name", false},
+             Case{"U2,rxd,,in,3.3", "No pin is given", false},
+             Case{"U2,rxd,B4,in,LVCMOS 9.9 V", "is no I/O standard of the table", true},
+             Case{"U2,rxd,B3,in,3.3", "Pin B3 stands in line 2 already", false},
+             Case{"U2,txd,B4,in,3.3", "The terminal txd of U2 is there already", false},
+         }) {
+        const auto d = draft(std::string("Part,Signal,FPGA pin,Dir,Standard\nU2,txd,B3,out,3.3\n") + c.row + "\n");
+        ASSERT_FALSE(d.troubles.empty()) << c.row;
+        EXPECT_NE(d.troubles[0].text.find(c.wanted), std::string::npos) << d.troubles[0].text;
+        EXPECT_EQ(d.troubles[0].row, 1u);
+        EXPECT_EQ(d.wired, c.wired ? 2u : 1u) << c.row;
+    }
+}
+
+TEST(Draft, DirectionsDependOnWhereTheyAreSeenFrom) {
+    const std::string text = "Part,Signal,FPGA pin,Dir,Standard\nU2,txd,B3,out,3.3\nU2,rxd,B4,in,3.3\n";
+    EXPECT_EQ(draft(text).board.at_terminal("U2.txd").terminal->direction, TerminalDirection::reads);
+    EXPECT_EQ(draft(text, false).board.at_terminal("U2.txd").terminal->direction, TerminalDirection::drives);
+}
+
+/// Saltmarsh as a table that somebody would paste, and the board that comes out of it.
+TEST(Draft, ABoardPastedFromASpreadsheetHasAllItsWires) {
+    const auto board = read_board(load("boards/saltmarsh.board.json"), "b").take();
+    std::string text = "Saltmarsh revision C\nComponent\tSignal\tFPGA ball\tDir\tI/O standard\tTrace (mil)\tSeries R\tPull-up\n";
+    size_t rows = 0;
+    for (const auto& net : board.nets) {
+        const auto at = board.at_terminal(net.terminal);
+        const char* way = at.terminal->direction == TerminalDirection::drives ? "in" : at.terminal->direction == TerminalDirection::reads ? "out" : "inout";
+        const std::string ohm = net.pull == "up" ? shortest(net.pull_ohm / 1000) + "k" : "";
+        text += at.part->ref + "\t" + at.terminal->name + "\t" + lower(net.pin) + "\t" + way + "\t" + at.terminal->standard + "\t" + shortest(net.trace_mm / 0.0254) + "\t" + (net.series_ohm > 0 ? shortest(net.series_ohm) : "") + "\t" + ohm + "\n";
+        // A spreadsheet of 300 lines has remarks and unused rows in between.
+        text += "# spare\tnc" + std::to_string(++rows) + "\t\t\t\t\t\t\n";
+    }
+    const auto grid = read_grid(text.substr(text.find('\n') + 1), "t").take();
+    EXPECT_GE(grid.rows.size(), 290u);
+    const auto d = draft_board(grid, guess_mapping(grid, part()), part(), standards(), "mine", board.part);
+    for (const auto& t : d.troubles) ADD_FAILURE() << grid.rows[t.row].line << ": " << t.text;
+    EXPECT_EQ(d.wired, board.nets.size());
+    EXPECT_EQ(d.unused, board.nets.size());
+    for (const auto& net : board.nets) {
+        const auto at = d.board.at_terminal(net.terminal);
+        ASSERT_NE(at.net, nullptr) << net.terminal;
+        EXPECT_EQ(at.net->pin, net.pin);
+        EXPECT_NEAR(at.net->trace_mm, net.trace_mm, 1e-9);
+        EXPECT_EQ(at.net->series_ohm, net.series_ohm);
+        EXPECT_EQ(at.terminal->direction, board.at_terminal(net.terminal).terminal->direction);
+        EXPECT_EQ(at.terminal->standard, board.at_terminal(net.terminal).terminal->standard);
+    }
+    for (const auto& rail : board.rails) EXPECT_EQ(d.board.rail(rail.bank), rail.volts);
+    // It is a board file like any other, and its parts do not lie on each other.
+    const auto back = read_board(write_board(d.board), "made");
+    ASSERT_TRUE(back) << back.first().sentence();
+    for (const auto& a : back.value().parts)
+        for (const auto& b : back.value().parts)
+            if (a.ref < b.ref) EXPECT_FALSE(a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h) << a.ref << " and " << b.ref;
+}
+
+}  // namespace
+}  // namespace kp::table

@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "tests/fuzz/targets.hpp"
+
+#include "core/format/bsdl/read.hpp"
+#include "core/format/hdl/read_ports.hpp"
+#include "core/format/json/project_json.hpp"
+#include "core/format/json/world_json.hpp"
+#include "core/format/liberty/read.hpp"
+#include "core/format/sdc/rename.hpp"
+#include "core/format/sdc/text.hpp"
+#include "core/format/sdf/read.hpp"
+#include "core/format/table/board_table.hpp"
+#include "core/format/verilog/read_netlist.hpp"
+
+#include <cstdlib>
+
+namespace kp::fuzz {
+
+namespace {
+
+/// A reader answers with a value or with a sentence; anything else is a fault.
+template <class T>
+void expect_answer(const Result<T>& r) {
+    if (r) return;
+    if (r.messages().empty()) std::abort();
+    for (const auto& m : r.messages())
+        if (m.text.empty()) std::abort();
+}
+
+void ports(std::string_view text, const char* file) {
+    const SourceText source{file, text};
+    PortRequest request;
+    request.include = [](const std::string&, const std::string&) -> std::optional<std::string> { return "`define INCLUDED 3\n"; };
+    expect_answer(read_ports({&source, 1}, request));
+}
+
+const Library& cells() {
+    static const Library library = [] {
+        return read_liberty("library (l) { cell (INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : \"!A\"; } } cell (SK_LOOK2) { pin (A0) { direction : input; } pin (A1) { direction : input; } pin (Y) { direction : output; } } }", "l").take();
+    }();
+    return library;
+}
+
+void netlist(std::string_view text) {
+    const SourceText source{"n.v", text};
+    expect_answer(read_netlist({&source, 1}, "", cells()));
+}
+
+void table_text(std::string_view text) {
+    const auto grid = table::read_grid(text, "t");
+    expect_answer(grid);
+    if (!grid) return;
+    const Part part;
+    const auto draft = table::draft_board(grid.value(), table::guess_mapping(grid.value(), part), part, {}, "b", "P");
+    (void)write_board(draft.board);
+}
+
+void sdc_text(std::string_view text) {
+    const std::string copy(text);
+    for (const auto& command : sdc::split_commands(copy, "f").commands) (void)sdc::words_of(copy, command);
+    std::string renamed = copy;
+    const auto found = sdc::rename_ports(copy, {{"a", "b"}, {"osc_20", "clock_in"}});
+    for (auto at = found.rbegin(); at != found.rend(); ++at) {
+        if (renamed.compare(at->offset, at->before.size(), at->before) != 0) std::abort();
+        renamed.replace(at->offset, at->before.size(), at->after);
+    }
+}
+
+void bsdl(std::string_view text) {
+    const auto b = read_bsdl(text, "b");
+    expect_answer(b);
+    if (!b) return;
+    const auto part = part_from_bsdl(b.value());
+    expect_answer(part);
+    if (part) expect_answer(read_part(write_part(part.value()), "made"));
+}
+
+}  // namespace
+
+const std::vector<Target>& targets() {
+    const std::string headers = "tests/format/headers";
+    static const std::vector<Target> list{
+        {"verilog_ports", [](std::string_view t) { ports(t, "p.sv"); }, {headers}, {"module", "endmodule", "input", "[", "]", "`define", "`ifdef", "`endif", "parameter", "$clog2(", "typedef", "package", "(*", "/*", "\\"}},
+        {"vhdl_ports", [](std::string_view t) { ports(t, "p.vhd"); }, {headers}, {"entity", "is", "port (", "generic (", "downto", "std_logic_vector(", "end", "package", "constant", ":=", "--", "\\"}},
+        {"netlist", netlist, {"tests/fuzz/seeds/netlist.v"}, {"module", "endmodule", "wire", "assign", "{", "}", "1'b0", ".A(", "[", "]"}},
+        {"bsdl", bsdl, {"tests/format/bsdl"}, {"attribute", "\" & \"", "constant", "BC_1", "entity", "(", ")"}},
+        {"table", table_text, {"tests/fuzz/seeds/board.csv"}, {"K1..K8", "D[7:0]", "\"", "\t", ";", "# ", "mil", "4k7"}},
+        {"part", [](std::string_view t) { expect_answer(read_part(t, "p")); }, {"tests/fuzz/seeds/small.part.json"}, {"\"pins\"", "[", "]", "{", "}", "null", "1e999"}},
+        {"board", [](std::string_view t) { expect_answer(read_board(t, "b")); }, {"data/boards/tussock.board.json"}, {"\"nets\"", "[", "]", "{", "}", "null", "-1"}},
+        {"module", [](std::string_view t) { expect_answer(read_module(t, "m")); }, {"data/modules/lampbar.module.json"}, {"\"wires\"", "[", "]", "{", "}"}},
+        {"project", [](std::string_view t) { expect_answer(read_project(t, "k")); }, {"demo/vane/vane.kpeg"}, {"\"pegs\"", "\"ports\"", "[", "]", "{", "}", "null"}},
+        {"liberty", [](std::string_view t) { expect_answer(read_liberty(t, "l")); }, {"tests/fuzz/seeds/small.lib"}, {"cell", "pin", "timing", "values", "(", ")", "{", "}", "\""}},
+        {"sdf", [](std::string_view t) { expect_answer(read_sdf(t, "d")); }, {"tests/fuzz/seeds/small.sdf"}, {"(CELL", "IOPATH", "INTERCONNECT", "(0.1:0.2:0.3)", "(COND", "posedge", "SETUPHOLD"}},
+        {"sdc", sdc_text, {"demo/vane/clocks.sdc", "demo/vane/ports.sdc"}, {"[get_ports ", "{", "}", "\\\n", "\"", "create_clock", "$", ";"}},
+    };
+    return list;
+}
+
+}  // namespace kp::fuzz
