@@ -87,7 +87,7 @@ def liberty():
     out = ["/* SPDX-License-Identifier: GPL-3.0-or-later */", "/* Cells of the made-up Skerry series, speed 2. Invented numbers. */", "library (skerry_2) {",
            '  time_unit : "1ns";', "  capacitive_load_unit (1, pf);", '  voltage_unit : "1V";', "  nom_voltage : 1.1;",
            "  /* the parameter that carries the truth table of a look-up cell; bit i is the output for inputs A0 + 2 A1 + 4 A2 + 8 A3 = i */",
-           '  define (truth_table_parameter, cell, string);', "  lu_table_template (grid3) {", "    variable_1 : input_net_transition;",
+           '  define (truth_table_parameter, cell, string);', "  /* what of the part a cell takes beside logic */", '  define (part_resource, cell, string);', "  lu_table_template (grid3) {", "    variable_1 : input_net_transition;",
            "    variable_2 : total_output_net_capacitance;", '    index_1 ("0.02, 0.2, 0.8");', '    index_2 ("0.002, 0.02, 0.1");', "  }"]
     for k in (1, 2, 3, 4):
         cell = f"SK_LOOK{k}"
@@ -119,7 +119,7 @@ def liberty():
     out += pin("P", "output", arc("SK_PAIR_OUT", "A", "combinational", "positive_unate"), function='"A"')
     out += pin("N", "output", arc("SK_PAIR_OUT", "A", "combinational", "negative_unate"), function='"!A"') + ["  }"]
     # A PLL: what its outputs do is said by generated clocks in the constraints; the simulation lets them follow the input.
-    out += ["  cell (SK_PLL) {"] + pin("CKI", "input", capacitance=0.006)
+    out += ["  cell (SK_PLL) {", '    part_resource : "pll";'] + pin("CKI", "input", capacitance=0.006)
     for k in range(4):
         out += pin(f"CK{k}", "output", arc("SK_PLL", "CKI", "combinational", "positive_unate"), function='"CKI"')
     return "\n".join(out + ["  }", "}", ""])

@@ -7,7 +7,54 @@
 
 namespace kp::app {
 
+Desk::Desk(QObject* parent) : QObject(parent) {
+    told_.setSingleShot(true);
+    told_.setInterval(200);
+    connect(&watcher_, &QFileSystemWatcher::fileChanged, this, [this] { told_.start(); });
+    connect(&told_, &QTimer::timeout, this, [this] {
+        watch();  // a file that was replaced has to be watched anew
+        emit disk_changed();
+    });
+}
+
 Desk::~Desk() = default;
+
+void Desk::watch() {
+    QStringList paths;
+    if (session_) {
+        for (const auto& f : session_->world().files) paths << QString::fromStdString(f.full);
+        for (const auto& f : session_->project().constraints) paths << QString::fromStdString(join_path(session_->folder(), f.path));
+    }
+    if (const auto old = watcher_.files(); !old.isEmpty()) watcher_.removePaths(old);
+    if (!paths.isEmpty()) watcher_.addPaths(paths);
+}
+
+std::vector<std::string> Desk::changed_on_disk() const {
+    if (!session_) return {};
+    auto out = changed_files(real_disk(), session_->world());
+    for (const auto& path : session_->changed_constraints()) out.push_back(path);
+    return out;
+}
+
+bool Desk::accept(const Rereading& reading, const std::vector<PortRename>& renames) {
+    if (const auto status = session_->accept(reading, renames); !status) {
+        say(QString::fromStdString(status.first().sentence()), true);
+        return false;
+    }
+    news();
+    analyse();
+    return true;
+}
+
+bool Desk::take_constraints(const std::string& path) {
+    if (const auto status = session_->take_constraints(path); !status) {
+        say(QString::fromStdString(status.first().sentence()), true);
+        return false;
+    }
+    news();
+    analyse();
+    return true;
+}
 
 bool Desk::open(const QString& path) {
     auto session = Session::open(real_disk(), path.toStdString(), data_folder());
@@ -32,7 +79,10 @@ void Desk::close() {
     emit opened();
 }
 
-void Desk::news() { emit changed(); }
+void Desk::news() {
+    watch();
+    emit changed();
+}
 
 bool Desk::apply(const Edit& given) {
     if (given.empty()) return true;

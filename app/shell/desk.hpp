@@ -4,8 +4,10 @@
 
 #include "core/session/session.hpp"
 
+#include <QFileSystemWatcher>
 #include <QObject>
 #include <QString>
+#include <QTimer>
 #include <memory>
 #include <vector>
 
@@ -21,7 +23,7 @@ struct Selection {
 class Desk : public QObject {
     Q_OBJECT
 public:
-    explicit Desk(QObject* parent = nullptr) : QObject(parent) {}
+    explicit Desk(QObject* parent = nullptr);
     ~Desk() override;
 
     /// Opens a project. On an error nothing changes and the sentence is said.
@@ -33,6 +35,11 @@ public:
 
     /// Applies an edit, tells everybody, and starts the analysis. False (and a sentence) when it cannot be applied.
     bool apply(const Edit& edit);
+    /// Takes a rereading of the inputs over, with the renames that were accepted.
+    bool accept(const Rereading& reading, const std::vector<PortRename>& renames);
+    bool take_constraints(const std::string& path);
+    /// Inputs and constraint files that changed on disk since they were read.
+    [[nodiscard]] std::vector<std::string> changed_on_disk() const;
     void undo();
     void redo();
     bool save();
@@ -51,6 +58,7 @@ public:
 
 signals:
     void opened();
+    void disk_changed();  ///< a watched file is other than it was
     void changed();   ///< the project changed; findings are new
     void analysed();  ///< the analysis is of the present state
     void selected(const kp::app::Selection& selection);
@@ -59,10 +67,13 @@ signals:
 
 private:
     void news();
+    void watch();
     std::unique_ptr<Session> session_;
     Selection selection_;
     std::vector<Selection> history_;
     size_t at_ = 0;
+    QFileSystemWatcher watcher_;
+    QTimer told_;  ///< several changes of one file are told once
 };
 
 }  // namespace kp::app

@@ -15,28 +15,72 @@ namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
-void PartCard::draw(QPainter& p) {
+void PartCard::show_typed(const std::string& code, const std::vector<CodeElement>& grammar) {
+    typed_ = code;
+    decoded_ = decode_ordering_code(grammar, code);
+    nearest_ = code.empty() || decoded_.complete ? "" : nearest_code(grammar, code);
+    if (decoded_.complete) typed_.clear();
+    update();
+}
+
+void PartCard::draw_fields(QPainter& p, const std::vector<DecodedCode::Field>& fields) {
     const auto& t = theme();
-    draw_sheet(p, rect(), t.bright, t.hairline);
-    text(p, {14, 8, 120, 20}, Qt::AlignVCenter, tr("Part"), words(15, true), t.ink);
-    if (!desk_.has_session()) return;
-    const auto& s = desk_.session();
-    const auto& code = s.world().code;
     double x = 14;
-    for (const auto& field : code.fields) {
+    for (const auto& field : fields) {
         const double w = std::max(QFontMetricsF(mono(17)).horizontalAdvance(q(field.code)) + 16, QFontMetricsF(words(11)).horizontalAdvance(q(field.name)) + 2);
         draw_sheet(p, {x, 36, w, 32}, t.sheet, t.hairline);
         text(p, {x, 36, w, 32}, Qt::AlignCenter, q(field.code), mono(17), t.ink);
         text(p, {x, 70, w, 16}, Qt::AlignCenter, q(field.name), words(11), t.second);
         x += w + 6;
     }
+}
+
+/// Letter by letter: what was typed above, the nearest legal code below, a line between where they differ.
+void PartCard::draw_near_miss(QPainter& p) {
+    const auto& t = theme();
+    take_ = {};
+    if (nearest_.empty()) {
+        paragraph(p, {14, 38}, width() - 28, q(decoded_.trouble), words(11.5), t.stop);
+        return;
+    }
+    double x = 14;
+    const double w = QFontMetricsF(mono(15)).horizontalAdvance('M') + 3;
+    for (const auto& letter : compare_codes(typed_, nearest_)) {
+        const auto shown = [](char c) { return c ? QString(QLatin1Char(c)) : QString(QChar(0x00B7)); };
+        const bool same = letter.agrees();
+        if (!same) p.fillRect(QRectF(x, 34, w, 44), t.wash_stop);
+        text(p, {x, 34, w, 20}, Qt::AlignCenter, shown(letter.given), mono(15), same ? t.second : t.stop);
+        text(p, {x, 56, w, 20}, Qt::AlignCenter, shown(letter.wanted), mono(15), same ? t.second : t.good);
+        x += w;
+    }
+    take_ = QRectF(14, 82, width() - 28.0, 20);
+    text(p, take_, Qt::AlignVCenter, tr("Take %1").arg(q(nearest_)), words(12), t.select, true);
+}
+
+void PartCard::mousePressEvent(QMouseEvent* event) {
+    if (!nearest_.empty() && take_.contains(event->position())) emit code_wanted(q(nearest_));
+}
+
+void PartCard::draw(QPainter& p) {
+    const auto& t = theme();
+    draw_sheet(p, rect(), t.bright, t.hairline);
+    text(p, {14, 8, 116, 20}, Qt::AlignVCenter, tr("Part"), words(15, true), t.ink);
+    if (!desk_.has_session()) return;
+    const auto& s = desk_.session();
+    if (!typed_.empty()) draw_near_miss(p);
+    else draw_fields(p, s.world().code.fields);
+    if (s.project().part.empty()) {
+        if (typed_.empty()) paragraph(p, {14, 40}, width() - 28, tr("No part yet. Type the code that stands on the chip, or press Ctrl+K and pick one."), words(), t.second);
+        return;
+    }
     const auto& r = s.world().part.resources;
-    int registers = 0, cells = 0, pegged = 0;
+    int registers = 0, cells = 0, pegged = 0, plls = 0;
     const auto& n = s.world().netlist;
     for (std::uint32_t c = 0; c < n.cells.size(); ++c) {
         const auto* cell = s.world().library.cell(n.type_of(c));
         if (cell && cell->flip_flop) ++registers;
         if (cell && !cell->truth_table_parameter.empty()) ++cells;
+        if (cell && cell->resource == "pll") ++plls;
     }
     pegged = static_cast<int>(n.ports.size());
     struct Row {
@@ -44,12 +88,13 @@ void PartCard::draw(QPainter& p) {
         long long has, used;
     };
     const Row rows[] = {{tr("logic cells"), r.logic_cells, cells}, {tr("registers"), r.registers, registers}, {tr("user pins"), s.world().part.usable_pins(), pegged}, {tr("clock networks"), r.clock_networks, static_cast<long long>(s.analysis().constraints.clocks.size())},
-                        {tr("memory, kbit"), r.memory_bits / 1024, 0}, {tr("PLLs"), r.plls, 0}};
+                        {tr("memory, kbit"), r.memory_bits / 1024, 0}, {tr("PLLs"), r.plls, plls}, {tr("lanes"), r.lanes, 0}};
     double y = 130;
     const double right = width() - 14;
     text(p, {right - 150, y - 18, 76, 16}, Qt::AlignRight | Qt::AlignVCenter, tr("has"), words(11), t.second);
     text(p, {right - 70, y - 18, 70, 16}, Qt::AlignRight | Qt::AlignVCenter, tr("used"), words(11), t.second);
     for (const auto& row : rows) {
+        if (row.has == 0 && row.used == 0) continue;
         const bool over = row.used > row.has;
         text(p, {14, y, 130, 18}, Qt::AlignVCenter, row.name, words(), t.ink);
         text(p, {right - 150, y, 76, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(row.has), mono(), t.ink);
@@ -69,7 +114,7 @@ void BoardCard::draw(QPainter& p) {
     draw_sheet(p, rect(), t.bright, t.hairline);
     if (!desk_.has_session()) {
         text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, tr("No project is open"), words(15, true), t.ink);
-        paragraph(p, {14, 40}, width() - 28, tr("Ctrl+O opens a project. The demo is demo/vane/vane.kpeg; ./scripts/demo starts with it."), words(), t.second);
+        paragraph(p, {14, 40}, width() - 28, tr("Ctrl+N makes one, from an ordering code, a board or some HDL. Ctrl+O opens one; demo/vane/vane.kpeg is a small demo, demo/profiler/profiler.kpeg a large one."), words(), t.second);
         return;
     }
     const auto& b = desk_.session().world().board;
@@ -115,28 +160,6 @@ void AgreementCard::draw(QPainter& p) {
         y += 10;
     }
     paragraph(p, {14, height() - 30.0}, width() - 28, list.empty() ? tr("Part, board and design agree.") : tr("Part, board and design agree in everything else."), words(), t.good);
-}
-
-void FilesCard::draw(QPainter& p) {
-    const auto& t = theme();
-    draw_sheet(p, rect(), t.bright, t.hairline);
-    text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, tr("Files"), words(15, true), t.ink);
-    if (!desk_.has_session()) return;
-    const auto& s = desk_.session();
-    double y = 36;
-    const double c1 = 14, c2 = c1 + 166, c3 = c2 + 88;
-    const auto row = [&](const QString& name, const QString& role, const QString& state, const QColor& color) {
-        if (y > height() - 22) return;
-        text(p, {c1, y, c2 - c1 - 6, 18}, Qt::AlignVCenter, name, mono(12), t.ink, true);
-        text(p, {c2, y, c3 - c2 - 4, 18}, Qt::AlignVCenter, role, words(12), t.second);
-        text(p, {c3, y, width() - c3 - 12.0, 18}, Qt::AlignVCenter, state, words(12), color, true);
-        y += 23;
-    };
-    for (const auto& f : s.world().files) {
-        const bool changed = real_disk().stamp(f.full) != f.stamp;
-        row(q(file_name_of(f.path)), q(f.role), changed ? tr("changed on disk: open again to read it") : f.with_program ? tr("ships with the program") : tr("beside the project"), changed ? t.caution : t.second);
-    }
-    for (const auto& f : s.project().constraints) row(q(f.path), tr("constraints"), f.target ? tr("new commands go here") : f.analysis ? tr("in use") : tr("off"), t.second);
 }
 
 }  // namespace kp::app

@@ -11,12 +11,23 @@ class PartCard : public Canvas {
     Q_OBJECT
 public:
     explicit PartCard(Desk& desk) : desk_(desk) {}
+    /// A code that is being typed, against the nearest legal one of a grammar; an empty text shows the part again.
+    void show_typed(const std::string& code, const std::vector<CodeElement>& grammar);
+
+signals:
+    void code_wanted(const QString& code);
 
 protected:
     void draw(QPainter& p) override;
+    void mousePressEvent(QMouseEvent* event) override;
 
 private:
+    void draw_fields(QPainter& p, const std::vector<DecodedCode::Field>& fields);
+    void draw_near_miss(QPainter& p);
     Desk& desk_;
+    std::string typed_, nearest_;
+    DecodedCode decoded_;
+    QRectF take_;
 };
 
 /// The board from above, true to position. A click selects a part.
@@ -38,18 +49,6 @@ class AgreementCard : public Canvas {
     Q_OBJECT
 public:
     explicit AgreementCard(Desk& desk) : desk_(desk) {}
-
-protected:
-    void draw(QPainter& p) override;
-
-private:
-    Desk& desk_;
-};
-
-class FilesCard : public Canvas {
-    Q_OBJECT
-public:
-    explicit FilesCard(Desk& desk) : desk_(desk) {}
 
 protected:
     void draw(QPainter& p) override;

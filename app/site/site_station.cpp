@@ -1,11 +1,25 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/site/site_station.hpp"
 
+#include "app/shell/chooser.hpp"
 #include "app/site/cards.hpp"
+#include "app/site/files_card.hpp"
+#include "app/site/new_page.hpp"
+#include "app/site/reread_page.hpp"
+#include "app/site/table_page.hpp"
+#include "core/base/names.hpp"
+#include "core/base/text.hpp"
+#include "core/format/bsdl/read.hpp"
+#include "core/format/json/world_json.hpp"
+#include "core/session/data_folder.hpp"
 
+#include <QFileDialog>
 #include <QGridLayout>
 #include <QLineEdit>
+#include <QPushButton>
+#include <QStackedWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace kp::app {
 
@@ -17,6 +31,12 @@ std::vector<Disagreement> disagreements(const Session& s) {
     std::vector<Disagreement> out;
     for (const auto& f : s.findings())
         if (f.rule == "D01" && !f.waived) out.push_back({f.severity, q(f.text), f.fixes.empty() ? QString() : QObject::tr("way out: %1").arg(q(f.fixes[0].text))});
+    const auto& p = s.project();
+    if (p.part.empty()) out.push_back({Severity::caution, QObject::tr("No part is chosen yet."), QObject::tr("type what stands on the chip, or take a board")});
+    if (p.board.empty()) out.push_back({Severity::caution, QObject::tr("No board is chosen yet."), QObject::tr("Ctrl+K: take another board, or make one from a table")});
+    if (p.netlists.empty() && p.sources.empty()) out.push_back({Severity::caution, QObject::tr("There is no design yet."), QObject::tr("copy in or link its HDL; the header is enough to plan pins")});
+    else if (p.netlists.empty()) out.push_back({Severity::note, QObject::tr("Only the ports of the design are known; paths are timed when a netlist and its delays are there."), {}});
+    if (p.part.empty()) return out;
     const auto& ports = s.world().netlist.ports;
     const int pins = s.world().part.usable_pins();
     if (static_cast<int>(ports.size()) > pins) out.push_back({Severity::stop, QObject::tr("The design has %1 ports, the part %2 user pins.").arg(ports.size()).arg(pins), {}});
@@ -30,8 +50,38 @@ std::vector<Disagreement> disagreements(const Session& s) {
     return out;
 }
 
-SiteStation::SiteStation(Desk& desk, QWidget* parent) : Station(desk, parent), part_(new PartCard(desk)), board_(new BoardCard(desk)), agreement_(new AgreementCard(desk)), files_(new FilesCard(desk)), code_(new QLineEdit(part_)) {
-    auto* grid = new QGridLayout(this);
+SiteStation::SiteStation(Desk& desk, QWidget* parent)
+    : Station(desk, parent), pages_(new QStackedWidget), part_(new PartCard(desk)), board_(new BoardCard(desk)), agreement_(new AgreementCard(desk)), files_(new FilesCard(desk)), new_(new NewPage(desk)), table_(new TablePage(desk)), reread_(new RereadPage(desk)), code_(new QLineEdit(part_)), make_new_(new QPushButton(tr("New project…"), board_)), open_(new QPushButton(tr("Open a project…"), board_)), chooser_(new Chooser(this)) {
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->addWidget(pages_);
+    pages_->addWidget(overview());
+    for (QWidget* page : {static_cast<QWidget*>(new_), static_cast<QWidget*>(table_), static_cast<QWidget*>(reread_)}) pages_->addWidget(page);
+    connect(new_, &NewPage::done, this, [this] { show_page(0); });
+    connect(table_, &TablePage::done, this, [this] { show_page(0); });
+    connect(reread_, &RereadPage::done, this, [this] { show_page(0); });
+    connect(files_, &FilesCard::read_again_wanted, this, [this] {
+        if (reread_->look()) show_page(3);
+    });
+    connect(&desk_, &Desk::selected, this, [this] { board_->update(); });
+    connect(&desk_, &Desk::disk_changed, this, [this] {
+        if (const auto changed = desk_.changed_on_disk(); !changed.empty()) desk_.say(tr("%1 changed on disk; Site shows what is different before anything is taken over.").arg(q(list_names(changed))));
+        refresh();
+    });
+    connect(&desk_, &Desk::opened, this, [this] {
+        if (pages_->currentIndex() != 0) show_page(0);
+        make_new_->setVisible(!desk_.has_session());
+        open_->setVisible(!desk_.has_session());
+        if (desk_.has_session()) catalogue_ = read_catalogue(real_disk(), desk_.session().folder(), data_folder());
+        files_->refresh();
+    });
+    make_actions();
+    files_->refresh();
+}
+
+QWidget* SiteStation::overview() {
+    auto* page = new QWidget;
+    auto* grid = new QGridLayout(page);
     grid->setContentsMargins(20, 14, 16, 10);
     grid->setSpacing(12);
     auto* top = new QHBoxLayout;
@@ -49,24 +99,145 @@ SiteStation::SiteStation(Desk& desk, QWidget* parent) : Station(desk, parent), p
     code_->setFont(mono(12));
     code_->setObjectName("site.code");
     code_->setAccessibleName(tr("Ordering code of the part"));
-    code_->setToolTip(tr("The ordering code as it stands on the chip; Enter takes it"));
-    connect(code_, &QLineEdit::returnPressed, this, [this] {
-        if (!desk_.has_session()) return;
-        const auto& now = desk_.session().project().part;
-        const auto wanted = code_->text().trimmed().toUpper().toStdString();
-        if (wanted != now && !desk_.apply(Edit{"take the part " + wanted, {FieldChange{"part", now, wanted}}})) code_->setText(q(now));
+    code_->setToolTip(tr("The ordering code as it stands on the chip; Enter takes it, Down lists those that are known"));
+    connect(code_, &QLineEdit::textEdited, this, [this] { code_typed(); });
+    connect(code_, &QLineEdit::returnPressed, this, [this] { take_code(code_->text()); });
+    connect(part_, &PartCard::code_wanted, this, [this](const QString& code) { take_code(code); });
+    make_new_->setGeometry(14, 96, 130, 30);
+    open_->setGeometry(152, 96, 140, 30);
+    connect(make_new_, &QPushButton::clicked, this, [this] { show_page(1); });
+    connect(open_, &QPushButton::clicked, this, [this] {
+        if (auto* action = window()->findChild<QAction*>(QStringLiteral("project.open"))) action->trigger();
     });
+    return page;
+}
+
+void SiteStation::make_actions() {
+    auto* fresh = new QAction(tr("New project…"), this);
+    fresh->setObjectName("project.new");
+    fresh->setShortcut(QKeySequence::New);
+    connect(fresh, &QAction::triggered, this, [this] {
+        desk_.go_to(0);
+        show_page(1);
+    });
+    addAction(fresh);
     add_action("site.code", tr("Type an ordering code"), {}, [this] {
         desk_.go_to(0);
+        show_page(0);
         code_->setFocus();
         code_->selectAll();
     });
-    connect(&desk_, &Desk::selected, this, [this] { board_->update(); });
+    add_action("site.pick", tr("Pick an ordering code…"), {}, [this] { pick_code(); });
+    add_action("site.board", tr("Take another board…"), {}, [this] { pick_board(); });
+    add_action("site.module", tr("Fit a module to a header…"), {}, [this] { fit_module_action(); });
+    add_action("site.table", tr("Make a board from a table…"), {}, [this] {
+        desk_.go_to(0);
+        show_page(2);
+    });
+    add_action("site.bsdl", tr("Make a part from BSDL…"), {}, [this] { part_from_bsdl(); });
+    add_action("site.reread", tr("Show what changed on disk"), QKeySequence(QStringLiteral("Ctrl+Shift+R")), [this] {
+        desk_.go_to(0);
+        if (reread_->look()) show_page(3);
+    });
+}
+
+void SiteStation::show_page(int page) {
+    pages_->setCurrentIndex(page);
+    if (page == 1) new_->begin();
+    if (page == 2) table_->begin();
+    if (page == 0 && desk_.has_session()) {
+        catalogue_ = read_catalogue(real_disk(), desk_.session().folder(), data_folder());
+        refresh();
+    }
+}
+
+void SiteStation::code_typed() {
+    const auto typed = code_->text().trimmed().toUpper().toStdString();
+    const auto& grammar = !desk_.has_session() || desk_.session().world().part.ordering.empty() ? (catalogue_.parts.empty() ? std::vector<CodeElement>{} : catalogue_.parts[0].ordering) : desk_.session().world().part.ordering;
+    part_->show_typed(typed, catalogue_.part_of(typed) ? catalogue_.part_of(typed)->ordering : grammar);
+}
+
+void SiteStation::take_code(const QString& text) {
+    if (!desk_.has_session()) return;
+    const auto now = desk_.session().project().part;
+    const auto wanted = text.trimmed().toUpper().toStdString();
+    if (wanted == now) return part_->show_typed("", {});
+    if (desk_.apply(Edit{"take the part " + wanted, {FieldChange{"part", now, wanted}}})) {
+        part_->show_typed("", {});
+        code_->setText(text.trimmed().toUpper());
+        return;
+    }
+    // What was typed stays to be mended; the card shows it letter by letter beside the nearest code.
+    code_->setText(q(wanted));
+    code_typed();
+}
+
+void SiteStation::pick_code() {
+    std::vector<Chooser::Item> items;
+    for (const auto& code : catalogue_.codes()) {
+        const auto* part = catalogue_.part_of(code);
+        items.push_back({q(code), part ? tr("%1 user pins").arg(part->usable_pins()) : QString(), [this, code] { take_code(q(code)); }});
+    }
+    chooser_->open(tr("an ordering code"), std::move(items));
+}
+
+void SiteStation::pick_board() {
+    std::vector<Chooser::Item> items;
+    for (const auto& b : catalogue_.boards)
+        items.push_back({q(b.name), q(b.part), [this, b] {
+                             const auto& p = desk_.session().project();
+                             Edit edit{"take the board " + b.name, {set_field(p, "board", b.file)}};
+                             if (p.part.empty()) edit.changes.push_back(set_field(p, "part", b.part));
+                             desk_.apply(edit);
+                         }});
+    chooser_->open(tr("a board"), std::move(items));
+}
+
+void SiteStation::fit_module_action() {
+    std::vector<Chooser::Item> items;
+    const auto& board = desk_.session().world().board;
+    for (const auto& part : board.parts) {
+        if (part.kind != "header" || !part.module.empty()) continue;
+        const auto here = std::find_if(board.fitted.begin(), board.fitted.end(), [&](const std::string& f) { return f.ends_with("@" + part.ref); });
+        const auto change = [this](const std::string& title, std::vector<std::string> list) { desk_.apply(Edit{title, {set_field(desk_.session().project(), "modules", lines_of(list))}}); };
+        const auto now = desk_.session().project().modules;
+        if (here != board.fitted.end()) {
+            auto rest = now;
+            rest.erase(std::remove_if(rest.begin(), rest.end(), [&](const std::string& f) { return f.ends_with("@" + part.ref); }), rest.end());
+            items.push_back({tr("take %1 off %2").arg(q(here->substr(0, here->find('@'))), q(part.ref)), q(part.label), [change, rest, ref = part.ref] { change("take the module off " + ref, rest); }});
+            continue;
+        }
+        for (const auto& module : catalogue_.modules) {
+            auto more = now;
+            more.push_back(module + "@" + part.ref);
+            items.push_back({tr("%1 on %2").arg(q(module), q(part.ref)), q(part.label), [change, more, module, ref = part.ref] { change("fit " + module + " on " + ref, more); }});
+        }
+    }
+    if (items.empty()) return desk_.say(tr("This board has no header that takes a module."), true);
+    chooser_->open(tr("a module and a header"), std::move(items));
+}
+
+void SiteStation::part_from_bsdl() {
+    const auto path = QFileDialog::getOpenFileName(this, tr("Open BSDL"), {}, tr("BSDL (*.bsd *.bsdl *.bsm);;All files (*)"));
+    if (path.isEmpty()) return;
+    auto text = real_disk().read(path.toStdString(), size_t{32} << 20);
+    if (!text) return desk_.say(q(text.first().sentence()), true);
+    auto bsdl = read_bsdl(text.value(), file_name_of(path.toStdString()));
+    if (!bsdl) return desk_.say(q(bsdl.first().sentence()), true);
+    auto part = kp::part_from_bsdl(bsdl.value());
+    if (!part) return desk_.say(q(part.first().sentence()), true);
+    const auto& s = desk_.session();
+    const auto file = join_path(s.folder(), kp::lower(portable_name(part.value().name)) + ".part.json");
+    if (real_disk().exists(file)) return desk_.say(tr("There is a part file %1 already.").arg(q(file_name_of(file))), true);
+    if (auto status = save_whole(real_disk(), file, write_part(part.value())); !status) return desk_.say(q(status.first().sentence()), true);
+    if (desk_.apply(Edit{"take the part " + part.value().name, {set_field(s.project(), "part", part.value().codes)}})) desk_.say(tr("%1 is written; BSDL knows no banks, standards and limits: add them there.").arg(q(file_name_of(file))));
 }
 
 void SiteStation::refresh() {
+    if (!desk_.has_session()) return;
     if (!code_->hasFocus()) code_->setText(q(desk_.session().project().part));
-    for (QWidget* w : {static_cast<QWidget*>(part_), static_cast<QWidget*>(board_), static_cast<QWidget*>(agreement_), static_cast<QWidget*>(files_)}) w->update();
+    for (QWidget* w : {static_cast<QWidget*>(part_), static_cast<QWidget*>(board_), static_cast<QWidget*>(agreement_)}) w->update();
+    files_->refresh();
 }
 
 KnotState SiteStation::standing() const {

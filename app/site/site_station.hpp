@@ -1,17 +1,25 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Site: the part, the board, the design and the files, and what of it does not agree.
+// Site: the part, the board, the design and the files, and what of it does not agree. Its other pages: a new project, a board
+// from a table, what changed on disk.
 #pragma once
 
 #include "app/shell/station.hpp"
+#include "core/session/new_project.hpp"
 
 class QLineEdit;
+class QPushButton;
+class QStackedWidget;
 
 namespace kp::app {
 
 class PartCard;
 class BoardCard;
 class AgreementCard;
+class Chooser;
 class FilesCard;
+class NewPage;
+class RereadPage;
+class TablePage;
 
 class SiteStation : public Station {
     Q_OBJECT
@@ -20,13 +28,33 @@ public:
     void refresh() override;
     [[nodiscard]] KnotState standing() const override;
     [[nodiscard]] QString status() const override;
+    /// 0 overview, 1 new project, 2 board from a table, 3 what changed on disk.
+    void show_page(int page);
+    [[nodiscard]] NewPage& new_page() { return *new_; }
+    [[nodiscard]] TablePage& table_page() { return *table_; }
 
 private:
+    QWidget* overview();
+    void make_actions();
+    void take_code(const QString& code);
+    void code_typed();
+    void pick_code();
+    void pick_board();
+    void fit_module_action();
+    void part_from_bsdl();
+
+    QStackedWidget* pages_;
     PartCard* part_;
     BoardCard* board_;
     AgreementCard* agreement_;
     FilesCard* files_;
+    NewPage* new_;
+    TablePage* table_;
+    RereadPage* reread_;
     QLineEdit* code_;
+    QPushButton *make_new_, *open_;
+    Chooser* chooser_;
+    Catalogue catalogue_;
 };
 
 /// Sentences about what does not agree, the worst first; empty when all does.

@@ -57,6 +57,7 @@ struct LibraryCell {
     bool flip_flop = false;
     std::string state, state_n;  ///< the two variables of the ff group
     BooleanFunction clocked_on, next_state, clear, preset;
+    std::string resource;               ///< what of the part it takes, such as "pll"; empty: a logic cell, a register or a pad
     std::string truth_table_parameter;  ///< parameter with the truth table of a look-up cell; empty for others
     int line = 0;
 

@@ -50,6 +50,7 @@ Status Session::load() {
         auto sdc = disk_.read(join_path(folder(), file.path), size_t{16} << 20);
         if (!sdc) return sdc.messages();
         file.text = sdc.take();
+        on_disk_[file.path] = file.text;
     }
     auto world = load_world(disk_, file_.project, folder(), data_);
     if (!world) return world.messages();
@@ -156,6 +157,30 @@ Status Session::accept(const Rereading& reading, const std::vector<PortRename>& 
     return Done{};
 }
 
+std::vector<std::string> Session::changed_constraints() const {
+    std::vector<std::string> out;
+    for (const auto& file : file_.project.constraints) {
+        const auto known = on_disk_.find(file.path);
+        const auto path = join_path(folder(), file.path);
+        if (known == on_disk_.end() || !disk_.exists(path)) continue;
+        const auto now = disk_.read(path, size_t{16} << 20);
+        if (now && now.value() != known->second) out.push_back(file.path);
+    }
+    return out;
+}
+
+Status Session::take_constraints(const std::string& path) {
+    for (const auto& file : file_.project.constraints) {
+        if (file.path != path) continue;
+        auto now = disk_.read(join_path(folder(), path), size_t{16} << 20);
+        if (!now) return now.messages();
+        auto status = apply(Edit{"read " + path + " again", {TextChange{path, 0, file.text, now.value()}}});
+        if (status) on_disk_[path] = now.value();
+        return status;
+    }
+    return Message{Severity::stop, "file", "is no constraint file of this project.", path, 0, 0};
+}
+
 void Session::find_again() { findings_ = find(*world_, file_.project, *analysis_); }
 
 std::vector<Finding> Session::preview(const Edit& edit) const {
@@ -236,6 +261,7 @@ Status Session::save() {
         if (old && disk_.exists(path) && old.value() == text) continue;
         if (auto status = save_whole(disk_, path, text); !status) return status;
     }
+    for (const auto& file : file_.project.constraints) on_disk_[file.path] = file.text;
     base_ = state_checksum();
     saved_revision_ = revision_;
     return journal_.clear();

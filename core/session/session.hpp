@@ -21,6 +21,7 @@
 #include "core/session/reread.hpp"
 
 #include <functional>
+#include <map>
 #include <memory>
 #include <mutex>
 #include <string>
@@ -70,6 +71,10 @@ public:
     [[nodiscard]] Result<Rereading> reread() const;
     /// Takes a rereading over: the new world, and one edit (one undo) that carries the accepted renames through.
     Status accept(const Rereading& reading, const std::vector<PortRename>& renames);
+    /// Constraint files whose text on disk is no longer what was read or saved last.
+    [[nodiscard]] std::vector<std::string> changed_constraints() const;
+    /// Takes the text on disk over, as one edit that can be undone. Errors: the disk's.
+    Status take_constraints(const std::string& path);
     /// Ports that differ from those the project last accepted, such as after a change while it was closed.
     [[nodiscard]] PortMerge port_changes() const { return compare_ports(accepted_ports(project(), world().netlist.ports), group_ports(world().netlist.ports)); }
 
@@ -111,6 +116,7 @@ private:
     Journal journal_;
     Log log_;
     TimingOptions options_ = window_options();
+    std::map<std::string, std::string> on_disk_;  ///< constraint texts as last read or saved
     std::string base_;  ///< checksum of the saved state
     std::string last_title_ = "opened";
     unsigned long long revision_ = 1, analysed_ = 0, saved_revision_ = 1;

@@ -41,6 +41,12 @@ TEST(PartFile, MistakesHaveTheirSentence) {
     }
 }
 
+TEST(PartFile, ANumberBeyondAllNumbersIsASentence) {
+    const auto p = read_part("{\"schema\": \"kitepeg.part/1\", \"idcode\": 9e99999}", "p.json");
+    ASSERT_FALSE(p);
+    EXPECT_EQ(p.first().text, "A number in this file is too large to be one.");
+}
+
 TEST(PartFile, SeveralMistakesAreAllTold) {
     auto text = changed(load("data/parts/skr12-q144.part.json"), "\"slot\": 1,", "\"slot\": 36,");
     text = changed(text, "\"slot\": 2,", "\"slot\": 99,");

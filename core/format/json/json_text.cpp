@@ -120,6 +120,8 @@ Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::s
                        cut ? "The file ends in the middle of a value; it seems to be cut off. Restore it from a copy."
                            : "This is not valid JSON here; look for a missing comma, quote or bracket.",
                        out.file_, place.line, place.column};
+    } catch (const Json::out_of_range&) {
+        return Message{Severity::stop, "syntax", "A number in this file is too large to be one.", out.file_, 0, 0};
     }
     if (!out.root_.is_object()) return schema_trouble(out.file_, "A JSON object with a \"schema\" is expected.");
     const auto schema = out.root_.value("schema", Json());

@@ -160,6 +160,7 @@ private:
         c.name = g.arguments.empty() ? "" : g.arguments.front();
         c.line = place_of(text_, g.offset).line;
         c.truth_table_parameter = g.get("truth_table_parameter");
+        c.resource = g.get("part_resource");
         for (const auto& sub : g.groups) {
             if (sub.kind == "ff" && sub.arguments.size() >= 2) {
                 c.flip_flop = true;

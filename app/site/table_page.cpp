@@ -1,0 +1,208 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/site/table_page.hpp"
+
+#include "app/paint/canvas.hpp"
+#include "app/shell/counted.hpp"
+#include "app/theme/theme.hpp"
+#include "core/base/names.hpp"
+#include "core/base/text.hpp"
+#include "core/format/json/world_json.hpp"
+
+#include <QApplication>
+#include <QCheckBox>
+#include <QClipboard>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSettings>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace kp::app {
+
+namespace {
+QString q(const std::string& s) { return QString::fromStdString(s); }
+QSettings store() { return QSettings(QStringLiteral("kite-peg"), QStringLiteral("kite-peg")); }
+QString key_of(const table::Grid& grid) { return QStringLiteral("tables/") + QString::number(qHash(q(table::heading_key(grid))), 16); }
+constexpr int most_shown = 3000;  // rows; more are read, but not shown
+}  // namespace
+
+TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubles_(new QListWidget), name_(new QLineEdit), from_fpga_(new QCheckBox(tr("in and out are seen from the FPGA"))), count_(new QLabel), make_(new QPushButton(tr("Make the board"))) {
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(20, 14, 16, 12);
+    auto* heading = new QLabel(tr("A board from a table"));
+    heading->setProperty("role", "heading");
+    auto* top = new QHBoxLayout;
+    top->addWidget(heading);
+    top->addStretch(1);
+    auto* paste_button = new QPushButton(tr("Paste"));
+    auto* open_button = new QPushButton(tr("Open a table…"));
+    auto* back = new QPushButton(tr("Back to Site"));
+    for (auto* b : {paste_button, open_button, back}) top->addWidget(b);
+    all->addLayout(top);
+    auto* hint = new QLabel(tr("Copy the rows in the spreadsheet or the manual and paste them here. Each row wires a terminal of a board part to a pin; ranges such as D[7:0] against K1..K8 are understood, and a row that starts with # is kept out."));
+    hint->setWordWrap(true);
+    hint->setProperty("role", "second");
+    all->addWidget(hint);
+    cells_->setObjectName("table.cells");
+    cells_->setAccessibleName(tr("The table; the first row says what the columns are"));
+    cells_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    cells_->setFont(mono(12));
+    cells_->verticalHeader()->setDefaultSectionSize(22);
+    cells_->setShowGrid(false);
+    all->addWidget(cells_, 3);
+    count_->setWordWrap(true);
+    all->addWidget(count_);
+    troubles_->setObjectName("table.troubles");
+    troubles_->setAccessibleName(tr("What is wrong in the table"));
+    all->addWidget(troubles_, 1);
+    auto* foot = new QHBoxLayout;
+    foot->addWidget(new QLabel(tr("Name of the board")));
+    name_->setObjectName("table.name");
+    name_->setAccessibleName(tr("Name of the board"));
+    name_->setMaximumWidth(220);
+    foot->addWidget(name_);
+    foot->addWidget(from_fpga_);
+    foot->addStretch(1);
+    foot->addWidget(make_);
+    all->addLayout(foot);
+    make_->setObjectName("table.make");
+    connect(paste_button, &QPushButton::clicked, this, &TablePage::paste);
+    connect(open_button, &QPushButton::clicked, this, &TablePage::open);
+    connect(back, &QPushButton::clicked, this, &TablePage::done);
+    connect(make_, &QPushButton::clicked, this, &TablePage::make);
+    connect(name_, &QLineEdit::textChanged, this, &TablePage::draft_again);
+    connect(from_fpga_, &QCheckBox::toggled, this, [this](bool on) {
+        mapping_.seen_from_fpga = on;
+        draft_again();
+    });
+    connect(troubles_, &QListWidget::currentRowChanged, this, [this](int row) {
+        if (!draft_ || row < 0 || row >= static_cast<int>(draft_->troubles.size())) return;
+        const auto& t = draft_->troubles[static_cast<size_t>(row)];
+        cells_->setCurrentCell(static_cast<int>(t.row) + 1, std::max(0, t.column));
+    });
+}
+
+void TablePage::begin() {
+    if (!grid_) {
+        name_->setText(tr("my_board"));
+        fill();
+        const auto clip = QApplication::clipboard()->text();
+        if (clip.count('\n') > 2 && clip.contains('\t')) paste();
+    }
+}
+
+void TablePage::paste() { show_text(QApplication::clipboard()->text(), tr("clipboard")); }
+
+void TablePage::open() {
+    const auto path = QFileDialog::getOpenFileName(this, tr("Open a table"), {}, tr("Tables (*.csv *.tsv *.txt);;All files (*)"));
+    if (path.isEmpty()) return;
+    auto text = real_disk().read(path.toStdString(), size_t{16} << 20);
+    if (!text) return desk_.say(q(text.first().sentence()), true);
+    show_text(q(text.value()), path);
+}
+
+void TablePage::show_text(const QString& text, const QString& file) {
+    auto grid = table::read_grid(text.toStdString(), file_name_of(file.toStdString()));
+    if (!grid) return desk_.say(q(grid.first().sentence()), true);
+    grid_ = grid.take();
+    mapping_ = table::guess_mapping(*grid_, desk_.session().world().part);
+    const auto kept = table::mapping_from_line(store().value(key_of(*grid_)).toString().toStdString());
+    if (kept && kept->columns.size() == grid_->header.size()) mapping_ = *kept;
+    from_fpga_->setChecked(mapping_.seen_from_fpga);
+    fill();
+}
+
+void TablePage::fill() {
+    filling_ = true;
+    cells_->clear();
+    const int columns = grid_ ? static_cast<int>(grid_->header.size()) : 0;
+    const int rows = grid_ ? std::min<int>(most_shown, static_cast<int>(grid_->rows.size())) : 0;
+    cells_->setColumnCount(columns);
+    cells_->setRowCount(grid_ ? rows + 1 : 0);
+    QStringList headings, lines{tr("is")};
+    for (int c = 0; c < columns; ++c) {
+        headings << q(grid_->header[static_cast<size_t>(c)]);
+        auto* box = new QComboBox;
+        for (int r = 0; r < table::role_count; ++r) box->addItem(QLatin1String(table::name_of(static_cast<table::Role>(r))));
+        box->setCurrentIndex(static_cast<int>(mapping_.columns[static_cast<size_t>(c)]));
+        box->setAccessibleName(tr("What column %1 is").arg(headings.back()));
+        connect(box, &QComboBox::activated, this, [this, c](int role) { role_chosen(c, role); });
+        cells_->setCellWidget(0, c, box);
+    }
+    for (int r = 0; r < rows; ++r) {
+        const auto& row = grid_->rows[static_cast<size_t>(r)];
+        lines << QString::number(row.line);
+        for (int c = 0; c < columns; ++c) {
+            auto* item = new QTableWidgetItem(q(row.cells[static_cast<size_t>(c)]));
+            if (row.unused) item->setForeground(theme().second);
+            cells_->setItem(r + 1, c, item);
+        }
+    }
+    cells_->setHorizontalHeaderLabels(headings);
+    cells_->setVerticalHeaderLabels(lines);
+    if (grid_) cells_->setRowHeight(0, 30);
+    cells_->resizeColumnsToContents();
+    for (int c = 0; c < columns; ++c) cells_->setColumnWidth(c, std::clamp(cells_->columnWidth(c), 118, 220));
+    filling_ = false;
+    draft_again();
+}
+
+void TablePage::role_chosen(int column, int role) {
+    // A role is given once: who had it before is not used now.
+    const auto chosen = static_cast<table::Role>(role);
+    if (chosen != table::Role::ignored)
+        for (auto& r : mapping_.columns)
+            if (r == chosen) r = table::Role::ignored;
+    mapping_.columns[static_cast<size_t>(column)] = chosen;
+    for (int c = 0; c < cells_->columnCount(); ++c)
+        if (auto* box = qobject_cast<QComboBox*>(cells_->cellWidget(0, c))) box->setCurrentIndex(static_cast<int>(mapping_.columns[static_cast<size_t>(c)]));
+    draft_again();
+}
+
+void TablePage::draft_again() {
+    if (filling_) return;
+    draft_.reset();
+    troubles_->clear();
+    make_->setEnabled(false);
+    if (!grid_ || !desk_.has_session()) return count_->setText(grid_ ? QString() : tr("No table yet: paste rows with the button above, or open a CSV file."));
+    const auto& w = desk_.session().world();
+    draft_ = table::draft_board(*grid_, mapping_, w.part, w.standards, name_->text().toStdString(), desk_.session().project().part);
+    for (int r = 1; r < cells_->rowCount(); ++r)
+        for (int c = 0; c < cells_->columnCount(); ++c)
+            if (auto* item = cells_->item(r, c)) item->setBackground(QBrush()), item->setToolTip({});
+    int stops = 0;
+    for (const auto& t : draft_->troubles) {
+        stops += t.severity == Severity::stop;
+        const auto line = t.row < grid_->rows.size() ? grid_->rows[t.row].line : 0;
+        auto* entry = new QListWidgetItem(tr("line %1: %2").arg(line).arg(q(t.text)));
+        entry->setForeground(t.severity == Severity::stop ? theme().stop : theme().caution);
+        troubles_->addItem(entry);
+        auto* item = t.column >= 0 ? cells_->item(static_cast<int>(t.row) + 1, t.column) : nullptr;
+        if (!item) continue;
+        item->setBackground(t.severity == Severity::stop ? theme().wash_stop : theme().wash_caution);
+        item->setToolTip(q(t.text));
+    }
+    troubles_->setVisible(!draft_->troubles.empty());
+    const auto left = draft_->rows - draft_->unused;
+    count_->setText(tr("%1 of the table, %2 not used; %3 wired to %4. %5").arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused), counted(static_cast<int>(draft_->wired), "terminal"), counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"), stops > 0 ? tr("%1 cannot be wired as it stands and would be left out.").arg(counted(stops, "row")) : left > 0 ? tr("Nothing is wrong.") : QString()));
+    make_->setEnabled(draft_->wired > 0 && !name_->text().trimmed().isEmpty());
+}
+
+void TablePage::make() {
+    if (!draft_ || !desk_.has_session()) return;
+    const auto& s = desk_.session();
+    const auto file = kp::lower(portable_name(name_->text().trimmed().toStdString()));
+    const auto path = join_path(s.folder(), file + ".board.json");
+    if (real_disk().exists(path)) return desk_.say(tr("There is a board file %1 in the project's folder already; take another name.").arg(q(file + ".board.json")), true);
+    if (auto status = save_whole(real_disk(), path, write_board(draft_->board)); !status) return desk_.say(q(status.first().sentence()), true);
+    store().setValue(key_of(*grid_), q(table::mapping_line(mapping_)));
+    if (desk_.apply(Edit{"take the board " + file, {set_field(s.project(), "board", file)}})) emit done();
+}
+
+}  // namespace kp::app

@@ -1,0 +1,172 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/session/new_project.hpp"
+
+#include "core/base/names.hpp"
+#include "core/base/text.hpp"
+#include "core/format/json/project_json.hpp"
+#include "core/format/json/world_json.hpp"
+#include "core/session/world.hpp"
+
+#include <algorithm>
+#include <filesystem>
+
+namespace kp {
+
+namespace {
+
+std::string without(const std::string& path, const std::string& ending) {
+    const auto name = file_name_of(path);
+    return name.substr(0, name.size() - ending.size());
+}
+
+Message stop(const std::string& text, const std::string& file = "") { return {Severity::stop, "new-project", text, file, 0, 0}; }
+Message caution(const std::string& text, const std::string& file = "") { return {Severity::caution, "new-project", text, file, 0, 0}; }
+
+void all_codes(const std::vector<CodeElement>& grammar, size_t at, const std::string& code, const std::string& start, std::vector<std::string>& out) {
+    if (out.size() > 2000) return;
+    if (at == grammar.size()) {
+        if (code.starts_with(start)) out.push_back(code);
+        return;
+    }
+    if (!grammar[at].literal.empty()) return all_codes(grammar, at + 1, code + grammar[at].literal, start, out);
+    for (const auto& v : grammar[at].values) all_codes(grammar, at + 1, code + v.code, start, out);
+}
+
+/// A structural netlist has instances of cells; ports alone are planned from anything else.
+bool is_netlist(Disk& disk, const std::string& path, const Library& library) {
+    if (!path.ends_with(".v") || library.cells.empty()) return false;
+    return load_netlists(disk, {path}, "", library).ok();
+}
+
+}  // namespace
+
+std::vector<std::string> Catalogue::codes() const {
+    std::vector<std::string> out;
+    for (const auto& p : parts) all_codes(p.ordering, 0, "", p.codes, out);
+    std::sort(out.begin(), out.end(), natural_less);
+    out.erase(std::unique(out.begin(), out.end()), out.end());
+    return out;
+}
+
+const Part* Catalogue::part_of(const std::string& code) const {
+    for (const auto& p : parts)
+        if (code.starts_with(p.codes)) return &p;
+    return nullptr;
+}
+
+Catalogue read_catalogue(Disk& disk, const std::string& folder, const std::string& data) {
+    Catalogue out;
+    const auto both = [&](const std::string& below, const std::string& ending) {
+        auto list = folder.empty() ? std::vector<std::string>{} : disk.list(folder, ending);
+        const auto shipped = disk.list(data + "/" + below, ending);
+        list.insert(list.end(), shipped.begin(), shipped.end());
+        return list;
+    };
+    for (const auto& path : both("parts", ".part.json"))
+        if (auto text = disk.read(path); text)
+            if (auto part = read_part(text.value(), path); part) out.parts.push_back(part.take());
+    for (const auto& path : both("boards", ".board.json"))
+        if (auto text = disk.read(path); text)
+            if (auto board = read_board(text.value(), path); board) out.boards.push_back({without(path, ".board.json"), board.value().name, board.value().part});
+    for (const auto& path : both("modules", ".module.json")) out.modules.push_back(without(path, ".module.json"));
+    return out;
+}
+
+std::vector<Message> check(Disk& disk, const NewProject& w, const Catalogue& catalogue) {
+    std::vector<Message> out;
+    if (w.folder.empty()) out.push_back(stop("Say in which folder the project shall be."));
+    if (w.name.empty()) out.push_back(stop("Give the project a name."));
+    else if (w.name.find('/') != std::string::npos || w.name.find('\0') != std::string::npos) out.push_back(stop("The name is that of a file; it has no '/'."));
+    else if (const auto why = name_trouble(w.name)) out.push_back(caution("The name '" + w.name + "' makes trouble elsewhere: " + *why + ". Better: " + portable_name(w.name) + "."));
+    if (!w.folder.empty())
+        if (const auto why = path_trouble(w.folder)) out.push_back(caution("The folder makes trouble for other tools: " + *why + ". Better: " + portable_path(w.folder) + "."));
+    if (!w.folder.empty() && !w.name.empty() && disk.exists(join_path(w.folder, w.name + ".kpeg"))) out.push_back(stop("There is a project " + w.name + ".kpeg in this folder already; open it, or take another name."));
+    const auto board = std::find_if(catalogue.boards.begin(), catalogue.boards.end(), [&](const auto& b) { return b.file == w.board; });
+    std::vector<std::string> boards;
+    for (const auto& b : catalogue.boards) boards.push_back(b.file);
+    if (!w.board.empty() && board == catalogue.boards.end()) out.push_back(stop("There is no board '" + w.board + "'." + did_you_mean(w.board, boards)));
+    if (!w.part.empty()) {
+        const auto* part = catalogue.part_of(w.part);
+        const auto decoded = part ? decode_ordering_code(part->ordering, w.part) : DecodedCode{};
+        if (!part) out.push_back(stop("No part file knows the ordering code '" + w.part + "'." + did_you_mean(w.part, catalogue.codes())));
+        else if (!decoded.complete) out.push_back(stop(decoded.trouble));
+        else if (board != catalogue.boards.end() && board->part != w.part) out.push_back(caution("The board " + board->name + " carries " + board->part + ", not " + w.part + "."));
+    }
+    std::vector<std::string> names;
+    for (const auto& source : w.sources) {
+        if (!disk.exists(source)) out.push_back(stop("is not there.", source));
+        if (const auto why = path_trouble(file_name_of(source))) out.push_back(caution("The file name makes trouble for other tools: " + *why + ". Better: " + portable_path(file_name_of(source)) + ".", source));
+        if (w.copy && std::find(names.begin(), names.end(), file_name_of(source)) != names.end()) out.push_back(stop("Two files of this name cannot both be copied in; link them, or rename one.", source));
+        names.push_back(file_name_of(source));
+    }
+    return out;
+}
+
+std::string path_from(const std::string& folder, const std::string& file) {
+    std::error_code error;
+    const auto base = std::filesystem::weakly_canonical(folder.empty() ? "." : folder, error);
+    if (error) return file;
+    const auto full = std::filesystem::weakly_canonical(file, error);
+    if (error) return file;
+    const auto relative = full.lexically_relative(base);
+    return relative.empty() ? full.string() : relative.string();
+}
+
+Result<std::string> take_in(Disk& disk, const std::string& folder, const std::string& file, bool copy) {
+    if (!copy) return path_from(folder, file);
+    const auto name = file_name_of(file), to = join_path(folder, name);
+    if (path_from(folder, file) == name) return name;  // it lies there already
+    auto text = disk.read(file, size_t{1} << 30);
+    if (!text) return text.messages();
+    if (disk.exists(to)) {
+        auto there = disk.read(to, size_t{1} << 30);
+        if (there && there.value() == text.value()) return name;
+        return stop("There is another file of this name in the project's folder; rename one, or link instead of copying.", to);
+    }
+    if (auto status = save_whole(disk, to, text.value()); !status) return status.messages();
+    return name;
+}
+
+Result<std::string> create_project(Disk& disk, const NewProject& w, const Catalogue& catalogue) {
+    for (const auto& m : check(disk, w, catalogue))
+        if (m.severity == Severity::stop) return m;
+    if (auto status = disk.make_folder(w.folder); !status) return status.messages();
+    ProjectFile file;
+    auto& p = file.project;
+    p.name = w.name;
+    p.board = w.board;
+    p.part = w.part;
+    p.top = w.top;
+    for (const auto& b : catalogue.boards)
+        if (b.file == w.board && p.part.empty()) p.part = b.part;
+    std::vector<std::string> taken;
+    for (const auto& source : w.sources) {
+        auto path = take_in(disk, w.folder, source, w.copy);
+        if (!path) return path.messages();
+        taken.push_back(path.take());
+    }
+    Library cells;
+    for (const auto& path : taken)
+        if (path.ends_with(".lib")) {
+            p.libraries.push_back(path);
+            if (auto library = load_libraries(disk, {join_path(w.folder, path)}); library) cells.merge(library.value());
+        }
+    for (const auto& path : taken) {
+        if (path.ends_with(".lib")) continue;
+        if (path.ends_with(".sdf")) p.delays = path;
+        else if (path.ends_with(".sdc")) p.constraints.push_back({path, "", true, true, true, p.constraints.empty()});
+        else if (is_netlist(disk, join_path(w.folder, path), cells)) p.netlists.push_back(path);
+        else p.sources.push_back(path);
+    }
+    if (p.constraints.empty()) {
+        const auto sdc = w.name + ".sdc";
+        if (!disk.exists(join_path(w.folder, sdc)))
+            if (auto status = save_whole(disk, join_path(w.folder, sdc), "# " + w.name + ": clocks and delays\n"); !status) return status.messages();
+        p.constraints.push_back({sdc, "", true, true, true, true});
+    }
+    const auto path = join_path(w.folder, w.name + ".kpeg");
+    if (auto status = save_whole(disk, path, write_project(file)); !status) return status.messages();
+    return path;
+}
+
+}  // namespace kp

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A project from nothing: everything but folder and name may be missing and come later.
+#pragma once
+
+#include "core/base/disk.hpp"
+#include "core/model/board.hpp"
+#include "core/model/part.hpp"
+#include "core/model/project.hpp"
+
+#include <string>
+#include <vector>
+
+namespace kp {
+
+/// What parts and boards there are: in a project's folder and with the program.
+struct Catalogue {
+    std::vector<Part> parts;
+    struct BoardEntry {
+        std::string file;  ///< name without ending, as a project keeps it
+        std::string name, part;
+    };
+    std::vector<BoardEntry> boards;
+    std::vector<std::string> modules;  ///< names without ending
+    /// Every ordering code that some part file knows, in order.
+    [[nodiscard]] std::vector<std::string> codes() const;
+    /// The part file a code belongs to; none when no file knows its start.
+    [[nodiscard]] const Part* part_of(const std::string& code) const;
+};
+/// Files that do not read are left out. `folder` may be empty.
+[[nodiscard]] Catalogue read_catalogue(Disk& disk, const std::string& folder, const std::string& data);
+
+struct NewProject {
+    std::string folder, name;
+    std::string part, board;              ///< each may be empty; a board brings its part
+    std::vector<std::string> sources;     ///< full paths of HDL or netlist files
+    bool copy = true;                     ///< copy them into the folder, else link to where they are
+    std::string top;
+};
+
+/// What speaks against it, each with what to do; empty: it can be made.
+[[nodiscard]] std::vector<Message> check(Disk& disk, const NewProject& wanted, const Catalogue& catalogue);
+
+/// Makes the folder, copies the sources, writes NAME.kpeg and an empty NAME.sdc. Errors: those of check() that are stops, and
+/// the disk's; a file that is there already is never written over. Gives the path of the project.
+[[nodiscard]] Result<std::string> create_project(Disk& disk, const NewProject& wanted, const Catalogue& catalogue);
+
+/// The path as a project in `folder` keeps it: relative where it can be.
+[[nodiscard]] std::string path_from(const std::string& folder, const std::string& file);
+
+/// Adds a file to a project: copied in or linked. The role follows from the ending (.v with cells is a netlist when the
+/// project has libraries, else a source). Errors: the disk's, a name that is taken by another file.
+[[nodiscard]] Result<std::string> take_in(Disk& disk, const std::string& folder, const std::string& file, bool copy);
+
+}  // namespace kp
