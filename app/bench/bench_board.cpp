@@ -67,18 +67,52 @@ QRectF BenchBoard::key_place(const std::string& terminal) const {
     return {};
 }
 
+/// Rockers stand in two columns where a board without a vane has room.
+QRectF BenchBoard::rocker_place(const std::string& terminal) const {
+    int i = 0;
+    for (const auto& part : desk_.session().world().board.parts) {
+        if (part.kind != "rocker") continue;
+        for (const auto& t : part.terminals) {
+            if (part.ref + "." + t.name == terminal) return {24.0 + (i % 2) * 138.0, 56 + (i / 2) * 42.0, 126, 30};
+            ++i;
+        }
+    }
+    return {};
+}
+
+void BenchBoard::draw_rockers(QPainter& p) {
+    const auto& t = theme();
+    for (const auto& part : desk_.session().world().board.parts) {
+        if (part.kind != "rocker") continue;
+        for (const auto& terminal : part.terminals) {
+            const auto name = part.ref + "." + terminal.name;
+            const auto r = rocker_place(name);
+            if (r.bottom() > height() - 90) continue;
+            const bool on = hand_.down.contains(name);
+            const QRectF body(r.left(), r.top() + 4, 44, 22);
+            p.setPen(QPen(on ? t.select : t.ink, 1.2));
+            p.setBrush(on ? t.select_fill : t.bright);
+            p.drawRoundedRect(body, 3, 3);
+            p.setBrush(on ? t.select : t.second);
+            p.drawRect(QRectF(on ? body.right() - 20 : body.left() + 4, body.top() + 4, 16, 14));
+            text(p, {r.left() + 50, r.top(), 76, 30}, Qt::AlignVCenter, q(terminal.name), words(12, on), t.ink, true);
+        }
+    }
+}
+
 void BenchBoard::draw(QPainter& p) {
     const auto& t = theme();
     draw_sheet(p, rect(), t.board, t.second);
     if (!desk_.has_session()) return;
     text(p, {16, 8, 240, 20}, Qt::AlignVCenter, tr("%1, simulated").arg(q(desk_.session().world().board.name)), words(15, true), t.ink);
     if (const auto* part = of_kind("vane")) draw_vane(p, *part);
+    else draw_rockers(p);
     if (const auto* part = of_kind("lamp")) draw_lamps(p, *part);
     draw_keys(p);
     draw_probes(p);
     if (const auto* part = of_kind("sounder")) draw_sounder(p, *part);
     if (const auto* part = of_kind("header")) draw_header(p, *part);
-    text(p, {210, height() - 30.0, width() - 370.0, 18}, Qt::AlignVCenter, bench_ ? tr("%1 ms of board time; probes show 20 ms").arg(q(fixed(bench_->seconds() * 1000, 1))) : QString(), words(12), t.second);
+    text(p, {210, height() - 30.0, width() - 370.0, 18}, Qt::AlignVCenter, bench_ ? tr("%1 ms of board time; probes show %2 ms").arg(q(fixed(bench_->seconds() * 1000, 1))).arg(bench_->cycles() ? std::lround(bench_->seconds() * 1000 / static_cast<double>(bench_->cycles()) * 400 * cycles_per_sample) : 0) : QString(), words(12), t.second);
     if (!bench_) text(p, {210, height() - 30.0, 300, 18}, Qt::AlignVCenter, tr("Not loaded: the lamps are dark."), words(12), t.second);
 }
 
@@ -112,7 +146,9 @@ void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
     const auto n = part.terminals.size();
     for (size_t i = 0; i < n; ++i) {
         const double a = 2 * M_PI * static_cast<double>(i) / static_cast<double>(n);
-        const QPointF c(rose_x + rose_r * std::sin(a), rose_y - rose_r * std::cos(a));
+        // Around a vane the lamps are a rose; elsewhere they stand in a row, the first one at the left.
+        const bool rose = of_kind("vane") != nullptr;
+        const QPointF c = rose ? QPointF(rose_x + rose_r * std::sin(a), rose_y - rose_r * std::cos(a)) : QPointF(330 + 44.0 * static_cast<double>(i), 76);
         const bool on = bench_ && bench_->active(part.ref + "." + part.terminals[i].name);
         p.setPen(QPen(t.ink, 1.2));
         p.setBrush(on ? t.lamp : t.bright);
@@ -123,6 +159,7 @@ void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
         }
         text(p, {c.x() - 12, c.y() - 9, 24, 18}, Qt::AlignCenter, QString::number(i), words(12), on ? QColor("#1F2A33") : t.second);
     }
+    if (!of_kind("vane")) return text(p, {320, 108, 200, 18}, Qt::AlignVCenter, tr("%1 %2").arg(q(part.label), q(part.ref)), words(11.5), t.second);
     text(p, {rose_x - 60, rose_y - 9, 120, 18}, Qt::AlignCenter, q(part.label), words(12), t.second);
     text(p, {rose_x - 90, vane_y + vane_r + 30, 180, 18}, Qt::AlignCenter, part.terminals.empty() || !part.terminals[0].active_low ? tr("lamps") : tr("lamps, active low"), words(11.5), t.second);
 }
@@ -235,6 +272,12 @@ void BenchBoard::mousePressEvent(QMouseEvent* event) {
             return press(name, true);
         }
     }
+    for (const auto& part : desk_.session().world().board.parts)
+        if (part.kind == "rocker" && !of_kind("vane"))
+            for (const auto& terminal : part.terminals) {
+                const auto name = part.ref + "." + terminal.name;
+                if (rocker_place(name).contains(event->position())) return press(name, !hand_.down.contains(name));
+            }
     const auto [vane_x, vane_y, vane_r] = vane_circle();
     const QPointF d = event->position() - QPointF(vane_x, vane_y);
     if (const auto* part = of_kind("vane"); part && std::hypot(d.x(), d.y()) < vane_r) {

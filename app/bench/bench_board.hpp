@@ -17,7 +17,7 @@ struct HandState {
     std::set<std::string> down;  ///< terminals of keys
 };
 
-/// Draws the working board and takes the hand's doings. Kinds of parts it knows: vane, lamp, key, sounder, header.
+/// Draws the working board and takes the hand's doings. Kinds of parts it knows: vane, lamp, key, rocker, sounder, header.
 class BenchBoard : public Canvas {
     Q_OBJECT
 public:
@@ -37,6 +37,8 @@ public:
     void sample();
     static constexpr std::uint64_t cycles_per_sample = 1000;
     [[nodiscard]] QRectF key_place(const std::string& terminal) const;
+    [[nodiscard]] QRectF rocker_place(const std::string& terminal) const;
+    [[nodiscard]] const BoardPart* of_kind(const char* kind) const;
 
 protected:
     void draw(QPainter& p) override;
@@ -53,7 +55,7 @@ private:
     void draw_probes(QPainter& p);
     [[nodiscard]] std::vector<std::string> probed() const;
     void draw_header(QPainter& p, const BoardPart& part);
-    [[nodiscard]] const BoardPart* of_kind(const char* kind) const;
+    void draw_rockers(QPainter& p);
     void give_vane();
     struct Circle {
         double x, y, r;

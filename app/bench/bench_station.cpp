@@ -6,6 +6,7 @@
 #include "core/pegs/place.hpp"
 
 #include <QCheckBox>
+#include <QElapsedTimer>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -54,7 +55,7 @@ private:
 };
 
 BenchStation::BenchStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), strip_(new LoadStrip), board_(new BenchBoard(desk)), load_(new QPushButton(tr("Load"))), compare_(new QPushButton(tr("Try all directions"))), swap_(new QPushButton), other_part_(new QCheckBox(tr("fit another chip"))), verdict_(new QLabel), hint_(new QLabel), table_(new QTreeWidget) {
+    : Station(desk, parent), strip_(new LoadStrip), board_(new BenchBoard(desk)), load_(new QPushButton(tr("Load"))), compare_(new QPushButton(tr("Try all directions"))), swap_(new QPushButton), other_part_(new QCheckBox(tr("fit another chip"))), verdict_(new QLabel), hint_(new QLabel), notes_(new QLabel), table_(new QTreeWidget) {
     load_->setObjectName("bench.load");
     load_->setProperty("primary", true);
     compare_->setObjectName("bench.compare");
@@ -85,6 +86,9 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
     right->setFixedWidth(318);
     auto* box = new QVBoxLayout(right);
     box->setContentsMargins(12, 10, 12, 10);
+    notes_->setWordWrap(true);
+    notes_->setObjectName("bench.notes");
+    box->addWidget(notes_);
     box->addWidget(compare_);
     box->addWidget(verdict_);
     box->addWidget(table_, 1);
@@ -174,6 +178,7 @@ void BenchStation::start_bench() {
     board_->show_bench(&*bench_);
     board_->give_all();
     bench_->mark();
+    marked_ = 0;
     clock_.start();
     if (const auto fights = bench_->conflicts(); !fights.empty()) desk_.say(tr("On a real board this would hurt: %1.").arg(q(list_names(fights))), true);
     else if (!bench_->has_clock()) desk_.say(tr("No clock reaches the design: its clock port is not on the oscillator's pin."), true);
@@ -181,12 +186,15 @@ void BenchStation::start_bench() {
 
 void BenchStation::tick() {
     if (!bench_ || !isVisible()) return;
-    for (std::uint64_t done = 0; done < cycles_per_tick; done += BenchBoard::cycles_per_sample) {
+    // A large design takes longer than the tick for its share: then less board time passes, and the window stays quick.
+    QElapsedTimer spent;
+    spent.start();
+    for (std::uint64_t done = 0; done < cycles_per_tick && spent.elapsed() < tick_ms * 2 / 3; done += BenchBoard::cycles_per_sample) {
         bench_->run(BenchBoard::cycles_per_sample);
         board_->sample();
     }
     // A new measurement of the tone every quarter of a second of board time or so; until then the old one stands.
-    if (bench_->cycles() % (cycles_per_tick * 250) == 0) bench_->mark();
+    if (bench_->cycles() > marked_ + cycles_per_tick * 250) bench_->mark(), marked_ = bench_->cycles();
     board_->update();
 }
 
@@ -207,6 +215,16 @@ void BenchStation::compare_all() {
 }
 
 void BenchStation::refresh() {
+    // What the board's maker wants read before power is switched on stands here until the design is loaded.
+    QString before;
+    if (!report_.running)
+        for (const auto& note : desk_.session().world().board.notes) before += QStringLiteral("<p style='margin:3px 0'>%1</p>").arg(q(note).toHtmlEscaped());
+    notes_->setText(before.isEmpty() ? QString() : tr("<b>Before power is switched on</b>") + before);
+    notes_->setVisible(!before.isEmpty());
+    const bool directions = board_->of_kind("vane") && board_->of_kind("lamp");
+    for (QWidget* w : {static_cast<QWidget*>(compare_), static_cast<QWidget*>(table_)}) w->setVisible(directions);
+    hint_->setVisible(directions);
+    notes_->parentWidget()->setVisible(directions || !before.isEmpty());
     strip_->show_steps(report_.steps);
     table_->clear();
     int differ = 0;

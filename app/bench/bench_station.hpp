@@ -41,7 +41,7 @@ private:
     BenchBoard* board_;
     QPushButton *load_, *compare_, *swap_;
     QCheckBox* other_part_;
-    QLabel *verdict_, *hint_;
+    QLabel *verdict_, *hint_, *notes_;
     QTreeWidget* table_;
     std::shared_ptr<const World> world_;  ///< what the running bench looks at; outlives it
     std::optional<BoardBench> bench_;
@@ -50,6 +50,7 @@ private:
     PegMap loaded_pegs_;
     std::vector<DirectionRow> rows_;
     QTimer clock_;
+    std::uint64_t marked_ = 0;  ///< cycles at the last mark()
     std::pair<std::string, std::string> swapped_;
 };
 

@@ -85,7 +85,7 @@ void Loom::draw_ports(QPainter& p, const LoomLayout& l) {
         const bool chosen = desk_.selection() == Selection{QStringLiteral("port"), q(port.port)};
         if (chosen) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.select_fill, t.select);
         text(p, {r.left() + 12, r.top(), r.width() - 140, r.height()}, Qt::AlignVCenter, q(port.port), mono(12.5, chosen), t.ink, true);
-        text(p, {r.right() - 124, r.top(), 44, r.height()}, Qt::AlignVCenter, port.output ? tr("→ out") : tr("← in"), words(11.5), t.second);
+        text(p, {r.right() - 124, r.top(), 44, r.height()}, Qt::AlignVCenter, port.both ? tr("↔ both") : port.output ? tr("→ out") : tr("← in"), words(11.5), t.second);
         text(p, {r.right() - 78, r.top(), 56, r.height()}, Qt::AlignVCenter | Qt::AlignRight, port.standard.empty() ? tr("no level") : volts_of(port.standard), words(11.5), port.standard.empty() ? t.stop : t.second);
         draw_peg(p, {r.right() - 8, r.center().y()}, static_cast<PegMark>(port.state), t.ink);
     }

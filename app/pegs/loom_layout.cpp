@@ -35,6 +35,7 @@ LoomLayout::LoomLayout(const Session& s, double width, const std::string& filter
         r.port = port.name;
         r.rect = {left, y, port_width, row};
         r.output = port.direction != Direction::in;
+        r.both = port.direction == Direction::inout;
         if (const auto a = p.attributes.find(port.name); a != p.attributes.end()) r.standard = a->second.standard;
         if (const auto peg = p.pegs.find(port.name); peg != p.pegs.end()) r.pin = peg->second.pin, r.state = peg->second.state == PegState::pegged ? 0 : 1;
         ports.push_back(std::move(r));

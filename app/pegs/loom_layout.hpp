@@ -17,6 +17,7 @@ struct LoomLayout {
         std::string port;
         QRectF rect;
         bool output = false;
+    bool both = false;
         std::string standard, pin;
         int state = 2;  ///< 0 pegged, 1 loose, 2 adrift
     };

@@ -36,18 +36,8 @@ std::vector<std::string> Desk::changed_on_disk() const {
     return out;
 }
 
-bool Desk::accept(const Rereading& reading, const std::vector<PortRename>& renames) {
-    if (const auto status = session_->accept(reading, renames); !status) {
-        say(QString::fromStdString(status.first().sentence()), true);
-        return false;
-    }
-    news();
-    analyse();
-    return true;
-}
-
-bool Desk::take_constraints(const std::string& path) {
-    if (const auto status = session_->take_constraints(path); !status) {
+bool Desk::accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints) {
+    if (const auto status = session_->accept(reading, renames, constraints); !status) {
         say(QString::fromStdString(status.first().sentence()), true);
         return false;
     }

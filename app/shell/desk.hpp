@@ -36,8 +36,7 @@ public:
     /// Applies an edit, tells everybody, and starts the analysis. False (and a sentence) when it cannot be applied.
     bool apply(const Edit& edit);
     /// Takes a rereading of the inputs over, with the renames that were accepted.
-    bool accept(const Rereading& reading, const std::vector<PortRename>& renames);
-    bool take_constraints(const std::string& path);
+    bool accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints);
     /// Inputs and constraint files that changed on disk since they were read.
     [[nodiscard]] std::vector<std::string> changed_on_disk() const;
     void undo();

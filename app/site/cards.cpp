@@ -106,7 +106,7 @@ void PartCard::draw(QPainter& p) {
     }
     char id[16];
     std::snprintf(id, sizeof id, "0x%08X", s.world().part.idcode);
-    text(p, {14, y + 2, right - 14, 18}, Qt::AlignVCenter, tr("IDCODE %1 · invented, like all parts here").arg(QLatin1String(id)), words(11.5), t.second, true);
+    text(p, {14, y + 2, right - 14, 18}, Qt::AlignVCenter, tr("IDCODE %1 · an invented part").arg(QLatin1String(id)), words(11.5), t.second, true);
 }
 
 void BoardCard::draw(QPainter& p) {
@@ -128,9 +128,37 @@ void BoardCard::draw(QPainter& p) {
         const auto r = map.rect(part);
         const bool chosen = desk_.selection() == Selection{QStringLiteral("part"), q(part.ref)};
         draw_sheet(p, r, part.ref == b.fpga || chosen ? t.select_fill : t.bright, chosen ? t.select : t.second);
-        text(p, QRectF(r.left(), r.center().y() - 15, r.width(), 15), Qt::AlignCenter, q(part.label), words(12), t.ink, true);
-        text(p, QRectF(r.left(), r.center().y() + 1, r.width(), 14), Qt::AlignCenter, q(part.ref), words(11), t.second, true);
+        draw_label(p, r, q(part.label.empty() ? part.name : part.label), q(part.ref));
     }
+}
+
+/// Label and ref inside a part's outline: as large as fits, on two lines where one is too short, upright in a tall one.
+void BoardCard::draw_label(QPainter& p, const QRectF& r, const QString& label, const QString& ref) {
+    const auto& t = theme();
+    const auto width_of = [](const QString& s, double px) { return QFontMetricsF(words(px)).horizontalAdvance(s); };
+    const double room = r.width() - 4;
+    if (r.height() < 27) return text(p, r.adjusted(2, 0, -2, 0), Qt::AlignCenter, width_of(label, 10) <= room ? label : ref, words(10), t.ink, true);
+    for (const double px : {12.0, 11.0, 10.0})
+        if (width_of(label, px) <= room) {
+            text(p, QRectF(r.left(), r.center().y() - 15, r.width(), 15), Qt::AlignCenter, label, words(px), t.ink);
+            return text(p, QRectF(r.left(), r.center().y() + 1, r.width(), 14), Qt::AlignCenter, ref, words(11), t.second, true);
+        }
+    if (r.height() > 1.3 * r.width() && width_of(label + QStringLiteral("  ") + ref, 11) + 4 <= r.height()) {
+        p.save();
+        p.translate(r.center());
+        p.rotate(-90);
+        text(p, QRectF(-r.height() / 2, -9, r.height(), 18), Qt::AlignCenter, label + QStringLiteral("  ") + ref, words(11), t.ink);
+        p.restore();
+        return;
+    }
+    const auto gap = label.lastIndexOf(' ', -1);
+    if (gap > 0 && r.height() >= 34 && std::max(width_of(label.left(gap), 10), width_of(label.mid(gap + 1), 10)) <= room) {
+        text(p, QRectF(r.left(), r.center().y() - 18, r.width(), 12), Qt::AlignCenter, label.left(gap), words(10), t.ink);
+        text(p, QRectF(r.left(), r.center().y() - 6, r.width(), 12), Qt::AlignCenter, label.mid(gap + 1), words(10), t.ink);
+        return text(p, QRectF(r.left(), r.center().y() + 6, r.width(), 12), Qt::AlignCenter, ref, words(10), t.second, true);
+    }
+    text(p, QRectF(r.left() + 2, r.center().y() - 15, room, 15), Qt::AlignCenter, label, words(10), t.ink, true);
+    text(p, QRectF(r.left(), r.center().y() + 1, r.width(), 14), Qt::AlignCenter, ref, words(11), t.second, true);
 }
 
 void BoardCard::mousePressEvent(QMouseEvent* event) {

@@ -41,6 +41,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
+    void draw_label(QPainter& p, const QRectF& r, const QString& label, const QString& ref);
     [[nodiscard]] QRectF area() const { return QRectF(rect()).adjusted(16, 38, -16, -16); }
     Desk& desk_;
 };

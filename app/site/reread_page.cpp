@@ -94,10 +94,7 @@ void RereadPage::take() {
             ++text;
         }
     }
-    // Texts first: renames then speak of what is there.
-    for (const auto& path : texts)
-        if (!desk_.take_constraints(path)) return;
-    if (desk_.accept(*reading_, renames)) {
+    if (desk_.accept(*reading_, renames, texts)) {
         reading_.reset();
         emit done();
     }

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/site/site_station.hpp"
 
-#include "app/shell/chooser.hpp"
 #include "app/site/cards.hpp"
 #include "app/site/files_card.hpp"
 #include "app/site/new_page.hpp"
@@ -51,7 +50,7 @@ std::vector<Disagreement> disagreements(const Session& s) {
 }
 
 SiteStation::SiteStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), pages_(new QStackedWidget), part_(new PartCard(desk)), board_(new BoardCard(desk)), agreement_(new AgreementCard(desk)), files_(new FilesCard(desk)), new_(new NewPage(desk)), table_(new TablePage(desk)), reread_(new RereadPage(desk)), code_(new QLineEdit(part_)), make_new_(new QPushButton(tr("New project…"), board_)), open_(new QPushButton(tr("Open a project…"), board_)), chooser_(new Chooser(this)) {
+    : Station(desk, parent), pages_(new QStackedWidget), part_(new PartCard(desk)), board_(new BoardCard(desk)), agreement_(new AgreementCard(desk)), files_(new FilesCard(desk)), new_(new NewPage(desk)), table_(new TablePage(desk)), reread_(new RereadPage(desk)), code_(new QLineEdit(part_)), make_new_(new QPushButton(tr("New project…"), board_)), open_(new QPushButton(tr("Open a project…"), board_)) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->addWidget(pages_);
@@ -172,13 +171,18 @@ void SiteStation::take_code(const QString& text) {
     code_typed();
 }
 
+/// The window's one chooser.
+void SiteStation::choose(const QString& prompt, std::vector<Chooser::Item> items) {
+    if (auto* chooser = window()->findChild<Chooser*>()) chooser->open(prompt, std::move(items));
+}
+
 void SiteStation::pick_code() {
     std::vector<Chooser::Item> items;
     for (const auto& code : catalogue_.codes()) {
         const auto* part = catalogue_.part_of(code);
         items.push_back({q(code), part ? tr("%1 user pins").arg(part->usable_pins()) : QString(), [this, code] { take_code(q(code)); }});
     }
-    chooser_->open(tr("an ordering code"), std::move(items));
+    choose(tr("an ordering code"), std::move(items));
 }
 
 void SiteStation::pick_board() {
@@ -190,7 +194,7 @@ void SiteStation::pick_board() {
                              if (p.part.empty()) edit.changes.push_back(set_field(p, "part", b.part));
                              desk_.apply(edit);
                          }});
-    chooser_->open(tr("a board"), std::move(items));
+    choose(tr("a board"), std::move(items));
 }
 
 void SiteStation::fit_module_action() {
@@ -214,7 +218,7 @@ void SiteStation::fit_module_action() {
         }
     }
     if (items.empty()) return desk_.say(tr("This board has no header that takes a module."), true);
-    chooser_->open(tr("a module and a header"), std::move(items));
+    choose(tr("a module and a header"), std::move(items));
 }
 
 void SiteStation::part_from_bsdl() {

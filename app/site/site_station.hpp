@@ -3,6 +3,7 @@
 // from a table, what changed on disk.
 #pragma once
 
+#include "app/shell/chooser.hpp"
 #include "app/shell/station.hpp"
 #include "core/session/new_project.hpp"
 
@@ -15,7 +16,6 @@ namespace kp::app {
 class PartCard;
 class BoardCard;
 class AgreementCard;
-class Chooser;
 class FilesCard;
 class NewPage;
 class RereadPage;
@@ -42,6 +42,7 @@ private:
     void pick_board();
     void fit_module_action();
     void part_from_bsdl();
+    void choose(const QString& prompt, std::vector<Chooser::Item> items);
 
     QStackedWidget* pages_;
     PartCard* part_;
@@ -53,7 +54,6 @@ private:
     RereadPage* reread_;
     QLineEdit* code_;
     QPushButton *make_new_, *open_;
-    Chooser* chooser_;
     Catalogue catalogue_;
 };
 

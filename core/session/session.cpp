@@ -4,6 +4,7 @@
 #include "core/base/checksum.hpp"
 #include "core/format/sdc/read.hpp"
 
+#include <algorithm>
 #include <ctime>
 
 namespace kp {
@@ -142,15 +143,30 @@ Result<Rereading> Session::reread() const {
     return out;
 }
 
-Status Session::accept(const Rereading& reading, const std::vector<PortRename>& renames) {
+Status Session::accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints) {
+    Project next = file_.project;
+    std::vector<Change> texts;
+    std::map<std::string, std::string> taken;
+    for (const auto& file : file_.project.constraints) {
+        if (std::find(constraints.begin(), constraints.end(), file.path) == constraints.end()) continue;
+        auto now = disk_.read(join_path(folder(), file.path), size_t{16} << 20);
+        if (!now) return now.messages();
+        texts.push_back(TextChange{file.path, 0, file.text, now.value()});
+        taken[file.path] = now.take();
+    }
+    if (auto status = kp::apply(next, Edit{"", texts}); !status) return status;
+    // Renames speak of the texts as they are after that.
+    Edit edit = merge_edit(next, reading.world->netlist.ports, reading.merge, renames);
+    edit.changes.insert(edit.changes.begin(), texts.begin(), texts.end());
+    if (renames.empty() && !texts.empty()) edit.title = "read " + constraints[0] + " again";
     cancel_analysis();
     const auto before = world_;
     world_ = reading.world;
-    auto status = apply(merge_edit(file_.project, reading.world->netlist.ports, reading.merge, renames));
-    if (!status) {
+    if (auto status = apply(edit); !status) {
         world_ = before;
         return status;
     }
+    for (auto& [path, text] : taken) on_disk_[path] = std::move(text);
     // Even without an edit the analysis is of other inputs now.
     ++revision_;
     find_again();
@@ -167,18 +183,6 @@ std::vector<std::string> Session::changed_constraints() const {
         if (now && now.value() != known->second) out.push_back(file.path);
     }
     return out;
-}
-
-Status Session::take_constraints(const std::string& path) {
-    for (const auto& file : file_.project.constraints) {
-        if (file.path != path) continue;
-        auto now = disk_.read(join_path(folder(), path), size_t{16} << 20);
-        if (!now) return now.messages();
-        auto status = apply(Edit{"read " + path + " again", {TextChange{path, 0, file.text, now.value()}}});
-        if (status) on_disk_[path] = now.value();
-        return status;
-    }
-    return Message{Severity::stop, "file", "is no constraint file of this project.", path, 0, 0};
 }
 
 void Session::find_again() { findings_ = find(*world_, file_.project, *analysis_); }

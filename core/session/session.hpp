@@ -69,12 +69,11 @@ public:
 
     /// Reads all inputs again beside the open ones and says what became of the ports. Errors: any reader's; nothing changes.
     [[nodiscard]] Result<Rereading> reread() const;
-    /// Takes a rereading over: the new world, and one edit (one undo) that carries the accepted renames through.
-    Status accept(const Rereading& reading, const std::vector<PortRename>& renames);
+    /// Takes a rereading over: the new world, and one edit (one undo) with the constraint texts of `constraints` as they are
+    /// on disk and the accepted renames carried through. Errors: as apply and the disk's; nothing is taken then.
+    Status accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints = {});
     /// Constraint files whose text on disk is no longer what was read or saved last.
     [[nodiscard]] std::vector<std::string> changed_constraints() const;
-    /// Takes the text on disk over, as one edit that can be undone. Errors: the disk's.
-    Status take_constraints(const std::string& path);
     /// Ports that differ from those the project last accepted, such as after a change while it was closed.
     [[nodiscard]] PortMerge port_changes() const { return compare_ports(accepted_ports(project(), world().netlist.ports), group_ports(world().netlist.ports)); }
 

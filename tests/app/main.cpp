@@ -2,10 +2,14 @@
 #include "app/theme/theme.hpp"
 
 #include <QApplication>
+#include <QTemporaryDir>
 #include <gtest/gtest.h>
 
 int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);
+    // What the window remembers between starts must not be the tester's own.
+    QTemporaryDir settings;
+    qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());
     QApplication app(argc, argv);
     kp::app::load_fonts();
     kp::app::use_theme(false);
