@@ -388,7 +388,7 @@ V33, V25, SSTL, DSSTL, LVDS = "LVCMOS 3.3 V", "LVCMOS 2.5 V", "SSTL 1.5 V", "SST
 def saltmarsh():
     w = Wiring(ball256())
     w.add("U1", "fpga", "fpga", "SKR24", 56, 40, 24, 24, [])
-    w.add("Y1", "osc", "oscillator", "25 MHz", 40, 34, 9, 6, [terminal("osc_25", "drives", V33)])
+    w.add("Y1", "osc", "oscillator", "25 MHz", 40, 33, 12, 8, [terminal("osc_25", "drives", V33)])
     w.one("1", "Y1.osc_25", kind="clock", series_ohm=33)
     w.add("S5", "reset", "key", "reset", 4, 84, 9, 8, [terminal("rst_n", "drives", V33, 0, "low")])
     w.one("1", "S5.rst_n", pull="up", pull_ohm=10000)
@@ -432,7 +432,7 @@ def saltmarsh():
     for k, (name, direction, active) in enumerate((("sck", "reads", "high"), ("sdi", "reads", "high"), ("cs_n", "reads", "low"), ("pdwn", "reads", "high"))):
         adc.append(terminal(name, direction, V25, 12 + k, active, **({"must": "high"} if name == "cs_n" else {})))
         w.one("6", f"U4.{name}", **({"pull": "up", "pull_ohm": 10000} if name == "cs_n" else {}))
-    w.add("U4", "adc", "converter", "converter 4 x LVDS", 20, 42, 16, 14, adc)
+    w.add("U4", "adc", "converter", "converter", 20, 42, 16, 14, adc)
     load = [("sck", "reads", "high"), ("mosi", "reads", "high"), ("miso", "drives", "high"), ("cs_n", "reads", "low"), ("drdy_n", "drives", "low")]
     w.add("U5", "load", "converter", "load cell", 4, 22, 12, 10, [terminal(n, d, V33, k, a) for k, (n, d, a) in enumerate(load)])
     for n, _, _ in load:
@@ -441,19 +441,19 @@ def saltmarsh():
     w.add("U6", "winch", "driver", "winch driver", 4, 4, 14, 10, [terminal(n, d, V33, k, a, **({"must": "low"} if n == "brake_n" else {})) for k, (n, d, a) in enumerate(winch)])
     for n, _, _ in winch:
         w.one("1", f"U6.{n}", **({"pull": "down", "pull_ohm": 10000} if n in ("pwm", "brake_n") else {"pull": "up", "pull_ohm": 4700} if n == "fault_n" else {}))
-    w.add("J3", "enc", "encoder", "winch encoder", 24, 4, 12, 8, [terminal(f"enc_{c}", "drives", V25, k) for k, c in enumerate("abz")])
+    w.add("J3", "enc", "encoder", "winch encoder", 22, 4, 14, 10, [terminal(f"enc_{c}", "drives", V25, k) for k, c in enumerate("abz")])
     for c in "abz":
         w.one("3", f"J3.enc_{c}")
-    w.add("U7", "gps", "receiver", "satellite time", 44, 4, 14, 10, [terminal("pps", "drives", V25, 0), terminal("gps_tx", "drives", V25, 1), terminal("gps_rx", "reads", V25, 2)])
+    w.add("U7", "gps", "receiver", "satellite time", 42, 4, 14, 10, [terminal("pps", "drives", V25, 0), terminal("gps_tx", "drives", V25, 1), terminal("gps_rx", "reads", V25, 2)])
     for n in ("pps", "gps_tx", "gps_rx"):
         w.one("6", f"U7.{n}")
-    w.add("J4", "i2c", "bus", "sensor bus", 66, 4, 12, 8, [terminal("scl", "both", V25, 0), terminal("sda", "both", V25, 1)])
+    w.add("J4", "i2c", "bus", "sensor bus", 62, 4, 14, 10, [terminal("scl", "both", V25, 0), terminal("sda", "both", V25, 1)])
     for n in ("scl", "sda"):
         w.one("6", f"J4.{n}", pull="up", pull_ohm=2200, capacitance_pf=120)
-    w.add("J7", "host", "serial", "serial link", 86, 4, 12, 8, [terminal("host_tx", "drives", V25, 0), terminal("host_rx", "reads", V25, 1)])
+    w.add("J7", "host", "serial", "serial link", 82, 4, 14, 10, [terminal("host_tx", "drives", V25, 0), terminal("host_rx", "reads", V25, 1)])
     for n in ("host_tx", "host_rx"):
         w.one("3", f"J7.{n}")
-    w.add("LS1", "sounder", "sounder", "sounder", 104, 4, 10, 10, [terminal("tone", "reads", V25, 0, current_ma=6)])
+    w.add("LS1", "sounder", "sounder", "sounder", 102, 4, 14, 10, [terminal("tone", "reads", V25, 0, current_ma=6)])
     w.one("3", "LS1.tone", series_ohm=150)
     lamp = {"current_ma": 3.5, "forward_volts": 1.9}
     w.add("D1", "lamps", "lamp", "lamps", 20, 84, 30, 8, [terminal(f"lamp{i}", "reads", V33, i, **lamp) for i in range(8)])

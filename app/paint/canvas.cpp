@@ -24,6 +24,7 @@ void Canvas::text(QPainter& p, const QRectF& rect, int alignment, const QString&
     QRectF real(rect.x(), rect.y() + (rect.height() - m.ascent()) / 2, std::min(need, rect.width()), m.ascent());
     if (alignment & Qt::AlignRight) real.moveRight(rect.right());
     if (alignment & Qt::AlignHCenter) real.moveCenter(QPointF(rect.center().x(), real.center().y()));
+    real = p.worldTransform().mapRect(real);  // text may stand upright
     drawn_.push_back({what, real, (!fits && !may_shorten) || real.right() > width() + 1 || real.left() < -1});
 }
 

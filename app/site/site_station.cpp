@@ -129,7 +129,7 @@ void SiteStation::make_actions() {
     add_action("site.pick", tr("Pick an ordering code…"), {}, [this] { pick_code(); });
     add_action("site.board", tr("Take another board…"), {}, [this] { pick_board(); });
     add_action("site.module", tr("Fit a module to a header…"), {}, [this] { fit_module_action(); });
-    add_action("site.table", tr("Make a board from a table…"), {}, [this] {
+    add_action("site.table", tr("Make a board or a part from a table…"), {}, [this] {
         desk_.go_to(0);
         show_page(2);
     });

@@ -32,13 +32,17 @@ QString key_of(const table::Grid& grid) { return QStringLiteral("tables/") + QSt
 constexpr int most_shown = 3000;  // rows; more are read, but not shown
 }  // namespace
 
-TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubles_(new QListWidget), name_(new QLineEdit), from_fpga_(new QCheckBox(tr("in and out are seen from the FPGA"))), count_(new QLabel), make_(new QPushButton(tr("Make the board"))) {
+TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubles_(new QListWidget), name_(new QLineEdit), from_fpga_(new QCheckBox(tr("in and out are seen from the FPGA"))), makes_(new QComboBox), count_(new QLabel), make_(new QPushButton(tr("Make the board"))) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 12);
-    auto* heading = new QLabel(tr("A board from a table"));
+    auto* heading = new QLabel(tr("From a table"));
     heading->setProperty("role", "heading");
     auto* top = new QHBoxLayout;
     top->addWidget(heading);
+    makes_->addItems({tr("the wires of a board"), tr("the pins of a part")});
+    makes_->setObjectName("table.makes");
+    makes_->setAccessibleName(tr("What the table is"));
+    top->addWidget(makes_);
     top->addStretch(1);
     auto* paste_button = new QPushButton(tr("Paste"));
     auto* open_button = new QPushButton(tr("Open a table…"));
@@ -62,9 +66,9 @@ TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubl
     troubles_->setAccessibleName(tr("What is wrong in the table"));
     all->addWidget(troubles_, 1);
     auto* foot = new QHBoxLayout;
-    foot->addWidget(new QLabel(tr("Name of the board")));
+    foot->addWidget(new QLabel(tr("Name")));
     name_->setObjectName("table.name");
-    name_->setAccessibleName(tr("Name of the board"));
+    name_->setAccessibleName(tr("Name of the board or part"));
     name_->setMaximumWidth(220);
     foot->addWidget(name_);
     foot->addWidget(from_fpga_);
@@ -77,13 +81,20 @@ TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubl
     connect(back, &QPushButton::clicked, this, &TablePage::done);
     connect(make_, &QPushButton::clicked, this, &TablePage::make);
     connect(name_, &QLineEdit::textChanged, this, &TablePage::draft_again);
+    connect(makes_, &QComboBox::currentIndexChanged, this, [this] {
+        from_fpga_->setVisible(!makes_part());
+        make_->setText(makes_part() ? tr("Make the part") : tr("Make the board"));
+        guess();
+        fill();
+    });
     connect(from_fpga_, &QCheckBox::toggled, this, [this](bool on) {
         mapping_.seen_from_fpga = on;
         draft_again();
     });
     connect(troubles_, &QListWidget::currentRowChanged, this, [this](int row) {
-        if (!draft_ || row < 0 || row >= static_cast<int>(draft_->troubles.size())) return;
-        const auto& t = draft_->troubles[static_cast<size_t>(row)];
+        const auto* list = draft_ ? &draft_->troubles : pins_ ? &pins_->troubles : nullptr;
+        if (!list || row < 0 || row >= static_cast<int>(list->size())) return;
+        const auto& t = (*list)[static_cast<size_t>(row)];
         cells_->setCurrentCell(static_cast<int>(t.row) + 1, std::max(0, t.column));
     });
 }
@@ -111,11 +122,24 @@ void TablePage::show_text(const QString& text, const QString& file) {
     auto grid = table::read_grid(text.toStdString(), file_name_of(file.toStdString()));
     if (!grid) return desk_.say(q(grid.first().sentence()), true);
     grid_ = grid.take();
+    guess();
+    fill();
+}
+
+bool TablePage::makes_part() const { return makes_->currentIndex() == 1; }
+
+void TablePage::make_part(bool on) { makes_->setCurrentIndex(on ? 1 : 0); }
+
+void TablePage::guess() {
+    if (!grid_) return;
+    if (makes_part()) {
+        mapping_ = table::guess_pin_mapping(*grid_);
+        return;
+    }
     mapping_ = table::guess_mapping(*grid_, desk_.session().world().part);
     const auto kept = table::mapping_from_line(store().value(key_of(*grid_)).toString().toStdString());
     if (kept && kept->columns.size() == grid_->header.size()) mapping_ = *kept;
     from_fpga_->setChecked(mapping_.seen_from_fpga);
-    fill();
 }
 
 void TablePage::fill() {
@@ -168,17 +192,32 @@ void TablePage::role_chosen(int column, int role) {
 void TablePage::draft_again() {
     if (filling_) return;
     draft_.reset();
+    pins_.reset();
     troubles_->clear();
     make_->setEnabled(false);
     if (!grid_ || !desk_.has_session()) return count_->setText(grid_ ? QString() : tr("No table yet: paste rows with the button above, or open a CSV file."));
     const auto& w = desk_.session().world();
+    if (makes_part()) {
+        pins_ = table::draft_part(*grid_, mapping_, w.standards, portable_name(name_->text().trimmed().toStdString()));
+        show_troubles(pins_->troubles);
+        const bool placed = std::none_of(pins_->troubles.begin(), pins_->troubles.end(), [](const table::CellTrouble& t) { return t.severity == Severity::stop; });
+        count_->setText(tr("%1 of the table, %2 not used; %3 in %4. A pin list says nothing of ordering codes, IDCODE, limits and resources: they are filled in in the file.").arg(counted(static_cast<int>(pins_->rows), "row"), QString::number(pins_->unused), counted(static_cast<int>(pins_->pins), "pin"), counted(static_cast<int>(pins_->part.banks.size()), "bank")));
+        make_->setEnabled(placed && pins_->pins > 0 && !name_->text().trimmed().isEmpty());
+        return;
+    }
     draft_ = table::draft_board(*grid_, mapping_, w.part, w.standards, name_->text().toStdString(), desk_.session().project().part);
+    show_troubles(draft_->troubles);
+    const auto stops = static_cast<int>(std::count_if(draft_->troubles.begin(), draft_->troubles.end(), [](const table::CellTrouble& t) { return t.severity == Severity::stop; }));
+    const auto left = draft_->rows - draft_->unused;
+    count_->setText(tr("%1 of the table, %2 not used; %3 wired to %4. %5").arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused), counted(static_cast<int>(draft_->wired), "terminal"), counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"), stops > 0 ? tr("%1 cannot be wired as it stands and would be left out.").arg(counted(stops, "row")) : left > 0 ? tr("Nothing is wrong.") : QString()));
+    make_->setEnabled(draft_->wired > 0 && !name_->text().trimmed().isEmpty());
+}
+
+void TablePage::show_troubles(const std::vector<table::CellTrouble>& troubles) {
     for (int r = 1; r < cells_->rowCount(); ++r)
         for (int c = 0; c < cells_->columnCount(); ++c)
             if (auto* item = cells_->item(r, c)) item->setBackground(QBrush()), item->setToolTip({});
-    int stops = 0;
-    for (const auto& t : draft_->troubles) {
-        stops += t.severity == Severity::stop;
+    for (const auto& t : troubles) {
         const auto line = t.row < grid_->rows.size() ? grid_->rows[t.row].line : 0;
         auto* entry = new QListWidgetItem(tr("line %1: %2").arg(line).arg(q(t.text)));
         entry->setForeground(t.severity == Severity::stop ? theme().stop : theme().caution);
@@ -188,16 +227,21 @@ void TablePage::draft_again() {
         item->setBackground(t.severity == Severity::stop ? theme().wash_stop : theme().wash_caution);
         item->setToolTip(q(t.text));
     }
-    troubles_->setVisible(!draft_->troubles.empty());
-    const auto left = draft_->rows - draft_->unused;
-    count_->setText(tr("%1 of the table, %2 not used; %3 wired to %4. %5").arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused), counted(static_cast<int>(draft_->wired), "terminal"), counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"), stops > 0 ? tr("%1 cannot be wired as it stands and would be left out.").arg(counted(stops, "row")) : left > 0 ? tr("Nothing is wrong.") : QString()));
-    make_->setEnabled(draft_->wired > 0 && !name_->text().trimmed().isEmpty());
+    troubles_->setVisible(!troubles.empty());
+    troubles_->setMaximumHeight(8 + 26 * std::min(6, troubles_->count()));
 }
 
 void TablePage::make() {
-    if (!draft_ || !desk_.has_session()) return;
+    if ((!draft_ && !pins_) || !desk_.has_session()) return;
     const auto& s = desk_.session();
     const auto file = kp::lower(portable_name(name_->text().trimmed().toStdString()));
+    if (pins_) {
+        const auto path = join_path(s.folder(), file + ".part.json");
+        if (real_disk().exists(path)) return desk_.say(tr("There is a part file %1 in the project's folder already; take another name.").arg(q(file + ".part.json")), true);
+        if (auto status = save_whole(real_disk(), path, write_part(pins_->part)); !status) return desk_.say(q(status.first().sentence()), true);
+        if (desk_.apply(Edit{"take the part " + pins_->part.name, {set_field(s.project(), "part", pins_->part.codes)}})) emit done();
+        return;
+    }
     const auto path = join_path(s.folder(), file + ".board.json");
     if (real_disk().exists(path)) return desk_.say(tr("There is a board file %1 in the project's folder already; take another name.").arg(q(file + ".board.json")), true);
     if (auto status = save_whole(real_disk(), path, write_board(draft_->board)); !status) return desk_.say(q(status.first().sentence()), true);

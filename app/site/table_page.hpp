@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A board out of a table that was pasted or opened: say what the columns are, see what is wrong per cell, make it.
+// A board, or the pins of a part, out of a table that was pasted or opened: say what the columns are, see what is wrong per cell, make it.
 #pragma once
 
 #include "app/shell/desk.hpp"
@@ -9,6 +9,7 @@
 #include <optional>
 
 class QCheckBox;
+class QComboBox;
 class QLabel;
 class QLineEdit;
 class QListWidget;
@@ -22,6 +23,8 @@ class TablePage : public QWidget {
 public:
     explicit TablePage(Desk& desk);
     void begin();
+    /// Whether the table is taken for the pin list of a part instead of the wires of a board.
+    void make_part(bool on);
     /// Shows a table; a mapping that was used for the same headings before is taken.
     void show_text(const QString& text, const QString& file);
     [[nodiscard]] const std::optional<table::BoardDraft>& draft() const { return draft_; }
@@ -35,16 +38,21 @@ private:
     void fill();
     void draft_again();
     void make();
+    void show_troubles(const std::vector<table::CellTrouble>& troubles);
+    [[nodiscard]] bool makes_part() const;
+    void guess();
     void role_chosen(int column, int role);
 
     Desk& desk_;
     std::optional<table::Grid> grid_;
     table::Mapping mapping_;
     std::optional<table::BoardDraft> draft_;
+    std::optional<table::PartDraft> pins_;
     QTableWidget* cells_;
     QListWidget* troubles_;
     QLineEdit* name_;
     QCheckBox* from_fpga_;
+    QComboBox* makes_;
     QLabel* count_;
     QPushButton* make_;
     bool filling_ = false;

@@ -66,7 +66,7 @@ std::string portable_name(std::string_view name) {
         out += next;
     }
     while (!out.empty() && out.back() == '_') out.pop_back();
-    if (out.empty()) return "design";
+    if (out.empty()) return "unnamed";
     if (std::isdigit(static_cast<unsigned char>(out[0]))) out.insert(0, "n");
     if (keywords().contains(lower(out))) out += "_1";
     return out;

@@ -167,5 +167,60 @@ TEST(Draft, ABoardPastedFromASpreadsheetHasAllItsWires) {
             if (a.ref < b.ref) EXPECT_FALSE(a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h) << a.ref << " and " << b.ref;
 }
 
+PartDraft pins(const std::string& text) {
+    const auto grid = read_grid(text, "t").take();
+    return draft_part(grid, guess_pin_mapping(grid), standards(), "MINE");
+}
+
+TEST(PinList, KindsBanksAndPairsAreUnderstood) {
+    const auto d = pins("Pin,Function,Bank,Kind\nA1,IO_3P,bank 2,I/O\nA2,IO_3N,bank 2,I/O\nB1,GND,,power\nB2,VCCO_2,2,power\nC1,TCK,,dedicated\nC2,CLK_IN,1,clk\n# D1,spare,1,io\n\"D1, D2\",GND,,\n");
+    for (const auto& t : d.troubles) ADD_FAILURE() << t.text;
+    EXPECT_EQ(d.pins, 8u);
+    EXPECT_EQ(d.unused, 1u);
+    const auto& p = d.part;
+    EXPECT_EQ(p.banks.size(), 2u);
+    EXPECT_EQ(p.pin("A1")->pair, "A2");
+    EXPECT_TRUE(p.pin("A1")->pair_true);
+    EXPECT_EQ(p.pin("B1")->kind, PinKind::ground);
+    EXPECT_EQ(p.pin("B2")->kind, PinKind::bank_supply);
+    EXPECT_EQ(p.pin("C1")->kind, PinKind::configuration);
+    EXPECT_EQ(p.pin("C2")->kind, PinKind::clock);
+    EXPECT_TRUE(p.package.ball_grid);
+    EXPECT_EQ(p.package.rows, 4);
+    const auto back = read_part(write_part(p), "made");
+    ASSERT_TRUE(back) << back.first().sentence();
+    EXPECT_EQ(write_part(back.value()), write_part(p));
+}
+
+TEST(PinList, TellsWhatIsWrongPerCell) {
+    EXPECT_EQ(pins("Pin,Function\nA1,x\nA1,y\n").troubles.at(0).text, "Pin A1 is there twice.");
+    EXPECT_EQ(pins("Pin,Function\nA1..B3,x\n").troubles.at(0).text, "This range of pins cannot be read; write A1..A8 or list the pins.");
+    EXPECT_NE(pins("Pin,Function,Kind\nA1,x,odd\n").troubles.at(0).text.find("'odd' is no kind of pin"), std::string::npos);
+    EXPECT_NE(pins("Pin,Function\nleft,x\nright,y\n").troubles.at(0).text.find("neither numbers nor balls"), std::string::npos);
+    EXPECT_NE(pins("Pin,Function,Pair\nA1,x,A9\n").troubles.at(0).text.find("paired with A9"), std::string::npos);
+}
+
+/// The shipped parts as pin lists, and what comes back.
+TEST(PinList, AShippedPartComesBackFromItsPinList) {
+    for (const char* file : {"parts/skr12-q144.part.json", "parts/skr45t-b484.part.json"}) {
+        const auto part = read_part(load(file), file).take();
+        std::string text = "Ball\tName\tBank\tKind\tPair\n";
+        for (const auto& p : part.pins) text += p.name + "\t" + (p.function.empty() ? "IO" : p.function) + "\t" + p.bank + "\t" + kp::name_of(p.kind) + "\t" + (p.pair_true ? p.pair : "") + "\n";
+        const auto d = pins(text);
+        for (const auto& t : d.troubles) ADD_FAILURE() << t.text;
+        ASSERT_EQ(d.part.pins.size(), part.pins.size());
+        EXPECT_EQ(d.part.banks.size(), part.banks.size());
+        for (const auto& p : part.pins) {
+            const auto* made = d.part.pin(p.name);
+            EXPECT_EQ(made->kind, p.kind) << p.name << " " << p.function;
+            EXPECT_EQ(made->bank, p.bank) << p.name;
+            EXPECT_EQ(made->pair, p.pair) << p.name;
+            EXPECT_EQ(made->pair_true, p.pair_true) << p.name;
+            if (part.package.ball_grid) EXPECT_EQ(std::pair(made->row, made->column), std::pair(p.row, p.column)) << p.name;
+            else EXPECT_EQ(std::pair(made->side, made->slot), std::pair(p.side, p.slot)) << p.name;
+        }
+    }
+}
+
 }  // namespace
 }  // namespace kp::table

@@ -2,6 +2,7 @@
 #include "core/session/new_project.hpp"
 
 #include "core/base/names.hpp"
+#include "core/pegs/place.hpp"
 #include "core/session/session.hpp"
 
 #include <gtest/gtest.h>
@@ -13,7 +14,7 @@ TEST(Names, PortableOnesAndProposals) {
     struct Row {
         const char *name, *better;
     };
-    for (const auto& r : {Row{"vane", "vane"}, Row{"my design", "my_design"}, Row{"2nd", "n2nd"}, Row{"a__b_", "a_b"}, Row{"process", "process_1"}, Row{"input", "input_1"}, Row{"foreach", "foreach_1"}, Row{"Böe", "Boe"}, Row{"", "design"}, Row{"--", "design"}}) {
+    for (const auto& r : {Row{"vane", "vane"}, Row{"my design", "my_design"}, Row{"2nd", "n2nd"}, Row{"a__b_", "a_b"}, Row{"process", "process_1"}, Row{"input", "input_1"}, Row{"foreach", "foreach_1"}, Row{"Böe", "Boe"}, Row{"", "unnamed"}, Row{"--", "unnamed"}}) {
         EXPECT_EQ(name_trouble(r.name).has_value(), std::string(r.name) != r.better) << r.name;
         EXPECT_EQ(portable_name(r.name), r.better);
         EXPECT_FALSE(name_trouble(portable_name(r.name))) << r.name;
@@ -91,6 +92,32 @@ TEST_F(NewProjects, WithAHeaderOnly) {
     ASSERT_TRUE(s) << s.first().sentence();
     EXPECT_EQ(s.value()->world().language, "systemverilog");
     EXPECT_EQ(s.value()->world().netlist.ports.size(), 149u);
+}
+
+// The fourth part and board, written from docs/describe-your-part.md and docs/describe-your-board.md.
+TEST_F(NewProjects, ThePartAndBoardOfTheGuidesArePlannedOn) {
+    for (const char* file : {"trn4-q32.part.json", "plover.board.json"}) disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/docs/examples/") + file).take();
+    disk.files["src/meter.v"] = "module meter(input osc_12, start_n, data, output sck, cs_n, output [2:0] lamp_n);\nendmodule\n";
+    catalogue = read_catalogue(disk, "p", "data");
+    const auto path = create_project(disk, {"p", "meter", "", "plover", {"src/meter.v"}, true, ""}, catalogue);
+    ASSERT_TRUE(path) << path.first().sentence();
+    auto opened = Session::open(disk, path.value(), "data");
+    ASSERT_TRUE(opened) << opened.first().sentence();
+    auto& s = *opened.value();
+    EXPECT_EQ(s.project().part, "TRN4-Q32-2");
+    s.analyse_now();
+    Edit pegs{"match", {}};
+    for (const auto& m : match_names(s.world().netlist.ports, s.world().board, {})) {
+        Project next = s.project();
+        ASSERT_TRUE(kp::apply(next, pegs));
+        for (const auto& change : peg_edit(next, s.world().board, m.port, m.pin, "by name").changes) pegs.changes.push_back(change);
+    }
+    ASSERT_TRUE(s.apply(pegs));
+    EXPECT_EQ(s.project().pegs.size(), 8u) << "every port finds its terminal by name";
+    for (const auto& f : s.findings()) EXPECT_NE(f.severity, Severity::stop) << f.text;
+    // The header takes a module of the world.
+    ASSERT_TRUE(s.apply(Edit{"fit", {set_field(s.project(), "modules", "lampbar@J1")}}));
+    EXPECT_TRUE(s.world().board.at_terminal("J1.M1.bar7"));
 }
 
 TEST_F(NewProjects, AFaultOfTheDiskLeavesNoHalfProject) {

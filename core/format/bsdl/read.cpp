@@ -3,6 +3,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/vhdl/scan.hpp"
+#include "core/model/part_places.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -342,28 +343,10 @@ private:
     size_t length_at_ = 0, id_at_ = 0;
 };
 
-/// Letters of ball grid rows: I, O, Q, S, X and Z are left out, and AA follows Y (JEDEC Publication 95, section 3.1; from memory).
-int ball_row(std::string_view letters) {
-    static const std::string_view row = "ABCDEFGHJKLMNPRTUVWY";
-    int value = 0;
-    for (const char c : letters) {
-        const auto at = row.find(static_cast<char>(std::toupper(static_cast<unsigned char>(c))));
-        if (at == std::string_view::npos) return -1;
-        value = value * 20 + static_cast<int>(at) + 1;
-    }
-    return value - 1;
-}
-
 PinKind kind_of(const BsdlPort& p, const std::map<std::string, std::string>& taps) {
-    const auto n = lower(p.name);
     for (const auto& [tap, port] : taps)
-        if (lower(port) == n) return PinKind::configuration;
-    if (p.mode != "linkage") return PinKind::io;
-    if (n.starts_with("gnd") || n.starts_with("vss")) return PinKind::ground;
-    if (n.starts_with("vcco") || n.starts_with("vccio") || n.starts_with("vddio")) return PinKind::bank_supply;
-    if (n.starts_with("vref")) return PinKind::reference;
-    if (n.starts_with("v")) return PinKind::supply;
-    return n.starts_with("nc") ? PinKind::not_connected : PinKind::configuration;
+        if (lower(port) == lower(p.name)) return PinKind::configuration;
+    return p.mode != "linkage" ? PinKind::io : kind_from_name(p.name).value_or(PinKind::configuration);
 }
 
 }  // namespace
@@ -381,7 +364,6 @@ Result<Part> part_from_bsdl(const Bsdl& b) {
     for (const char c : b.idcode) part.idcode = part.idcode << 1 | (c == '1');
     part.banks.push_back({"1", "VCCO_1", {3.3}, {"LVCMOS 3.3 V"}});
     std::map<std::string, std::string> pin_of;
-    bool numbers = true, balls = true;
     for (const auto& p : b.ports)
         for (size_t i = 0; i < p.pins.size(); ++i) {
             Pin pin;
@@ -391,30 +373,10 @@ Result<Part> part_from_bsdl(const Bsdl& b) {
             pin.function = p.vector ? p.name + "(" + std::to_string(bit) + ")" : p.name;
             if (pin.kind == PinKind::io || pin.kind == PinKind::bank_supply) pin.bank = "1";
             pin_of[lower(pin.function)] = pin.name;
-            size_t letters = 0;
-            while (letters < pin.name.size() && std::isalpha(static_cast<unsigned char>(pin.name[letters]))) ++letters;
-            const auto column = to_integer(std::string_view(pin.name).substr(letters));
-            pin.row = ball_row(std::string_view(pin.name).substr(0, letters));
-            pin.column = column ? static_cast<int>(*column) - 1 : -1;
-            numbers = numbers && letters == 0 && column && *column > 0;
-            balls = balls && letters > 0 && column && *column > 0 && pin.row >= 0;
             if (!part.by_name.emplace(pin.name, part.pins.size()).second) return Message{Severity::stop, "bsdl", "Pin " + pin.name + " is there twice.", "", 0, 0};
             part.pins.push_back(std::move(pin));
         }
-    if (part.pins.empty() || (!numbers && !balls)) return Message{Severity::stop, "bsdl", "The pins of " + b.entity + " are neither numbers nor balls such as K14; their places cannot be told.", "", 0, 0};
-    part.package.ball_grid = balls;
-    if (balls) {
-        for (const auto& p : part.pins) part.package.rows = std::max(part.package.rows, p.row + 1), part.package.columns = std::max(part.package.columns, p.column + 1);
-        part.package.body_mm = std::max(part.package.rows, part.package.columns) + 1;
-        if (part.package.rows > 100 || part.package.columns > 100) return Message{Severity::stop, "bsdl", "A ball grid of more than 100 rows or columns is not read.", "", 0, 0};
-    } else {
-        int most = 0;
-        for (const auto& p : part.pins) most = std::max(most, p.column + 1);
-        const int side = (most + 3) / 4;
-        if (side > 200) return Message{Severity::stop, "bsdl", "A package of more than 800 pins in four rows is not read.", "", 0, 0};
-        part.package.per_side = side, part.package.pins = 4 * side, part.package.body_mm = side * 0.5 + 2;
-        for (auto& p : part.pins) p.side = p.column / side, p.slot = p.column % side, p.row = p.column = 0;
-    }
+    if (auto status = place_pins(part); !status) return status.messages();
     for (const auto& [a, c] : b.pairs) {
         const auto x = part.by_name.find(pin_of[lower(a)]), y = part.by_name.find(pin_of[lower(c)]);
         if (x == part.by_name.end() || y == part.by_name.end()) continue;

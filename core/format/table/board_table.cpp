@@ -33,7 +33,9 @@ const std::array<RoleRow, role_count>& roles() {
         {Role::pull_ohm, "pull resistor", {"pull resistor", "pull ohm", "pull-up", "pullup", "resistor"}},
         {Role::capacitance, "capacitance", {"capacitance", "cap"}},
         {Role::frequency, "frequency", {"frequency", "freq", "clock rate", "mhz"}},
-        {Role::kind, "kind of part", {"kind", "class", "category"}},
+        {Role::kind, "kind", {"kind", "class", "category"}},
+        {Role::bank, "bank", {"bank", "i/o bank"}},
+        {Role::pair, "pair", {"pair", "differential", "partner"}},
     }};
     return rows;
 }
@@ -307,6 +309,17 @@ Mapping guess_mapping(const Grid& grid, const Part& part) {
             if (out.columns[c] == Role::ignored && texts.size() > best) best = texts.size(), column = c;
         }
         if (column < grid.header.size()) out.columns[column] = Role::terminal;
+    }
+    return out;
+}
+
+Mapping guess_pin_mapping(const Grid& grid) {
+    auto out = guess_mapping(grid, {});
+    // What only a board has is not in a pin list; a type there is the kind of the pin.
+    for (size_t c = 0; c < out.columns.size(); ++c) {
+        auto& role = out.columns[c];
+        if (role == Role::direction && out.column(Role::kind) < 0) role = Role::kind;
+        else if (role != Role::pin && role != Role::terminal && role != Role::kind && role != Role::bank && role != Role::pair) role = Role::ignored;
     }
     return out;
 }

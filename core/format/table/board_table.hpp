@@ -11,8 +11,8 @@
 
 namespace kp::table {
 
-enum class Role : unsigned char { ignored, part, terminal, pin, direction, active, standard, trace, series, pull, pull_ohm, capacitance, frequency, kind };
-constexpr int role_count = 14;
+enum class Role : unsigned char { ignored, part, terminal, pin, direction, active, standard, trace, series, pull, pull_ohm, capacitance, frequency, kind, bank, pair };
+constexpr int role_count = 16;
 /// Words for the screen and for keeping a mapping: "board part", "terminal", …
 [[nodiscard]] const char* name_of(Role role);
 
@@ -25,6 +25,8 @@ struct Mapping {
 
 /// Guesses by headings first, then by what stands in the columns; each role is given once.
 [[nodiscard]] Mapping guess_mapping(const Grid& grid, const Part& part);
+/// The same for a table that lists the pins of a part: pin, function (as the terminal), bank, kind, pair.
+[[nodiscard]] Mapping guess_pin_mapping(const Grid& grid);
 
 /// One line of text that keeps a mapping for tables with the same headings, and back. None when the line is not one.
 [[nodiscard]] std::string mapping_line(const Mapping& mapping);
@@ -47,5 +49,16 @@ struct BoardDraft {
 
 /// Makes the board. Parts stand around the FPGA in the order they come; rails follow from the standards of each bank.
 [[nodiscard]] BoardDraft draft_board(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards, const std::string& name, const std::string& part_code);
+
+struct PartDraft {
+    Part part;
+    std::vector<CellTrouble> troubles;
+    size_t rows = 0, pins = 0, unused = 0;
+};
+
+/// Makes a part from its pin list: kinds from the column or from what the functions are called, pairs from the column or from
+/// functions that differ in a last P and N, banks with every standard of the table. What a pin list does not say (ordering
+/// code, IDCODE, limits, resources) is left to be filled in.
+[[nodiscard]] PartDraft draft_part(const Grid& grid, const Mapping& mapping, const StandardTable& standards, const std::string& name);
 
 }  // namespace kp::table
