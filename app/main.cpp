@@ -4,13 +4,16 @@
 #include "app/bench/bench_station.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/shell/main_window.hpp"
+#include "app/site/new_page.hpp"
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QCommandLineParser>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QLineEdit>
 #include <QTimer>
 #include <cstdio>
 
@@ -52,6 +55,10 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     take("site");
     auto& site = *static_cast<SiteStation*>(window.station_at(0));
     site.show_page(1);
+    for (const auto& [id, words] : {std::pair{"new.folder", "/tmp/my kites"}, std::pair{"new.name", "profiler"}})
+        if (auto* line = window.findChild<QLineEdit*>(QLatin1String(id))) line->setText(QLatin1String(words));
+    if (auto* board = window.findChild<QComboBox*>(QStringLiteral("new.board"))) board->setCurrentIndex(board->findData(QStringLiteral("saltmarsh")));
+    site.new_page().add_sources({QString::fromStdString(kp::join_path(window.desk().session().folder(), "profiler_shell.vhd"))});
     take("new");
     site.show_page(2);
     site.table_page().show_text(board_as_table(window.desk().session()), QStringLiteral("clipboard"));
@@ -61,10 +68,10 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     // A port with something to tell: one that a finding names.
     const auto& session = window.desk().session();
     QString port = session.world().netlist.ports.empty() ? QString() : QString::fromStdString(session.world().netlist.ports[0].name);
+    bool told = false;
     for (const auto& f : session.findings())
-        if (f.rule == "L08" || f.rule == "L02")
-            for (const auto& o : f.objects)
-                if (o.kind == "port") port = QString::fromStdString(o.name);
+        for (const auto& o : f.objects)
+            if (!told && f.rule == "L08" && f.severity == kp::Severity::stop && o.kind == "port") port = QString::fromStdString(o.name), told = true;
     window.desk().select({QStringLiteral("port"), port});
     take("loom");
     pegs.show_view(1);

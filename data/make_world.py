@@ -106,6 +106,20 @@ def give_byte_groups(pins, bank, count):
                     pin["strobe"] = True
 
 
+def pair_balls(pins):
+    """User balls beside each other, else one above the other, form a differential pair when bank and kind are the same."""
+    at = {(p["row"], p["column"]): p for p in pins}
+    for pin in pins:
+        if pin["kind"] not in ("io", "clock") or "pair" in pin:
+            continue
+        for place in ((pin["row"], pin["column"] + 1), (pin["row"] + 1, pin["column"])):
+            other = at.get(place)
+            if other and "pair" not in other and (other["bank"], other["kind"]) == (pin["bank"], pin["kind"]):
+                pin["pair"], pin["polarity"] = other["name"], "true"
+                other["pair"], other["polarity"] = pin["name"], "complement"
+                break
+
+
 def pair_up(pins):
     """Neighbouring user pins of one bank form a differential pair: first true, second complement."""
     waiting = {}
@@ -187,7 +201,7 @@ def ball256():
             elif (r * 16 + c) % 23 == 11:
                 pin.update(kind="ground", function="GND", bank="")
             pins.append(pin)
-    pair_up(pins)
+    pair_balls(pins)
     give_byte_groups(pins, "5", 2)
     give_byte_groups(pins, "4", 2)
     give_jobs(pins, "1")
@@ -253,7 +267,7 @@ def ball484():
             elif (r * 22 + c) % 13 == 6:
                 pin.update(kind="ground", function="GND", bank="")
             pins.append(pin)
-    pair_up(pins)
+    pair_balls(pins)
     give_byte_groups(pins, "5", 3)
     give_byte_groups(pins, "6", 3)
     give_jobs(pins, "7")

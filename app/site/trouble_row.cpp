@@ -49,7 +49,10 @@ void TroubleRow::add_way(const QString& name, const std::function<void()>& run) 
 
 void clear_rows(QVBoxLayout* layout) {
     while (auto* item = layout->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
+        if (item->widget()) {
+            item->widget()->hide();  // it goes when events are handled next, and must not be seen till then
+            item->widget()->deleteLater();
+        }
         delete item;
     }
 }

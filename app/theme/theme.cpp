@@ -68,6 +68,7 @@ QTreeWidget, QListWidget, QTableWidget { background: %5; border: none; outline: 
 QTreeWidget::item, QListWidget::item { padding: 3px 2px; border: none; }
 QTreeWidget::item:selected, QListWidget::item:selected { background: %6; color: %1; }
 QHeaderView::section { background: %5; color: %8; border: none; border-bottom: 1px solid %4; padding: 4px 4px; font-size: 11.5px; }
+QComboBox::down-arrow { image: url(:/icons/down.svg); width: 12px; height: 12px; }
 QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
 QScrollBar::handle { background: %4; border-radius: 3px; min-height: 24px; min-width: 24px; }
