@@ -20,6 +20,7 @@ using Run = std::function<int()>;
 void add_time(CLI::App& app, Run& run);
 void add_rules(CLI::App& app, Run& run);
 void add_ports(CLI::App& app, Run& run);
+void add_pegs(CLI::App& app, Run& run);
 void add_sdc(CLI::App& app, Run& run);
 
 /// One line on standard error for the first message; gives Exit::unusable.

@@ -38,6 +38,7 @@ int main(int argc, char** argv) {
     kpeg::add_time(app, run);
     kpeg::add_rules(app, run);
     kpeg::add_ports(app, run);
+    kpeg::add_pegs(app, run);
     kpeg::add_sdc(app, run);
     try {
         app.parse(argc, argv);

@@ -3,7 +3,6 @@
 
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
-#include "core/format/csv/csv.hpp"
 #include "core/format/json/json_text.hpp"
 #include "core/session/data_folder.hpp"
 
@@ -16,27 +15,6 @@ namespace kp {
 namespace {
 
 namespace m = kainjow::mustache;
-
-struct PinRow {
-    std::string port, direction, pin, bank, standard, standard_origin, terminal, state, origin;
-};
-
-std::vector<PinRow> pin_rows(const World& world, const Project& project) {
-    std::vector<PinRow> rows;
-    for (const auto& port : world.netlist.ports) {
-        PinRow r{port.name, name_of(port.direction), "", "", "", "", "", "adrift", ""};
-        if (const auto a = project.attributes.find(port.name); a != project.attributes.end()) r.standard = a->second.standard, r.standard_origin = a->second.standard_origin;
-        if (const auto p = project.pegs.find(port.name); p != project.pegs.end()) {
-            r.pin = p->second.pin;
-            r.state = p->second.state == PegState::loose ? "loose" : "pegged";
-            r.origin = p->second.origin;
-            if (const auto* pin = world.part.pin(r.pin)) r.bank = pin->bank;
-            if (const auto at = world.board.at_pin(r.pin)) r.terminal = at.net->terminal;
-        }
-        rows.push_back(std::move(r));
-    }
-    return rows;
-}
 
 std::string utc_now() {
     const std::time_t t = std::time(nullptr);
@@ -59,10 +37,12 @@ m::data check_row(const char* name, const CheckSummary& s) {
 
 }  // namespace
 
-std::string pin_sheet_csv(const World& world, const Project& project) {
-    std::string out = csv_row({"port", "direction", "pin", "bank", "standard", "standard_origin", "terminal", "state", "origin"});
-    for (const auto& r : pin_rows(world, project)) out += csv_row({r.port, r.direction, r.pin, r.bank, r.standard, r.standard_origin, r.terminal, r.state, r.origin});
-    return out;
+std::string pin_sheet_csv(const World& world, const Project& project) { return write_sheet(sheet_rows(world.netlist.ports, world.part, world.board, project)); }
+
+TemplateInput template_input(const Session& session, int stops) {
+    const auto& w = session.world();
+    const auto& p = session.project();
+    return {p.name, p.part, w.board.name, w.board.revision, w.netlist.top, utc_now(), stops, sheet_rows(w.netlist.ports, w.part, w.board, p)};
 }
 
 std::string report_html(const Session& session) {
@@ -100,9 +80,9 @@ std::string report_html(const Session& session) {
         row.set("waived", f.waived ? f.waived->reason + " (" + f.waived->who + ", " + f.waived->date + ")" : "");
         findings << row;
     }
-    for (const auto& r : pin_rows(session.world(), p)) {
+    for (const auto& r : sheet_rows(session.world().netlist.ports, session.world().part, session.world().board, p)) {
         m::data row;
-        for (const auto& [key, value] : {std::pair{"port", &r.port}, {"direction", &r.direction}, {"pin", &r.pin}, {"bank", &r.bank}, {"standard", &r.standard}, {"terminal", &r.terminal}, {"state", &r.state}}) row.set(key, *value);
+        for (const auto& [key, value] : {std::pair{"port", &r.port}, std::pair{"direction", &r.direction}, std::pair{"pin", &r.pin}, std::pair{"bank", &r.bank}, std::pair{"standard", &r.standard}, std::pair{"terminal", &r.terminal}, std::pair{"state", &r.state}}) row.set(key, *value);
         pins << row;
     }
     d.set("checks", checks);
@@ -119,6 +99,9 @@ std::map<std::string, std::string> make_handoff(const Session& session) {
     const auto& p = session.project();
     std::map<std::string, std::string> files;
     files["pins.csv"] = pin_sheet_csv(session.world(), p);
+    const auto sheet = template_input(session, count(session.findings()).stops);
+    files["pins.md"] = markdown_sheet(sheet);
+    files["pins.html"] = html_sheet(sheet);
     files["report.html"] = report_html(session);
     Json order = Json::array();
     for (const auto& file : p.constraints)

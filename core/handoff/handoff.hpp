@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/disk.hpp"
+#include "core/handoff/template.hpp"
 #include "core/model/finding.hpp"
 #include "core/session/session.hpp"
 
@@ -11,8 +12,10 @@
 
 namespace kp {
 
-/// One row per port: port, direction, pin, bank, standard and where it came from, board terminal, state, origin. RFC 4180.
+/// The columns of sheet_columns(), one row per port. RFC 4180.
 [[nodiscard]] std::string pin_sheet_csv(const World& world, const Project& project);
+/// What templates see of a session.
+[[nodiscard]] TemplateInput template_input(const Session& session, int stops);
 /// The report as one HTML page without scripts or outside references.
 [[nodiscard]] std::string report_html(const Session& session);
 

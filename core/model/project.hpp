@@ -25,6 +25,10 @@ struct Peg {
 struct PortAttributes {
     std::string standard, drive, slew, pull, note;
     std::string standard_origin;  ///< "chosen" or "from the board"
+    std::string termination;      ///< ohms on the chip, such as "100"
+    std::string partner;          ///< port on the other half of its differential pair
+    std::string pad_register;     ///< "in", "out" or "both": the register in the pad is used
+    std::string pad_delay;        ///< steps of the pad's delay line
     bool operator==(const PortAttributes&) const = default;
     [[nodiscard]] bool empty() const { return *this == PortAttributes{}; }
 };

@@ -59,7 +59,11 @@ struct Graph {
     [[nodiscard]] std::uint32_t port_of(NodeId node) const { return node < pins + netlist->ports.size() ? static_cast<std::uint32_t>(node - pins) : both_ways[node - pins - netlist->ports.size()]; }
     std::vector<std::uint32_t> entry, both_ways;  ///< per port: its second node; per second node: its port
     [[nodiscard]] bool is_port(NodeId node) const { return node >= pins; }
-    [[nodiscard]] std::string name(NodeId node) const { return is_port(node) ? netlist->ports[port_of(node)].name : netlist->pin_name(node); }
+    [[nodiscard]] std::string name(NodeId node) const {
+        if (!is_port(node)) return netlist->pin_name(node);
+        const auto& port = netlist->ports[port_of(node)];
+        return port.name;
+    }
     [[nodiscard]] const LibraryCell* cell_of(NodeId pin) const { return cell_types[netlist->cells[netlist->pins[pin].cell].type]; }
     std::vector<const LibraryCell*> cell_types;  ///< per type of the netlist
 };

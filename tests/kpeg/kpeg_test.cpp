@@ -29,6 +29,11 @@ Answer run(const std::string& arguments) {
     return a;
 }
 
+std::string slurp(const std::string& path) {
+    std::ifstream in(path, std::ios::binary);
+    return {std::istreambuf_iterator<char>(in), {}};
+}
+
 std::string temporary(const std::string& name, const std::string& text) {
     const std::string path = testing::TempDir() + name;
     std::ofstream(path) << text;
@@ -101,6 +106,43 @@ TEST(KpegPorts, GivesThePortList) {
     EXPECT_EQ(j["ports"].size(), 7u);
     EXPECT_EQ(j["ports"][1]["left"], 4);
     EXPECT_EQ(j["ports"][0]["left"], nullptr);
+}
+
+TEST(KpegPorts, ReadsVhdlMacrosAndParameters) {
+    const auto a = run("ports " KP_SOURCE "/demo/profiler/profiler_shell.vhd --json -");
+    ASSERT_EQ(a.status, 0) << a.err;
+    const auto j = nlohmann::json::parse(a.out);
+    EXPECT_EQ(j["schema"], "kitepeg.ports/1");
+    EXPECT_EQ(j["language"], "vhdl");
+    EXPECT_TRUE(j["messages"].is_array());
+    const auto b = run("ports " KP_SOURCE "/tests/format/headers/v04_override.v --param WIDTH=6 --json -");
+    EXPECT_EQ(nlohmann::json::parse(b.out)["ports"][0]["width"], 6);
+    EXPECT_EQ(run("ports " KP_SOURCE "/tests/format/headers/v10_ifdef_given.v --define BOARD_A --define DEEP=1 --json -").status, 0);
+    EXPECT_EQ(run("ports " KP_SOURCE "/tests/format/headers/v26_two_tops.v --json -").status, 2);
+}
+
+TEST(KpegPegs, ShowsChangesComparesAndWrites) {
+    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) temporary(file, slurp(std::string(KP_SOURCE "/demo/vane/") + file));
+    const auto project = temporary("vane.kpeg", slurp(KP_SOURCE "/demo/vane/vane.kpeg"));
+    const auto folder = project.substr(0, project.rfind('/'));
+    auto a = run("pegs " + project + " --set tone= --json -");
+    ASSERT_EQ(a.status, 1) << a.err;  // one port is adrift now
+    EXPECT_EQ(nlohmann::json::parse(a.out)["adrift"], 1);
+    a = run("pegs " + project + " --match --compare " KP_SOURCE "/demo/vane/vane.kpeg --json -");
+    auto j = nlohmann::json::parse(a.out);
+    EXPECT_TRUE(j["changed"]);
+    EXPECT_EQ(j["adrift"], 0);
+    EXPECT_EQ(j["differences"].size(), 0u) << j["differences"];
+    a = run("pegs " + project + " --set 'rose_n[7:5]=59..62' --json -");
+    EXPECT_EQ(a.status, 2);
+    EXPECT_EQ(a.err, "kpeg: 'rose_n[7:5]=59..62' gives 3 ports 4 pins.\n");
+    // Open stops hold a template's file back.
+    const std::string made = folder + "/made.txt", text = " --template " KP_SOURCE "/data/templates/pins.list.mustache --out " + made + " --json -";
+    std::remove(made.c_str());
+    EXPECT_EQ(run("pegs " + project + text).status, 1);
+    EXPECT_FALSE(std::ifstream(made).good());
+    EXPECT_EQ(run("pegs " + project + text + " --despite-stops").status, 0);
+    EXPECT_TRUE(slurp(made).starts_with("# 3 stop(s) are open"));
 }
 
 TEST(KpegSdc, GivesTheFindingsOfTheText) {

@@ -29,6 +29,10 @@ void read_attributes(JsonText& j, Project& p) {
         a.slew = j.text(at, "slew", false);
         a.pull = j.text(at, "pull", false);
         a.note = j.text(at, "note", false);
+        a.termination = j.text(at, "termination", false);
+        a.partner = j.text(at, "partner", false);
+        a.pad_register = j.text(at, "pad_register", false);
+        a.pad_delay = j.text(at, "pad_delay", false);
         p.attributes[j.text(at, "port")] = a;
     }
 }
@@ -120,7 +124,7 @@ std::string write_project(const ProjectFile& file) {
     for (const auto& port : ports) {
         const auto& a = p.attributes.at(port);
         Json row{{"port", port}};
-        for (const auto& [key, value] : {std::pair{"standard", &a.standard}, std::pair{"standard_origin", &a.standard_origin}, std::pair{"drive", &a.drive}, std::pair{"slew", &a.slew}, std::pair{"pull", &a.pull}, std::pair{"note", &a.note}})
+        for (const auto& [key, value] : {std::pair{"standard", &a.standard}, std::pair{"standard_origin", &a.standard_origin}, std::pair{"drive", &a.drive}, std::pair{"slew", &a.slew}, std::pair{"pull", &a.pull}, std::pair{"note", &a.note}, std::pair{"termination", &a.termination}, std::pair{"partner", &a.partner}, std::pair{"pad_register", &a.pad_register}, std::pair{"pad_delay", &a.pad_delay}})
             if (!value->empty()) row[key] = *value;
         j["attributes"].push_back(row);
     }
@@ -139,9 +143,11 @@ std::optional<Peg> peg_from(const Json& j) {
     if (j.is_null()) return std::nullopt;
     return Peg{j.at("pin").get<std::string>(), j.at("loose").get<bool>() ? PegState::loose : PegState::pegged, j.at("origin").get<std::string>()};
 }
-Json attributes_json(const PortAttributes& a) { return Json::array({a.standard, a.drive, a.slew, a.pull, a.note, a.standard_origin}); }
+Json attributes_json(const PortAttributes& a) { return Json::array({a.standard, a.drive, a.slew, a.pull, a.note, a.standard_origin, a.termination, a.partner, a.pad_register, a.pad_delay}); }
 PortAttributes attributes_from(const Json& j) {
-    return {j.at(0).get<std::string>(), j.at(1).get<std::string>(), j.at(2).get<std::string>(), j.at(3).get<std::string>(), j.at(4).get<std::string>(), j.at(5).get<std::string>()};
+    // A journal of an older version has six.
+    const auto text = [&](size_t i) { return i < 6 || i < j.size() ? j.at(i).get<std::string>() : std::string(); };
+    return {text(0), text(1), text(2), text(3), text(4), text(5), text(6), text(7), text(8), text(9)};
 }
 
 Json file_json(const std::optional<SdcFile>& f) {

@@ -2,6 +2,7 @@
 // A table as it comes out of a spreadsheet or a manual, before anybody knows what its columns mean.
 #pragma once
 
+#include "core/base/ranges.hpp"
 #include "core/base/result.hpp"
 
 #include <optional>
@@ -27,10 +28,6 @@ struct Grid {
 /// Finds the delimiter (tab, comma, semicolon, bar) and whether the first row names the columns. Errors: no row at all, more
 /// than 20,000 rows, 200 columns or 16 MB.
 [[nodiscard]] Result<Grid> read_grid(std::string_view text, const std::string& file);
-
-/// "K1..K8" → K1 … K8, "D[7:0]" → D7 … D0, "A1 A2, A3" → the three. A single name stays one. None when the ends do not fit
-/// or the range has more than 4096 names.
-[[nodiscard]] std::optional<std::vector<std::string>> expand_names(std::string_view text);
 
 /// A length in mm; `factor` is that of the column's heading: "23.5", "1 in", "900 mil", "2,5 cm" (decimal comma too).
 [[nodiscard]] std::optional<double> length_mm(std::string_view text, double factor);

@@ -1,0 +1,111 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/handoff/template.hpp"
+
+#include "core/model/netlist.hpp"
+
+#include <kainjow/mustache.hpp>
+#include <map>
+
+namespace kp {
+
+namespace {
+
+namespace m = kainjow::mustache;
+constexpr size_t largest = size_t{64} << 20;
+
+m::data row_data(const SheetRow& r, size_t at, size_t of) {
+    m::data d;
+    for (const auto& c : sheet_columns()) {
+        const auto& value = r.*c.field;
+        d.set(c.name, value);
+        // has_pin, has_slew …: sections for what may be missing.
+        d.set(std::string("has_") + c.name, m::data(value.empty() ? m::data::type::bool_false : m::data::type::bool_true));
+    }
+    const auto flag = [&](const char* name, bool on) { d.set(name, m::data(on ? m::data::type::bool_true : m::data::type::bool_false)); };
+    flag("pegged", r.state == "pegged");
+    flag("loose", r.state == "loose");
+    flag("adrift", r.state == "adrift");
+    flag("first", at == 0);
+    flag("last", at + 1 == of);
+    const auto open = r.port.rfind('[');
+    d.set("bus", r.port.substr(0, open));
+    d.set("index", open == std::string::npos ? "" : r.port.substr(open + 1, r.port.size() - open - 2));
+    flag("is_bit", open != std::string::npos);
+    d.set("number", std::to_string(at + 1));
+    return d;
+}
+
+/// Text for one cell of a Markdown table.
+std::string cell(const std::string& text) {
+    std::string out;
+    for (const char c : text) out += c == '|' ? std::string("\\|") : c == '\n' ? std::string(" ") : std::string(1, c);
+    return out;
+}
+
+std::string html(const std::string& text) {
+    std::string out;
+    for (const char c : text) out += c == '&' ? "&amp;" : c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '"' ? "&quot;" : std::string(1, c);
+    return out;
+}
+
+std::string held(const TemplateInput& input) { return std::to_string(input.stops) + (input.stops == 1 ? " stop is" : " stops are") + " open: this was written all the same."; }
+
+}  // namespace
+
+Result<std::string> render_template(const std::string& text, const std::string& file, const TemplateInput& input) {
+    const auto refuse = [&](const std::string& why) { return Message{Severity::stop, "template", why, file, 0, 0}; };
+    if (text.size() > largest) return refuse("A template of more than 64 MB is not read.");
+    m::mustache page(text);
+    if (!page.is_valid()) return refuse("The template cannot be used: " + page.error_message() + ".");
+    page.set_custom_escape([](const std::string& s) { return s; });
+    m::data d;
+    for (const auto& [key, value] : {std::pair{"project", &input.project}, std::pair{"part", &input.part}, std::pair{"board", &input.board}, std::pair{"revision", &input.revision}, std::pair{"top", &input.top}, std::pair{"time", &input.time}}) d.set(key, *value);
+    d.set("has_stops", m::data(input.stops > 0 ? m::data::type::bool_true : m::data::type::bool_false));
+    d.set("stops", std::to_string(input.stops));
+    m::data ports = m::data::type::list;
+    for (size_t i = 0; i < input.rows.size(); ++i) ports << row_data(input.rows[i], i, input.rows.size());
+    d.set("ports", ports);
+    std::map<std::string, std::vector<const SheetRow*>> banks;
+    for (const auto& r : input.rows)
+        if (!r.bank.empty()) banks[r.bank].push_back(&r);
+    m::data bank_list = m::data::type::list;
+    for (const auto& [name, rows] : banks) {
+        m::data bank, inside = m::data::type::list;
+        bank.set("bank", name);
+        for (size_t i = 0; i < rows.size(); ++i) inside << row_data(*rows[i], i, rows.size());
+        bank.set("ports", inside);
+        bank_list << bank;
+    }
+    d.set("banks", bank_list);
+    auto out = page.render(d);
+    if (!page.error_message().empty()) return refuse("The template cannot be used: " + page.error_message() + ".");
+    if (out.size() > largest) return refuse("The template makes more than 64 MB.");
+    return out;
+}
+
+std::string markdown_sheet(const TemplateInput& input) {
+    std::string out = "# Pins of " + input.project + "\n\n" + input.part + " on " + input.board + ", top " + input.top + ".\n\n";
+    if (input.stops > 0) out += "**" + held(input) + "**\n\n";
+    out += "| port | direction | pin | bank | standard | drive | slew | pull | terminal | state |\n|---|---|---|---|---|---|---|---|---|---|\n";
+    for (const auto& r : input.rows) {
+        for (const auto* field : {&r.port, &r.direction, &r.pin, &r.bank, &r.standard, &r.drive, &r.slew, &r.pull, &r.terminal, &r.state}) out += "| " + cell(*field) + " ";
+        out += "|\n";
+    }
+    return out;
+}
+
+std::string html_sheet(const TemplateInput& input) {
+    std::string out = "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Pins of " + html(input.project) + "</title></head><body>\n<h1>Pins of " + html(input.project) + "</h1>\n<p>" + html(input.part) + " on " + html(input.board) + ", top " + html(input.top) + ".</p>\n";
+    if (input.stops > 0) out += "<p><strong>" + held(input) + "</strong></p>\n";
+    out += "<table>\n<tr>";
+    for (const auto& c : sheet_columns()) out += "<th>" + std::string(c.name) + "</th>";
+    out += "</tr>\n";
+    for (const auto& r : input.rows) {
+        out += "<tr>";
+        for (const auto& c : sheet_columns()) out += "<td>" + html(r.*c.field) + "</td>";
+        out += "</tr>\n";
+    }
+    return out + "</table>\n</body></html>\n";
+}
+
+}  // namespace kp

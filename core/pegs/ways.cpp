@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/pegs/ways.hpp"
+
+#include "core/base/ranges.hpp"
+#include "core/base/text.hpp"
+
+#include <algorithm>
+#include <map>
+#include <set>
+
+namespace kp {
+
+namespace {
+
+std::optional<std::vector<std::string>> bits_of(const std::string& name, const std::vector<Port>& ports) {
+    std::vector<std::string> out;
+    for (const auto& p : ports) {
+        if (p.name == name) return std::vector{p.name};
+        if (p.bus == name) out.push_back(p.name);
+    }
+    return out.empty() ? std::nullopt : std::optional(out);
+}
+
+/// name[7:4] or name[0..3] in parts.
+struct Slice {
+    std::string name;
+    long long from = 0, to = 0;
+};
+std::optional<Slice> slice_of(const std::string& text) {
+    const auto open = text.rfind('[');
+    if (open == std::string::npos || open == 0 || !text.ends_with("]")) return std::nullopt;
+    const auto inside = std::string_view(text).substr(open + 1, text.size() - open - 2);
+    const auto dots = inside.find(".."), colon = inside.find(':');
+    const auto middle = dots != std::string_view::npos ? dots : colon;
+    if (middle == std::string_view::npos) return std::nullopt;
+    const auto from = to_integer(trim(inside.substr(0, middle))), to = to_integer(trim(inside.substr(middle + (dots != std::string_view::npos ? 2 : 1))));
+    if (!from || !to || std::llabs(*from - *to) > 4096) return std::nullopt;
+    return Slice{text.substr(0, open), *from, *to};
+}
+
+}  // namespace
+
+Result<std::vector<std::string>> find_ports(const std::string& text, const std::vector<Port>& ports) {
+    std::vector<std::string> out, names;
+    for (const auto& p : ports) {
+        names.push_back(p.name);
+        if (names.empty() || p.bus != p.name) names.push_back(p.bus);
+    }
+    std::string word;
+    for (const char c : text + ",") {
+        if (c != ',' && c != ' ') {
+            word += c;
+            continue;
+        }
+        if (word.empty()) continue;
+        if (const auto bits = bits_of(word, ports)) {
+            out.insert(out.end(), bits->begin(), bits->end());
+        } else if (const auto slice = slice_of(word)) {
+            for (long long i = slice->from;; i += slice->from <= slice->to ? 1 : -1) {
+                const auto bit = slice->name + "[" + std::to_string(i) + "]";
+                if (!bits_of(bit, ports)) return Message{Severity::stop, "port", "The design has no port '" + bit + "'." + did_you_mean(bit, names), "", 0, 0};
+                out.push_back(bit);
+                if (i == slice->to) break;
+            }
+        } else {
+            return Message{Severity::stop, "port", "The design has no port '" + word + "'." + did_you_mean(word, names), "", 0, 0};
+        }
+        word.clear();
+    }
+    if (out.empty()) return Message{Severity::stop, "port", "Name a port, a bus or a slice of one.", "", 0, 0};
+    return out;
+}
+
+Result<std::vector<std::string>> find_places(const std::string& text, const Part& part, const Board& board) {
+    // A pin goes before a board part of the same name; a board part stands for its terminals.
+    for (const auto& pin : part.pins)
+        if (lower(pin.name) == lower(text)) return std::vector{pin.name};
+    for (const auto& p : board.parts) {
+        if (lower(p.ref) != lower(text) && lower(p.name) != lower(text)) continue;
+        std::vector<std::pair<int, std::string>> wired;
+        for (const auto& t : p.terminals)
+            if (const auto at = board.at_terminal(p.ref + "." + t.name); at.net) wired.emplace_back(t.order, at.net->pin);
+        std::stable_sort(wired.begin(), wired.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+        if (wired.size() < 2) break;
+        std::vector<std::string> out;
+        for (const auto& [order, pin] : wired) out.push_back(pin);
+        return out;
+    }
+    const auto names = expand_names(text);
+    if (!names || names->empty()) return Message{Severity::stop, "place", "'" + text + "' is no range; write K1..K8, or list the pins.", "", 0, 0};
+    std::vector<std::string> out;
+    for (const auto& name : *names) {
+        auto pin = find_place(name, part, board);
+        if (!pin) return pin.messages();
+        out.push_back(pin.take());
+    }
+    return out;
+}
+
+ManyPegs peg_many(const Project& project, const Board& board, const std::vector<std::string>& ports, const std::vector<std::string>& pins, const std::string& origin) {
+    ManyPegs out;
+    const size_t n = std::min(ports.size(), pins.size());
+    out.ports_left.assign(ports.begin() + static_cast<long>(n), ports.end());
+    out.pins_left.assign(pins.begin() + static_cast<long>(n), pins.end());
+    out.edit.title = n == 1 ? "peg " + ports[0] + " to " + pins[0] : "peg " + std::to_string(n) + " ports";
+    const std::set<std::string> moving(ports.begin(), ports.begin() + static_cast<long>(n)), wanted(pins.begin(), pins.begin() + static_cast<long>(n));
+    Project next = project;
+    const auto apply_to = [&](const Edit& edit) {
+        if (!kp::apply(next, edit)) return;
+        out.edit.changes.insert(out.edit.changes.end(), edit.changes.begin(), edit.changes.end());
+    };
+    // First everybody leaves: those that move, and those on whose pins others come.
+    for (const auto& [port, peg] : project.pegs)
+        if (moving.contains(port) || wanted.contains(peg.pin)) {
+            const auto stays = std::find(ports.begin(), ports.begin() + static_cast<long>(n), port);
+            const bool same = stays != ports.begin() + static_cast<long>(n) && pins[static_cast<size_t>(stays - ports.begin())] == peg.pin;
+            if (!same) apply_to(unpeg_edit(next, port));
+        }
+    for (size_t i = 0; i < n; ++i) apply_to(peg_edit(next, board, ports[i], pins[i], origin));
+    return out;
+}
+
+}  // namespace kp

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Many ports to many places at once: ranges, buses in order or turned round, the terminals of a board part.
+#pragma once
+
+#include "core/pegs/place.hpp"
+
+#include <string>
+#include <vector>
+
+namespace kp {
+
+/// The ports a text means: one ("tone"), a bus in the order of its header ("data"), a slice in the order written
+/// ("data[7:4]", "data[0..3]"), or a list. Errors: a name that is no port (with the nearest one).
+[[nodiscard]] Result<std::vector<std::string>> find_ports(const std::string& text, const std::vector<Port>& ports);
+
+/// The pins a text means: those of find_place, a range or list of them ("k1..k8"), the terminals of a board part in the order
+/// the hand sees them ("D1"), or a slice of terminals by name ("lamp[7:0]"). Errors: as find_place.
+[[nodiscard]] Result<std::vector<std::string>> find_places(const std::string& text, const Part& part, const Board& board);
+
+struct ManyPegs {
+    Edit edit;
+    std::vector<std::string> ports_left, pins_left;  ///< where one side is longer
+};
+/// Pegs the first port to the first pin and so on; a port that lies on one of the pins now and is not moved goes adrift.
+/// Standards nobody chose come from the board. One edit.
+[[nodiscard]] ManyPegs peg_many(const Project& project, const Board& board, const std::vector<std::string>& ports, const std::vector<std::string>& pins, const std::string& origin);
+
+}  // namespace kp

@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "kpeg/commands.hpp"
+
+#include "core/handoff/handoff.hpp"
+#include "core/handoff/template.hpp"
+#include "core/pegs/ways.hpp"
+#include "core/session/data_folder.hpp"
+#include "core/session/session.hpp"
+
+#include <iostream>
+#include <memory>
+
+namespace kpeg {
+
+namespace {
+
+struct Arguments {
+    std::string project, csv, text_template, out, compare, sheet, json = "-";
+    std::vector<std::string> set;
+    bool match = false, despite = false;
+};
+
+kp::Json row_json(const kp::SheetRow& row) {
+    kp::Json j;
+    for (const auto& c : kp::sheet_columns()) j[c.name] = row.*c.field;
+    return j;
+}
+
+/// Pegs what --set and --match ask for; the first message when something cannot be done.
+kp::Status change(kp::Session& session, const Arguments& a, bool& changed) {
+    const auto take = [&](const kp::Edit& edit) -> kp::Status {
+        changed |= !edit.empty();
+        return session.apply(edit);
+    };
+    const auto& w = session.world();
+    for (const auto& text : a.set) {
+        const auto equals = text.find('=');
+        if (equals == std::string::npos) return kp::Message{kp::Severity::stop, "arguments", "--set wants PORT=PIN, not '" + text + "'.", "", 0, 0};
+        const auto ports = kp::find_ports(text.substr(0, equals), w.netlist.ports);
+        if (!ports) return ports.messages();
+        if (equals + 1 == text.size()) {
+            for (const auto& port : ports.value())
+                if (auto status = take(kp::unpeg_edit(session.project(), port)); !status) return status;
+            continue;
+        }
+        const auto pins = kp::find_places(text.substr(equals + 1), w.part, w.board);
+        if (!pins) return pins.messages();
+        if (ports.value().size() != pins.value().size()) return kp::Message{kp::Severity::stop, "arguments", "'" + text + "' gives " + std::to_string(ports.value().size()) + " ports " + std::to_string(pins.value().size()) + " pins.", "", 0, 0};
+        if (auto status = take(kp::peg_many(session.project(), w.board, ports.value(), pins.value(), "by hand").edit); !status) return status;
+    }
+    if (!a.match) return kp::Done{};
+    for (const auto& m : kp::match_names(w.netlist.ports, w.board, session.project().pegs))
+        if (auto status = take(kp::peg_edit(session.project(), w.board, m.port, m.pin, "by name")); !status) return status;
+    return kp::Done{};
+}
+
+int run_pegs(const Arguments& a) {
+    auto opened = kp::Session::open(kp::real_disk(), a.project, kp::data_folder());
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    bool changed = false;
+    if (auto status = change(s, a, changed); !status) return refuse(status.messages());
+    if (changed)
+        if (auto status = s.save(); !status) return refuse(status.messages());
+    const auto analysis = kp::analyse(s.world(), s.project(), s.folder(), {});
+    const auto counts = kp::count(kp::find(s.world(), s.project(), *analysis));
+    const auto input = kp::template_input(s, counts.stops);
+    if (!a.csv.empty())
+        if (auto status = kp::save_whole(kp::real_disk(), a.csv, kp::write_sheet(input.rows)); !status) return refuse(status.messages());
+    kp::Json j{{"schema", "kitepeg.pegs/1"}, {"project", s.project().name}, {"part", s.project().part}, {"board", s.world().board.name}, {"changed", changed}, {"stops", counts.stops}};
+    int adrift = 0;
+    j["ports"] = kp::Json::array();
+    for (const auto& row : input.rows) {
+        adrift += row.state == "adrift";
+        j["ports"].push_back(row_json(row));
+    }
+    j["adrift"] = adrift;
+    int status = adrift > 0 ? findings : in_order;
+    if (!a.text_template.empty()) {
+        auto text = kp::real_disk().read(a.text_template);
+        if (!text) return refuse(text.messages());
+        auto made = kp::render_template(text.value(), a.text_template, input);
+        if (!made) return refuse(made.messages());
+        if (counts.stops > 0 && !a.despite) {
+            std::cerr << "kpeg: Nothing was written: " << counts.stops << " stop(s) are open. Mend or waive them, or say --despite-stops.\n";
+            status = findings;
+        } else if (auto written = kp::save_whole(kp::real_disk(), a.out, made.value()); !written) {
+            return refuse(written.messages());
+        }
+    }
+    if (!a.compare.empty()) {
+        std::vector<kp::SheetRow> other;
+        if (a.compare.ends_with(".kpeg")) {
+            auto second = kp::Session::open(kp::real_disk(), a.compare, kp::data_folder());
+            if (!second) return refuse(second.messages());
+            const auto& o = *second.value();
+            other = kp::sheet_rows(o.world().netlist.ports, o.world().part, o.world().board, o.project());
+        } else {
+            auto text = kp::real_disk().read(a.compare);
+            if (!text) return refuse(text.messages());
+            auto sheet = kp::read_sheet(text.value(), a.compare);
+            if (!sheet) return refuse(sheet.messages());
+            other = sheet.value().rows;
+        }
+        j["differences"] = kp::Json::array();
+        for (const auto& d : kp::compare_sheets(other, input.rows)) j["differences"].push_back({{"port", d.port}, {"field", d.field}, {"before", d.before}, {"after", d.after}});
+        status = j["differences"].empty() ? in_order : findings;
+    }
+    return write_out(j, a.json, status);
+}
+
+}  // namespace
+
+void add_pegs(CLI::App& app, Run& run) {
+    auto a = std::make_shared<Arguments>();
+    auto* c = app.add_subcommand("pegs", "The pin map of a project: show, change, compare, write");
+    c->add_option("project", a->project, "A project (*.kpeg)")->required();
+    c->add_option("--csv", a->csv, "Write the pin sheet here");
+    auto* text = c->add_option("--template", a->text_template, "A Mustache template, see docs/templates.md");
+    auto* out = c->add_option("--out", a->out, "Where the template's text goes")->needs(text);
+    text->needs(out);
+    c->add_flag("--despite-stops", a->despite, "Write although stops are open");
+    c->add_flag("--match", a->match, "Peg what is adrift where the names agree, and save");
+    c->add_option("--set", a->set, "PORT=PIN, also bus=K1..K8, bus[3:0]=D1; PORT= sets it adrift; saved")->allow_extra_args(false);
+    c->add_option("--compare", a->compare, "Another project or pin sheet, taken as the state before");
+    c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
+    c->callback([a, &run] {
+        run = [a] { return run_pegs(*a); };
+    });
+}
+
+}  // namespace kpeg

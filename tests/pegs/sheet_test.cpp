@@ -1,0 +1,126 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/handoff/template.hpp"
+#include "core/pegs/sheet.hpp"
+#include "core/pegs/ways.hpp"
+#include "core/session/session.hpp"
+
+#include "core/session/data_folder.hpp"
+
+#include <gtest/gtest.h>
+#include <random>
+
+namespace kp {
+namespace {
+
+std::unique_ptr<Session> demo(const char* name) {
+    auto s = Session::open(real_disk(), std::string(KP_SOURCE "/demo/") + name, KP_SOURCE "/data");
+    EXPECT_TRUE(s) << (s ? "" : s.first().sentence());
+    return s ? s.take() : nullptr;
+}
+std::vector<SheetRow> rows(const Session& s, const Project& p) { return sheet_rows(s.world().netlist.ports, s.world().part, s.world().board, p); }
+
+TEST(PinSheet, ComesBackWithoutLoss) {
+    const auto s = demo("profiler/profiler.kpeg");
+    auto p = s->project();
+    p.attributes["tone"].note = "says \"beep\", loudly\nand twice";
+    p.attributes["tone"].pad_delay = "3";
+    const auto before = rows(*s, p);
+    const auto text = write_sheet(before);
+    const auto sheet = read_sheet(text, "pins.csv");
+    ASSERT_TRUE(sheet) << sheet.first().sentence();
+    EXPECT_EQ(sheet.value().rows, before);
+    EXPECT_EQ(write_sheet(sheet.value().rows), text);
+    const auto again = import_sheet(p, s->world().netlist.ports, s->world().part, sheet.value());
+    EXPECT_TRUE(again.edit.changes.empty()) << again.differences.front();
+}
+
+TEST(PinSheet, AnImportIsOneEditThatGivesTheSheet) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    std::mt19937 random(11);
+    for (int round = 0; round < 40; ++round) {
+        // Another plan: pins exchanged, some adrift, some attributes.
+        Project other = s->project();
+        const auto& ports = s->world().netlist.ports;
+        for (int k = 0; k < 30; ++k) {
+            const auto &a = ports[random() % ports.size()].name, &b = ports[random() % ports.size()].name;
+            if (other.pegs.contains(a) && other.pegs.contains(b)) std::swap(other.pegs[a].pin, other.pegs[b].pin);
+            if (random() % 8 == 0) other.pegs.erase(a);
+            other.attributes[b].slew = random() % 2 ? "fast" : "";
+        }
+        const auto sheet = read_sheet(write_sheet(rows(*s, other)), "x").take();
+        const auto import = import_sheet(s->project(), ports, s->world().part, sheet);
+        EXPECT_TRUE(import.troubles.empty());
+        Project now = s->project();
+        ASSERT_TRUE(kp::apply(now, import.edit));
+        EXPECT_EQ(rows(*s, now), rows(*s, other));
+        ASSERT_TRUE(kp::apply(now, import.edit.inverse()));
+        EXPECT_EQ(rows(*s, now), rows(*s, s->project()));
+        EXPECT_EQ(compare_sheets(rows(*s, s->project()), rows(*s, other)).empty(), import.differences.empty());
+    }
+}
+
+TEST(PinSheet, TellsWhatCannotBeTaken) {
+    const auto s = demo("vane/vane.kpeg");
+    const auto first = [&](const std::string& text) {
+        const auto sheet = read_sheet(text, "x.csv");
+        if (!sheet) return sheet.first().sentence();
+        const auto import = import_sheet(s->project(), s->world().netlist.ports, s->world().part, sheet.value());
+        return import.troubles.empty() ? std::string() : import.troubles[0].text;
+    };
+    EXPECT_EQ(first("pin,where\n1,2\n"), "x.csv:1: The first row has no column 'port'; a pin sheet has at least 'port' and 'pin'.");
+    EXPECT_EQ(first("port,pin\ntone,1\ntone,2\n"), "x.csv:3: The port 'tone' is there twice.");
+    EXPECT_EQ(first("port,pin\ntune,4\n"), "The design has no port 'tune'. Did you mean 'tone'?");
+    EXPECT_EQ(first("port,pin\ntone,999\n"), "The part has no pin '999' for port tone.");
+    EXPECT_EQ(first("port,pin\ntone,16\n"), "Pin 16 is given to tone and belongs to osc_20, which the sheet does not move.");
+    EXPECT_EQ(first("port\tpin\ntone\t113\n"), "");
+}
+
+TEST(Ways, RangesBusesSlicesAndParts) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    const auto& w = s->world();
+    const auto ports = [&](const char* text) { return find_ports(text, w.netlist.ports); };
+    EXPECT_EQ(ports("lamp").value().size(), 8u);
+    EXPECT_EQ(ports("lamp").value().front(), "lamp[7]");
+    EXPECT_EQ(ports("lamp[0:2]").value(), (std::vector<std::string>{"lamp[0]", "lamp[1]", "lamp[2]"}));
+    EXPECT_EQ(ports("tone, lamp[3]").value(), (std::vector<std::string>{"tone", "lamp[3]"}));
+    EXPECT_EQ(ports("lump").first().text, "The design has no port 'lump'. Did you mean 'lamp'?");
+    EXPECT_FALSE(ports("lamp[9:8]"));
+    const auto places = [&](const char* text) { return find_places(text, w.part, w.board); };
+    EXPECT_EQ(places("b1..b4").value(), (std::vector<std::string>{"B1", "B2", "B3", "B4"}));
+    EXPECT_EQ(places("d1").value(), std::vector<std::string>{"D1"}) << "a ball goes before a board part of the same name";
+    EXPECT_EQ(places("lamps").value().size(), 8u) << "a board part stands for its terminals";
+    EXPECT_FALSE(places("b1..c4"));
+    EXPECT_FALSE(places("nowhere"));
+    // Turned round, and back in one undo.
+    const auto turned = peg_many(s->project(), w.board, ports("lamp[7:0]").value(), places("lamps").value(), "by hand");
+    Project p = s->project();
+    ASSERT_TRUE(kp::apply(p, turned.edit));
+    EXPECT_EQ(p.pegs.at("lamp[7]").pin, places("lamp0").value()[0]);
+    EXPECT_EQ(p.pegs.size(), s->project().pegs.size());
+    ASSERT_TRUE(kp::apply(p, turned.edit.inverse()));
+    EXPECT_EQ(p.pegs, s->project().pegs);
+    // The longer side is told.
+    const auto part = peg_many(s->project(), w.board, ports("lamp").value(), {"B1", "B2"}, "by hand");
+    EXPECT_EQ(part.ports_left.size(), 6u);
+}
+
+TEST(Templates, TheShippedOnesAndTheirMistakes) {
+    const auto s = demo("vane/vane.kpeg");
+    const TemplateInput input{"vane", "SKR12-Q144-2C", "Tussock", "A", "vane", "now", 2, rows(*s, s->project())};
+    const auto shipped = [&](const char* name) { return render_template(real_disk().read(std::string(KP_SOURCE "/data/templates/") + name).value(), name, input).take(); };
+    const auto list = shipped("pins.list.mustache");
+    EXPECT_TRUE(list.starts_with("# 2 stop(s) are open"));
+    EXPECT_NE(list.find("    {tone 112 {LVCMOS 3.3 V}}\n"), std::string::npos) << list;
+    EXPECT_NE(shipped("pins.table.mustache").find("112;tone;out;LVCMOS 3.3 V;;;\n"), std::string::npos);
+    EXPECT_NE(shipped("pins.header.mustache").find("//   112  tone  out  LVCMOS 3.3 V  -> LS1.tone\n"), std::string::npos);
+    EXPECT_EQ(render_template("{{#ports}}{{^pegged}}{{port}}{{/pegged}}{{/ports}}", "t", input).value(), "");
+    EXPECT_EQ(render_template("{{project}} & <{{part}}>", "t", input).value(), "vane & <SKR12-Q144-2C>") << "nothing is escaped";
+    const auto broken = render_template("{{#ports}} never closed", "t.mustache", input);
+    ASSERT_FALSE(broken);
+    EXPECT_TRUE(broken.first().sentence().starts_with("t.mustache: The template cannot be used:"));
+    EXPECT_NE(markdown_sheet(input).find("| tone | out | 112 | 4 | LVCMOS 3.3 V |"), std::string::npos);
+    EXPECT_NE(html_sheet(input).find("<td>tone</td><td>out</td><td>112</td>"), std::string::npos);
+}
+
+}  // namespace
+}  // namespace kp
