@@ -5,7 +5,7 @@
 #include "app/pegs/loom.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
-#include "core/pegs/place.hpp"
+#include "core/pegs/ways.hpp"
 
 #include <QButtonGroup>
 #include <QComboBox>
@@ -33,8 +33,8 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
     filter_->setAccessibleName(tr("Filter ports, pins and parts"));
     filter_->setObjectName("pegs.filter");
     filter_->setMaximumWidth(110);
-    place_->setPlaceholderText(tr("pin or terminal, Enter"));
-    place_->setAccessibleName(tr("Pin or terminal for the selected port"));
+    place_->setPlaceholderText(tr("pin, K1..K8, bus=D1"));
+    place_->setAccessibleName(tr("Pin, terminal or range for the selected port, or PORT=PIN"));
     place_->setObjectName("pegs.place");
     place_->setFixedWidth(150);
     standard_->setObjectName("pegs.standard");
@@ -132,18 +132,37 @@ void PegsStation::show_selected() {
     const auto& a = desk_.session().project().attributes;
     const auto at = a.find(port);
     standard_->setEnabled(!port.empty());
-    place_->setEnabled(!port.empty());
     standard_->setCurrentIndex(at == a.end() || at->second.standard.empty() ? 0 : std::max(0, standard_->findText(q(at->second.standard))));
     loom_->update();
     footprint_->update();
 }
 
 void PegsStation::type_place() {
-    const auto port = selected_port();
-    if (port.empty()) return desk_.say(tr("Select a port first; then type where it goes."), true);
-    const auto found = find_place(place_->text().toStdString(), desk_.session().world().part, desk_.session().world().board);
-    if (!found) return desk_.say(q(found.first().text), true);
-    if (desk_.apply(peg_edit(desk_.session().project(), desk_.session().world().board, port, found.value(), "by hand"))) place_->clear();
+    const auto& s = desk_.session();
+    const auto& ports = s.world().netlist.ports;
+    const auto typed = place_->text().trimmed().toStdString();
+    const auto equals = typed.find('=');
+    const auto where = equals == std::string::npos ? typed : typed.substr(equals + 1);
+    const auto pins = find_places(where, s.world().part, s.world().board);
+    if (!pins) return desk_.say(q(pins.first().text), true);
+    std::vector<std::string> wanted;
+    if (equals != std::string::npos) {
+        auto named = find_ports(typed.substr(0, equals), ports);
+        if (!named) return desk_.say(q(named.first().text), true);
+        wanted = named.take();
+    } else {
+        // From the selected port on, as many bits of its bus as pins were typed.
+        const auto port = selected_port();
+        if (port.empty()) return desk_.say(tr("Select a port first, or type PORT=PIN: lamp=k1..k8, data[7:4]=D1."), true);
+        const auto at = std::find_if(ports.begin(), ports.end(), [&](const Port& p) { return p.name == port; });
+        for (auto p = at; p != ports.end() && p->bus == at->bus && wanted.size() < std::max<size_t>(1, pins.value().size()); ++p) wanted.push_back(p->name);
+        if (wanted.empty()) wanted.push_back(port);
+    }
+    const auto many = peg_many(s.project(), s.world().board, wanted, pins.value(), "by hand");
+    if (!desk_.apply(many.edit)) return;
+    place_->clear();
+    if (!many.ports_left.empty()) desk_.say(tr("%1 pegged; no pin was left for %2.").arg(wanted.size() - many.ports_left.size()).arg(q(list_names(many.ports_left, 6))));
+    else if (!many.pins_left.empty()) desk_.say(tr("%1 pegged; no port was left for %2.").arg(wanted.size()).arg(q(list_names(many.pins_left, 6))));
 }
 
 /// Proposals are loose: dashed, to be looked at, and pegged by Accept.

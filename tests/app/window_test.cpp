@@ -140,6 +140,28 @@ TEST(Pegs, APortIsDraggedToATerminalInTheLoom) {
     EXPECT_EQ(pin_of(d, "rose_n[5]"), "59");
 }
 
+TEST(Pegs, RangesAndBusesAreTyped) {
+    Driver d;
+    auto* line = d.find<QLineEdit>("pegs.place");
+    const auto type = [&](const char* text) {
+        line->setText(QLatin1String(text));
+        QTest::keyClick(line, Qt::Key_Return);
+    };
+    d.window.show_station(1);
+    type("rose_n[7:5]=2..4");
+    EXPECT_EQ(d.session().project().pegs.at("rose_n[7]").pin, "2");
+    EXPECT_EQ(d.session().project().pegs.at("rose_n[5]").pin, "4");
+    d.act("edit.undo");
+    EXPECT_EQ(d.session().project().pegs.at("rose_n[7]").pin, "62");
+    // From the selected bit on, as many as there are pins.
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("rose_n[1]")});
+    type("2..5");
+    EXPECT_EQ(d.session().project().pegs.at("rose_n[0]").pin, "3");
+    EXPECT_NE(d.find<QLabel>("status")->text().indexOf("no port was left for 4 and 5"), -1) << d.find<QLabel>("status")->text().toStdString();
+    type("rose_n=rose");
+    EXPECT_EQ(d.session().project().pegs.at("rose_n[7]").pin, "46") << "the terminals of a part, in the order the hand sees them";
+}
+
 TEST(Pegs, APlaceTheRulesRefuseIsRefusedWithTheReason) {
     Driver d;
     drag_to_terminal(d, "tone", "S1.hold");
