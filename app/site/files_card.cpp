@@ -124,6 +124,12 @@ void FilesCard::add(const QStringList& files, bool copy) {
         edit.changes.push_back(change);
         if (auto status = kp::apply(next, Edit{"", {change}}); !status) return desk_.say(q(status.first().sentence()), true);
     }
+    // Several modules that none other uses: which of them is the design has to be said before it can be read.
+    std::vector<std::string> hdl;
+    for (const auto* list : {&next.netlists, &next.sources})
+        for (const auto& path : *list) hdl.push_back(join_path(s.folder(), path));
+    const auto trial = hdl.empty() || !next.netlists.empty() ? Result<PortList>(PortList{}) : load_ports(real_disk(), hdl, PortRequest{next.top, next.defines, {}, {}});
+    if (!trial && trial.first().code == "top") return emit top_wanted(edit, module_names(real_disk(), hdl));
     desk_.apply(edit);
 }
 

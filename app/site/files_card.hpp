@@ -21,6 +21,8 @@ public:
 
 signals:
     void read_again_wanted();
+    /// An edit that needs to know which of several modules is the top.
+    void top_wanted(const kp::Edit& edit, const std::vector<std::string>& modules);
 
 private:
     void ask_and_add(bool copy);

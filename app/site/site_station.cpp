@@ -62,6 +62,7 @@ SiteStation::SiteStation(Desk& desk, QWidget* parent)
     connect(files_, &FilesCard::read_again_wanted, this, [this] {
         if (reread_->look()) show_page(3);
     });
+    connect(files_, &FilesCard::top_wanted, this, &SiteStation::choose_top);
     connect(&desk_, &Desk::selected, this, [this] { board_->update(); });
     connect(&desk_, &Desk::disk_changed, this, [this] {
         if (const auto changed = desk_.changed_on_disk(); !changed.empty()) desk_.say(tr("%1 changed on disk; Site shows what is different before anything is taken over.").arg(q(list_names(changed))));
@@ -129,6 +130,13 @@ void SiteStation::make_actions() {
     add_action("site.pick", tr("Pick an ordering code…"), {}, [this] { pick_code(); });
     add_action("site.board", tr("Take another board…"), {}, [this] { pick_board(); });
     add_action("site.module", tr("Fit a module to a header…"), {}, [this] { fit_module_action(); });
+    add_action("site.top", tr("Name the top module…"), {}, [this] {
+        const auto& s = desk_.session();
+        std::vector<std::string> files;
+        for (const auto* list : {&s.project().netlists, &s.project().sources})
+            for (const auto& path : *list) files.push_back(join_path(s.folder(), path));
+        choose_top({}, module_names(real_disk(), files));
+    });
     add_action("site.table", tr("Make a board or a part from a table…"), {}, [this] {
         desk_.go_to(0);
         show_page(2);
@@ -174,6 +182,21 @@ void SiteStation::take_code(const QString& text) {
 /// The window's one chooser.
 void SiteStation::choose(const QString& prompt, std::vector<Chooser::Item> items) {
     if (auto* chooser = window()->findChild<Chooser*>()) chooser->open(prompt, std::move(items));
+}
+
+void SiteStation::choose_top(const Edit& edit, const std::vector<std::string>& modules) {
+    if (modules.empty()) return desk_.say(tr("No file of the design has a module with ports."), true);
+    std::vector<Chooser::Item> items;
+    for (const auto& name : modules)
+        items.push_back({q(name), name == desk_.session().project().top ? tr("top now") : QString(), [this, edit, name] {
+                             Edit all = edit;
+                             if (all.title.empty()) all.title = "take " + name + " as the top";
+                             if (name != desk_.session().project().top) all.changes.push_back(set_field(desk_.session().project(), "top", name));
+                             // The top goes first: the files are read with it.
+                             std::rotate(all.changes.begin(), all.changes.end() - (all.changes.empty() ? 0 : 1), all.changes.end());
+                             desk_.apply(all);
+                         }});
+    choose(tr("which module is the top?"), std::move(items));
 }
 
 void SiteStation::pick_code() {

@@ -7,6 +7,8 @@
 #include "app/shell/station.hpp"
 #include "core/session/new_project.hpp"
 
+#include <vector>
+
 class QLineEdit;
 class QPushButton;
 class QStackedWidget;
@@ -42,6 +44,7 @@ private:
     void pick_board();
     void fit_module_action();
     void part_from_bsdl();
+    void choose_top(const Edit& edit, const std::vector<std::string>& modules);
     void choose(const QString& prompt, std::vector<Chooser::Item> items);
 
     QStackedWidget* pages_;

@@ -3,6 +3,7 @@
 
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
+#include "core/format/hdl/header.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/session/world.hpp"
@@ -99,6 +100,22 @@ std::vector<Message> check(Disk& disk, const NewProject& w, const Catalogue& cat
         if (w.copy && std::find(names.begin(), names.end(), file_name_of(source)) != names.end()) out.push_back(stop("Two files of this name cannot both be copied in; link them, or rename one.", source));
         names.push_back(file_name_of(source));
     }
+    return out;
+}
+
+std::vector<std::string> module_names(Disk& disk, const std::vector<std::string>& paths) {
+    std::vector<std::string> out;
+    std::vector<std::string> texts;
+    for (const auto& path : paths)
+        if (auto text = disk.read(path, size_t{64} << 20)) texts.push_back(text.take());
+        else texts.emplace_back();
+    std::vector<SourceText> verilog, vhdl;
+    for (size_t i = 0; i < paths.size(); ++i) (is_vhdl({paths[i], texts[i]}) ? vhdl : verilog).push_back({paths[i], texts[i]});
+    hdl::Headers read;
+    hdl::read_verilog_headers(verilog, {}, read);
+    hdl::read_vhdl_headers(vhdl, {}, read);
+    for (const auto& h : read.all)
+        if (h.has_ports) out.push_back(h.name);
     return out;
 }
 

@@ -47,8 +47,12 @@ struct NewProject {
 /// The path as a project in `folder` keeps it: relative where it can be.
 [[nodiscard]] std::string path_from(const std::string& folder, const std::string& file);
 
-/// Adds a file to a project: copied in or linked. The role follows from the ending (.v with cells is a netlist when the
-/// project has libraries, else a source). Errors: the disk's, a name that is taken by another file.
+/// Modules and entities of the given files that have ports, in order of their files: what could be named as the top. Files
+/// that do not read are left out.
+[[nodiscard]] std::vector<std::string> module_names(Disk& disk, const std::vector<std::string>& paths);
+
+/// Brings a file to a project: copied into its folder or linked; gives the path the project keeps. Errors: the disk's, a
+/// name that is taken by another file.
 [[nodiscard]] Result<std::string> take_in(Disk& disk, const std::string& folder, const std::string& file, bool copy);
 
 }  // namespace kp

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Site as a user meets it: a new project, a pasted table, a file that changes on disk, a code that is nearly right.
+#include "app/shell/chooser.hpp"
 #include "app/site/cards.hpp"
+#include "app/site/files_card.hpp"
 #include "app/site/new_page.hpp"
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
@@ -165,6 +167,30 @@ TEST(Files, AreTakenInAndOutWithUndo) {
     EXPECT_EQ(list->topLevelItemCount(), before);
     d.act("edit.undo");
     EXPECT_EQ(d.session().project().constraints.back().text, more.text);
+}
+
+TEST(Files, SeveralTopsAreAskedFor) {
+    Driver d(false);
+    d.act("project.new");
+    d.find<QLineEdit>("new.folder")->setText(d.folder.path() + "/two");
+    d.find<QLineEdit>("new.name")->setText("two");
+    d.click("new.make");
+    ASSERT_TRUE(d.window.desk().has_session());
+    write(d.folder.path() + "/tops.v", "module alpha(input a); endmodule\nmodule beta(input b, c); endmodule\n");
+    auto* card = d.window.findChild<FilesCard*>();
+    ASSERT_NE(card, nullptr);
+    card->add({d.folder.path() + "/tops.v"}, true);
+    EXPECT_TRUE(d.session().project().sources.empty()) << "nothing is taken before the top is known";
+    auto* chooser = d.window.findChild<Chooser*>();
+    ASSERT_TRUE(chooser->isVisible());
+    auto* line = chooser->findChild<QLineEdit*>();
+    QTest::keyClicks(line, "beta");
+    QTest::keyClick(line, Qt::Key_Return);
+    ASSERT_EQ(d.session().world().netlist.ports.size(), 2u);
+    EXPECT_EQ(d.session().project().top, "beta");
+    d.act("edit.undo");
+    EXPECT_TRUE(d.session().project().sources.empty());
+    EXPECT_TRUE(d.session().project().top.empty());
 }
 
 TEST(OrderingCode, ANearMissIsShownLetterByLetterAndTaken) {
