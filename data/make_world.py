@@ -4,7 +4,9 @@
 
     make_world.py [--check]     writes (or compares with) the files beside it, reproducible to the byte
 """
-import json, os, sys
+import json, os
+
+from made_up import spread, write_or_check
 
 HERE = os.path.dirname(os.path.abspath(__file__))
 SINGLE = ["LVCMOS 3.3 V", "LVTTL 3.3 V", "LVCMOS 2.5 V", "LVCMOS 1.8 V", "LVCMOS 1.5 V", "LVCMOS 1.2 V"]
@@ -343,14 +345,6 @@ def tussock():
     }
 
 
-def spread(text, low, high):
-    """A number between low and high that depends on the text only (an FNV-1a hash): the same on every machine."""
-    h = 0xCBF29CE484222325
-    for byte in text.encode():
-        h = ((h ^ byte) * 0x100000001B3) & 0xFFFFFFFFFFFFFFFF
-    return low + (high - low) * ((h >> 20) % 10000) / 9999.0
-
-
 class Wiring:
     """Gives each terminal a pin of a bank, in the order of the pins, and keeps what was given."""
 
@@ -574,17 +568,7 @@ def main():
              "boards/tussock.board.json": tussock(), "boards/saltmarsh.board.json": saltmarsh(), "boards/headland.board.json": headland(),
              "modules/lampbar.module.json": module("lampbar", "lamp bar", "lamp", "reads", "high", "bar", current_ma=3.5, forward_volts=1.9),
              "modules/rockerbar.module.json": module("rockerbar", "rocker bar", "rocker", "drives", "high", "rock")}
-    wrong = 0
-    for name, value in files.items():
-        text, path = dump(value) + "\n", os.path.join(HERE, name)
-        if "--check" in sys.argv:
-            if not os.path.exists(path) or open(path, encoding="utf-8").read() != text:
-                print(f"{name} differs from what make_world.py writes")
-                wrong = 1
-        else:
-            with open(path, "w", encoding="utf-8") as out:
-                out.write(text)
-    sys.exit(wrong)
+    write_or_check(HERE, {name: dump(value) + "\n" for name, value in files.items()}, "make_world.py")
 
 
 if __name__ == "__main__":

@@ -11,11 +11,9 @@ converter, memory. `profiler` has planted troubles (see PLANTED below); `profile
 """
 import json, os, sys
 
-from compose import Netlist, sdf, spread, verilog
+from compose import ROOT, Netlist, sdf, spread, verilog, write_or_check
 from profiler_blocks import Blocks
 
-HERE = os.path.dirname(os.path.abspath(__file__))
-ROOT = os.path.dirname(HERE)
 
 # name, direction, left (None: scalar), terminal by bit, I/O standard, in the order of the header
 V33, V25, SSTL, DSSTL, LVDS = "LVCMOS 3.3 V", "LVCMOS 2.5 V", "SSTL 1.5 V", "SSTL 1.5 V differential", "LVDS 2.5 V"
@@ -338,20 +336,9 @@ def main():
         files[f"{name}.kpeg"] = dump(project(name, troubled))
         files[f"{name}-clocks.sdc"] = CLOCKS.format(osc=50 if troubled else 40, groups="" if troubled else GROUPS)
         files[f"{name}-ports.sdc"] = PORT_LINES.format(txmax="1.0" if troubled else "-2.0", slow=TROUBLED_SLOW if troubled else SLOW)
-    wrong = 0
-    for name, text in files.items():
-        path = os.path.join(HERE, "profiler", name)
-        if "--check" in sys.argv:
-            if not os.path.exists(path) or open(path, encoding="utf-8").read() != text:
-                print(f"demo/profiler/{name} differs from what make_profiler.py writes")
-                wrong = 1
-        else:
-            os.makedirs(os.path.dirname(path), exist_ok=True)
-            with open(path, "w", encoding="utf-8") as out:
-                out.write(text)
     if "--check" not in sys.argv:
         print(f"{len(n.cells)} cells, {len(list(bits()))} port bits")
-    sys.exit(wrong)
+    write_or_check(os.path.join(ROOT, "demo/profiler"), files, "make_profiler.py")
 
 
 if __name__ == "__main__":

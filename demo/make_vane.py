@@ -8,12 +8,10 @@ The design: five Gray-coded vane lines are synchronised twice, turned into binar
 `hold` is down, measured from where the key `zero` was last pressed, and shown on eight lamps (active low). A 15-bit
 counter divides 20 MHz to the tone (20e6 / 2**15 = 610.35 Hz). The raw vane lines also go straight to a header.
 """
-import os, sys
+import sys
 
-from compose import Netlist, liberty, sdf, verilog
+from compose import ROOT, Netlist, liberty, sdf, verilog, write_or_check
 
-HERE = os.path.dirname(os.path.abspath(__file__))
-ROOT = os.path.dirname(HERE)
 
 
 def build():
@@ -74,19 +72,9 @@ HEAD = ["// SPDX-License-Identifier: GPL-3.0-or-later", "// vane: wind vane to c
 def main():
     n = build()
     files = {"demo/vane/vane.v": verilog(n, HEAD), "demo/vane/vane.sdf": sdf(n, "vane", "make_vane.py"), "data/cells/skerry.lib": liberty()}
-    wrong = 0
-    for name, text in files.items():
-        path = os.path.join(ROOT, name)
-        if "--check" in sys.argv:
-            if not os.path.exists(path) or open(path, encoding="utf-8").read() != text:
-                print(f"{name} differs from what make_vane.py writes")
-                wrong = 1
-        else:
-            with open(path, "w", encoding="utf-8") as out:
-                out.write(text)
     if "--check" not in sys.argv:
         print(f"{len(n.cells)} cells")
-    sys.exit(wrong)
+    write_or_check(ROOT, files, "make_vane.py")
 
 
 if __name__ == "__main__":
