@@ -54,6 +54,35 @@ kp::Status change(kp::Session& session, const Arguments& a, bool& changed) {
     return kp::Done{};
 }
 
+/// Makes the template's file unless stops hold it back. Exit::in_order when it was written.
+int write_template(const Arguments& a, const kp::TemplateInput& input) {
+    auto text = kp::real_disk().read(a.text_template);
+    if (!text) return refuse(text.messages());
+    auto made = kp::render_template(text.value(), a.text_template, input);
+    if (!made) return refuse(made.messages());
+    if (input.stops > 0 && !a.despite) {
+        std::cerr << "kpeg: Nothing was written: " << input.stops << " stop(s) are open. Mend or waive them, or say --despite-stops.\n";
+        return findings;
+    }
+    auto written = kp::save_whole(kp::real_disk(), a.out, made.value());
+    return written ? static_cast<int>(in_order) : refuse(written.messages());
+}
+
+/// The rows of another project or of a pin sheet.
+kp::Result<std::vector<kp::SheetRow>> rows_of(const std::string& path) {
+    if (path.ends_with(".kpeg")) {
+        auto other = kp::Session::open(kp::real_disk(), path, kp::data_folder());
+        if (!other) return other.messages();
+        const auto& o = *other.value();
+        return kp::sheet_rows(o.world().netlist.ports, o.world().part, o.world().board, o.project());
+    }
+    auto text = kp::real_disk().read(path);
+    if (!text) return text.messages();
+    auto sheet = kp::read_sheet(text.value(), path);
+    if (!sheet) return sheet.messages();
+    return sheet.take().rows;
+}
+
 int run_pegs(const Arguments& a) {
     auto opened = kp::Session::open(kp::real_disk(), a.project, kp::data_folder());
     if (!opened) return refuse(opened.messages());
@@ -63,11 +92,10 @@ int run_pegs(const Arguments& a) {
     if (changed)
         if (auto status = s.save(); !status) return refuse(status.messages());
     const auto analysis = kp::analyse(s.world(), s.project(), s.folder(), {});
-    const auto counts = kp::count(kp::find(s.world(), s.project(), *analysis));
-    const auto input = kp::template_input(s, counts.stops);
+    const auto input = kp::template_input(s, kp::count(kp::find(s.world(), s.project(), *analysis)).stops);
     if (!a.csv.empty())
         if (auto status = kp::save_whole(kp::real_disk(), a.csv, kp::write_sheet(input.rows)); !status) return refuse(status.messages());
-    kp::Json j{{"schema", "kitepeg.pegs/1"}, {"project", s.project().name}, {"part", s.project().part}, {"board", s.world().board.name}, {"changed", changed}, {"stops", counts.stops}};
+    kp::Json j{{"schema", "kitepeg.pegs/1"}, {"project", input.project}, {"part", input.part}, {"board", input.board}, {"changed", changed}, {"stops", input.stops}};
     int adrift = 0;
     j["ports"] = kp::Json::array();
     for (const auto& row : input.rows) {
@@ -76,34 +104,14 @@ int run_pegs(const Arguments& a) {
     }
     j["adrift"] = adrift;
     int status = adrift > 0 ? findings : in_order;
-    if (!a.text_template.empty()) {
-        auto text = kp::real_disk().read(a.text_template);
-        if (!text) return refuse(text.messages());
-        auto made = kp::render_template(text.value(), a.text_template, input);
-        if (!made) return refuse(made.messages());
-        if (counts.stops > 0 && !a.despite) {
-            std::cerr << "kpeg: Nothing was written: " << counts.stops << " stop(s) are open. Mend or waive them, or say --despite-stops.\n";
-            status = findings;
-        } else if (auto written = kp::save_whole(kp::real_disk(), a.out, made.value()); !written) {
-            return refuse(written.messages());
-        }
-    }
+    if (!a.text_template.empty())
+        if (const int made = write_template(a, input); made != in_order) status = made;
+    if (status == unusable) return status;
     if (!a.compare.empty()) {
-        std::vector<kp::SheetRow> other;
-        if (a.compare.ends_with(".kpeg")) {
-            auto second = kp::Session::open(kp::real_disk(), a.compare, kp::data_folder());
-            if (!second) return refuse(second.messages());
-            const auto& o = *second.value();
-            other = kp::sheet_rows(o.world().netlist.ports, o.world().part, o.world().board, o.project());
-        } else {
-            auto text = kp::real_disk().read(a.compare);
-            if (!text) return refuse(text.messages());
-            auto sheet = kp::read_sheet(text.value(), a.compare);
-            if (!sheet) return refuse(sheet.messages());
-            other = sheet.value().rows;
-        }
+        const auto before = rows_of(a.compare);
+        if (!before) return refuse(before.messages());
         j["differences"] = kp::Json::array();
-        for (const auto& d : kp::compare_sheets(other, input.rows)) j["differences"].push_back({{"port", d.port}, {"field", d.field}, {"before", d.before}, {"after", d.after}});
+        for (const auto& d : kp::compare_sheets(before.value(), input.rows)) j["differences"].push_back({{"port", d.port}, {"field", d.field}, {"before", d.before}, {"after", d.after}});
         status = j["differences"].empty() ? in_order : findings;
     }
     return write_out(j, a.json, status);

@@ -25,8 +25,15 @@ void Desk::watch() {
         for (const auto& f : session_->world().files) paths << QString::fromStdString(f.full);
         for (const auto& f : session_->project().constraints) paths << QString::fromStdString(join_path(session_->folder(), f.path));
     }
-    if (const auto old = watcher_.files(); !old.isEmpty()) watcher_.removePaths(old);
-    if (!paths.isEmpty()) watcher_.addPaths(paths);
+    // Most edits leave the files as they are. One that was replaced on disk has dropped out and is taken in again.
+    QStringList fresh, gone;
+    const auto watched = watcher_.files();
+    for (const auto& path : paths)
+        if (!watched.contains(path)) fresh << path;
+    for (const auto& path : watched)
+        if (!paths.contains(path)) gone << path;
+    if (!gone.isEmpty()) watcher_.removePaths(gone);
+    if (!fresh.isEmpty()) watcher_.addPaths(fresh);
 }
 
 std::vector<std::string> Desk::changed_on_disk() const {

@@ -99,38 +99,20 @@ void FilesCard::ask_and_add(bool copy) {
 
 void FilesCard::add(const QStringList& files, bool copy) {
     const auto& s = desk_.session();
-    Edit edit{files.size() == 1 ? "add " + file_name_of(files[0].toStdString()) : "add files", {}};
+    std::vector<std::string> paths;
+    for (const auto& file : files) paths.push_back(file.toStdString());
+    const auto edit = add_files(real_disk(), s.project(), s.folder(), paths, copy, s.world().library);
     Project next = s.project();
-    for (const auto& file : files) {
-        auto path = take_in(real_disk(), s.folder(), file.toStdString(), copy);
-        if (!path) return desk_.say(q(path.first().sentence()), true);
-        const auto name = path.take();
-        Change change;
-        if (name.ends_with(".sdc")) {
-            auto text = real_disk().read(join_path(s.folder(), name), size_t{16} << 20);
-            if (!text) return desk_.say(q(text.first().sentence()), true);
-            change = SdcFileChange{std::nullopt, SdcFile{name, text.take(), true, true, true, next.constraints.empty()}};
-        } else if (name.ends_with(".sdf")) {
-            change = set_field(next, "delays", name);
-        } else {
-            Library cells = s.world().library;
-            const bool netlist = name.ends_with(".v") && !cells.cells.empty() && load_netlists(real_disk(), {join_path(s.folder(), name)}, "", cells).ok();
-            const char* field = name.ends_with(".lib") ? "libraries" : netlist ? "netlists" : "sources";
-            auto lines = list_of(field_text(next, field));
-            if (std::find(lines.begin(), lines.end(), name) != lines.end()) continue;
-            lines.push_back(name);
-            change = set_field(next, field, lines_of(lines));
-        }
-        edit.changes.push_back(change);
-        if (auto status = kp::apply(next, Edit{"", {change}}); !status) return desk_.say(q(status.first().sentence()), true);
-    }
+    if (!edit) return desk_.say(q(edit.first().sentence()), true);
+    if (auto status = kp::apply(next, edit.value()); !status) return desk_.say(q(status.first().sentence()), true);
     // Several modules that none other uses: which of them is the design has to be said before it can be read.
     std::vector<std::string> hdl;
-    for (const auto* list : {&next.netlists, &next.sources})
-        for (const auto& path : *list) hdl.push_back(join_path(s.folder(), path));
-    const auto trial = hdl.empty() || !next.netlists.empty() ? Result<PortList>(PortList{}) : load_ports(real_disk(), hdl, PortRequest{next.top, next.defines, {}, {}});
-    if (!trial && trial.first().code == "top") return emit top_wanted(edit, module_names(real_disk(), hdl));
-    desk_.apply(edit);
+    for (const auto& path : next.netlists.empty() ? next.sources : next.netlists) hdl.push_back(join_path(s.folder(), path));
+    if (!hdl.empty()) {
+        const auto trial = load_ports(real_disk(), hdl, PortRequest{next.top, next.defines, {}, {}});
+        if (!trial && trial.first().code == "top") return emit top_wanted(edit.value(), module_names(real_disk(), hdl));
+    }
+    desk_.apply(edit.value());
 }
 
 void FilesCard::remove_current() {

@@ -2,6 +2,7 @@
 #include "app/site/new_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/shell/settings.hpp"
 #include "app/site/trouble_row.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/names.hpp"
@@ -19,14 +20,12 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
-#include <QSettings>
 #include <QVBoxLayout>
 
 namespace kp::app {
 
 namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
-QSettings store() { return QSettings(QStringLiteral("kite-peg"), QStringLiteral("kite-peg")); }
 }  // namespace
 
 NewPage::NewPage(Desk& desk)
@@ -131,7 +130,8 @@ QWidget* NewPage::form() {
 
 void NewPage::begin() {
     filling_ = true;
-    auto s = store();
+    ports_.reset();
+    auto s = settings();
     const auto left = [&](const char* key) { return s.value(QStringLiteral("new/") + QLatin1String(key)); };
     folder_->setText(left("folder").toString());
     catalogue_ = read_catalogue(real_disk(), folder_->text().toStdString(), data_folder());
@@ -171,7 +171,7 @@ NewProject NewPage::wanted() const {
 
 void NewPage::keep() const {
     const auto w = wanted();
-    auto s = store();
+    auto s = settings();
     const auto put = [&](const char* key, const QVariant& v) { s.setValue(QStringLiteral("new/") + QLatin1String(key), v); };
     put("folder", q(w.folder)), put("name", q(w.name)), put("part", q(w.part)), put("board", q(w.board)), put("top", q(w.top)), put("copy", w.copy);
     QStringList sources;
@@ -198,30 +198,32 @@ void NewPage::look() {
         if (m.text.starts_with("The name '")) row->add_way(tr("Take %1").arg(q(portable_name(w.name))), [this, w] { name_->setText(q(portable_name(w.name))); });
         if (m.text.starts_with("The folder ")) row->add_way(tr("Take %1").arg(q(file_name_of(portable_path(w.folder)))), [this, w] { folder_->setText(q(portable_path(w.folder))); });
     }
+    // The files are read when they or the top change, not at every key.
+    auto read = w.sources;
+    read.push_back(w.top);
+    if (!ports_ || read != read_) ports_ = ports_of(real_disk(), w), read_ = read;
+    if (!*ports_) {
+        troubles_->addWidget(new TroubleRow(Severity::stop, q(ports_->first().sentence())));
+        can = false;
+    }
     const auto missing = [&](bool is, const QString& text) {
         if (is) troubles_->addWidget(new TroubleRow(Severity::note, text));
     };
     missing(w.board.empty(), tr("No board yet. Pegs can be given to balls; a board is chosen, or made from a table, at any time."));
     missing(w.part.empty() && w.board.empty(), tr("No part yet. Type what stands on the chip, or choose a board."));
     missing(w.sources.empty(), tr("No design yet. Its header is enough to plan pins; a netlist with delays comes later."));
-    if (found.empty()) troubles_->addWidget(new TroubleRow(Severity::note, can ? tr("It can be made.") : QString()));
+    missing(can && found.empty(), tr("It can be made."));
     make_->setEnabled(can);
     const auto* part = catalogue_.part_of(w.part);
-    part_says_->setText(part ? q(std::to_string(part->usable_pins()) + " user pins, " + std::to_string(part->banks.size()) + " banks, " + std::to_string(part->resources.logic_cells) + " logic cells") : QString());
-    std::vector<std::string> hdl;
-    for (const auto& s : w.sources)
-        if (!s.ends_with(".lib") && !s.ends_with(".sdf") && !s.ends_with(".sdc")) hdl.push_back(s);
-    if (hdl.empty()) return ports_say_->clear();
-    PortRequest request;
-    request.top = w.top;
-    const auto ports = load_ports(real_disk(), hdl, request);
-    ports_say_->setText(ports ? tr("%1: %2 in %3").arg(q(ports.value().top), counted(static_cast<int>(port_bits(ports.value()).size()), "port"), q(ports.value().language)) : q(ports.first().sentence()));
+    part_says_->setText(part ? tr("%1, %2, %3 logic cells").arg(counted(part->usable_pins(), "user pin"), counted(static_cast<int>(part->banks.size()), "bank")).arg(part->resources.logic_cells) : QString());
+    const bool design = *ports_ && !ports_->value().top.empty();
+    ports_say_->setText(design ? tr("%1: %2 in %3").arg(q(ports_->value().top), counted(static_cast<int>(port_bits(ports_->value()).size()), "port"), q(ports_->value().language)) : QString());
 }
 
 void NewPage::make() {
     auto path = create_project(real_disk(), wanted(), catalogue_);
     if (!path) return desk_.say(q(path.first().sentence()), true);
-    auto s = store();
+    auto s = settings();
     s.remove(QStringLiteral("new"));
     if (desk_.open(q(path.value()))) emit done();
 }

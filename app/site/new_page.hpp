@@ -6,6 +6,7 @@
 #include "core/session/new_project.hpp"
 
 #include <QWidget>
+#include <optional>
 
 class QCheckBox;
 class QComboBox;
@@ -45,6 +46,8 @@ private:
     QLabel *part_says_, *ports_say_;
     QVBoxLayout* troubles_;
     QPushButton *make_, *later_;
+    std::optional<Result<PortList>> ports_;  ///< of the sources and the top in read_
+    std::vector<std::string> read_;
     bool filling_ = false;
 };
 

@@ -3,6 +3,7 @@
 
 #include "app/paint/canvas.hpp"
 #include "app/shell/counted.hpp"
+#include "app/shell/settings.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
@@ -19,7 +20,6 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
-#include <QSettings>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
@@ -27,7 +27,6 @@ namespace kp::app {
 
 namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
-QSettings store() { return QSettings(QStringLiteral("kite-peg"), QStringLiteral("kite-peg")); }
 QString key_of(const table::Grid& grid) { return QStringLiteral("tables/") + QString::number(qHash(q(table::heading_key(grid))), 16); }
 constexpr int most_shown = 3000;  // rows; more are read, but not shown
 }  // namespace
@@ -137,7 +136,7 @@ void TablePage::guess() {
         return;
     }
     mapping_ = table::guess_mapping(*grid_, desk_.session().world().part);
-    const auto kept = table::mapping_from_line(store().value(key_of(*grid_)).toString().toStdString());
+    const auto kept = table::mapping_from_line(settings().value(key_of(*grid_)).toString().toStdString());
     if (kept && kept->columns.size() == grid_->header.size()) mapping_ = *kept;
     from_fpga_->setChecked(mapping_.seen_from_fpga);
 }
@@ -245,7 +244,7 @@ void TablePage::make() {
     const auto path = join_path(s.folder(), file + ".board.json");
     if (real_disk().exists(path)) return desk_.say(tr("There is a board file %1 in the project's folder already; take another name.").arg(q(file + ".board.json")), true);
     if (auto status = save_whole(real_disk(), path, write_board(draft_->board)); !status) return desk_.say(q(status.first().sentence()), true);
-    store().setValue(key_of(*grid_), q(table::mapping_line(mapping_)));
+    settings().setValue(key_of(*grid_), q(table::mapping_line(mapping_)));
     if (desk_.apply(Edit{"take the board " + file, {set_field(s.project(), "board", file)}})) emit done();
 }
 

@@ -112,6 +112,12 @@ std::string lower(std::string_view text) {
     return out;
 }
 
+std::string upper(std::string_view text) {
+    std::string out(text);
+    for (auto& c : out) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+    return out;
+}
+
 bool starts_with_ignoring_case(std::string_view text, std::string_view start) {
     return text.size() >= start.size() && lower(text.substr(0, start.size())) == lower(start);
 }

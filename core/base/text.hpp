@@ -34,6 +34,7 @@ struct Place {
 [[nodiscard]] std::string_view trim(std::string_view text);
 [[nodiscard]] std::vector<std::string_view> split(std::string_view text, char by);
 [[nodiscard]] std::string lower(std::string_view text);
+[[nodiscard]] std::string upper(std::string_view text);
 [[nodiscard]] bool starts_with_ignoring_case(std::string_view text, std::string_view start);
 
 /// A whole decimal number, C locale, no trailing text, finite.

@@ -4,13 +4,33 @@
 #include "core/base/text.hpp"
 
 #include <algorithm>
-#include <set>
+#include <map>
+#include <type_traits>
 
 namespace kp {
 
 namespace {
 
 Message stale(const std::string& what) { return {Severity::stop, "stale-edit", what + " is no longer as this edit found it; nothing was changed.", "", 0, 0}; }
+
+/// Where a field of this name is: a text, a list, or named texts. All null for an unknown one.
+template <class P>
+struct Field {
+    template <class T>
+    using Ref = std::conditional_t<std::is_const_v<P>, const T, T>*;
+    Ref<std::string> text = nullptr;
+    Ref<std::vector<std::string>> list = nullptr;
+    Ref<std::map<std::string, std::string>> pairs = nullptr;
+    [[nodiscard]] bool known() const { return text || list || pairs; }
+};
+template <class P>
+Field<P> field_of(P& p, const std::string& name) {
+    Field<P> f;
+    f.text = name == "name" ? &p.name : name == "part" ? &p.part : name == "board" ? &p.board : name == "top" ? &p.top : name == "delays" ? &p.delays : nullptr;
+    f.list = name == "netlists" ? &p.netlists : name == "libraries" ? &p.libraries : name == "sources" ? &p.sources : name == "modules" ? &p.modules : name == "ports" ? &p.ports : nullptr;
+    f.pairs = name == "defines" ? &p.defines : name == "parameters" ? &p.parameters : nullptr;
+    return f;
+}
 
 struct Applier {
     Project& p;
@@ -47,21 +67,16 @@ struct Applier {
         return Done{};
     }
     Status operator()(const FieldChange& c) const {
-        if (!known(c.field) || field_text(p, c.field) != c.before) return stale("The field '" + c.field + "'");
-        if (auto* text = plain(c.field)) return *text = c.after, Done{};
-        if (auto* list = plain_list(c.field)) return *list = list_of(c.after), Done{};
-        auto& map = c.field == "defines" ? p.defines : p.parameters;
-        map.clear();
-        for (const auto& line : list_of(c.after)) map[line.substr(0, line.find('='))] = line.find('=') == std::string::npos ? "" : line.substr(line.find('=') + 1);
+        const auto field = field_of(p, c.field);
+        if (!field.known() || field_text(p, c.field) != c.before) return stale("The field '" + c.field + "'");
+        if (field.text) *field.text = c.after;
+        if (field.list) *field.list = list_of(c.after);
+        if (!field.pairs) return Done{};
+        field.pairs->clear();
+        for (const auto& line : list_of(c.after)) (*field.pairs)[line.substr(0, line.find('='))] = line.find('=') == std::string::npos ? "" : line.substr(line.find('=') + 1);
         return Done{};
     }
 
-    static bool known(const std::string& field) {
-        static const std::set<std::string> names{"name", "part", "board", "top", "delays", "netlists", "libraries", "sources", "modules", "defines", "parameters", "ports"};
-        return names.contains(field);
-    }
-    std::string* plain(const std::string& f) const { return f == "name" ? &p.name : f == "part" ? &p.part : f == "board" ? &p.board : f == "top" ? &p.top : f == "delays" ? &p.delays : nullptr; }
-    std::vector<std::string>* plain_list(const std::string& f) const { return f == "netlists" ? &p.netlists : f == "libraries" ? &p.libraries : f == "sources" ? &p.sources : f == "modules" ? &p.modules : f == "ports" ? &p.ports : nullptr; }
     Status operator()(const SdcFileChange& c) const {
         auto at = p.constraints.end();
         if (c.before) {
@@ -92,14 +107,13 @@ std::vector<std::string> list_of(const std::string& lines) {
     return out;
 }
 
-std::string field_text(const Project& project, const std::string& field) {
-    Project& p = const_cast<Project&>(project);  // Applier only hands out where the field is
-    const Applier a{p};
-    if (const auto* text = a.plain(field)) return *text;
-    if (const auto* list = a.plain_list(field)) return lines_of(*list);
+std::string field_text(const Project& project, const std::string& name) {
+    const auto field = field_of(project, name);
+    if (field.text) return *field.text;
+    if (field.list) return lines_of(*field.list);
     std::vector<std::string> lines;
-    if (field == "defines" || field == "parameters")
-        for (const auto& [name, value] : field == "defines" ? project.defines : project.parameters) lines.push_back(value.empty() ? name : name + "=" + value);
+    if (field.pairs)
+        for (const auto& [key, value] : *field.pairs) lines.push_back(value.empty() ? key : key + "=" + value);
     return lines_of(lines);
 }
 

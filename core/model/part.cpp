@@ -91,27 +91,27 @@ DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const 
     return out;
 }
 
-namespace {
-
-/// Every code the grammar allows; capped, since a grammar is a user's file.
-std::vector<std::string> all_codes(const std::vector<CodeElement>& grammar) {
+std::vector<std::string> ordering_codes(const std::vector<CodeElement>& grammar, const std::string& start) {
+    constexpr size_t most = 20000;
     std::vector<std::string> codes{""};
     for (const auto& element : grammar) {
         std::vector<std::string> next;
-        for (const auto& start : codes) {
-            if (!element.literal.empty()) next.push_back(start + element.literal);
-            for (const auto& value : element.values)
-                if (element.literal.empty() && next.size() < 20000) next.push_back(start + value.code);
+        const auto add = [&](const std::string& code) {
+            const size_t n = std::min(code.size(), start.size());
+            if (next.size() < most && code.compare(0, n, start, 0, n) == 0) next.push_back(code);
+        };
+        for (const auto& begun : codes) {
+            if (!element.literal.empty()) add(begun + element.literal);
+            else
+                for (const auto& value : element.values) add(begun + value.code);
         }
         codes = std::move(next);
     }
     return codes;
 }
 
-}  // namespace
-
 std::string nearest_code(const std::vector<CodeElement>& grammar, const std::string& code) {
-    const auto codes = all_codes(grammar);
+    const auto codes = ordering_codes(grammar);
     std::string best;
     int least = static_cast<int>((code.size() + 2) / 3) + 1;
     for (const auto& candidate : codes)

@@ -159,6 +159,10 @@ struct DecodedCode {
 /// Decodes `code` by the grammar of the part. Never fails: what could be read is in `fields`.
 [[nodiscard]] DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const std::string& code);
 
+/// Every code the grammar allows that starts with `start`, in the order of the grammar; capped at 20,000, since a grammar is
+/// a user's file.
+[[nodiscard]] std::vector<std::string> ordering_codes(const std::vector<CodeElement>& grammar, const std::string& start = "");
+
 /// The legal code nearest to `code`, by edits of single characters; empty when none is near enough to be meant.
 [[nodiscard]] std::string nearest_code(const std::vector<CodeElement>& grammar, const std::string& code);
 

@@ -35,7 +35,7 @@ std::pair<std::string, std::string> neighbours(const std::vector<PortGroup>& lis
 
 struct Pair {
     size_t before, after;
-    double score;
+    double score, like;
     bool near;
 };
 
@@ -60,29 +60,31 @@ PortMerge compare_ports(const std::vector<PortGroup>& before, const std::vector<
     }
     for (size_t i = 0; i < after.size(); ++i)
         if (!common.contains(after[i].name)) fresh.push_back(i);
-    const auto alone = [&](const std::vector<PortGroup>& list, const std::vector<size_t>& some, const std::pair<std::string, std::string>& place) {
-        return std::count_if(some.begin(), some.end(), [&](size_t i) { return neighbours(list, i, common) == place; }) == 1;
-    };
+    // Each gap between ports that stayed, with how many went from it and came to it: worked out once a port.
+    using Gap = std::pair<std::string, std::string>;
+    std::vector<Gap> gap_before, gap_after;
+    std::map<Gap, std::pair<int, int>> in_gap;
+    for (const auto b : gone) ++in_gap[gap_before.emplace_back(neighbours(before, b, common))].first;
+    for (const auto a : fresh) ++in_gap[gap_after.emplace_back(neighbours(after, a, common))].second;
     std::vector<Pair> pairs;
-    for (const auto b : gone)
-        for (const auto a : fresh) {
-            if (before[b].direction != after[a].direction || before[b].width() != after[a].width()) continue;
-            const auto place = neighbours(before, b, common);
-            const bool near = place == neighbours(after, a, common);
-            const double like = name_likeness(before[b].name, after[a].name);
+    for (size_t i = 0; i < gone.size(); ++i)
+        for (size_t k = 0; k < fresh.size(); ++k) {
+            const auto &b = before[gone[i]], &a = after[fresh[k]];
+            if (b.direction != a.direction || b.width() != a.width()) continue;
+            const bool near = gap_before[i] == gap_after[k];
+            const double like = name_likeness(b.name, a.name);
             // One that went and one that came in the same gap speak for each other, whatever their names.
-            const bool only = near && alone(before, gone, place) && alone(after, fresh, place);
+            const bool only = near && in_gap[gap_before[i]] == std::pair(1, 1);
             const double score = 0.6 * like + (near ? 0.25 : 0) + (only ? 0.2 : 0);
-            if (score >= 0.45) pairs.push_back({b, a, score, near});  // common practice, no source
+            if (score >= 0.45) pairs.push_back({gone[i], fresh[k], score, like, near});  // common practice, no source
         }
     std::stable_sort(pairs.begin(), pairs.end(), [](const Pair& a, const Pair& b) { return a.score > b.score; });
     std::set<size_t> used_before, used_after;
     for (const auto& p : pairs) {
         if (used_before.contains(p.before) || used_after.contains(p.after)) continue;
         used_before.insert(p.before), used_after.insert(p.after);
-        const double like = name_likeness(before[p.before].name, after[p.after].name);
         std::string why = p.near ? "same place, direction and width" : "same direction and width";
-        if (like >= 0.5) why += ", alike in name";
+        if (p.like >= 0.5) why += ", alike in name";
         out.renamed.push_back({before[p.before], after[p.after], p.score, why});
     }
     for (const auto i : gone)

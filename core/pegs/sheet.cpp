@@ -121,67 +121,87 @@ Result<Sheet> read_sheet(std::string_view text, const std::string& file) {
     return Result<Sheet>(std::move(sheet), std::move(notes));
 }
 
-SheetImport import_sheet(const Project& project, const std::vector<Port>& ports, const Part& part, const Sheet& sheet) {
-    SheetImport out;
-    out.edit.title = "take a pin sheet";
-    std::vector<std::string> names;
-    std::set<std::string> known;
-    for (const auto& p : ports) names.push_back(p.name), known.insert(p.name);
-    std::map<std::string, std::string> taken;  // pin → port, as it would be
-    for (const auto& [port, peg] : project.pegs) taken[peg.pin] = port;
-    std::vector<Change> leave, arrive, attributes;
-    for (size_t i = 0; i < sheet.rows.size(); ++i) {
-        const auto& r = sheet.rows[i];
-        const auto refuse = [&](const std::string& text) { out.troubles.push_back({Severity::stop, "sheet", text, "", sheet.lines[i], 0}); };
-        if (!known.contains(r.port)) {
-            refuse("The design has no port '" + r.port + "'." + did_you_mean(r.port, names));
-            continue;
+namespace {
+
+class Importer {
+public:
+    Importer(const Project& project, const std::vector<Port>& ports, const Part& part, const Sheet& sheet) : project_(project), part_(part), sheet_(sheet) {
+        for (const auto& p : ports) names_.push_back(p.name), known_.insert(p.name);
+        for (const auto& [port, peg] : project.pegs) stays_[peg.pin] = port;
+    }
+
+    SheetImport run() {
+        out_.edit.title = "take a pin sheet";
+        for (size_t i = 0; i < sheet_.rows.size(); ++i) {
+            const auto& r = sheet_.rows[i];
+            if (!known_.contains(r.port)) refuse(i, "The design has no port '" + r.port + "'." + did_you_mean(r.port, names_));
+            else if (has(sheet_, &R::pin) && !r.pin.empty() && !part_.pins.empty() && !part_.pin(r.pin)) refuse(i, "The part has no pin '" + r.pin + "' for port " + r.port + ".");
+            else peg(r), attributes(r);
         }
-        const auto at = project.pegs.find(r.port);
-        const std::optional<Peg> before = at == project.pegs.end() ? std::nullopt : std::optional(at->second);
+        crowded();
+        // All leave before any comes: pins may change hands.
+        for (auto* some : {&leave_, &arrive_, &attributes_}) out_.edit.changes.insert(out_.edit.changes.end(), some->begin(), some->end());
+        return std::move(out_);
+    }
+
+private:
+    void refuse(size_t row, const std::string& text) { out_.troubles.push_back({Severity::stop, "sheet", text, "", sheet_.lines[row], 0}); }
+
+    void peg(const SheetRow& r) {
+        const auto at = project_.pegs.find(r.port);
+        const std::optional<Peg> before = at == project_.pegs.end() ? std::nullopt : std::optional(at->second);
         std::optional<Peg> after = before;
-        if (has(sheet, &R::pin)) {
-            const auto* pin = part.pin(r.pin);
+        if (has(sheet_, &R::pin)) {
             if (r.pin.empty()) after.reset();
-            else if (!part.pins.empty() && !pin) {
-                refuse("The part has no pin '" + r.pin + "' for port " + r.port + ".");
-                continue;
-            } else {
-                const bool same = before && before->pin == r.pin;
-                after = Peg{r.pin, same ? before->state : PegState::pegged, same ? before->origin : "from a sheet"};
-            }
+            else if (!before || before->pin != r.pin) after = Peg{r.pin, PegState::pegged, "from a sheet"};
         }
-        if (after && has(sheet, &R::state) && !r.state.empty() && r.state != "adrift") after->state = r.state == "loose" ? PegState::loose : PegState::pegged;
-        if (after && has(sheet, &R::origin) && !r.origin.empty()) after->origin = r.origin;
-        if (before != after) {
-            if (before) leave.push_back(PegChange{r.port, before, std::nullopt}), taken.erase(before->pin);
-            if (after) arrive.push_back(PegChange{r.port, std::nullopt, after});
-            out.differences.push_back(r.port + ": " + (before ? before->pin : "adrift") + " → " + (after ? after->pin + (before && before->pin == after->pin ? " (" + after->origin + ")" : "") : "adrift"));
-        }
-        const auto now = project.attributes.find(r.port);
-        const PortAttributes old = now == project.attributes.end() ? PortAttributes{} : now->second;
+        if (after && has(sheet_, &R::state) && !r.state.empty() && r.state != "adrift") after->state = r.state == "loose" ? PegState::loose : PegState::pegged;
+        if (after && has(sheet_, &R::origin) && !r.origin.empty()) after->origin = r.origin;
+        if (before == after) return;
+        if (before) leave_.push_back(PegChange{r.port, before, std::nullopt}), stays_.erase(before->pin);
+        if (after) arrive_.push_back(PegChange{r.port, std::nullopt, after});
+        const bool same_pin = before && after && before->pin == after->pin;
+        out_.differences.push_back(r.port + ": " + (before ? before->pin : "adrift") + " → " + (after ? after->pin : "adrift") + (same_pin ? " (" + after->origin + ")" : ""));
+    }
+
+    void attributes(const SheetRow& r) {
+        const auto now = project_.attributes.find(r.port);
+        const PortAttributes old = now == project_.attributes.end() ? PortAttributes{} : now->second;
         PortAttributes next = old;
         for (const auto& [row, attribute] : attribute_fields)
-            if (has(sheet, row)) next.*attribute = r.*row;
-        if (next.standard != old.standard && !has(sheet, &R::standard_origin)) next.standard_origin = next.standard.empty() ? "" : "chosen";
-        if (next == old) continue;
-        attributes.push_back(AttributeChange{r.port, old, next});
-        for (const auto& [row, attribute] : attribute_fields)
-            if (next.*attribute != old.*attribute)
-                for (const auto& c : columns)
-                    if (c.field == row) out.differences.push_back(r.port + ": " + c.name + " " + shown(old.*attribute) + " → " + shown(next.*attribute));
+            if (has(sheet_, row)) next.*attribute = r.*row;
+        if (next.standard != old.standard && !has(sheet_, &R::standard_origin)) next.standard_origin = next.standard.empty() ? "" : "chosen";
+        if (next == old) return;
+        attributes_.push_back(AttributeChange{r.port, old, next});
+        for (const auto& c : columns)
+            for (const auto& [row, attribute] : attribute_fields)
+                if (row == c.field && next.*attribute != old.*attribute) out_.differences.push_back(r.port + ": " + c.name + " " + shown(old.*attribute) + " → " + shown(next.*attribute));
     }
-    // Two ports on one pin of the sheet: neither is taken, both are told.
-    std::map<std::string, std::vector<std::string>> on;
-    for (const auto& change : arrive) on[std::get<PegChange>(change).after->pin].push_back(std::get<PegChange>(change).port);
-    for (const auto& [pin, list] : on) {
-        const auto stays = taken.find(pin);
-        if (list.size() > 1) out.troubles.push_back({Severity::stop, "sheet", "Pin " + pin + " is given to " + list_names(list) + ".", "", 0, 0});
-        else if (stays != taken.end() && stays->second != list[0]) out.troubles.push_back({Severity::stop, "sheet", "Pin " + pin + " is given to " + list[0] + " and belongs to " + stays->second + ", which the sheet does not move.", "", 0, 0});
+
+    /// Two ports on one pin, both of the sheet or one of them left where it is.
+    void crowded() {
+        std::map<std::string, std::vector<std::string>> on;
+        for (const auto& change : arrive_) on[std::get<PegChange>(change).after->pin].push_back(std::get<PegChange>(change).port);
+        for (const auto& [pin, list] : on) {
+            const auto stays = stays_.find(pin);
+            if (list.size() > 1) out_.troubles.push_back({Severity::stop, "sheet", "Pin " + pin + " is given to " + list_names(list) + ".", "", 0, 0});
+            else if (stays != stays_.end()) out_.troubles.push_back({Severity::stop, "sheet", "Pin " + pin + " is given to " + list[0] + " and belongs to " + stays->second + ", which the sheet does not move.", "", 0, 0});
+        }
     }
-    for (auto* part_of : {&leave, &arrive, &attributes}) out.edit.changes.insert(out.edit.changes.end(), part_of->begin(), part_of->end());
-    return out;
-}
+
+    const Project& project_;
+    const Part& part_;
+    const Sheet& sheet_;
+    std::vector<std::string> names_;
+    std::set<std::string> known_;
+    std::map<std::string, std::string> stays_;  ///< pin → port that the sheet has not moved
+    std::vector<Change> leave_, arrive_, attributes_;
+    SheetImport out_;
+};
+
+}  // namespace
+
+SheetImport import_sheet(const Project& project, const std::vector<Port>& ports, const Part& part, const Sheet& sheet) { return Importer(project, ports, part, sheet).run(); }
 
 std::vector<SheetDifference> compare_sheets(const std::vector<SheetRow>& before, const std::vector<SheetRow>& after) {
     std::vector<SheetDifference> out;

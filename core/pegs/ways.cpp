@@ -42,9 +42,10 @@ std::optional<Slice> slice_of(const std::string& text) {
 
 Result<std::vector<std::string>> find_ports(const std::string& text, const std::vector<Port>& ports) {
     std::vector<std::string> out, names;
+    std::string bus;
     for (const auto& p : ports) {
+        if (p.bus != p.name && p.bus != bus) names.push_back(bus = p.bus);
         names.push_back(p.name);
-        if (names.empty() || p.bus != p.name) names.push_back(p.bus);
     }
     std::string word;
     for (const char c : text + ",") {

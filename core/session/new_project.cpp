@@ -23,27 +23,19 @@ std::string without(const std::string& path, const std::string& ending) {
 Message stop(const std::string& text, const std::string& file = "") { return {Severity::stop, "new-project", text, file, 0, 0}; }
 Message caution(const std::string& text, const std::string& file = "") { return {Severity::caution, "new-project", text, file, 0, 0}; }
 
-void all_codes(const std::vector<CodeElement>& grammar, size_t at, const std::string& code, const std::string& start, std::vector<std::string>& out) {
-    if (out.size() > 2000) return;
-    if (at == grammar.size()) {
-        if (code.starts_with(start)) out.push_back(code);
-        return;
-    }
-    if (!grammar[at].literal.empty()) return all_codes(grammar, at + 1, code + grammar[at].literal, start, out);
-    for (const auto& v : grammar[at].values) all_codes(grammar, at + 1, code + v.code, start, out);
-}
-
 /// A structural netlist has instances of cells; ports alone are planned from anything else.
 bool is_netlist(Disk& disk, const std::string& path, const Library& library) {
     if (!path.ends_with(".v") || library.cells.empty()) return false;
-    return load_netlists(disk, {path}, "", library).ok();
+    const auto netlist = load_netlists(disk, {path}, "", library);
+    return netlist || netlist.first().code == "top";  // which of several modules is meant is another question
 }
 
 }  // namespace
 
 std::vector<std::string> Catalogue::codes() const {
     std::vector<std::string> out;
-    for (const auto& p : parts) all_codes(p.ordering, 0, "", p.codes, out);
+    for (const auto& p : parts)
+        for (auto& code : ordering_codes(p.ordering, p.codes)) out.push_back(std::move(code));
     std::sort(out.begin(), out.end(), natural_less);
     out.erase(std::unique(out.begin(), out.end()), out.end());
     return out;
@@ -144,9 +136,59 @@ Result<std::string> take_in(Disk& disk, const std::string& folder, const std::st
     return name;
 }
 
+Result<PortList> ports_of(Disk& disk, const NewProject& wanted) {
+    std::vector<std::string> hdl;
+    for (const auto& file : wanted.sources)
+        if (!file.ends_with(".lib") && !file.ends_with(".sdf") && !file.ends_with(".sdc")) hdl.push_back(file);
+    if (hdl.empty()) return PortList{};
+    return load_ports(disk, hdl, PortRequest{wanted.top, {}, {}, {}});
+}
+
+Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder, const std::vector<std::string>& files, bool copy, Library cells) {
+    Edit edit{files.size() == 1 ? "add " + file_name_of(files[0]) : "add files", {}};
+    Project next = project;
+    std::vector<std::string> paths;
+    for (const auto& file : files) {
+        auto path = take_in(disk, folder, file, copy);
+        if (!path) return path.messages();
+        paths.push_back(path.take());
+    }
+    // Cells first: whether a .v is a netlist depends on them.
+    std::stable_partition(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".lib"); });
+    for (const auto& path : paths) {
+        const auto full = join_path(folder, path);
+        std::vector<Change> one;
+        const auto add_to = [&](const char* field) {
+            auto list = list_of(field_text(next, field));
+            if (std::find(list.begin(), list.end(), path) != list.end()) return;
+            list.push_back(path);
+            one.push_back(set_field(next, field, lines_of(list)));
+        };
+        if (path.ends_with(".lib")) {
+            auto library = load_libraries(disk, {full});
+            if (!library) return library.messages();
+            cells.merge(library.value());
+            add_to("libraries");
+        } else if (path.ends_with(".sdf")) {
+            if (next.delays != path) one.push_back(set_field(next, "delays", path));
+        } else if (path.ends_with(".sdc")) {
+            auto text = disk.read(full, size_t{16} << 20);
+            if (!text) return text.messages();
+            one.push_back(SdcFileChange{std::nullopt, SdcFile{path, text.take(), true, true, true, next.constraints.empty()}});
+        } else {
+            add_to(is_netlist(disk, full, cells) ? "netlists" : "sources");
+        }
+        if (auto status = kp::apply(next, Edit{"", one}); !status) return status.messages();
+        edit.changes.insert(edit.changes.end(), one.begin(), one.end());
+    }
+    return edit;
+}
+
 Result<std::string> create_project(Disk& disk, const NewProject& w, const Catalogue& catalogue) {
     for (const auto& m : check(disk, w, catalogue))
         if (m.severity == Severity::stop) return m;
+    // A project that could not be opened again would be of no use.
+    if (auto ports = ports_of(disk, w); !ports) return ports.messages();
     if (auto status = disk.make_folder(w.folder); !status) return status.messages();
     ProjectFile file;
     auto& p = file.project;
@@ -156,25 +198,9 @@ Result<std::string> create_project(Disk& disk, const NewProject& w, const Catalo
     p.top = w.top;
     for (const auto& b : catalogue.boards)
         if (b.file == w.board && p.part.empty()) p.part = b.part;
-    std::vector<std::string> taken;
-    for (const auto& source : w.sources) {
-        auto path = take_in(disk, w.folder, source, w.copy);
-        if (!path) return path.messages();
-        taken.push_back(path.take());
-    }
-    Library cells;
-    for (const auto& path : taken)
-        if (path.ends_with(".lib")) {
-            p.libraries.push_back(path);
-            if (auto library = load_libraries(disk, {join_path(w.folder, path)}); library) cells.merge(library.value());
-        }
-    for (const auto& path : taken) {
-        if (path.ends_with(".lib")) continue;
-        if (path.ends_with(".sdf")) p.delays = path;
-        else if (path.ends_with(".sdc")) p.constraints.push_back({path, "", true, true, true, p.constraints.empty()});
-        else if (is_netlist(disk, join_path(w.folder, path), cells)) p.netlists.push_back(path);
-        else p.sources.push_back(path);
-    }
+    auto files = add_files(disk, p, w.folder, w.sources, w.copy, {});
+    if (!files) return files.messages();
+    if (auto status = kp::apply(p, files.value()); !status) return status.messages();
     if (p.constraints.empty()) {
         const auto sdc = w.name + ".sdc";
         if (!disk.exists(join_path(w.folder, sdc)))

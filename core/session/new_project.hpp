@@ -3,9 +3,11 @@
 #pragma once
 
 #include "core/base/disk.hpp"
+#include "core/format/hdl/read_ports.hpp"
 #include "core/model/board.hpp"
+#include "core/model/edit.hpp"
+#include "core/model/library.hpp"
 #include "core/model/part.hpp"
-#include "core/model/project.hpp"
 
 #include <string>
 #include <vector>
@@ -40,8 +42,12 @@ struct NewProject {
 /// What speaks against it, each with what to do; empty: it can be made.
 [[nodiscard]] std::vector<Message> check(Disk& disk, const NewProject& wanted, const Catalogue& catalogue);
 
-/// Makes the folder, copies the sources, writes NAME.kpeg and an empty NAME.sdc. Errors: those of check() that are stops, and
-/// the disk's; a file that is there already is never written over. Gives the path of the project.
+/// The ports of the HDL among the sources; an empty list when there is none. Errors: the reader's, no or several candidates
+/// for the top. Reads the files, so not for every key that is pressed.
+[[nodiscard]] Result<PortList> ports_of(Disk& disk, const NewProject& wanted);
+
+/// Makes the folder, copies the sources, writes NAME.kpeg and an empty NAME.sdc. Errors: those of check() that are stops, those
+/// of ports_of(), before anything is written, and the disk's; a file that is there already is never written over. Gives the path of the project.
 [[nodiscard]] Result<std::string> create_project(Disk& disk, const NewProject& wanted, const Catalogue& catalogue);
 
 /// The path as a project in `folder` keeps it: relative where it can be.
@@ -50,6 +56,11 @@ struct NewProject {
 /// Modules and entities of the given files that have ports, in order of their files: what could be named as the top. Files
 /// that do not read are left out.
 [[nodiscard]] std::vector<std::string> module_names(Disk& disk, const std::vector<std::string>& paths);
+
+/// The edit that adds files to a project: each is brought to it as take_in does, and stands where its ending and its content
+/// belong: .lib cells, .sdf delays, .sdc constraints, a .v of cells that are known (`cells`, and those of the files) netlist,
+/// all else source. Errors: as take_in and the readers of libraries.
+[[nodiscard]] Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder, const std::vector<std::string>& files, bool copy, Library cells);
 
 /// Brings a file to a project: copied into its folder or linked; gives the path the project keeps. Errors: the disk's, a
 /// name that is taken by another file.

@@ -47,6 +47,11 @@ struct Driver {
         return w;
     }
     void click(const char* button) { QTest::mouseClick(find<QPushButton>(button), Qt::LeftButton); }
+    /// A picture for the eye, into the folder that KITE_PEG_PICTURES names; nothing without it.
+    void picture(const char* name) {
+        const auto folder = qEnvironmentVariable("KITE_PEG_PICTURES");
+        if (!folder.isEmpty()) EXPECT_TRUE(window.grab().save(folder + '/' + QLatin1String(name) + QStringLiteral(".png")));
+    }
     /// Press, move in steps, release: as a hand drags.
     static void drag(QWidget* on, QPoint from, QPoint to) {
         QTest::mousePress(on, Qt::LeftButton, {}, from);

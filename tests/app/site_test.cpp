@@ -52,6 +52,15 @@ TEST(NewProject, IsMadeOnOnePageAndOpened) {
     EXPECT_EQ(d.find<QTreeWidget>("site.files")->topLevelItemCount(), 4);
 }
 
+TEST(NewProject, TheEmptyWindowOffersBothWaysIn) {
+    Driver d(false);
+    d.picture("empty");
+    int offered = 0;
+    for (auto* b : d.window.findChildren<QPushButton*>())
+        if (b->isVisible() && (b->text() == "New project…" || b->text() == "Open a project…")) ++offered;
+    EXPECT_EQ(offered, 2);
+}
+
 TEST(NewProject, LeftHalfDoneIsThereAgain) {
     Driver d(false);
     d.act("project.new");
@@ -133,6 +142,7 @@ TEST(Watching, AChangedFileIsOfferedAndTakenOnlyThen) {
     ASSERT_GE(list->topLevelItemCount(), 1);
     EXPECT_TRUE(list->topLevelItem(0)->text(0).startsWith("Renamed, it seems: tone is now buzz"));
     EXPECT_EQ(list->topLevelItem(0)->checkState(0), Qt::Checked);
+    d.picture("reread");
     d.click("reread.take");
     EXPECT_FALSE(d.session().project().pegs.contains("tone"));
     EXPECT_EQ(d.session().project().pegs.at("buzz").pin, "112");
@@ -176,6 +186,7 @@ TEST(Files, SeveralTopsAreAskedFor) {
     d.find<QLineEdit>("new.name")->setText("two");
     d.click("new.make");
     ASSERT_TRUE(d.window.desk().has_session());
+    d.picture("half-done");
     write(d.folder.path() + "/tops.v", "module alpha(input a); endmodule\nmodule beta(input b, c); endmodule\n");
     auto* card = d.window.findChild<FilesCard*>();
     ASSERT_NE(card, nullptr);
@@ -198,6 +209,7 @@ TEST(OrderingCode, ANearMissIsShownLetterByLetterAndTaken) {
     auto* line = d.find<QLineEdit>("site.code");
     line->setText("SKR12-Q14-2C");
     QTest::keyClick(line, Qt::Key_Return);
+    d.picture("near-miss");
     EXPECT_EQ(d.session().project().part, "SKR12-Q144-2C");
     auto* card = d.window.findChild<PartCard*>();
     ASSERT_NE(card, nullptr);

@@ -50,6 +50,14 @@ TEST(PortMerge, TheLikeliestIsTakenFirst) {
     for (const auto& r : m.renamed) EXPECT_EQ(r.after.name, r.before.name + "_i");
 }
 
+TEST(PortMerge, AWholeOtherHeaderIsAnAnswerToo) {
+    std::vector<PortGroup> before, after;
+    for (int i = 0; i < 1500; ++i) before.push_back({"old_" + std::to_string(i), Direction::in, {}, {}}), after.push_back({"other_" + std::to_string(7 * i), Direction::in, {}, {}});
+    const auto m = compare_ports(before, after);
+    EXPECT_EQ(m.renamed.size() + m.removed.size(), 1500u);
+    EXPECT_EQ(m.renamed.size() + m.added.size(), 1500u);
+}
+
 TEST(CarryOver, NamesThatChangePlacesKeepTheirPegs) {
     Project p;
     p.pegs = {{"a", {"1", PegState::pegged, "by hand"}}, {"b", {"2", PegState::loose, "by name"}}, {"c", {"3", PegState::pegged, ""}}};

@@ -77,6 +77,16 @@ TEST_F(NewProjects, WithANetlistAndItsCells) {
     EXPECT_FALSE(create_project(disk, {"p", "mine", "", "", {}, true, ""}, catalogue)) << "a project is never written over";
 }
 
+TEST_F(NewProjects, ADesignThatCannotBeReadIsRefusedBeforeAnythingIsWritten) {
+    disk.files["src/two.v"] = "module alpha(input a); endmodule module beta(input b); endmodule";
+    disk.files["src/cut.v"] = "module alpha(input a";
+    const auto files = disk.files;
+    EXPECT_EQ(create_project(disk, {"p", "mine", "", "", {"src/two.v"}, true, ""}, catalogue).first().text, "Several modules could be the top: alpha and beta. Name one of them.");
+    EXPECT_FALSE(create_project(disk, {"p", "mine", "", "", {"src/cut.v"}, true, ""}, catalogue));
+    EXPECT_EQ(disk.files, files);
+    EXPECT_TRUE(create_project(disk, {"p", "mine", "", "", {"src/two.v"}, true, "beta"}, catalogue));
+}
+
 TEST_F(NewProjects, HalfDoneIsWritten) {
     const auto path = create_project(disk, {"q", "later", "", "", {}, true, ""}, catalogue);
     ASSERT_TRUE(path);

@@ -5,6 +5,7 @@
 #include "core/format/json/json_text.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <set>
 
 namespace kp {
@@ -28,11 +29,14 @@ void range(JsonText& j, const std::string& pointer, const char* key, int (&out)[
     out[0] = static_cast<int>(both[0]), out[1] = static_cast<int>(both[1]);
 }
 
-std::vector<double> numbers(JsonText& j, const std::string& pointer, const char* key) {
+/// A list of numbers; anything else in it is told.
+std::vector<double> numbers(JsonText& j, const std::string& pointer, const char* key, bool required = false) {
     std::vector<double> out;
-    if (j.count(pointer, key, false) > 0)
-        for (const auto& v : j.root().at(Json::json_pointer(pointer + "/" + key)))
-            if (v.is_number()) out.push_back(v.get<double>());
+    for (size_t i = 0, n = j.count(pointer, key, required); i < n; ++i) {
+        const auto& v = j.root().at(Json::json_pointer(slot(pointer + "/" + key, i)));
+        if (v.is_number() && std::abs(v.get<double>()) < 1e9) out.push_back(v.get<double>());
+        else j.wrong(slot(pointer + "/" + key, i), "\"" + std::string(key) + "\" should be a list of numbers.");
+    }
     return out;
 }
 
@@ -210,9 +214,7 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
     for (size_t i = 0, n = j.count("", "banks"); i < n; ++i) {
         const auto at = slot("/banks", i);
         Bank bank{j.text(at, "name"), j.text(at, "supply"), {}, j.texts(at, "standards")};
-        if (j.count(at, "volts") > 0)
-            for (const auto& v : j.root().at(Json::json_pointer(at + "/volts")))
-                if (v.is_number()) bank.volts.push_back(v.get<double>());
+        bank.volts = numbers(j, at, "volts", true);
         bank.type = j.text(at, "type", false);
         bank.slews = j.texts(at, "slews", false);
         bank.termination_ohm = numbers(j, at, "termination_ohm");
@@ -386,9 +388,7 @@ Result<StandardTable> read_standards(std::string_view text, const std::string& f
         s.vref = j.number(at, "vref", false), s.vid_min = j.number(at, "vid_min", false);
         if (s.differential) range(j, at, "vod", s.vod), range(j, at, "vcm", s.vcm);
         s.input_at = j.texts(at, "input_at", false);
-        if (j.count(at, "drive_ma", false) > 0)
-            for (const auto& v : j.root().at(Json::json_pointer(at + "/drive_ma")))
-                if (v.is_number_integer()) s.drive_ma.push_back(v.get<int>());
+        for (const double ma : numbers(j, at, "drive_ma")) s.drive_ma.push_back(static_cast<int>(ma));
         if (table.find(s.name)) j.wrong(at, "The standard " + s.name + " is there twice.");
         table.rows.push_back(std::move(s));
     }

@@ -3,6 +3,7 @@
 #include "core/format/sdc/read.hpp"
 
 #include "core/base/text.hpp"
+#include "core/format/sdc/generated.hpp"
 #include "core/format/sdc/query.hpp"
 #include "core/format/sdc/table.hpp"
 
@@ -237,77 +238,6 @@ private:
         else out_.clocks.push_back(std::move(c));
     }
 
-    /// The clocks that arrive at a pin or port, followed upwards through buffers and other cells until clocks are met.
-    std::vector<std::uint32_t> clocks_at(ObjectRef from) {
-        if (drivers_.empty()) {
-            drivers_.assign(n_.net_names.size(), ObjectRef{K::net, no_id});
-            for (std::uint32_t p = 0; p < n_.ports.size(); ++p)
-                if (n_.ports[p].direction != Direction::out && n_.ports[p].net != no_id) drivers_[n_.ports[p].net] = {K::port, p};
-            for (std::uint32_t p = 0; p < n_.pins.size(); ++p) {
-                const auto* cell = library_.cell(n_.type_of(n_.pins[p].cell));
-                const int at = cell ? cell->pin(n_.pin_names[n_.pins[p].name]) : -1;
-                if (at >= 0 && cell->pins[static_cast<size_t>(at)].direction == Direction::out && n_.pins[p].net != no_id) drivers_[n_.pins[p].net] = {K::pin, p};
-            }
-        }
-        std::vector<std::uint32_t> found;
-        std::vector<ObjectRef> open{from};
-        for (size_t i = 0; i < open.size() && i < 10000; ++i) {
-            const auto o = open[i];
-            bool clocked = false;
-            for (std::uint32_t c = 0; c < out_.clocks.size(); ++c)
-                if (std::find(out_.clocks[c].sources.begin(), out_.clocks[c].sources.end(), o) != out_.clocks[c].sources.end()) {
-                    clocked = true;
-                    if (std::find(found.begin(), found.end(), c) == found.end()) found.push_back(c);
-                }
-            if (clocked || o.kind != K::pin) continue;
-            const auto add = [&](ObjectRef next) {
-                if (next.id != no_id && std::find(open.begin(), open.end(), next) == open.end()) open.push_back(next);
-            };
-            const auto& pin = n_.pins[o.id];
-            const bool drives = pin.net != no_id && drivers_[pin.net] == o;
-            if (!drives && pin.net != no_id) add(drivers_[pin.net]);
-            const auto* cell = library_.cell(n_.type_of(pin.cell));
-            if (drives && cell && !cell->flip_flop)
-                for (auto p = n_.cells[pin.cell].first_pin, end = p + n_.cells[pin.cell].pin_count; p < end; ++p)
-                    if (p != o.id) add({K::pin, p});
-        }
-        return found;
-    }
-
-    /// Rise and fall of a generated clock from those of its master.
-    bool generated_waveform(const Arguments& a, const ClockDefinition& master, ClockDefinition& c) {
-        const double rise = master.waveform[0], fall = master.waveform[1], period = master.period;
-        const auto factor = [&](const char* option) { return a.get(option) ? to_number(a.get(option)->text).value_or(0) : 0.0; };
-        const double divide = factor("-divide_by"), multiply = factor("-multiply_by");
-        if (a.get("-divide_by") && !(divide >= 1 && divide == std::floor(divide))) return fail("-divide_by needs a whole number of at least 1."), false;
-        if (a.get("-multiply_by") && !(multiply >= 1 && multiply == std::floor(multiply))) return fail("-multiply_by needs a whole number of at least 1."), false;
-        if (const auto* w = a.get("-edges")) {
-            std::vector<double> at;
-            for (const auto& e : w->elements) {
-                const auto n = to_integer(e.text);
-                if (!n || *n < 1) return fail("-edges needs edge numbers of the master from 1 on."), false;
-                at.push_back(((*n - 1) / 2) * period + ((*n - 1) % 2 ? fall : rise));
-            }
-            if (at.size() != 3 || !(at[0] < at[1] && at[1] < at[2])) return fail("-edges needs three rising edge numbers."), false;
-            if (const auto* shift = a.get("-edge_shift"))
-                for (size_t i = 0; i < shift->elements.size() && i < 3; ++i) at[i] += time(to_number(shift->elements[i].text).value_or(0));
-            c.period = at[2] - at[0], c.waveform = {at[0], at[1]};
-        } else if (divide > 1) {
-            const bool power = (static_cast<long long>(divide) & (static_cast<long long>(divide) - 1)) == 0;
-            c.period = period * divide;
-            // Powers of two toggle at the master's rising edges; other factors scale the waveform.
-            c.waveform = power ? std::vector<double>{rise, rise + c.period / 2} : std::vector<double>{rise * divide, fall * divide};
-        } else if (multiply > 1) {
-            c.period = period / multiply;
-            c.waveform = {rise / multiply, fall / multiply};
-        } else {
-            c.period = period, c.waveform = {rise, fall};
-        }
-        if (const auto* duty = a.get("-duty_cycle")) c.waveform[1] = c.waveform[0] + c.period * to_number(duty->text).value_or(50) / 100;
-        if (a.has("-invert")) c.waveform = {c.waveform[1], c.waveform[0] + c.period};
-        return c.period > 0;
-    }
-
     void create_generated_clock(const Arguments& a) {
         ClockDefinition c;
         c.generated = true;
@@ -318,7 +248,7 @@ private:
         if (failed_ || c.sources.empty() || from.empty()) return;
         std::vector<std::uint32_t> masters;
         if (const auto* named = a.get("-master_clock")) masters = clocks_of(*named);
-        else masters = clocks_at(from[0]);
+        else masters = tracer_.clocks_at(from[0], out_.clocks);
         if (failed_) return;
         if (masters.empty()) return fail("No clock arrives at the -source of this generated clock; write create_clock for its master before this line.");
         if (masters.size() > 1) return fail("Several clocks arrive at the -source of this generated clock; name one with -master_clock.");
@@ -326,7 +256,22 @@ private:
         c.master = master.name;
         if (const auto* name = a.get("-name")) c.name = name->text;
         else c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
-        if (!generated_waveform(a, master, c)) return;
+        GeneratedForm form;
+        const auto numbers = [&](const char* option, auto& into, auto convert) {
+            const auto* w = a.get(option);
+            if (!w) return;
+            for (const auto& e : w->elements)
+                if (const auto v = to_number(e.text)) into.push_back(convert(*v));
+                else fail(std::string(option) + " needs numbers, not '" + e.text + "'.");
+        };
+        numbers("-divide_by", form.divide, [](double v) { return v; });
+        numbers("-multiply_by", form.multiply, [](double v) { return v; });
+        numbers("-duty_cycle", form.duty, [](double v) { return v; });
+        numbers("-edges", form.edges, [](double v) { return v; });
+        numbers("-edge_shift", form.shift, [&](double v) { return time(v); });
+        form.invert = a.has("-invert");
+        if (failed_) return;
+        if (const auto why = derive_clock(master, form, c); !why.empty()) return fail(why);
         const auto known = out_.clock(c.name);
         if (known != no_id) out_.clocks[known] = std::move(c);
         else out_.clocks.push_back(std::move(c));
@@ -541,7 +486,7 @@ private:
     const Netlist& n_;
     const NetlistIndex& index_;
     const Library& library_;
-    std::vector<ObjectRef> drivers_;  ///< of each net; made when a generated clock first asks
+    ClockTracer tracer_{n_, library_};
     Constraints& out_;
     const Call* call_ = nullptr;
     bool failed_ = false;

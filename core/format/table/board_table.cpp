@@ -129,11 +129,6 @@ private:
         for (size_t i = 0; i < names->size(); ++i) wire(r, (*names)[i], upper((*pins)[i]), t, {"", "", trace, series, pulled, ohm, farad * 1e12});
     }
 
-    static std::string upper(std::string s) {
-        for (auto& c : s) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
-        return s;
-    }
-
     std::string standard(size_t r) {
         const auto wanted = cell(r, Role::standard);
         if (wanted.empty() || standards_.find(wanted)) return wanted;
@@ -285,9 +280,7 @@ Mapping guess_mapping(const Grid& grid, const Part& part) {
     const auto is_pin = [&](const std::string& text) {
         const auto names = expand_names(text);
         if (!names || names->empty()) return false;
-        std::string first = names->front();
-        for (auto& ch : first) ch = static_cast<char>(std::toupper(static_cast<unsigned char>(ch)));
-        return part.pin(first) != nullptr;
+        return part.pin(upper(names->front())) != nullptr;
     };
     if (!part.pins.empty() && (!given.contains(Role::pin) || share(static_cast<size_t>(out.column(Role::pin)), is_pin) < 0.5))
         for (size_t c = 0; c < grid.header.size(); ++c)

@@ -62,7 +62,7 @@ private:
         if (named && !reference && (!kind || *kind == PinKind::supply || *kind == PinKind::io)) kind = named;
         for (const auto& given : *pins) {
             Pin pin;
-            for (const char c : given) pin.name += static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+            pin.name = upper(given);
             pin.kind = kind.value_or(PinKind::io);
             pin.function = function;
             pin.reference = reference;
@@ -100,8 +100,7 @@ private:
     void pairs_by_column() {
         auto& p = out_.part;
         for (size_t i = 0; i < p.pins.size(); ++i) {
-            std::string other = cell(rows_[i], Role::pair);
-            for (auto& c : other) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+            const auto other = upper(cell(rows_[i], Role::pair));
             if (other.empty() || other == "-" || !p.pins[i].pair.empty()) continue;
             const auto at = p.by_name.find(other);
             if (at == p.by_name.end() || at->second == i) trouble(rows_[i], Role::pair, "Pin " + p.pins[i].name + " is paired with " + other + ", which the list does not have.", Severity::caution);

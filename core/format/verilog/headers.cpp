@@ -2,9 +2,9 @@
 // Headers of modules: IEEE 1364-2005, 12.3 and IEEE 1800-2017, 23.2. Types of packages and typedefs are kept as packed
 // dimensions; bodies are read only for what they instantiate.
 #include "core/base/text.hpp"
-#include "core/format/hdl/arithmetic.hpp"
 #include "core/format/hdl/header.hpp"
 #include "core/format/verilog/preprocess.hpp"
+#include "core/format/verilog/types.hpp"
 
 #include <algorithm>
 
@@ -14,36 +14,14 @@ namespace {
 
 using verilog::Preprocessor;
 using verilog::Token;
-using Dimensions = std::vector<std::pair<long long, long long>>;
-using Item = std::vector<Token>;
 
 constexpr size_t longest_item = 20000;
 
-/// What is known outside modules and shared by all files of one reading, in order, as a compiler would.
-struct Scope {
-    std::map<std::string, Number> values;
-    std::map<std::string, Dimensions> types;
-    std::map<std::string, std::string> odd_types;  ///< types whose ports cannot be planned, with the reason
-    std::set<std::string> interfaces;
-    std::map<std::string, std::string> macros;
-};
-
-const std::map<std::string_view, int>& atoms() {
-    // Widths of IEEE 1800-2017, table 6-8.
-    static const std::map<std::string_view, int> table{{"byte", 8}, {"shortint", 16}, {"int", 32}, {"longint", 64}, {"integer", 32}, {"time", 64}};
-    return table;
-}
-bool is_net_type(const Token& t) {
-    static const std::set<std::string_view> words{"wire", "tri", "uwire", "wand", "wor", "triand", "trior", "tri0", "tri1", "supply0", "supply1"};
-    return t.kind == Token::word && words.contains(t.text);
-}
-bool is_vector_type(const Token& t) { return t.is("logic") || t.is("reg") || t.is("bit"); }
-bool is_sign(const Token& t) { return t.is("signed") || t.is("unsigned"); }
 const char* direction_of(const Token& t) { return t.is("input") ? "in" : t.is("output") ? "out" : t.is("inout") ? "inout" : t.is("ref") ? "ref" : nullptr; }
 
 class Reader {
 public:
-    Reader(const SourceText& source, const PortRequest& request, Scope& scope, Headers& out) : source_(source), request_(request), scope_(scope), out_(out), text_(source, request, scope.macros, out.errors, out.notes) { advance(); }
+    Reader(const SourceText& source, const PortRequest& request, Scope& scope, Headers& out) : source_(source), request_(request), scope_(scope), types_(scope), out_(out), text_(source, request, scope.macros, out.errors, out.notes) { advance(); }
 
     void run() {
         while (t_.kind != Token::end && out_.errors.size() < most_errors) {
@@ -85,77 +63,10 @@ private:
         }
     }
 
-    // Expressions -------------------------------------------------------------------------------------------------------
-
-    /// Words of an expression, with operators of several characters joined when nothing stands between them.
-    static std::vector<Term> terms(std::span<const Token> tokens) {
-        std::vector<Term> out;
-        for (size_t i = 0; i < tokens.size(); ++i) {
-            const Token& t = tokens[i];
-            if (t.kind == Token::number) {
-                const auto v = verilog_number(t.text);
-                out.push_back(v ? Term{Term::number, std::string(t.text), *v} : Term{Term::op, std::string(t.text), {}});
-            } else if (t.is_name()) {
-                std::string name(t.text);
-                while (i + 3 < tokens.size() && tokens[i + 1].is(":") && tokens[i + 2].is(":") && tokens[i + 3].is_name()) name += "::" + std::string(tokens[i + 3].text), i += 3;
-                out.push_back({Term::name, name, {}});
-            } else {
-                std::string op(t.text);
-                static const std::set<std::string> several{"**", "<<", ">>", "<=", ">=", "==", "!=", "&&", "||", "<<<", ">>>", "===", "!==", "~^", "^~"};
-                while (i + 1 < tokens.size() && tokens[i + 1].kind == Token::symbol && tokens[i + 1].text.data() == tokens[i].text.data() + 1 && several.contains(op + std::string(tokens[i + 1].text))) op += tokens[++i].text;
-                out.push_back({t.kind == Token::directive ? Term::name : Term::op, t.kind == Token::directive ? "`" + op : op, {}});
-            }
-        }
-        return out;
-    }
-
-    Worth value(std::span<const Token> tokens, const std::map<std::string, Number>& names) const {
-        const auto list = terms(tokens);
-        return work_out(list, Language::verilog, [&](const std::string& name) -> std::optional<Number> {
-            if (const auto at = names.find(name); at != names.end()) return at->second;
-            if (const auto at = scope_.values.find(name); at != scope_.values.end()) return at->second;
-            return std::nullopt;
-        });
-    }
-
-    /// The ':' between the two sides of the range that opens at `open` (0: none), and its ']'. A ':' may also belong to '?' or '::'.
-    static std::pair<size_t, size_t> range_marks(const Item& item, size_t open) {
-        size_t colon = 0;
-        int depth = 0, asking = 0;
-        for (size_t i = open; i < item.size(); ++i) {
-            depth += item[i].is("[") || item[i].is("(") ? 1 : item[i].is("]") || item[i].is(")") ? -1 : 0;
-            if (depth == 0) return {colon, i};
-            if (depth != 1) continue;
-            const bool scope = item[i].is(":") && ((i + 1 < item.size() && item[i + 1].is(":")) || item[i - 1].is(":"));
-            if (item[i].is("?")) ++asking;
-            else if (item[i].is(":") && !scope && asking > 0) --asking;
-            else if (item[i].is(":") && !scope && colon == 0) colon = i;
-        }
-        return {colon, item.size()};
-    }
-
-    /// [left:right] groups from `at` on; a reason when one cannot be worked out.
-    std::string dimensions(const Item& item, size_t& at, const std::map<std::string, Number>& names, Dimensions& out) const {
-        while (at < item.size() && item[at].is("[")) {
-            const auto [colon, close] = range_marks(item, at);
-            if (close >= item.size()) return "']' is missing";
-            if (colon == 0) return "a range [left:right] is expected";
-            const std::span<const Token> all(item);
-            const auto left = value(all.subspan(at + 1, colon - at - 1), names), right = value(all.subspan(colon + 1, close - colon - 1), names);
-            for (const auto* side : {&left, &right}) {
-                if (!side->value) return side->why;
-                if (side->value->real) return "a range needs whole numbers";
-            }
-            out.emplace_back(left.value->whole, right.value->whole);
-            at = close + 1;
-        }
-        return {};
-    }
-
     // Declarations ------------------------------------------------------------------------------------------------------
 
     /// parameter [type] [range] NAME = value {, NAME = value} up to ';' or, in a header, one item. Overrides count for `header`.
-    void constants(const std::string& prefix, std::map<std::string, Number>& values, Header* header) {
+    void constants(const std::string& prefix, Names& values, Header* header) {
         const bool fixed = t_.is("localparam") || t_.is("const");
         advance();
         Item item;
@@ -175,7 +86,7 @@ private:
         return out;
     }
 
-    void constant(const Item& item, const std::string& prefix, std::map<std::string, Number>& values, Header* header) {
+    void constant(const Item& item, const std::string& prefix, Names& values, Header* header) {
         const auto equals = std::find_if(item.begin(), item.end(), [](const Token& t) { return t.is("="); });
         Token name;
         int depth = 0;
@@ -196,20 +107,20 @@ private:
                 return;
             }
         }
-        if (const auto v = value(right, values); v.value) values[key] = *v.value;
+        if (const auto v = types_.value(right, values); v.value) values[key] = *v.value;
         else values.erase(key);
     }
 
     /// Keeps a type by name: its packed dimensions, or why its ports cannot be planned.
-    void keep_type(const std::string& key, const Item& item, const std::map<std::string, Number>& names) {
+    void keep_type(const std::string& key, const Item& item, const Names& names) {
         size_t at = 0;
         std::string type, why;
         Dimensions d;
-        if (data_type(item, at, names, type, d, why)) scope_.types[key] = d, scope_.odd_types.erase(key);
+        if (types_.data_type(item, at, names, type, d, why)) scope_.types[key] = d, scope_.odd_types.erase(key);
         else scope_.odd_types[key] = why;
     }
 
-    void type_definition(const std::string& prefix, const std::map<std::string, Number>& names) {
+    void type_definition(const std::string& prefix, const Names& names) {
         advance();
         Item item;
         if (!collect(item, {";"})) return error("';' is expected after this typedef");
@@ -231,70 +142,6 @@ private:
         keep_type(key, item, names);
     }
 
-    /// A data type from `at` on. False with a reason when it has no fixed bits.
-    bool data_type(const Item& item, size_t& at, const std::map<std::string, Number>& names, std::string& type, Dimensions& d, std::string& why) const {
-        const auto sign = [&] {
-            if (at < item.size() && is_sign(item[at])) ++at;
-        };
-        if (at < item.size() && item[at].is("var")) ++at;
-        if (at < item.size() && is_net_type(item[at])) type = item[at++].text;
-        if (at >= item.size()) return true;
-        const Token& t = item[at];
-        if (is_vector_type(t)) {
-            type = t.text, ++at;
-        } else if (const auto atom = atoms().find(t.text); t.kind == Token::word && atom != atoms().end()) {
-            type = t.text, ++at;
-            d.emplace_back(atom->second - 1, 0);
-            sign();
-            return true;
-        } else if (t.is("real") || t.is("shortreal") || t.is("realtime") || t.is("string") || t.is("event") || t.is("chandle")) {
-            return why = "it is of type " + std::string(t.text) + ", which has no bits", false;
-        } else if (t.is("struct") || t.is("union")) {
-            return why = "it is a " + std::string(t.text) + "; give each of its members a port of its own", false;
-        } else if (t.is("enum")) {
-            ++at;
-            type = "logic";
-            Item base;
-            while (at < item.size() && !item[at].is("{")) base.push_back(item[at++]);
-            size_t from = 0;
-            if (base.empty()) d.emplace_back(31, 0);  // int by default (6.19)
-            else if (!data_type(base, from, names, type, d, why)) return false;
-            while (at < item.size()) ++at;
-            return true;
-        } else if (t.is_name() && !is_sign(t) && (at + 1 < item.size() || at_type(item, at))) {
-            if (const int named = named_type(item, at, type, d, why); named != 0) {
-                if (named < 0) return false;
-            }
-        }
-        sign();
-        Dimensions outer;
-        if (const auto trouble = dimensions(item, at, names, outer); !trouble.empty()) return why = "!" + trouble, false;
-        d.insert(d.begin(), outer.begin(), outer.end());
-        return true;
-    }
-
-    bool at_type(const Item& item, size_t at) const { return at + 1 == item.size() && scope_.types.contains(std::string(item[at].text)); }
-
-    /// A user's type at `at`: 1 taken, 0 there is none (the name is the port's), -1 cannot be planned.
-    int named_type(const Item& item, size_t& at, std::string& type, Dimensions& d, std::string& why) const {
-        std::string name(item[at].text);
-        size_t next = at + 1;
-        while (next + 2 < item.size() && item[next].is(":") && item[next + 1].is(":") && item[next + 2].is_name()) name += "::" + std::string(item[next + 2].text), next += 3;
-        if (next < item.size() && item[next].is(".")) return why = "it is an interface (" + name + "); plan the signals of the interface one by one", -1;
-        if (scope_.interfaces.contains(name)) return why = "it is an interface (" + name + "); plan the signals of the interface one by one", -1;
-        if (const auto at_odd = scope_.odd_types.find(name); at_odd != scope_.odd_types.end()) return why = at_odd->second, -1;
-        if (const auto known = scope_.types.find(name); known != scope_.types.end()) {
-            d = known->second, type = "logic", at = next;
-            return 1;
-        }
-        size_t look = next;
-        for (int depth = 0; look < item.size(); ++look) {
-            depth += item[look].is("[") ? 1 : item[look].is("]") ? -1 : 0;
-            if (depth == 0 && item[look].is_name()) return why = "its type " + name + " is not in the given files", -1;
-        }
-        return 0;
-    }
-
     // Modules -----------------------------------------------------------------------------------------------------------
 
     void named_block(std::string_view end, std::set<std::string>* names) {
@@ -309,7 +156,7 @@ private:
         advance();
         if (t_.is("automatic") || t_.is("static")) advance();
         const std::string prefix = std::string(t_.text) + "::";
-        std::map<std::string, Number> local;
+        Names local;
         const auto types_before = scope_.types;
         while (t_.kind != Token::end && !t_.is("endpackage")) {
             if (t_.is("parameter") || t_.is("localparam")) constants("", local, nullptr);
@@ -336,7 +183,7 @@ private:
         h.name = std::string(t_.text);
         h.language = lower(source_.file).ends_with(".sv") ? "systemverilog" : "verilog";
         h.source = &source_, h.offset = text_.outer_offset();
-        std::map<std::string, Number> values;
+        Names values;
         advance();
         while (t_.is("import")) skip_past(";");
         const size_t before = out_.errors.size();
@@ -349,7 +196,7 @@ private:
         out_.all.push_back(std::move(h));
     }
 
-    void parameters(Header& h, std::map<std::string, Number>& values) {
+    void parameters(Header& h, Names& values) {
         if (!take("(")) return error("'(' is expected after '#'");
         bool fixed = false;
         while (!t_.is(")")) {
@@ -386,7 +233,7 @@ private:
     }
 
     /// The list in the header; true when it declares its ports itself (ANSI).
-    bool list(Header& h, const std::map<std::string, Number>& values) {
+    bool list(Header& h, const Names& values) {
         HeaderPort current;
         Dimensions shape;
         std::string trouble;
@@ -404,7 +251,7 @@ private:
         return ansi;
     }
 
-    void one_port(Header& h, const Item& item, const std::map<std::string, Number>& values, HeaderPort& current, Dimensions& shape, std::string& trouble, bool& ansi) {
+    void one_port(Header& h, const Item& item, const Names& values, HeaderPort& current, Dimensions& shape, std::string& trouble, bool& ansi) {
         h.has_ports = true;
         size_t at = 0;
         if (item[0].kind == Token::directive) return error("The macro `" + std::string(item[0].text) + " is not defined; define it, or give the file that does");
@@ -422,7 +269,7 @@ private:
                 const bool named = item[at].is(".") && at + 1 < item.size();
                 return refuse(h, item[at], named ? std::string(item[at + 1].text) : "{…}", "its name outside and inside differ; give it a plain name"), void();
             }
-            if (!bare) data_type(item, at, values, current.type, shape, trouble);
+            if (!bare) types_.data_type(item, at, values, current.type, shape, trouble);
             if (current.direction.empty() && trouble.empty() && at > 0) current.direction = "inout", ansi = true;  // a type alone at the start (23.2.2.3)
         }
         std::string name;
@@ -475,7 +322,7 @@ private:
     }
 
     /// input [range] a, b; of a header that only names its ports.
-    void declaration(Header& h, const std::map<std::string, Number>& values) {
+    void declaration(Header& h, const Names& values) {
         Item item;
         HeaderPort current;
         current.direction = direction_of(t_), current.type = "wire";
@@ -485,7 +332,7 @@ private:
         bool first = true;
         for (auto part : split_item(item)) {
             size_t at = first ? 1 : 0;
-            if (first && !bare_name(part, at)) data_type(part, at, values, current.type, shape, trouble);
+            if (first && !bare_name(part, at)) types_.data_type(part, at, values, current.type, shape, trouble);
             first = false;
             size_t behind = at;
             const std::string name = at < part.size() && part[at].is_name() ? std::string(part[at].text) : last_name(part, behind);
@@ -505,7 +352,7 @@ private:
         }
     }
 
-    void body(Header& h, std::map<std::string, Number>& values, bool ansi) {
+    void body(Header& h, Names& values, bool ansi) {
         const size_t before = out_.errors.size();
         bool start = true, named = false;  // at the start of a statement; behind the ':' of a label
         while (!t_.is("endmodule") && out_.errors.size() == before) {
@@ -535,6 +382,7 @@ private:
     const SourceText& source_;
     const PortRequest& request_;
     Scope& scope_;
+    Types types_;
     Headers& out_;
     Preprocessor text_;
     Token t_;
