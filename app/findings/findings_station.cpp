@@ -178,20 +178,21 @@ void FindingsStation::show_finding() {
             break;
         }
     const auto before = count(desk_.session().findings());
-    for (size_t i = 0; i < f->fixes.size(); ++i) {
+    fixes_ = desk_.session().fixes_of(*f);
+    for (size_t i = 0; i < fixes_.size(); ++i) {
         // What the way out would really do: the rules are run on a changed copy.
-        const auto after = count(desk_.session().preview(f->fixes[i].edit));
+        const auto after = count(desk_.session().preview(fixes_[i].edit));
         const int gone = before.stops + before.cautions - after.stops - after.cautions;
-        auto* b = new QPushButton(q(f->fixes[i].text) + QStringLiteral("\n") + (gone > 0 ? tr("leaves %1 and %2, %3 fewer").arg(counted(after.stops, "stop"), counted(after.cautions, "caution")).arg(gone) : tr("leaves %1 and %2").arg(counted(after.stops, "stop"), counted(after.cautions, "caution"))));
+        auto* b = new QPushButton(q(fixes_[i].text) + QStringLiteral("\n") + (gone > 0 ? tr("leaves %1 and %2, %3 fewer").arg(counted(after.stops, "stop"), counted(after.cautions, "caution")).arg(gone) : tr("leaves %1 and %2").arg(counted(after.stops, "stop"), counted(after.cautions, "caution"))));
         b->setStyleSheet(QStringLiteral("text-align: left; padding: 5px 10px;"));
         b->setObjectName(QStringLiteral("findings.way.%1").arg(i));
         if (i == 0) b->setProperty("primary", true);
-        b->setToolTip(q(f->fixes[i].text));
+        b->setToolTip(q(fixes_[i].text));
         b->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
         connect(b, &QPushButton::clicked, this, [this, i] { take_way_out(static_cast<int>(i)); });
         ways_->addWidget(b);
     }
-    if (f->fixes.empty()) {
+    if (fixes_.empty()) {
         auto* none = new QLabel(tr("No way out can be computed here; change the text or the board."));
         none->setProperty("role", "second");
         ways_->addWidget(none);
@@ -199,9 +200,8 @@ void FindingsStation::show_finding() {
 }
 
 void FindingsStation::take_way_out(int index) {
-    const auto* f = current();
-    if (!f || index < 0 || index >= static_cast<int>(f->fixes.size())) return;
-    const Edit edit = f->fixes[static_cast<size_t>(index)].edit;
+    if (!current() || index < 0 || index >= static_cast<int>(fixes_.size())) return;
+    const Edit edit = fixes_[static_cast<size_t>(index)].edit;
     desk_.apply(edit);
 }
 

@@ -35,6 +35,7 @@ private:
     QTreeWidget* list_;
     FindingSheet* sheet_;
     QVBoxLayout* ways_;
+    std::vector<Fix> fixes_;  ///< of the finding that is shown
     QString shown_;  ///< rule and objects of the finding that is shown, to find it again
 };
 

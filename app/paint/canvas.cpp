@@ -6,11 +6,23 @@
 
 namespace kp::app {
 
-void Canvas::paintEvent(QPaintEvent*) {
+void Canvas::paintEvent(QPaintEvent* event) {
     drawn_.clear();
+    dirty_ = event->rect();
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     draw(p);
+}
+
+void Canvas::draw_bubble(QPainter& p, const QPointF& beside, const QString& says, const QColor& border) {
+    const QFontMetricsF f(words(12));
+    QRectF box(beside + QPointF(14, 12), QSizeF(330, f.boundingRect(QRectF(0, 0, 314, 500), Qt::TextWordWrap, says).height() + 10));
+    if (box.right() > width()) box.moveRight(width() - 4);
+    if (box.bottom() > height()) box.moveBottom(height() - 4);
+    draw_sheet(p, box, theme().sheet, border);
+    p.setPen(theme().ink);
+    p.setFont(words(12));
+    p.drawText(box.adjusted(8, 5, -8, -5), Qt::TextWordWrap, says);
 }
 
 void Canvas::text(QPainter& p, const QRectF& rect, int alignment, const QString& what, const QFont& font, const QColor& color, bool may_shorten) {

@@ -26,7 +26,14 @@ public:
 
 protected:
     virtual void draw(QPainter& p) = 0;
-    void paintEvent(QPaintEvent*) final;
+    void paintEvent(QPaintEvent* event) final;
+
+    /// What has to be painted now; the rest may be left.
+    [[nodiscard]] const QRectF& dirty() const { return dirty_; }
+    /// For who draws elsewhere than on the widget.
+    void set_dirty(const QRectF& rect) { dirty_ = rect; }
+    /// A sentence in a small sheet beside a point, kept inside the widget.
+    void draw_bubble(QPainter& p, const QPointF& beside, const QString& says, const QColor& border);
 
     /// Draws text into `rect` by alignment. Text that does not fit is shortened with an ellipsis when `may_shorten`
     /// (the caller gives the whole text elsewhere), otherwise remembered as cut.
@@ -38,6 +45,7 @@ protected:
 
 private:
     std::vector<DrawnText> drawn_;
+    QRectF dirty_;
 };
 
 /// Filled square, open diamond, open circle: a stop, a caution, a note.

@@ -4,49 +4,102 @@
 #include "app/paint/canvas.hpp"
 #include "app/paint/footprint_map.hpp"
 #include "app/pegs/port_drag.hpp"
+#include "app/pegs/shades.hpp"
 
+#include <QHash>
+#include <QPixmap>
+#include <optional>
+#include <set>
 #include <vector>
 
 namespace kp::app {
 
-/// The package with its pins, banks and marks, and the ports that are adrift waiting beside it. Drag a port from the side,
-/// or from one pin to another.
+/// The package with its pins, as it lies on the board or as seen from below, turned and zoomed as wanted. Drag from one pin
+/// to another, or from the list of what is adrift.
 class Footprint : public Canvas {
     Q_OBJECT
 public:
-    enum class Shade { bank, kind, finding };
+    /// What is drawn besides the pins.
+    enum Extra { pairs = 1, bytes = 2, banks = 4, regions = 8, reach = 16 };
     explicit Footprint(Desk& desk);
-    void set_shade(Shade shade) { shade_ = shade, update(); }
-    void turn_over() { below_ = !below_, update(); }
+
+    /// Takes the plan over as it is now.
+    void refresh(const PlanView& plan);
+    void set_shade(Shade shade);
+    [[nodiscard]] const Shading& shading() const { return shading_; }
+    /// Entries of the legend that are not wanted: their pins fade.
+    void set_hidden(std::set<QString> names);
+    void show_extra(Extra extra, bool on);
+    [[nodiscard]] const FootprintLook& look() const { return look_; }
+    void set_look(const FootprintLook& look);
+    void turn_over();
+    void rotate();
+    void zoom_by(double factor, const QPointF& around);
+    void show_all() { set_look({look_.below, look_.turns, 1, {}}); }
+    void zoom_to_selection();
     /// Draws this part instead of the session's; for looking at packages.
-    void show_part(const Part* part) { other_ = part, update(); }
+    void show_part(const Part* part);
     [[nodiscard]] FootprintMap map_now() const;
-    /// Where the chip of an adrift port lies at the side; an empty rectangle when it is not shown.
-    [[nodiscard]] QRectF tray_place(const std::string& port) const;
+
+    /// The drag of a port that began elsewhere: in the list beside. Places are of this widget.
+    void drag_from_outside(const std::string& port, const QPointF& at);
+    void drag_to(const QPointF& at, bool round);
+    void drag_ends(const QPointF& at);
+    [[nodiscard]] bool dragging() const { return drag_.moving(); }
+
+    /// The drawing without selection, `px_per_mm` dots a millimetre; for files and paper.
+    void draw_alone(QPainter& p, double px_per_mm);
+    [[nodiscard]] double size_mm() const { return extent_mm(part()); }
+    void prepare_alone() { drag_.end(), hovered_ = -1; }
+
+signals:
+    void look_changed();
 
 protected:
     void draw(QPainter& p) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    struct PinLook {
+        QColor line, fill;
+        bool loose = false, faded = false, used = false;
+    };
     [[nodiscard]] const Part& part() const { return other_ ? *other_ : desk_.session().world().part; }
-    [[nodiscard]] double side_left() const { return map_now().body.right() + (part().package.ball_grid ? 28 : 28 + map_now().body.left()); }
-    [[nodiscard]] std::string port_at_pin(const std::string& pin) const;
-    [[nodiscard]] std::vector<std::string> tray() const;
-    [[nodiscard]] double tray_top() const;
-    void draw_pin(QPainter& p, const Pin& pin, const QRectF& r);
+    [[nodiscard]] std::string port_at(int pin) const;
+    [[nodiscard]] PinLook look_of(size_t pin);
+    [[nodiscard]] std::vector<int> chosen_pins() const;
+    void step(int dx, int dy);
+    void select_pin(int pin);
+    void draw_package(QPainter& p, const FootprintMap& m, bool vectors);
+    void draw_pins(QPainter& p, const FootprintMap& m, bool vectors);
+    void draw_pin(QPainter& p, const Pin& pin, const QRectF& r, const PinLook& look) const;
     void draw_coordinates(QPainter& p, const FootprintMap& m);
     void draw_names(QPainter& p, const FootprintMap& m);
-    void draw_pairs(QPainter& p, const FootprintMap& m);
-    void draw_side(QPainter& p);
-    void draw_legend(QPainter& p, double x, double y);
+    void draw_ball_names(QPainter& p, const FootprintMap& m);
+    void draw_extras(QPainter& p, const FootprintMap& m);
+    void draw_groups(QPainter& p, const FootprintMap& m);
+    void draw_reach(QPainter& p, const FootprintMap& m);
+    void draw_chosen(QPainter& p, const FootprintMap& m);
     Desk& desk_;
     PortDrag drag_;
+    PlanView plan_;
     Shade shade_ = Shade::bank;
-    bool below_ = false;
+    Shading shading_;
+    std::set<QString> hidden_;
+    FootprintLook look_;
+    int extras_ = banks;
+    int hovered_ = -1;
+    std::optional<QPointF> grabbed_;  ///< where the drawing is held while it is moved
     const Part* other_ = nullptr;
+    const Part* outlined_ = nullptr;  ///< the part these lines are of
+    std::vector<QLineF> bank_lines_, region_lines_;
+    QHash<QString, QPixmap> stamps_;  ///< pins that look the same are painted once
+    double stamp_size_ = 0;
 };
 
 }  // namespace kp::app

@@ -2,11 +2,12 @@
 #include "app/pegs/loom.hpp"
 
 #include "core/base/text.hpp"
-#include "core/pegs/place.hpp"
+#include "core/model/ports.hpp"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainterPath>
+#include <algorithm>
 
 namespace kp::app {
 
@@ -18,6 +19,8 @@ QString volts_of(const std::string& standard) {
     const auto at = standard.find(' ');
     return at == std::string::npos ? q(standard) : q(standard.substr(at + 1));
 }
+
+bool apart(const QRectF& a, const QRectF& b) { return a.bottom() < b.top() || a.top() > b.bottom(); }
 }  // namespace
 
 Loom::Loom(Desk& desk) : desk_(desk), drag_(desk) {
@@ -28,13 +31,22 @@ Loom::Loom(Desk& desk) : desk_(desk), drag_(desk) {
 
 void Loom::refresh(const QString& filter) {
     filter_ = filter;
+    laid_width_ = -1;
     setMinimumHeight(static_cast<int>(layout_now().height));
     update();
 }
 
+const LoomLayout& Loom::layout_now() const {
+    if (laid_width_ != width()) {
+        layout_ = LoomLayout(desk_.session(), width(), filter_.toStdString());
+        laid_width_ = width();
+    }
+    return layout_;
+}
+
 void Loom::draw(QPainter& p) {
     if (!desk_.has_session()) return;
-    const auto l = layout_now();
+    const auto& l = layout_now();
     const auto& t = theme();
     if (!l.ports.empty()) text(p, {l.ports.front().rect.left(), 6, 160, 18}, Qt::AlignVCenter, tr("PORTS"), words(11.5), t.second);
     if (!l.banks.empty()) text(p, {l.banks.front().rect.left(), 6, 180, 18}, Qt::AlignVCenter, tr("PINS, BY BANK"), words(11.5), t.second);
@@ -48,51 +60,65 @@ void Loom::draw(QPainter& p) {
     if (drag_.moving()) draw_drag(p, l);
 }
 
+bool Loom::lit(const std::string& port, const std::string& pin) const {
+    const auto& chosen = desk_.selection();
+    return (!hovered_.empty() && hovered_ == port) || chosen.name == q(pin) || chosen.has(QStringLiteral("port"), q(port));
+}
+
 void Loom::draw_threads(QPainter& p, const LoomLayout& l) {
     const auto& t = theme();
+    const QRectF seen = dirty();
     const auto thread = [&](const QPointF& a, const QPointF& b) {
+        if (std::max(a.y(), b.y()) < seen.top() - 2 || std::min(a.y(), b.y()) > seen.bottom() + 2) return;
         QPainterPath path(a);
         const double bend = (b.x() - a.x()) * 0.45;
         path.cubicTo(a.x() + bend, a.y(), b.x() - bend, b.y(), b.x(), b.y());
         p.drawPath(path);
     };
     p.setBrush(Qt::NoBrush);
-    const auto& chosen = desk_.selection();
-    for (const auto& port : l.ports) {
-        const auto* pin = l.pin(port.pin);
-        if (!pin) continue;
-        const bool bright = chosen.name == q(port.port) || chosen.name == q(port.pin);
-        p.setPen(QPen(bright ? t.select : t.bank(pin->bank), bright ? 2.4 : 1.4, port.state == 1 ? Qt::DashLine : Qt::SolidLine));
-        thread({port.rect.right() + 2, port.rect.center().y()}, {pin->rect.left(), pin->rect.center().y()});
-        for (const auto& terminal : l.terminals)
-            if (terminal.pin == port.pin) thread({pin->rect.right(), pin->rect.center().y()}, {terminal.rect.left(), terminal.rect.center().y()});
-    }
+    const auto end_of = [&](const LoomLayout::PinBox& pin) {
+        if (pin.terminal < 0) return;
+        const auto& r = l.terminals[static_cast<size_t>(pin.terminal)].rect;
+        thread({pin.rect.right(), pin.rect.center().y()}, {r.left(), r.center().y()});
+    };
     // A wire of the board that no port uses: thin, so that it is known.
-    for (const auto& terminal : l.terminals) {
-        const auto* pin = l.pin(terminal.pin);
-        const bool used = std::any_of(l.ports.begin(), l.ports.end(), [&](const auto& port) { return port.pin == terminal.pin; });
-        if (!pin || used) continue;
-        p.setPen(QPen(t.hairline, 1));
-        thread({pin->rect.right(), pin->rect.center().y()}, {terminal.rect.left(), terminal.rect.center().y()});
-    }
+    p.setPen(QPen(t.hairline, 1));
+    for (const auto& pin : l.pins)
+        if (!pin.used) end_of(pin);
+    for (const bool bright : {false, true})
+        for (const auto& port : l.ports) {
+            if (port.pin_box < 0 || lit(port.port, port.pin) != bright) continue;
+            const auto& pin = l.pins[static_cast<size_t>(port.pin_box)];
+            p.setPen(QPen(bright ? t.select : t.bank(pin.bank), bright ? 2.4 : 1.4, port.state == 1 ? Qt::DashLine : Qt::SolidLine));
+            thread({port.rect.right() + 2, port.rect.center().y()}, {pin.rect.left(), pin.rect.center().y()});
+            end_of(pin);
+        }
 }
 
 void Loom::draw_ports(QPainter& p, const LoomLayout& l) {
     const auto& t = theme();
-    for (const auto& h : l.headings) text(p, h.rect, Qt::AlignVCenter, h.text, words(12, true), t.second, true);
+    const QRectF seen = dirty();
+    for (const auto& h : l.headings) {
+        if (apart(h.rect, seen)) continue;
+        const bool chosen = !h.bus.empty() && desk_.selection() == Selection{QStringLiteral("bus"), q(h.bus)};
+        text(p, h.rect, Qt::AlignVCenter, h.text, words(12, true), chosen ? t.select : t.second, true);
+    }
     for (const auto& port : l.ports) {
         const auto& r = port.rect;
-        const bool chosen = desk_.selection() == Selection{QStringLiteral("port"), q(port.port)};
+        if (apart(r, seen)) continue;
+        const bool chosen = desk_.selection().has(QStringLiteral("port"), q(port.port));
         if (chosen) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.select_fill, t.select);
+        else if (hovered_ == port.port) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.sheet, t.hairline);
         text(p, {r.left() + 12, r.top(), r.width() - 140, r.height()}, Qt::AlignVCenter, q(port.port), mono(12.5, chosen), t.ink, true);
-        text(p, {r.right() - 124, r.top(), 44, r.height()}, Qt::AlignVCenter, port.both ? tr("↔ both") : port.output ? tr("→ out") : tr("← in"), words(11.5), t.second);
-        text(p, {r.right() - 78, r.top(), 56, r.height()}, Qt::AlignVCenter | Qt::AlignRight, port.standard.empty() ? tr("no level") : volts_of(port.standard), words(11.5), port.standard.empty() ? t.stop : t.second);
+        text(p, {r.right() - 124, r.top(), 44, r.height()}, Qt::AlignVCenter, port.direction == Direction::inout ? tr("↔ both") : port.direction == Direction::out ? tr("→ out") : tr("← in"), words(11.5), t.second);
+        text(p, {r.right() - 78, r.top(), 56, r.height()}, Qt::AlignVCenter | Qt::AlignRight, port.standard.empty() ? tr("no level") : volts_of(port.standard), words(11.5), port.standard.empty() ? t.stop : t.second, true);
         draw_peg(p, {r.right() - 8, r.center().y()}, static_cast<PegMark>(port.state), t.ink);
     }
 }
 
 void Loom::draw_bank_sheets(QPainter& p, const LoomLayout& l) {
     for (const auto& b : l.banks) {
+        if (apart(b.rect, dirty())) continue;
         draw_sheet(p, b.rect, theme().bright, theme().hairline);
         p.fillRect(QRectF(b.rect.left(), b.rect.top(), 5, b.rect.height()), theme().bank(b.position));
     }
@@ -100,17 +126,20 @@ void Loom::draw_bank_sheets(QPainter& p, const LoomLayout& l) {
 
 void Loom::draw_banks(QPainter& p, const LoomLayout& l) {
     const auto& t = theme();
+    const QRectF seen = dirty();
     for (const auto& b : l.banks) {
+        if (apart({b.rect.left(), b.rect.top(), b.rect.width(), 24}, seen)) continue;
         p.fillRect(QRectF(b.rect.left() + 6, b.rect.top() + 2, b.rect.width() - 8, 19), t.bright);
         const double y = b.rect.top() + 3;
         text(p, {b.rect.left() + 14, y, 56, 18}, Qt::AlignVCenter, tr("bank %1").arg(q(b.bank)), words(12.5, true), t.ink);
         text(p, {b.rect.left() + 72, y, 46, 18}, Qt::AlignVCenter, b.volts > 0 ? q(shortest(b.volts)) + QStringLiteral(" V") : tr("no rail"), words(11.5), t.bank(b.position));
-        const QRectF bar(b.rect.left() + 120, y + 6, b.rect.width() - 120 - 58, 6);
+        const QRectF bar(b.rect.left() + 120, y + 6, b.rect.width() - 120 - 64, 6);
         p.fillRect(bar, t.paper);
         if (b.usable > 0) p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * b.used / b.usable, bar.height()), t.bank(b.position));
-        text(p, {b.rect.right() - 54, y, 46, 18}, Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("%1/%2").arg(b.used).arg(b.usable), mono(11.5), t.second);
+        text(p, {b.rect.right() - 60, y, 54, 18}, Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("%1/%2").arg(b.used).arg(b.usable), mono(11.5), t.second);
     }
     for (const auto& pin : l.pins) {
+        if (apart(pin.rect, seen)) continue;
         const bool chosen = desk_.selection().name == q(pin.pin);
         draw_sheet(p, pin.rect, chosen ? t.select_fill : t.sheet, chosen ? t.select : t.hairline);
         text(p, pin.rect, Qt::AlignCenter, q(pin.pin), mono(11.5, chosen), t.ink);
@@ -119,99 +148,152 @@ void Loom::draw_banks(QPainter& p, const LoomLayout& l) {
 
 void Loom::draw_parts(QPainter& p, const LoomLayout& l) {
     const auto& t = theme();
+    const QRectF seen = dirty();
     for (const auto& part : l.parts) {
+        if (apart(part.rect, seen)) continue;
         draw_sheet(p, part.rect, t.bright, t.hairline);
         text(p, {part.rect.left() + 12, part.rect.top() + 3, part.rect.width() - 20, 18}, Qt::AlignVCenter, part.title, words(12.5, true), t.ink, true);
     }
     for (const auto& terminal : l.terminals) {
         const auto& r = terminal.rect;
+        if (apart(r, seen)) continue;
         p.setPen(QPen(t.ink, 1.1));
         p.setBrush(t.bright);
         p.drawEllipse(QPointF(r.left(), r.center().y()), 3.6, 3.6);
         text(p, {r.left() + 14, r.top(), r.width() - 50, r.height()}, Qt::AlignVCenter, terminal.name, mono(12), t.ink, true);
-        const auto found = desk_.session().world().board.at_terminal(terminal.terminal);
-        if (found && found.terminal->active_low) text(p, {r.right() - 40, r.top(), 34, r.height()}, Qt::AlignVCenter | Qt::AlignRight, tr("low"), words(11), t.second);
+        if (terminal.active_low) text(p, {r.right() - 40, r.top(), 34, r.height()}, Qt::AlignVCenter | Qt::AlignRight, tr("low"), words(11), t.second);
     }
 }
 
 /// Legal places stay bright, the others fade; the place under the mouse says why not.
 void Loom::draw_drag(QPainter& p, const LoomLayout& l) {
     const auto& t = theme();
+    const QRectF seen = dirty();
     QColor veil = t.paper;
     veil.setAlpha(185);
     for (const auto& pin : l.pins) {
+        if (apart(pin.rect, seen)) continue;
         if (!drag_.trouble(pin.pin).empty()) p.fillRect(pin.rect, veil);
         else draw_sheet(p, pin.rect.adjusted(-1, -1, 1, 1), Qt::transparent, t.good);
     }
     for (const auto& terminal : l.terminals)
-        if (terminal.pin.empty() || !drag_.trouble(terminal.pin).empty()) p.fillRect(terminal.rect.adjusted(4, 0, -4, 0), veil);
-    const auto* pin = l.pin_at(drag_.now());
-    const auto* terminal = l.terminal_at(drag_.now());
-    const std::string at = pin ? pin->pin : terminal ? terminal->pin : "";
-    const auto from = std::find_if(l.ports.begin(), l.ports.end(), [&](const auto& row) { return row.port == drag_.port(); });
-    if (from != l.ports.end()) {
+        if (!apart(terminal.rect, seen) && (terminal.pin.empty() || !drag_.trouble(terminal.pin).empty())) p.fillRect(terminal.rect.adjusted(4, 0, -4, 0), veil);
+    const auto target = l.target_at(drag_.now());
+    if (const auto* from = l.port(drag_.ports().front())) {
         p.setPen(QPen(t.select, 1.6, Qt::DotLine));
         p.drawLine(QPointF(from->rect.right(), from->rect.center().y()), drag_.now());
     }
-    QString words_here = q(drag_.port());
-    if (!at.empty()) words_here += drag_.trouble(at).empty() ? tr(": yes, pin %1").arg(q(at)) : QStringLiteral(": ") + q(drag_.trouble(at));
-    const double w = 330;
-    const QFontMetricsF m(words(12));
-    const double h = m.boundingRect(QRectF(0, 0, w - 16, 500), Qt::TextWordWrap, words_here).height() + 10;
-    QRectF box(drag_.now() + QPointF(14, 12), QSizeF(w, h));
-    if (box.right() > width()) box.moveRight(width() - 4);
-    draw_sheet(p, box, t.sheet, at.empty() ? t.hairline : drag_.trouble(at).empty() ? t.good : t.stop);
-    p.setPen(t.ink);
-    p.setFont(words(12));
-    p.drawText(box.adjusted(8, 5, -8, -5), Qt::TextWordWrap, words_here);
+    QString says = q(drag_.ports().front());
+    bool good = false;
+    if (target) says = drag_.sentence(*target), good = drag_.answer(*target).why.empty();
+    draw_bubble(p, drag_.now(), says, target ? (good ? t.good : t.stop) : t.hairline);
+}
+
+void Loom::press_port(const std::string& port, QMouseEvent* event) {
+    const auto mods = event->modifiers();
+    Selection now = desk_.selection();
+    if (mods & Qt::ControlModifier) {
+        desk_.select(now.toggled(QStringLiteral("port"), q(port)));
+    } else if ((mods & Qt::ShiftModifier) && now.kind == QLatin1String("port")) {
+        Selection range{QStringLiteral("port"), now.name, {}};
+        bool inside = false;
+        for (const auto& row : layout_now().ports) {
+            const bool end = q(row.port) == now.name || row.port == port;
+            if (end || inside) if (q(row.port) != now.name) range.also << q(row.port);
+            if (end && now.name != q(port)) inside = !inside;
+        }
+        desk_.select(range);
+    } else if (!now.has(QStringLiteral("port"), q(port)) || now.also.isEmpty()) {
+        desk_.select({QStringLiteral("port"), q(port), {}});
+    }
+    if (event->button() == Qt::LeftButton) drag_.press(desk_.selection().has(QStringLiteral("port"), q(port)) ? desk_.chosen_ports() : std::vector{port}, event->position());
 }
 
 void Loom::mousePressEvent(QMouseEvent* event) {
     if (!desk_.has_session()) return;
     setFocus();
-    const auto l = layout_now();
-    if (const auto* port = l.port_at(event->position())) {
-        desk_.select({QStringLiteral("port"), q(port->port)});
-        if (event->button() == Qt::LeftButton) drag_.press(port->port, event->position());
-    } else if (const auto* pin = l.pin_at(event->position())) {
-        desk_.select({QStringLiteral("pin"), q(pin->pin)});
-    } else if (const auto* terminal = l.terminal_at(event->position())) {
-        desk_.select({QStringLiteral("terminal"), q(terminal->terminal)});
+    const auto& l = layout_now();
+    const auto at = event->position();
+    if (const auto* port = l.port_at(at)) {
+        press_port(port->port, event);
+    } else if (const auto* h = l.heading_at(at); h && !h->bus.empty()) {
+        desk_.select({QStringLiteral("bus"), q(h->bus), {}});
+        if (event->button() == Qt::LeftButton) drag_.press(desk_.chosen_ports(), at);
+    } else if (const auto* pin = l.pin_at(at)) {
+        desk_.select({QStringLiteral("pin"), q(pin->pin), {}});
+    } else if (const auto* terminal = l.terminal_at(at)) {
+        desk_.select({QStringLiteral("terminal"), q(terminal->terminal), {}});
     }
     update();
 }
 
 void Loom::mouseMoveEvent(QMouseEvent* event) {
-    if (drag_.move(event->position())) update();
+    drag_.turn(event->modifiers() & Qt::ShiftModifier);
+    if (drag_.move(event->position())) return update();
+    if (!desk_.has_session() || event->buttons() != Qt::NoButton) return;
+    const auto* port = layout_now().port_at(event->position());
+    const std::string now = port ? port->port : "";
+    if (now == hovered_) return;
+    hovered_ = now;
+    setToolTip(q(now));
+    update();
+}
+
+void Loom::leaveEvent(QEvent*) {
+    hovered_.clear();
+    update();
 }
 
 void Loom::mouseReleaseEvent(QMouseEvent* event) {
-    if (!drag_.moving()) return drag_.end();
-    const auto l = layout_now();
-    const auto* pin = l.pin_at(event->position());
-    const auto* terminal = l.terminal_at(event->position());
-    const std::string at = pin ? pin->pin : terminal ? terminal->pin : "";
-    if (at.empty()) drag_.end();
-    else drag_.drop(at);
+    if (!drag_.moving()) {
+        // A plain click on one of several selected rows leaves that one.
+        if (const auto* port = desk_.has_session() ? layout_now().port_at(event->position()) : nullptr; port && event->modifiers() == Qt::NoModifier && !desk_.selection().also.isEmpty()) desk_.select({QStringLiteral("port"), q(port->port), {}});
+        return drag_.end();
+    }
+    const auto target = layout_now().target_at(event->position());
+    if (target) drag_.drop(*target);
+    else drag_.end();
+    update();
+}
+
+void Loom::step(int by, bool extend) {
+    const auto& l = layout_now();
+    if (l.ports.empty()) return;
+    const auto now = desk_.selection();
+    const QString last = now.also.isEmpty() ? now.name : now.also.back();
+    int at = -1;
+    for (size_t i = 0; i < l.ports.size(); ++i)
+        if (q(l.ports[i].port) == last) at = static_cast<int>(i);
+    at = std::clamp(at + by, 0, static_cast<int>(l.ports.size()) - 1);
+    const auto name = q(l.ports[static_cast<size_t>(at)].port);
+    if (extend && now.kind == QLatin1String("port")) desk_.select(now.extended(name));
+    else desk_.select({QStringLiteral("port"), name, {}});
+    emit wants_visible(l.ports[static_cast<size_t>(at)].rect);
     update();
 }
 
 void Loom::keyPressEvent(QKeyEvent* event) {
-    const auto l = layout_now();
-    const int step = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
-    if (step != 0 && !l.ports.empty()) {
-        int at = -1;
-        for (size_t i = 0; i < l.ports.size(); ++i)
-            if (q(l.ports[i].port) == desk_.selection().name) at = static_cast<int>(i);
-        at = std::clamp(at + step, 0, static_cast<int>(l.ports.size()) - 1);
-        desk_.select({QStringLiteral("port"), q(l.ports[static_cast<size_t>(at)].port)});
-        update();
+    if (!desk_.has_session()) return;
+    const int by = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_PageDown ? 20 : event->key() == Qt::Key_PageUp ? -20 : 0;
+    if (by != 0) {
+        step(by, event->modifiers() & Qt::ShiftModifier);
     } else if (event->key() == Qt::Key_Escape) {
         drag_.end();
+        update();
+    } else if (event->key() == Qt::Key_Shift && drag_.moving()) {
+        drag_.turn(true);
         update();
     } else {
         Canvas::keyPressEvent(event);
     }
+}
+
+void Loom::keyReleaseEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Shift && drag_.moving()) {
+        drag_.turn(false);
+        update();
+    }
+    Canvas::keyReleaseEvent(event);
 }
 
 }  // namespace kp::app

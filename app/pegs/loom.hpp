@@ -7,20 +7,27 @@
 
 namespace kp::app {
 
-/// Ports, pins in their banks, board terminals, and a thread through each peg. Drag a port to a pin or terminal.
+/// Ports, pins in their banks, board terminals, and a thread through each peg. Drag a port, a bus by its heading, or the rows
+/// that are selected to a pin, a terminal, a bank or a board part.
 class Loom : public Canvas {
     Q_OBJECT
 public:
     explicit Loom(Desk& desk);
     void refresh(const QString& filter);
-    [[nodiscard]] LoomLayout layout_now() const { return LoomLayout(desk_.session(), width(), filter_.toStdString()); }
+    [[nodiscard]] const LoomLayout& layout_now() const;
+
+signals:
+    /// Something off the screen was stepped to.
+    void wants_visible(const QRectF& rect);
 
 protected:
     void draw(QPainter& p) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void keyReleaseEvent(QKeyEvent* event) override;
 
 private:
     void draw_threads(QPainter& p, const LoomLayout& l);
@@ -29,9 +36,15 @@ private:
     void draw_banks(QPainter& p, const LoomLayout& l);
     void draw_parts(QPainter& p, const LoomLayout& l);
     void draw_drag(QPainter& p, const LoomLayout& l);
+    void press_port(const std::string& port, QMouseEvent* event);
+    void step(int by, bool extend);
+    [[nodiscard]] bool lit(const std::string& port, const std::string& pin) const;
     Desk& desk_;
     PortDrag drag_;
     QString filter_;
+    std::string hovered_;  ///< port under the mouse
+    mutable LoomLayout layout_;
+    mutable int laid_width_ = -1;
 };
 
 }  // namespace kp::app

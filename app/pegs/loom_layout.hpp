@@ -2,12 +2,15 @@
 // Where everything in the loom lies: a value made from the session, without painter or widget.
 #pragma once
 
-#include "core/session/session.hpp"
+#include "app/pegs/plan_view.hpp"
+#include "core/pegs/ways.hpp"
 
 #include <QObject>
 #include <QRectF>
 #include <QString>
+#include <optional>
 #include <string>
+#include <unordered_map>
 #include <vector>
 
 namespace kp::app {
@@ -16,19 +19,22 @@ struct LoomLayout {
     struct PortRow {
         std::string port;
         QRectF rect;
-        bool output = false;
-    bool both = false;
+        Direction direction = Direction::in;
         std::string standard, pin;
         int state = 2;  ///< 0 pegged, 1 loose, 2 adrift
+        int pin_box = -1;  ///< position in `pins`
     };
     struct Heading {
         QString text;
+        std::string bus;  ///< empty over single ports
         QRectF rect;
     };
     struct PinBox {
         std::string pin;
         QRectF rect;
         int bank = 0;
+        int terminal = -1;  ///< position in `terminals`
+        bool used = false;
     };
     struct BankBox {
         std::string bank;
@@ -40,8 +46,11 @@ struct LoomLayout {
         std::string terminal, pin;
         QString name;
         QRectF rect;
+        bool active_low = false;
+        int pin_box = -1;
     };
     struct PartBox {
+        std::string ref;
         QString title;
         QRectF rect;
     };
@@ -55,11 +64,22 @@ struct LoomLayout {
 
     /// `filter` keeps ports, pins and terminals whose name contains it; all when empty.
     LoomLayout(const Session& session, double width, const std::string& filter);
+    LoomLayout() = default;
 
     [[nodiscard]] const PortRow* port_at(const QPointF& at) const;
     [[nodiscard]] const PinBox* pin_at(const QPointF& at) const;
     [[nodiscard]] const TerminalRow* terminal_at(const QPointF& at) const;
+    [[nodiscard]] const Heading* heading_at(const QPointF& at) const;
     [[nodiscard]] const PinBox* pin(const std::string& name) const;
+    [[nodiscard]] const PortRow* port(const std::string& name) const;
+    /// What lies under a point for something that is dropped there.
+    [[nodiscard]] std::optional<DropTarget> target_at(const QPointF& at) const;
+
+private:
+    std::unordered_map<std::string, size_t> pin_at_, port_at_;
+    double lay_ports(const Session& session, double left, double width, const std::string& filter);
+    double lay_banks(const Session& session, double left, double width);
+    double lay_parts(const Session& session, double left, double width, const std::string& filter);
 };
 
 }  // namespace kp::app

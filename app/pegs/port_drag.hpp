@@ -1,40 +1,52 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A port that is being dragged, and what each place would say to it. Shared by loom and footprint.
+// Ports that are being dragged, and what each place would say to them. Shared by loom and footprint.
 #pragma once
 
 #include "app/shell/desk.hpp"
+#include "core/pegs/ways.hpp"
+#include "core/session/verdict.hpp"
 
 #include <QPointF>
 #include <map>
+#include <memory>
 #include <string>
 
 namespace kp::app {
 
 class PortDrag {
 public:
+    /// What a place would do with the ports.
+    struct Answer {
+        std::vector<std::string> pins, left;  ///< pins they would take, ports for which none is left
+        std::string why;                      ///< why not; empty: yes
+    };
     explicit PortDrag(Desk& desk) : desk_(desk) {}
-    void press(const std::string& port, const QPointF& at) { port_ = port, from_ = now_ = at, moving_ = false, verdicts_.clear(); }
+    void press(std::vector<std::string> ports, const QPointF& at);
     /// True once the mouse has moved far enough to mean it.
-    bool move(const QPointF& at) {
-        now_ = at;
-        if (!port_.empty() && (at - from_).manhattanLength() > 6) moving_ = true;
-        return moving_;
-    }
+    bool move(const QPointF& at);
     [[nodiscard]] bool moving() const { return moving_; }
-    [[nodiscard]] const std::string& port() const { return port_; }
+    [[nodiscard]] const std::vector<std::string>& ports() const { return ports_; }
     [[nodiscard]] QPointF now() const { return now_; }
-    /// Empty: legal there. Asked once per pin and drag.
+    /// Turned round: the last bit goes where the first would.
+    void turn(bool round) { round_ = round; }
+
+    /// Why the first of the ports may not lie on a pin; empty: it may. Asked once per pin and drag.
     [[nodiscard]] const std::string& trouble(const std::string& pin);
-    /// Drops on a pin; a place the rules refuse is refused with the reason. Ends the drag.
-    void drop(const std::string& pin);
-    void end() { port_.clear(), moving_ = false; }
+    [[nodiscard]] const Answer& answer(const DropTarget& target);
+    /// One sentence for the place under the mouse.
+    [[nodiscard]] QString sentence(const DropTarget& target);
+    /// Drops there; a place the rules refuse is refused with the reason. Ends the drag.
+    void drop(const DropTarget& target);
+    void end();
 
 private:
     Desk& desk_;
-    std::string port_;
+    std::vector<std::string> ports_;
     QPointF from_, now_;
-    bool moving_ = false;
+    bool moving_ = false, round_ = false;
+    std::unique_ptr<Trial> trial_;  ///< while moving
     std::map<std::string, std::string> verdicts_;
+    std::map<std::string, Answer> answers_;
 };
 
 }  // namespace kp::app

@@ -133,6 +133,41 @@ void Desk::analyse() {
     });
 }
 
+Selection Selection::toggled(const QString& of_kind, const QString& one) const {
+    if (kind != of_kind || empty()) return {of_kind, one, {}};
+    Selection out = *this;
+    if (out.also.removeAll(one) > 0) return out;
+    if (out.name != one) {
+        out.also << one;
+        return out;
+    }
+    if (out.also.isEmpty()) return {};
+    out.name = out.also.takeFirst();
+    return out;
+}
+
+Selection Selection::extended(const QString& one) const {
+    Selection out = *this;
+    if (one == name) out.also.clear();
+    else if (const auto at = out.also.indexOf(one); at >= 0) out.also.resize(at + 1);
+    else out.also << one;
+    return out;
+}
+
+std::vector<std::string> Desk::chosen_ports() const {
+    std::vector<std::string> out;
+    if (!session_) return out;
+    const auto kind = selection_.kind;
+    for (const auto& port : session_->world().netlist.ports) {
+        const auto name = QString::fromStdString(port.name);
+        bool mine = selection_.has(QStringLiteral("port"), name) || (kind == QLatin1String("bus") && selection_.name == QString::fromStdString(port.bus));
+        if (kind == QLatin1String("pin"))
+            if (const auto peg = session_->project().pegs.find(port.name); peg != session_->project().pegs.end()) mine = selection_.has(kind, QString::fromStdString(peg->second.pin));
+        if (mine) out.push_back(port.name);
+    }
+    return out;
+}
+
 void Desk::select(const Selection& selection) {
     if (selection == selection_) return;
     selection_ = selection;

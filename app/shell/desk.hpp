@@ -7,17 +7,25 @@
 #include <QFileSystemWatcher>
 #include <QObject>
 #include <QString>
+#include <QStringList>
 #include <QTimer>
 #include <memory>
 #include <vector>
 
 namespace kp::app {
 
-/// An object the user looks at: "port", "pin", "bank", "terminal", "part", "clock", "endpoint", "finding".
+/// An object the user looks at: "port", "bus", "pin", "bank", "terminal", "part", "clock", "endpoint", "finding"; or several
+/// of one kind, the first in front.
 struct Selection {
     QString kind, name;
+    QStringList also{};
     bool operator==(const Selection&) const = default;
     [[nodiscard]] bool empty() const { return name.isEmpty(); }
+    [[nodiscard]] bool has(const QString& of_kind, const QString& one) const { return kind == of_kind && (name == one || also.contains(one)); }
+    /// With one more, or without it when it is there.
+    [[nodiscard]] Selection toggled(const QString& of_kind, const QString& one) const;
+    /// With one more of the same kind; back by one when it is the last but one.
+    [[nodiscard]] Selection extended(const QString& one) const;
 };
 
 class Desk : public QObject {
@@ -46,6 +54,8 @@ public:
 
     void select(const Selection& selection);
     [[nodiscard]] const Selection& selection() const { return selection_; }
+    /// The ports that are selected, in the order of the design: one, several, or the bits of a bus; those on a selected pin.
+    [[nodiscard]] std::vector<std::string> chosen_ports() const;
     void back();
     void forward();
     [[nodiscard]] bool can_back() const { return at_ > 0; }

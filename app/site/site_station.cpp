@@ -24,12 +24,17 @@ namespace kp::app {
 
 namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
+
+QString way_out(const Session& s, const Finding& f) {
+    const auto fixes = s.fixes_of(f);
+    return fixes.empty() ? QString() : QObject::tr("way out: %1").arg(q(fixes[0].text));
+}
 }  // namespace
 
 std::vector<Disagreement> disagreements(const Session& s) {
     std::vector<Disagreement> out;
     for (const auto& f : s.findings())
-        if (f.rule == "D01" && !f.waived) out.push_back({f.severity, q(f.text), f.fixes.empty() ? QString() : QObject::tr("way out: %1").arg(q(f.fixes[0].text))});
+        if (f.rule == "D01" && !f.waived) out.push_back({f.severity, q(f.text), way_out(s, f)});
     const auto& p = s.project();
     if (p.part.empty()) out.push_back({Severity::caution, QObject::tr("No part is chosen yet."), QObject::tr("type what stands on the chip, or take a board")});
     if (p.board.empty()) out.push_back({Severity::caution, QObject::tr("No board is chosen yet."), QObject::tr("Ctrl+K: take another board, or make one from a table")});

@@ -57,6 +57,13 @@ std::optional<std::string> name_trouble(std::string_view name) {
     return std::nullopt;
 }
 
+bool is_vhdl_word(std::string_view name) {
+    static const std::set<std::string, std::less<>> shared{"and", "begin", "case", "default", "else", "end", "for", "force", "function", "generate", "if", "inout", "library", "nand", "nor", "not", "or", "parameter", "release", "use", "wait", "while", "xnor", "xor"};
+    const auto word = lower(name);
+    const auto at = keywords().find(word);
+    return shared.contains(word) || (at != keywords().end() && std::string_view(at->second) == "VHDL");
+}
+
 std::string portable_name(std::string_view name) {
     if (!name_trouble(name)) return std::string(name);
     std::string out;

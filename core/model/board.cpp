@@ -28,7 +28,24 @@ std::optional<TerminalDirection> terminal_direction_of(const std::string& word) 
     return std::nullopt;
 }
 
+void Board::index() {
+    terminal_index_.clear(), net_of_pin_.clear(), net_of_terminal_.clear();
+    indexed_nets_ = nets.size();
+    for (size_t p = 0; p < parts.size(); ++p)
+        for (size_t t = 0; t < parts[p].terminals.size(); ++t) terminal_index_.insert_or_assign(parts[p].ref + "." + parts[p].terminals[t].name, Place{p, t});
+    for (size_t n = 0; n < nets.size(); ++n) {
+        net_of_pin_.emplace(nets[n].pin, n);
+        net_of_terminal_.insert_or_assign(nets[n].terminal, n);
+    }
+}
+
 Board::Found Board::at_terminal(const std::string& ref_and_name) const {
+    if (indexed()) {
+        const auto place = terminal_index_.find(ref_and_name);
+        if (place == terminal_index_.end()) return {};
+        const auto net = net_of_terminal_.find(ref_and_name);
+        return found(place->second, net == net_of_terminal_.end() ? nullptr : &nets[net->second]);
+    }
     Found found;
     for (const auto& part : parts)
         for (const auto& terminal : part.terminals)
@@ -43,6 +60,10 @@ Board::Found Board::at_terminal(const std::string& ref_and_name) const {
 }
 
 Board::Found Board::at_pin(const std::string& pin) const {
+    if (indexed()) {
+        const auto net = net_of_pin_.find(pin);
+        return net == net_of_pin_.end() ? Found{} : at_terminal(nets[net->second].terminal);
+    }
     for (const auto& net : nets)
         if (net.pin == pin) return at_terminal(net.terminal);
     return {};
@@ -99,6 +120,7 @@ Status fit_module(Board& board, const BoardModule& module, const std::string& he
         part.x = place.x + w * static_cast<double>(i), part.y = place.y, part.w = w, part.h = place.h;
         board.parts.push_back(std::move(part));
     }
+    board.terminal_index_.clear();
     board.nets = std::move(nets);
     board.fitted.push_back(module.name + "@" + header);
     return Done{};

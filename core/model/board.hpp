@@ -6,6 +6,7 @@
 
 #include <optional>
 #include <string>
+#include <unordered_map>
 #include <vector>
 
 namespace kp {
@@ -102,10 +103,23 @@ struct Board {
         const BoardNet* net = nullptr;
         explicit operator bool() const { return terminal != nullptr; }
     };
+    /// Makes the look-ups below take no time that grows with the board. To be called again when parts or nets have changed.
+    void index();
     [[nodiscard]] Found at_pin(const std::string& pin) const;
     [[nodiscard]] Found at_terminal(const std::string& ref_and_name) const;
     [[nodiscard]] std::optional<double> rail(const std::string& bank) const;
     [[nodiscard]] const Oscillator* oscillator_at_pin(const std::string& pin) const;
+
+private:
+    struct Place {
+        size_t part, terminal;
+    };
+    [[nodiscard]] Found found(Place place, const BoardNet* net) const { return {&parts[place.part], &parts[place.part].terminals[place.terminal], net}; }
+    friend Status fit_module(Board& board, const BoardModule& module, const std::string& header);
+    [[nodiscard]] bool indexed() const { return !terminal_index_.empty() && indexed_nets_ == nets.size(); }
+    size_t indexed_nets_ = 0;  ///< nets added later are found all the same, only slower
+    std::unordered_map<std::string, Place> terminal_index_;  ///< "REF.name"
+    std::unordered_map<std::string, size_t> net_of_pin_, net_of_terminal_;
 };
 
 /// Plugs a module into a header: its parts join the board as HEADER.ref, and the nets of the header go on to its terminals.

@@ -26,7 +26,7 @@ struct Field {
 template <class P>
 Field<P> field_of(P& p, const std::string& name) {
     Field<P> f;
-    f.text = name == "name" ? &p.name : name == "part" ? &p.part : name == "board" ? &p.board : name == "top" ? &p.top : name == "delays" ? &p.delays : nullptr;
+    f.text = name == "name" ? &p.name : name == "part" ? &p.part : name == "board" ? &p.board : name == "top" ? &p.top : name == "delays" ? &p.delays : name == "pin_report" ? &p.pin_report : nullptr;
     f.list = name == "netlists" ? &p.netlists : name == "libraries" ? &p.libraries : name == "sources" ? &p.sources : name == "modules" ? &p.modules : name == "ports" ? &p.ports : nullptr;
     f.pairs = name == "defines" ? &p.defines : name == "parameters" ? &p.parameters : nullptr;
     return f;

@@ -28,7 +28,7 @@ struct WaiverChange {
     Waiver waiver;
     bool add = true;
 };
-/// A single field of the project: name, part, board, top, delays; or a list with one entry a line: netlists, libraries,
+/// A single field of the project: name, part, board, top, delays, pin_report; or a list with one entry a line: netlists, libraries,
 /// sources, modules, defines ("NAME=TEXT"), parameters, ports.
 struct FieldChange {
     std::string field, before, after;
@@ -51,7 +51,6 @@ struct Edit {
 /// Applies all changes or none. Errors: a "before" side that does not match the project, an unknown file or field.
 [[nodiscard]] Status apply(Project& project, const Edit& edit);
 
-/// Which parts of a project an edit touches, so that only what follows from them is computed again.
 /// A field as the text that FieldChange holds; empty for an unknown one.
 [[nodiscard]] std::string field_text(const Project& project, const std::string& field);
 /// The change that sets a field.
@@ -59,6 +58,7 @@ struct Edit {
 [[nodiscard]] std::string lines_of(const std::vector<std::string>& list);
 [[nodiscard]] std::vector<std::string> list_of(const std::string& lines);
 
+/// Which parts of a project an edit touches, so that only what follows from them is computed again.
 struct Touched {
     bool pegs = false, text = false, waivers = false, inputs = false;
 };

@@ -58,6 +58,7 @@ struct Project {
     std::map<std::string, std::string> defines, parameters;  ///< for the sources; parameters are whole numbers as text
     std::vector<std::string> ports;    ///< the ports as last accepted, "in gray[4:0]"; empty before the first reading
     std::string delays;  ///< SDF path, may be empty
+    std::string pin_report;  ///< where the pins came to lie in a build (CSV), may be empty
     std::vector<SdcFile> constraints;
     PegMap pegs;
     std::map<std::string, PortAttributes> attributes;

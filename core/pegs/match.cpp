@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cctype>
 #include <set>
+#include <tuple>
 
 namespace kp {
 
@@ -46,6 +47,8 @@ Words split_name(const std::string& name) {
     return out;
 }
 
+constexpr double sure_enough = 0.6;  // below it a proposal would be a guess; common practice, no source
+
 double likeness(const std::string& a, const std::string& b) {
     if (a == b) return 1;
     const auto& s = a.size() < b.size() ? a : b;
@@ -82,33 +85,81 @@ bool contradicts(Direction port, TerminalDirection terminal) {
 
 }  // namespace
 
-std::vector<NameMatch> match_names(const std::vector<Port>& ports, const Board& board, const PegMap& taken) {
-    constexpr double sure_enough = 0.6;  // below it a proposal would be a guess; common practice, no source
+struct NameMatcher::Entry {
+    const BoardNet* net;
+    TerminalDirection direction;
+    Words terminal, part;
+};
+
+NameMatcher::NameMatcher(const Board& board) {
+    for (const auto& net : board.nets)
+        if (const auto found = board.at_terminal(net.terminal)) {
+            auto words = split_name(found.terminal->name);
+            by_index_[words.index].push_back(entries_.size());
+            entries_.push_back({&net, found.terminal->direction, std::move(words), split_name(found.part->name)});
+        }
+}
+
+NameMatcher::~NameMatcher() = default;
+
+/// Calls each(entry, confidence) for the entries whose number does not speak against the port.
+template <class Each>
+void NameMatcher::visit(const Port& port, Each each) const {
+    const auto p = split_name(port.name);
+    const auto some = [&](const std::vector<size_t>& list) {
+        for (const size_t i : list) {
+            const auto& e = entries_[i];
+            if (contradicts(port.direction, e.direction)) continue;
+            if (const double c = compare(p, e.terminal, e.part); c >= sure_enough) each(e, c);
+        }
+    };
+    if (p.index < 0) {
+        for (const auto& [index, list] : by_index_) some(list);
+        return;
+    }
+    for (const int index : {p.index, -1})
+        if (const auto at = by_index_.find(index); at != by_index_.end()) some(at->second);
+}
+
+namespace {
+NameMatch match_of(const Port& port, const BoardNet& net, double c) { return {port.name, net.pin, net.terminal, c >= 0.999 ? "the names agree" : "the names are alike", c}; }
+}  // namespace
+
+std::optional<NameMatch> NameMatcher::best(const Port& port, const std::function<bool(const std::string& pin)>& taken) const {
+    const Entry* top = nullptr;
+    double confidence = 0;
+    visit(port, [&](const Entry& e, double c) {
+        // Of equals the first of the board, whatever order they are visited in.
+        if (c < confidence || (top && c == confidence && e.net > top->net) || taken(e.net->pin)) return;
+        top = &e, confidence = c;
+    });
+    if (!top) return std::nullopt;
+    return match_of(port, *top->net, confidence);
+}
+
+std::vector<NameMatch> NameMatcher::all(const std::vector<Port>& ports, const PegMap& taken) const {
+    struct Pair {
+        const Port* port;
+        const BoardNet* net;
+        double confidence;
+    };
     std::set<std::string> used_pins;
     for (const auto& [port, peg] : taken) used_pins.insert(peg.pin);
-    std::vector<NameMatch> all;
-    for (const auto& port : ports) {
-        if (taken.contains(port.name)) continue;
-        const auto p = split_name(port.name);
-        for (const auto& net : board.nets) {
-            const auto found = board.at_terminal(net.terminal);
-            if (!found || used_pins.contains(net.pin) || contradicts(port.direction, found.terminal->direction)) continue;
-            const double c = compare(p, split_name(found.terminal->name), split_name(found.part->name));
-            if (c < sure_enough) continue;
-            const bool same = c >= 0.999;
-            all.push_back({port.name, net.pin, net.terminal, same ? "the names agree" : "the names are alike", c});
-        }
-    }
-    std::stable_sort(all.begin(), all.end(), [](const NameMatch& a, const NameMatch& b) { return a.confidence > b.confidence; });
+    std::vector<Pair> pairs;
+    for (const auto& port : ports)
+        if (!taken.contains(port.name)) visit(port, [&](const Entry& e, double c) { pairs.push_back({&port, e.net, c}); });
+    std::sort(pairs.begin(), pairs.end(), [](const Pair& a, const Pair& b) { return std::tie(b.confidence, a.port, a.net) < std::tie(a.confidence, b.port, b.net); });
     std::set<std::string> ports_done;
     std::vector<NameMatch> out;
-    for (const auto& m : all)
-        if (!ports_done.contains(m.port) && used_pins.insert(m.pin).second) {
-            ports_done.insert(m.port);
-            out.push_back(m);
+    for (const auto& m : pairs)
+        if (!ports_done.contains(m.port->name) && used_pins.insert(m.net->pin).second) {
+            ports_done.insert(m.port->name);
+            out.push_back(match_of(*m.port, *m.net, m.confidence));
         }
     std::sort(out.begin(), out.end(), [](const NameMatch& a, const NameMatch& b) { return natural_less(a.port, b.port); });
     return out;
 }
+
+std::vector<NameMatch> match_names(const std::vector<Port>& ports, const Board& board, const PegMap& taken) { return NameMatcher(board).all(ports, taken); }
 
 }  // namespace kp

@@ -7,7 +7,10 @@
 #include "core/model/netlist.hpp"
 #include "core/model/part.hpp"
 
+#include <functional>
+#include <optional>
 #include <string>
+#include <unordered_map>
 #include <vector>
 
 namespace kp {
@@ -32,6 +35,25 @@ struct NameMatch {
     std::string port, pin, terminal, why;
     double confidence = 0;
 };
+/// The terminals of a board, taken apart once, for comparing port names with them word by word: index, abbreviations and
+/// polarity endings apart. A terminal whose direction contradicts the port is no match.
+class NameMatcher {
+public:
+    explicit NameMatcher(const Board& board);
+    ~NameMatcher();
+    /// The surest terminal whose pin is not `taken`, if any is sure enough.
+    [[nodiscard]] std::optional<NameMatch> best(const Port& port, const std::function<bool(const std::string& pin)>& taken) const;
+    /// Each port and pin is used once, the surest first. Ports in `taken` and their pins are left alone.
+    [[nodiscard]] std::vector<NameMatch> all(const std::vector<Port>& ports, const PegMap& taken) const;
+
+private:
+    struct Entry;
+    template <class Each>
+    void visit(const Port& port, Each each) const;
+    std::vector<Entry> entries_;
+    std::unordered_map<int, std::vector<size_t>> by_index_;  ///< positions in entries_ by number in the name, -1 for none
+};
+
 /// Compares names word by word: index, abbreviations and polarity endings apart. Each port and terminal is used once; a
 /// terminal whose direction contradicts the port is no match. Ports in `taken` and their pins are left alone.
 [[nodiscard]] std::vector<NameMatch> match_names(const std::vector<Port>& ports, const Board& board, const PegMap& taken);

@@ -56,6 +56,14 @@ bool has(const Sheet& sheet, std::string R::*field) {
 
 std::span<const SheetColumn> sheet_columns() { return columns; }
 
+PortAttributes with_sheet_field(PortAttributes attributes, const std::string& column, const std::string& value) {
+    for (const auto& c : columns)
+        for (const auto& [row, attribute] : attribute_fields)
+            if (column == c.name && c.field == row) attributes.*attribute = value;
+    if (column == "standard") attributes.standard_origin = value.empty() ? "" : "chosen";
+    return attributes;
+}
+
 std::vector<SheetRow> sheet_rows(const std::vector<Port>& ports, const Part& part, const Board& board, const Project& project) {
     std::vector<SheetRow> rows;
     for (const auto& port : ports) {

@@ -28,6 +28,9 @@ struct SheetColumn {
 };
 [[nodiscard]] std::span<const SheetColumn> sheet_columns();
 
+/// Attributes with one column set; as they were when the column is no attribute. A standard that is set so is "chosen".
+[[nodiscard]] PortAttributes with_sheet_field(PortAttributes attributes, const std::string& column, const std::string& value);
+
 [[nodiscard]] std::vector<SheetRow> sheet_rows(const std::vector<Port>& ports, const Part& part, const Board& board, const Project& project);
 /// RFC 4180, every column, one row a port. read_sheet gives the same rows back.
 [[nodiscard]] std::string write_sheet(const std::vector<SheetRow>& rows);

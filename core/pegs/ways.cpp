@@ -72,19 +72,29 @@ Result<std::vector<std::string>> find_ports(const std::string& text, const std::
     return out;
 }
 
+namespace {
+
+/// The wired terminals of a board part in the order the hand sees them.
+std::vector<std::string> wired_pins(const BoardPart& part, const Board& board) {
+    std::vector<std::pair<int, std::string>> wired;
+    for (const auto& t : part.terminals)
+        if (const auto at = board.at_terminal(part.ref + "." + t.name); at.net) wired.emplace_back(t.order, at.net->pin);
+    std::stable_sort(wired.begin(), wired.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::vector<std::string> out;
+    for (const auto& [order, pin] : wired) out.push_back(pin);
+    return out;
+}
+
+}  // namespace
+
 Result<std::vector<std::string>> find_places(const std::string& text, const Part& part, const Board& board) {
     // A pin goes before a board part of the same name; a board part stands for its terminals.
     for (const auto& pin : part.pins)
         if (lower(pin.name) == lower(text)) return std::vector{pin.name};
     for (const auto& p : board.parts) {
         if (lower(p.ref) != lower(text) && lower(p.name) != lower(text)) continue;
-        std::vector<std::pair<int, std::string>> wired;
-        for (const auto& t : p.terminals)
-            if (const auto at = board.at_terminal(p.ref + "." + t.name); at.net) wired.emplace_back(t.order, at.net->pin);
-        std::stable_sort(wired.begin(), wired.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
-        if (wired.size() < 2) break;
-        std::vector<std::string> out;
-        for (const auto& [order, pin] : wired) out.push_back(pin);
+        const auto out = wired_pins(p, board);
+        if (out.size() < 2) break;
         return out;
     }
     const auto names = expand_names(text);
@@ -95,6 +105,37 @@ Result<std::vector<std::string>> find_places(const std::string& text, const Part
         if (!pin) return pin.messages();
         out.push_back(pin.take());
     }
+    return out;
+}
+
+std::vector<std::string> places_from(const DropTarget& target, const std::vector<std::string>& ports, const Part& part, const Board& board, const PegMap& pegs,
+                                     const std::function<bool(const std::string& port, const std::string& pin)>& fits) {
+    std::set<std::string> moving(ports.begin(), ports.end()), used;
+    for (const auto& [port, peg] : pegs)
+        if (!moving.contains(port)) used.insert(peg.pin);
+    std::vector<std::string> out;
+    const auto full = [&] { return out.size() >= ports.size(); };
+    if (target.kind == DropTarget::Kind::board_part) {
+        for (const auto& p : board.parts)
+            if (p.ref == target.name) out = wired_pins(p, board);
+    } else if (target.kind == DropTarget::Kind::bank) {
+        for (const bool wired : {false, true})
+            for (const auto& pin : part.pins) {
+                if (full() || pin.bank != target.name || !pin.usable() || used.contains(pin.name) || static_cast<bool>(board.at_pin(pin.name)) != wired) continue;
+                if (fits(ports[out.size()], pin.name)) out.push_back(pin.name);
+            }
+    } else if (const auto wired = board.at_pin(target.name); wired && ports.size() > 1) {
+        const auto all = wired_pins(*wired.part, board);
+        out.assign(std::find(all.begin(), all.end(), target.name), all.end());
+    } else {
+        out.push_back(target.name);
+        const auto at = part.by_name.find(target.name);
+        for (size_t i = at == part.by_name.end() ? part.pins.size() : at->second + 1; i < part.pins.size() && !full(); ++i) {
+            const auto& pin = part.pins[i];
+            if (pin.bank == part.pins[at->second].bank && pin.usable() && !used.contains(pin.name) && !board.at_pin(pin.name)) out.push_back(pin.name);
+        }
+    }
+    if (full()) out.resize(ports.size());
     return out;
 }
 

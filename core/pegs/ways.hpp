@@ -17,6 +17,17 @@ namespace kp {
 /// the hand sees them ("D1"), or a slice of terminals by name ("lamp[7:0]"). Errors: as find_place.
 [[nodiscard]] Result<std::vector<std::string>> find_places(const std::string& text, const Part& part, const Board& board);
 
+/// Where a port, a bus or several rows are dropped.
+struct DropTarget {
+    enum class Kind { pin, bank, board_part } kind = Kind::pin;
+    std::string name;  ///< pin, bank, or reference of the board part
+};
+/// The pins that ports dropped on a target take, in order, at most one each. On a wired pin: it and the terminals that follow
+/// it on its board part. On any other pin: it and the free user pins that follow it in its bank. On a bank: its free
+/// pins, those the board leaves alone first, that `fits` says yes to. On a board part: its wired terminals in order.
+[[nodiscard]] std::vector<std::string> places_from(const DropTarget& target, const std::vector<std::string>& ports, const Part& part, const Board& board, const PegMap& pegs,
+                                                   const std::function<bool(const std::string& port, const std::string& pin)>& fits);
+
 struct ManyPegs {
     Edit edit;
     std::vector<std::string> ports_left, pins_left;  ///< where one side is longer

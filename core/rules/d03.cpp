@@ -45,13 +45,16 @@ void d03(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         }
         out.push_back(std::move(f));
     }
-    for (const auto& [port, peg] : in.project.pegs) {
-        if (port_of(in, port)) continue;
-        auto f = finding(row, "The design has no port " + port + " any more, but it is pegged to pin " + peg.pin + ".", {{"port", port}, {"pin", peg.pin}});
-        f.severity = Severity::caution;
-        f.fixes.push_back({"remove the peg", unpeg_edit(in.project, port)});
-        out.push_back(std::move(f));
-    }
+}
+
+void d03_peg(const RuleInput& in, const RuleRow& row, const std::string& port, std::vector<Finding>& out) {
+    const auto at = in.project.pegs.find(port);
+    if (in.port(port) || at == in.project.pegs.end()) return;
+    const auto& peg = at->second;
+    auto f = finding(row, "The design has no port " + port + " any more, but it is pegged to pin " + peg.pin + ".", {{"port", port}, {"pin", peg.pin}});
+    f.severity = Severity::caution;
+    f.fixes.push_back({"remove the peg", unpeg_edit(in.project, port)});
+    out.push_back(std::move(f));
 }
 
 }  // namespace kp::rules

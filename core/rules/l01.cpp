@@ -4,24 +4,24 @@
 
 namespace kp::rules {
 
-void l01(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
-    std::vector<std::string> names;
-    for (const auto& [port, peg] : in.project.pegs) {
-        const auto* pin = in.part.pin(peg.pin);
-        if (pin && pin->usable()) continue;
-        std::string text;
-        if (pin) {
-            text = port + " is pegged to pin " + peg.pin + ", which is " + (pin->function.empty() ? std::string(name_of(pin->kind)) : pin->function) + " and not for users.";
-        } else {
-            if (names.empty())
-                for (const auto& p : in.part.pins) names.push_back(p.name);
-            text = port + " is pegged to pin " + peg.pin + ", which " + in.part.name + " does not have." + did_you_mean(peg.pin, names);
-        }
-        auto f = finding(row, std::move(text), {{"port", port}, {"pin", peg.pin}});
-        if (const auto* p = port_of(in, port))
-            if (const auto place = better_place(in, *p)) f.fixes.push_back(move_fix(in, port, *place));
-        out.push_back(std::move(f));
+void l01(const RuleInput& in, const RuleRow& row, const std::string& port, std::vector<Finding>& out) {
+    const auto peg = in.project.pegs.find(port);
+    if (peg == in.project.pegs.end()) return;
+    const auto* pin = in.part.pin(peg->second.pin);
+    if (pin && pin->usable()) return;
+    std::string text = port + " is pegged to pin " + peg->second.pin + ", which ";
+    if (pin) {
+        text += "is " + (pin->function.empty() ? std::string(name_of(pin->kind)) : pin->function) + " and not for users.";
+    } else {
+        std::vector<std::string> names;
+        for (const auto& p : in.part.pins) names.push_back(p.name);
+        text += in.part.name + " does not have." + did_you_mean(peg->second.pin, names);
     }
+    auto f = finding(row, std::move(text), {{"port", port}, {"pin", peg->second.pin}});
+    if (in.with_fixes)
+        if (const auto* p = in.port(port))
+            if (const auto place = better_place(in, *p)) f.fixes.push_back(move_fix(in, port, *place));
+    out.push_back(std::move(f));
 }
 
 }  // namespace kp::rules

@@ -3,13 +3,13 @@
 
 namespace kp::rules {
 
-void l11(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
-    for (const auto& port : in.ports) {
-        if (in.project.pegs.contains(port.name)) continue;
-        auto f = finding(row, port.name + " has no pin; it is adrift.", {{"port", port.name}});
-        if (const auto place = better_place(in, port)) f.fixes.push_back(move_fix(in, port.name, *place));
-        out.push_back(std::move(f));
-    }
+void l11(const RuleInput& in, const RuleRow& row, const std::string& port, std::vector<Finding>& out) {
+    const auto* p = in.port(port);
+    if (!p || in.project.pegs.contains(port)) return;
+    auto f = finding(row, port + " has no pin; it is adrift.", {{"port", port}});
+    if (in.with_fixes)
+        if (const auto place = better_place(in, *p)) f.fixes.push_back(move_fix(in, port, *place));
+    out.push_back(std::move(f));
 }
 
 }  // namespace kp::rules

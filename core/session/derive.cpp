@@ -25,8 +25,12 @@ std::shared_ptr<const Analysis> analyse(const World& world, const Project& proje
     return out;
 }
 
-std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis) {
-    return run_rules({world.part, world.board, world.standards, world.netlist.ports, project, analysis.constraints, analysis.timing.coverage});
+RuleInput rule_input(const World& world, const Project& project, const Analysis& analysis) { return {world.part, world.board, world.standards, world.netlist.ports, project, analysis.constraints, analysis.timing.coverage}; }
+
+std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis, bool with_fixes) {
+    auto input = rule_input(world, project, analysis);
+    input.with_fixes = with_fixes;
+    return run_rules(input);
 }
 
 }  // namespace kp

@@ -4,6 +4,7 @@
 
 #include "core/model/finding.hpp"
 #include "core/model/timing_report.hpp"
+#include "core/rules/rules.hpp"
 #include "core/session/world.hpp"
 #include "core/timing/analyse.hpp"
 
@@ -27,6 +28,9 @@ struct Analysis {
 [[nodiscard]] std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop = {}, double script_seconds = 10);
 
 /// Runs the rules; fast enough for every edit.
-[[nodiscard]] std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis);
+[[nodiscard]] std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis, bool with_fixes = true);
+
+/// What the rules look at; world, project and analysis outlive it.
+[[nodiscard]] RuleInput rule_input(const World& world, const Project& project, const Analysis& analysis);
 
 }  // namespace kp

@@ -185,20 +185,22 @@ std::vector<std::string> Session::changed_constraints() const {
     return out;
 }
 
-void Session::find_again() { findings_ = find(*world_, file_.project, *analysis_); }
+void Session::find_again() { findings_ = find(*world_, file_.project, *analysis_, false); }
+
+std::vector<Fix> Session::fixes_of(const Finding& finding) const { return kp::fixes_of(rule_input(*world_, file_.project, *analysis_), finding); }
 
 std::vector<Finding> Session::preview(const Edit& edit) const {
     Project next = file_.project;
     if (!kp::apply(next, edit)) return findings_;
     const auto t = touched(edit);
-    if (!t.text && !t.inputs) return find(*world_, next, *analysis_);
+    if (!t.text && !t.inputs) return find(*world_, next, *analysis_, false);
     auto world = world_;
     if (t.inputs) {
         auto loaded = load_world(disk_, next, folder(), data_);
         if (!loaded) return findings_;
         world = loaded.take();
     }
-    return find(*world, next, *analyse(*world, next, folder(), options_, {}, preview_script_seconds));
+    return find(*world, next, *analyse(*world, next, folder(), options_, {}, preview_script_seconds), false);
 }
 
 void Session::analyse_now() {

@@ -50,6 +50,7 @@ public:
     [[nodiscard]] const World& world() const { return *world_; }
     [[nodiscard]] std::shared_ptr<const World> world_ptr() const { return world_; }
     [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
+    /// Without their fixes: see fixes_of().
     [[nodiscard]] const std::vector<Finding>& findings() const { return findings_; }
     [[nodiscard]] const std::string& path() const { return path_; }
     [[nodiscard]] std::string folder() const { return folder_of(path_); }
@@ -66,6 +67,9 @@ public:
     Status redo();
     /// What the findings would be after an edit; the session stays as it is. Text edits are run through the engine.
     [[nodiscard]] std::vector<Finding> preview(const Edit& edit) const;
+
+    /// The ways out of a finding; computed when asked for.
+    [[nodiscard]] std::vector<Fix> fixes_of(const Finding& finding) const;
 
     /// Reads all inputs again beside the open ones and says what became of the ports. Errors: any reader's; nothing changes.
     [[nodiscard]] Result<Rereading> reread() const;

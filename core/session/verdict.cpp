@@ -7,14 +7,50 @@
 
 namespace kp {
 
-std::string place_trouble(const Session& session, const std::string& port, const std::string& pin) {
-    const auto edit = peg_edit(session.project(), session.world().board, port, pin, "by hand");
-    for (const auto& f : session.preview(edit)) {
+Trial::Trial(const Session& session) : world_(session.world()), project_(session.project()), input_(rule_input(world_, project_, session.analysis())) { input_.with_fixes = false; }
+
+void Trial::move(const Edit& edit) {
+    if (!apply(project_, edit)) return;
+    for (const auto& change : edit.changes)
+        if (const auto* peg = std::get_if<PegChange>(&change)) input_.moved(peg->port, peg->before ? peg->before->pin : "", peg->after ? peg->after->pin : "");
+}
+
+std::string Trial::ask(const std::string& port, const std::string& pin) const {
+    for (const auto& f : run_rules_at(input_, port, {pin})) {
         const bool place = f.rule[0] == 'L' || f.rule[0] == 'E';
         const bool mine = std::any_of(f.objects.begin(), f.objects.end(), [&](const FindingObject& o) { return o.kind == "port" && o.name == port; });
-        if (f.severity == Severity::stop && place && mine && f.rule != "E01") return f.rule + ": " + f.text;
+        if (f.severity == Severity::stop && place && mine && f.rule != "E01" && !f.waived) return f.rule + ": " + f.text;
     }
     return {};
 }
+
+std::string Trial::trouble(const std::string& port, const std::string& pin) {
+    const auto edit = peg_edit(project_, world_.board, port, pin, "by hand");
+    move(edit);
+    auto why = ask(port, pin);
+    move(edit.inverse());
+    return why;
+}
+
+std::string Trial::trouble(const std::vector<std::string>& ports, const std::vector<std::string>& pins) {
+    const size_t n = std::min(ports.size(), pins.size());
+    std::vector<Edit> done;
+    const auto step = [&](Edit edit) {
+        move(edit);
+        done.push_back(std::move(edit));
+    };
+    // Those that move leave first; whoever else lies on one of the pins stays, and the rules will name it.
+    for (size_t i = 0; i < n; ++i) step(unpeg_edit(project_, ports[i]));
+    for (size_t i = 0; i < n; ++i) step(peg_edit(project_, world_.board, ports[i], pins[i], "by hand"));
+    std::string why;
+    for (size_t i = 0; i < n && why.empty(); ++i) {
+        why = ask(ports[i], pins[i]);
+        if (!why.empty()) why = ports[i] + ", " + why;
+    }
+    for (auto edit = done.rbegin(); edit != done.rend(); ++edit) move(edit->inverse());
+    return why;
+}
+
+std::string place_trouble(const Session& session, const std::string& port, const std::string& pin) { return Trial(session).trouble(port, pin); }
 
 }  // namespace kp

@@ -4,11 +4,34 @@
 #include "core/session/session.hpp"
 
 #include <string>
+#include <vector>
 
 namespace kp {
 
-/// What the rules would say if `port` were pegged to `pin`: the text of the first stop that names the port and is not there
-/// yet, or empty when the place is legal. The same rules as Findings, run on a changed copy.
+/// What places would say to ports: the same rules as Findings, tried on a copy of the plan that follows each question, so
+/// that a question costs what one port and one pin cost. The session has to outlive it and is not followed.
+class Trial {
+public:
+    explicit Trial(const Session& session);
+    Trial(const Trial&) = delete;
+    Trial& operator=(const Trial&) = delete;
+
+    /// The first stop of the location and electrical rules that would name `port` if it were pegged to `pin`, as
+    /// "L02: Pin 46 holds …"; empty when the place is legal. That no I/O standard is chosen yet does not count, nor does
+    /// what is waived.
+    [[nodiscard]] std::string trouble(const std::string& port, const std::string& pin);
+    /// The same for several at once: first all move, then each is asked. The first trouble, with the port in front.
+    [[nodiscard]] std::string trouble(const std::vector<std::string>& ports, const std::vector<std::string>& pins);
+
+private:
+    void move(const Edit& edit);
+    [[nodiscard]] std::string ask(const std::string& port, const std::string& pin) const;
+    const World& world_;
+    Project project_;
+    RuleInput input_;
+};
+
+/// One question of a Trial.
 [[nodiscard]] std::string place_trouble(const Session& session, const std::string& port, const std::string& pin);
 
 }  // namespace kp

@@ -67,7 +67,7 @@ public:
     Loader(Disk& disk, const Project& project, std::string folder, std::string data) : disk_(disk), project_(project), folder_(std::move(folder)), data_(std::move(data)), world_(std::make_shared<World>()) {}
 
     Result<std::shared_ptr<const World>> run() {
-        const bool good = part() && board() && modules() && standards() && design();
+        const bool good = part() && board() && modules() && standards() && design() && pin_report();
         if (!good) return errors_;
         return Result<std::shared_ptr<const World>>(std::shared_ptr<const World>(world_), world_->notes);
     }
@@ -144,6 +144,7 @@ private:
             if (!take(disk_.read(path), text) || !take(read_module(text, path), module)) return false;
             if (auto status = fit_module(world_->board, module, at == std::string::npos ? "" : entry.substr(at + 1)); !status) return errors_ = status.messages(), false;
         }
+        world_->board.index();
         return true;
     }
 
@@ -169,6 +170,17 @@ private:
         DelayFile delays;
         if (!take(disk_.read(path), text) || !take(read_sdf(text, path), delays)) return false;
         world_->delays = std::move(delays);
+        return true;
+    }
+
+    /// A report that is gone or cannot be read is told and left out: it is a result, not an input.
+    bool pin_report() {
+        if (project_.pin_report.empty()) return true;
+        const auto path = find(project_.pin_report, "pin report", "");
+        auto text = disk_.read(path);
+        auto rows = text ? read_pin_report(text.value(), path) : Result<std::vector<PinReportRow>>(text.messages());
+        if (rows) world_->obtained = rows.take();
+        else world_->notes.push_back({Severity::caution, "pin-report", rows.first().text, rows.first().file, rows.first().line, 0});
         return true;
     }
 

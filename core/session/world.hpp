@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/disk.hpp"
+#include "core/format/csv/pin_report.hpp"
 #include "core/format/hdl/read_ports.hpp"
 #include "core/model/board.hpp"
 #include "core/model/delays.hpp"
@@ -37,6 +38,7 @@ struct World {
     Netlist netlist;
     std::unique_ptr<NetlistIndex> index;
     std::optional<DelayFile> delays;
+    std::vector<PinReportRow> obtained;  ///< pins that came back from a build
     DecodedCode code;
     std::vector<InputFile> files;
     std::vector<Message> notes;

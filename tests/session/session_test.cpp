@@ -234,7 +234,7 @@ TEST(Handoff, IsHeldByStopsAndWholeOtherwise) {
     EXPECT_FALSE(disk.files.contains("out/manifest.json"));
     // Mended by the fixes alone, as a user would.
     while (count(s->findings()).stops + count(s->findings()).cautions > 0) {
-        const auto fix = s->findings().front().fixes.at(0).edit;
+        const auto fix = s->fixes_of(s->findings().front()).at(0).edit;
         ASSERT_TRUE(s->apply(fix).ok());
         s->analyse_now();
     }

@@ -71,6 +71,7 @@ Result<ProjectFile> read_project(std::string_view text, const std::string& file)
     p.netlists = j.texts("", "netlists");
     p.libraries = j.texts("", "libraries");
     p.delays = j.text("", "delays", false);
+    p.pin_report = j.text("", "pin_report", false);
     p.sources = j.texts("", "sources", false);
     p.modules = j.texts("", "modules", false);
     p.ports = j.texts("", "ports", false);
@@ -102,6 +103,7 @@ std::string write_project(const ProjectFile& file) {
     j["netlists"] = p.netlists;
     j["libraries"] = p.libraries;
     j["delays"] = p.delays;
+    if (!p.pin_report.empty()) j["pin_report"] = p.pin_report;
     write_list(j, "sources", p.sources);
     write_list(j, "modules", p.modules);
     write_pairs(j, "defines", p.defines);

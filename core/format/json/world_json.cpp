@@ -221,6 +221,7 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
         bank.pin_ma = j.number(at, "pin_ma", false), bank.pair_ma = j.number(at, "pair_ma", false), bank.bank_ma = j.number(at, "bank_ma", false);
         bank.input_max_volts = j.number(at, "input_max_volts", false);
         bank.switching_limit = whole(j, at, "switching_limit");
+        bank.delay_steps = whole(j, at, "delay_steps");
         if (part.bank(bank.name)) j.wrong(at, "Bank " + bank.name + " is there twice.");
         part.banks.push_back(std::move(bank));
     }
@@ -334,6 +335,7 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     if (!(board.width_mm > 0 && board.height_mm > 0)) j.wrong("", "A board has a width and a height above 0 mm.");
     read_board_parts(j, board.parts, "/parts");
     read_straps(j, board);
+    board.index();
     std::set<std::string> pins, terminals;
     for (size_t i = 0, n = j.count("", "nets"); i < n; ++i) {
         const auto at = slot("/nets", i);
@@ -353,6 +355,7 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     }
     board.notes = j.texts("", "notes", false);
     if (!j.errors().empty()) return j.errors();
+    board.index();
     return board;
 }
 

@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/pegs/attribute_pane.hpp"
+
+#include "app/shell/counted.hpp"
+#include "app/theme/theme.hpp"
+#include "core/pegs/attributes.hpp"
+
+#include <QComboBox>
+#include <QEvent>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <functional>
+
+namespace kp::app {
+
+namespace {
+QString q(const std::string& s) { return QString::fromStdString(s); }
+const QString several = QStringLiteral("several");
+
+AttributeInput input_of(const Session& s) { return {s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()}; }
+
+/// Calls back when the widget is entered or gets the keys.
+class Watch : public QObject {
+public:
+    Watch(QWidget* on, std::function<void()> run) : QObject(on), run_(std::move(run)) { on->installEventFilter(this); }
+
+protected:
+    bool eventFilter(QObject*, QEvent* event) override {
+        if (event->type() == QEvent::Enter || event->type() == QEvent::FocusIn) run_();
+        if (event->type() == QEvent::Wheel) return true;  // a wheel that passes by chooses nothing
+        return false;
+    }
+
+private:
+    std::function<void()> run_;
+};
+}  // namespace
+
+AttributePane::AttributePane(Desk& desk) : desk_(desk), title_(new QLabel), sentence_(new QLabel) {
+    setObjectName("attributes");
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(14, 6, 14, 6);
+    all->setSpacing(4);
+    title_->setProperty("role", "second");
+    all->addWidget(title_);
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(2);
+    grid->setColumnStretch(1, 1);
+    const auto kinds = attribute_kinds();
+    for (size_t i = 0; i < kinds.size(); ++i) {
+        Row row{new QLabel(QLatin1String(kinds[i].label)), new QComboBox, new QLabel};
+        row.label->setProperty("role", "second");
+        row.label->setFixedWidth(84);
+        row.label->setText(row.label->fontMetrics().elidedText(row.label->text(), Qt::ElideRight, 130));
+        row.value->setObjectName(QStringLiteral("attribute.%1").arg(QLatin1String(kinds[i].key)));
+        row.value->setAccessibleName(QLatin1String(kinds[i].label));
+        row.value->setEditable(kinds[i].free_text);
+        row.value->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        row.value->setMinimumContentsLength(6);
+        row.value->setStyleSheet(QStringLiteral("padding: 1px 5px; font-size: 12px;"));
+        row.origin->setProperty("role", "second");
+        row.origin->setFixedWidth(74);
+        row.origin->setStyleSheet(QStringLiteral("font-size: 11px;"));
+        grid->addWidget(row.label, static_cast<int>(i), 0);
+        grid->addWidget(row.value, static_cast<int>(i), 1);
+        grid->addWidget(row.origin, static_cast<int>(i), 2);
+        new Watch(row.value, [this, i] { explain(i); });
+        if (kinds[i].free_text) connect(row.value->lineEdit(), &QLineEdit::editingFinished, this, [this, i] { choose(i, rows_[i].value->currentText()); });
+        else connect(row.value, &QComboBox::activated, this, [this, i](int at) { choose(i, rows_[i].value->itemData(at).toString()); });
+        rows_.push_back(row);
+    }
+    all->addLayout(grid);
+    sentence_->setWordWrap(true);
+    sentence_->setProperty("role", "second");
+    sentence_->setMinimumHeight(46);
+    sentence_->setAlignment(Qt::AlignTop);
+    all->addWidget(sentence_);
+    connect(&desk_, &Desk::selected, this, &AttributePane::refresh);
+    connect(&desk_, &Desk::changed, this, &AttributePane::refresh);
+}
+
+void AttributePane::refresh() {
+    if (!desk_.has_session() || !isVisibleTo(window())) return;
+    const auto ports = desk_.chosen_ports();
+    title_->setText(ports.empty() ? tr("ATTRIBUTES · select a port") : ports.size() == 1 ? tr("ATTRIBUTES OF %1").arg(q(ports[0])) : tr("ATTRIBUTES OF %1").arg(counted(static_cast<int>(ports.size()), "port")));
+    title_->setText(title_->fontMetrics().elidedText(title_->text(), Qt::ElideRight, 250));
+    for (size_t i = 0; i < rows_.size(); ++i) fill(i);
+    explain(0);
+}
+
+void AttributePane::fill(size_t i) {
+    filling_ = true;
+    const auto& kind = attribute_kinds()[i];
+    auto& row = rows_[i];
+    const auto ports = desk_.chosen_ports();
+    row.value->clear();
+    row.value->setEnabled(!ports.empty());
+    row.origin->clear();
+    if (!ports.empty()) {
+        const auto input = input_of(desk_.session());
+        const auto first = attribute_state(input, ports[0], kind);
+        bool same_value = true, same_origin = true, applies = first.applies();
+        for (size_t k = 1; k < ports.size(); ++k) {
+            const auto state = attribute_state(input, ports[k], kind);
+            same_value &= state.value == first.value, same_origin &= state.origin == first.origin, applies |= state.applies();
+        }
+        const QString unit = *kind.unit ? QStringLiteral(" ") + QLatin1String(kind.unit) : QString();
+        if (kind.free_text) {
+            row.value->setEditText(same_value ? q(first.value) : several);
+        } else {
+            row.value->addItem(QStringLiteral("–"), QString());
+            for (const auto& v : legal_for_all(input, ports, kind)) row.value->addItem(q(v) + unit, q(v));
+            if (!same_value) row.value->insertItem(0, several, several);
+            else if (!first.value.empty() && row.value->findData(q(first.value)) < 0) row.value->addItem(q(first.value) + unit + tr(" (not legal here)"), q(first.value));
+            row.value->setCurrentIndex(same_value ? std::max(0, row.value->findData(q(first.value))) : 0);
+        }
+        row.value->setEnabled(applies || !first.value.empty());
+        row.origin->setText(same_origin ? q(first.origin) : several);
+        row.origin->setProperty("role", same_origin && first.origin == "missing" ? "stop" : "second");
+        row.origin->setStyleSheet(same_origin && first.origin == "missing" ? QStringLiteral("font-size: 11px; color: %1;").arg(theme().stop.name()) : QStringLiteral("font-size: 11px;"));
+    }
+    filling_ = false;
+}
+
+void AttributePane::explain(size_t i) {
+    const auto& kind = attribute_kinds()[i];
+    const auto ports = desk_.has_session() ? desk_.chosen_ports() : std::vector<std::string>{};
+    QString text = QString::fromUtf8(kind.meaning);
+    if (!ports.empty()) {
+        const auto state = attribute_state(input_of(desk_.session()), ports[0], kind);
+        if (!state.remark.empty()) text += QStringLiteral(" ") + q(state.remark);
+    }
+    sentence_->setText(text);
+}
+
+void AttributePane::choose(size_t i, const QString& value) {
+    if (filling_ || value == several || !desk_.has_session()) return;
+    const auto ports = desk_.chosen_ports();
+    if (ports.empty()) return;
+    const auto edit = attribute_edit(input_of(desk_.session()), ports, attribute_kinds()[i], value.toStdString());
+    if (!edit) return desk_.say(q(edit.first().text), true);
+    desk_.apply(edit.value());
+}
+
+}  // namespace kp::app
