@@ -2,6 +2,7 @@
 // kite-peg [PROJECT.kpeg] [--dark] [--shot FOLDER]
 #include "app/bench/bench_board.hpp"
 #include "app/bench/bench_station.hpp"
+#include "app/pegs/out_page.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/shell/main_window.hpp"
 #include "app/site/new_page.hpp"
@@ -76,6 +77,15 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     take("loom");
     pegs.show_view(1);
     take("footprint");
+    pegs.show_view(2);
+    take("sheet");
+    pegs.show_view(3);
+    pegs.compare_page().compare(kp::app::ComparePage::With::stand_in);
+    take("compare");
+    pegs.show_view(4);
+    pegs.out_page().choose(kp::app::OutPage::own);
+    take("out");
+    pegs.show_view(0);
     window.show_station(2);
     take("findings");
     window.show_station(3);

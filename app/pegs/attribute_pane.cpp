@@ -22,6 +22,11 @@ const QString several = QStringLiteral("several");
 
 AttributeInput input_of(const Session& s) { return {s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()}; }
 
+QString short_label(const char* key) {
+    const QLatin1String k(key);
+    return k == QLatin1String("pad_register") ? QObject::tr("register") : k == QLatin1String("pad_delay") ? QObject::tr("delay") : QString(k);
+}
+
 /// Calls back when the widget is entered or gets the keys.
 class Watch : public QObject {
 public:
@@ -41,29 +46,30 @@ private:
 
 AttributePane::AttributePane(Desk& desk) : desk_(desk), title_(new QLabel), sentence_(new QLabel) {
     setObjectName("attributes");
+    setAttribute(Qt::WA_StyledBackground);
     auto* all = new QVBoxLayout(this);
-    all->setContentsMargins(14, 6, 14, 6);
+    all->setContentsMargins(12, 8, 4, 6);
     all->setSpacing(4);
     title_->setProperty("role", "second");
     all->addWidget(title_);
     auto* grid = new QGridLayout;
-    grid->setHorizontalSpacing(6);
+    grid->setHorizontalSpacing(4);
     grid->setVerticalSpacing(2);
     grid->setColumnStretch(1, 1);
     const auto kinds = attribute_kinds();
     for (size_t i = 0; i < kinds.size(); ++i) {
-        Row row{new QLabel(QLatin1String(kinds[i].label)), new QComboBox, new QLabel};
+        Row row{new QLabel(short_label(kinds[i].key)), new QComboBox, new QLabel};
         row.label->setProperty("role", "second");
-        row.label->setFixedWidth(84);
-        row.label->setText(row.label->fontMetrics().elidedText(row.label->text(), Qt::ElideRight, 130));
+        row.label->setFixedWidth(72);
+        row.label->setToolTip(QLatin1String(kinds[i].label));
         row.value->setObjectName(QStringLiteral("attribute.%1").arg(QLatin1String(kinds[i].key)));
         row.value->setAccessibleName(QLatin1String(kinds[i].label));
         row.value->setEditable(kinds[i].free_text);
         row.value->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         row.value->setMinimumContentsLength(6);
-        row.value->setStyleSheet(QStringLiteral("padding: 1px 5px; font-size: 12px;"));
+        row.value->setStyleSheet(QStringLiteral("padding: 1px 3px; font-size: 12px;"));
         row.origin->setProperty("role", "second");
-        row.origin->setFixedWidth(74);
+        row.origin->setFixedWidth(84);
         row.origin->setStyleSheet(QStringLiteral("font-size: 11px;"));
         grid->addWidget(row.label, static_cast<int>(i), 0);
         grid->addWidget(row.value, static_cast<int>(i), 1);
@@ -120,8 +126,8 @@ void AttributePane::fill(size_t i) {
         }
         row.value->setEnabled(applies || !first.value.empty());
         row.origin->setText(same_origin ? q(first.origin) : several);
-        row.origin->setProperty("role", same_origin && first.origin == "missing" ? "stop" : "second");
-        row.origin->setStyleSheet(same_origin && first.origin == "missing" ? QStringLiteral("font-size: 11px; color: %1;").arg(theme().stop.name()) : QStringLiteral("font-size: 11px;"));
+        const bool missing = same_origin && first.origin == "missing";
+        row.origin->setStyleSheet(missing ? QStringLiteral("font-size: 11px; color: %1;").arg((i == 0 ? theme().stop : theme().caution).name()) : QStringLiteral("font-size: 11px;"));
     }
     filling_ = false;
 }

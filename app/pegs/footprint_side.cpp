@@ -9,6 +9,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMouseEvent>
+#include <QPainterPath>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QTreeWidget>
@@ -82,7 +83,7 @@ void MarksKey::draw(QPainter& p) {
     at = entry(1, 4, tr("bank supply"));
     p.drawPolygon(QPolygonF{{at.x(), at.y() - 4}, {at.x() + 5, at.y() + 4}, {at.x() - 5, at.y() + 4}});
     p.drawLine(at + QPointF(-5, -5), at + QPointF(5, -5));
-    at = entry(0, 5, tr("byte group, strobe"));
+    at = entry(0, 5, tr("byte, strobe"));
     p.drawRoundedRect(QRectF(at.x() - 6, at.y() - 6, 12, 12), 3, 3);
     p.drawRoundedRect(QRectF(at.x() - 3.6, at.y() - 3.6, 7.2, 7.2), 2, 2);
     at = entry(1, 5, tr("transceiver"));
@@ -226,7 +227,7 @@ void FootprintSide::fill_legend() {
         item->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
     }
     const int rows = std::clamp(legend_->topLevelItemCount(), 3, 8);
-    legend_->setFixedHeight(rows * 24 + 4);
+    legend_->setFixedHeight(rows * 26 + 4);
     filling_ = false;
     hide_unchecked();
 }

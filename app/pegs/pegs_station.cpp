@@ -1,21 +1,28 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pegs/pegs_station.hpp"
 
+#include "app/pegs/attribute_pane.hpp"
 #include "app/pegs/footprint.hpp"
+#include "app/pegs/footprint_side.hpp"
 #include "app/pegs/loom.hpp"
+#include "app/pegs/out_page.hpp"
+#include "app/pegs/sheet_view.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
+#include "core/pegs/attributes.hpp"
 #include "core/pegs/ways.hpp"
 
-#include <QButtonGroup>
-#include <QComboBox>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QStackedWidget>
 #include <QTabBar>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace kp::app {
 
@@ -24,11 +31,41 @@ QString q(const std::string& s) { return QString::fromStdString(s); }
 }
 
 PegsStation::PegsStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), tabs_(new QTabBar), views_(new QStackedWidget), loom_(new Loom(desk)), footprint_(new Footprint(desk)), filter_(new QLineEdit), place_(new QLineEdit), standard_(new QComboBox), match_(new QPushButton(tr("Match names"))), accept_(new QPushButton), shades_(new QWidget) {
-    tabs_->addTab(tr("Loom"));
-    tabs_->addTab(tr("Footprint"));
+    : Station(desk, parent), tabs_(new QTabBar), views_(new QStackedWidget), loom_(new Loom(desk)), loom_area_(new QScrollArea), footprint_(new Footprint(desk)), side_(new FootprintSide(desk, *footprint_)), sheet_(new SheetView(desk)), compare_(new ComparePage(desk)), out_(new OutPage(desk)), attributes_(new AttributePane(desk)), filter_(new QLineEdit), place_(new QLineEdit), match_(new QPushButton(tr("Match names"))), accept_(new QPushButton), columns_(new QPushButton(tr("all columns"))), looks_(new QWidget) {
+    auto* bar = new QWidget;
+    build_bar(bar);
+    build_views();
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(2);
+    all->addWidget(bar);
+    all->addWidget(views_, 1);
+    connect(tabs_, &QTabBar::currentChanged, this, [this](int i) {
+        views_->setCurrentIndex(i);
+        show_tools(i);
+        if (desk_.has_session()) refresh();
+    });
+    connect(filter_, &QLineEdit::textChanged, this, [this] {
+        if (desk_.has_session()) refresh();
+    });
+    connect(place_, &QLineEdit::returnPressed, this, &PegsStation::type_place);
+    connect(match_, &QPushButton::clicked, this, &PegsStation::match);
+    connect(accept_, &QPushButton::clicked, this, &PegsStation::accept);
+    connect(columns_, &QPushButton::toggled, sheet_, &SheetView::show_all_columns);
+    connect(&desk_, &Desk::selected, this, [this] {
+        loom_->update();
+        footprint_->update();
+        side_->tray().update();
+    });
+    add_actions();
+    show_tools(0);
+}
+
+void PegsStation::build_bar(QWidget* page) {
+    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Hand out")}) tabs_->addTab(name);
     tabs_->setObjectName("pegs.tabs");
     tabs_->setUsesScrollButtons(false);
+    tabs_->setStyleSheet(QStringLiteral("QTabBar::tab { padding-left: 8px; padding-right: 8px; }"));
     filter_->setPlaceholderText(tr("filter"));
     filter_->setAccessibleName(tr("Filter ports, pins and parts"));
     filter_->setObjectName("pegs.filter");
@@ -36,153 +73,201 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
     place_->setPlaceholderText(tr("pin, K1..K8, bus=D1"));
     place_->setAccessibleName(tr("Pin, terminal or range for the selected port, or PORT=PIN"));
     place_->setObjectName("pegs.place");
-    place_->setFixedWidth(150);
-    standard_->setObjectName("pegs.standard");
-    standard_->setAccessibleName(tr("I/O standard of the selected port"));
-    standard_->setFixedWidth(132);
+    place_->setFixedWidth(168);
     match_->setObjectName("pegs.match");
     accept_->setObjectName("pegs.accept");
-    auto* bar = new QHBoxLayout;
-    bar->setContentsMargins(12, 6, 16, 0);
-    bar->setSpacing(7);
-    bar->addWidget(tabs_);
-    bar->addStretch(1);
-    bar->addWidget(shades_);
-    for (QWidget* w : {static_cast<QWidget*>(filter_), static_cast<QWidget*>(place_), static_cast<QWidget*>(standard_), static_cast<QWidget*>(match_), static_cast<QWidget*>(accept_)}) bar->addWidget(w);
-    auto* shade_box = new QHBoxLayout(shades_);
-    shade_box->setContentsMargins(0, 0, 0, 0);
-    shade_box->setSpacing(4);
-    auto* group = new QButtonGroup(this);
-    for (const auto& [name, shade] : {std::pair{tr("bank"), Footprint::Shade::bank}, {tr("kind"), Footprint::Shade::kind}, {tr("finding"), Footprint::Shade::finding}}) {
+    columns_->setObjectName("pegs.columns");
+    columns_->setCheckable(true);
+    auto* row = new QHBoxLayout(page);
+    row->setContentsMargins(12, 6, 16, 0);
+    row->setSpacing(7);
+    row->addWidget(tabs_);
+    row->addStretch(1);
+    for (QWidget* w : {static_cast<QWidget*>(looks_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(filter_), static_cast<QWidget*>(place_), static_cast<QWidget*>(match_), static_cast<QWidget*>(accept_)}) row->addWidget(w);
+    auto* looks = new QHBoxLayout(looks_);
+    looks->setContentsMargins(0, 0, 0, 0);
+    looks->setSpacing(4);
+    const auto button = [&](const char* id, const QString& name, const QString& tip, const std::function<void()>& run) {
         auto* b = new QPushButton(name);
-        b->setCheckable(true);
-        b->setChecked(shade == Footprint::Shade::bank);
-        group->addButton(b);
-        shade_box->addWidget(b);
-        connect(b, &QPushButton::clicked, this, [this, shade] { footprint_->set_shade(shade); });
-    }
-    auto* over = new QPushButton(tr("turn over"));
-    shade_box->addWidget(over);
-    connect(over, &QPushButton::clicked, footprint_, &Footprint::turn_over);
-    auto* scroll = new QScrollArea;
-    scroll->setWidget(loom_);
-    scroll->setWidgetResizable(true);
-    views_->addWidget(scroll);
-    views_->addWidget(footprint_);
-    auto* all = new QVBoxLayout(this);
-    all->setContentsMargins(0, 0, 0, 0);
-    all->addLayout(bar);
-    all->addWidget(views_, 1);
-    shades_->hide();
+        b->setObjectName(QLatin1String(id));
+        b->setToolTip(tip);
+        b->setAccessibleName(tip);
+        b->setStyleSheet(QStringLiteral("padding: 4px 7px;"));
+        looks->addWidget(b);
+        connect(b, &QPushButton::clicked, this, run);
+        return b;
+    };
+    button("footprint.over", tr("turn over"), tr("See the package from the other side"), [this] { footprint_->turn_over(); });
+    button("footprint.rotate", tr("rotate"), tr("A quarter turn with the clock"), [this] { footprint_->rotate(); });
+    button("footprint.all", tr("whole"), tr("See all of the package"), [this] { footprint_->show_all(); });
+    button("footprint.to", tr("closer"), tr("Zoom to what is selected"), [this] {
+        if (desk_.has_session()) footprint_->zoom_to_selection();
+    });
+    auto* save = button("footprint.save", tr("save…"), tr("Write the drawing to a file, or to paper to scale"), [] {});
+    auto* menu = new QMenu(save);
+    for (const auto& [name, ending] : {std::pair{tr("Drawing (SVG)"), "svg"}, {tr("Picture (PNG)"), "png"}, {tr("Paper, to scale (PDF)"), "pdf"}}) menu->addAction(name, this, [this, ending = ending] { export_as(ending); });
+    save->setMenu(menu);
+}
 
-    connect(tabs_, &QTabBar::currentChanged, this, [this](int i) {
-        views_->setCurrentIndex(i);
-        shades_->setVisible(i == 1);
-        filter_->setVisible(i == 0);
-    });
-    connect(filter_, &QLineEdit::textChanged, this, [this] {
-        if (desk_.has_session()) refresh();
-    });
-    connect(place_, &QLineEdit::returnPressed, this, &PegsStation::type_place);
-    connect(standard_, &QComboBox::activated, this, [this](int i) {
-        if (!selected_port().empty()) desk_.apply(standard_edit(desk_.session().project(), selected_port(), i == 0 ? "" : standard_->itemText(i).toStdString()));
-    });
-    connect(match_, &QPushButton::clicked, this, &PegsStation::match);
-    connect(accept_, &QPushButton::clicked, this, &PegsStation::accept);
-    connect(&desk_, &Desk::selected, this, &PegsStation::show_selected);
+void PegsStation::build_views() {
+    loom_area_->setWidget(loom_);
+    loom_area_->setWidgetResizable(true);
+    views_->addWidget(loom_area_);
+    connect(loom_, &Loom::wants_visible, this, [this](const QRectF& r) { loom_area_->ensureVisible(static_cast<int>(r.left()), static_cast<int>(r.center().y()), 10, 60); });
+    auto* package = new QWidget;
+    auto* two = new QHBoxLayout(package);
+    two->setContentsMargins(14, 0, 0, 0);
+    two->setSpacing(8);
+    two->addWidget(footprint_, 1);
+    two->addWidget(side_);
+    views_->addWidget(package);
+    auto* table = new QWidget;
+    auto* one = new QVBoxLayout(table);
+    one->setContentsMargins(16, 8, 16, 8);
+    one->addWidget(sheet_);
+    views_->addWidget(table);
+    views_->addWidget(compare_);
+    views_->addWidget(out_);
+}
+
+void PegsStation::show_tools(int view) {
+    looks_->setVisible(view == footprint_view);
+    filter_->setVisible(view == loom_view || view == sheet_view);
+    columns_->setVisible(view == sheet_view);
+    place_->setVisible(view != out_view && view != compare_view);
+    match_->setVisible(view == loom_view || view == sheet_view);
+}
+
+void PegsStation::add_actions() {
     add_action("pegs.match", tr("Match names: propose pegs from the board's names"), QKeySequence(QStringLiteral("Ctrl+M")), [this] { match(); });
-    add_action("pegs.accept", tr("Accept what is loose"), QKeySequence(QStringLiteral("Ctrl+Return")), [this] { accept(); });
-    add_action("pegs.unpeg", tr("Set the selected port adrift"), QKeySequence(Qt::Key_Delete), [this] {
-        if (!selected_port().empty()) desk_.apply(unpeg_edit(desk_.session().project(), selected_port()));
-    });
+    add_action("pegs.accept", tr("Accept what is loose; in Compare: take what is ticked"), QKeySequence(QStringLiteral("Ctrl+Return")), [this] { accept(); });
+    add_action("pegs.unpeg", tr("Set the selected ports adrift"), QKeySequence(Qt::Key_Delete), [this] { clear_pegs(); });
+    add_action("pegs.swap", tr("Swap the pins of two selected ports"), QKeySequence(QStringLiteral("Ctrl+Shift+X")), [this] { swap(); });
+    add_action("pegs.attributes", tr("Give the first selected port's attributes to the others"), QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copy_attributes_to_rest(); });
     add_action("pegs.type", tr("Type a pin for the selected port"), QKeySequence(QStringLiteral("Ctrl+P")), [this] {
         desk_.go_to(1);
+        if (tabs_->currentIndex() > sheet_view) show_view(loom_view);
         place_->setFocus();
         place_->selectAll();
     });
-    add_action("pegs.loom", tr("Show the loom"), QKeySequence(QStringLiteral("Ctrl+1")), [this] { show_view(0); });
-    add_action("pegs.footprint", tr("Show the footprint"), QKeySequence(QStringLiteral("Ctrl+2")), [this] { show_view(1); });
+    static const char* names[] = {"loom", "footprint", "sheet", "compare", "out"};
+    const QString says[] = {tr("Show the loom"), tr("Show the footprint"), tr("Show the sheet"), tr("Compare the plan with something else"), tr("Hand pins out as text")};
+    for (int i = 0; i < 5; ++i) add_action(qPrintable(QStringLiteral("pegs.%1").arg(QLatin1String(names[i]))), says[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { show_view(i); });
+    add_action("pegs.paste", tr("Compare with rows on the clipboard"), QKeySequence(QStringLiteral("Ctrl+Shift+V")), [this] {
+        show_view(compare_view);
+        compare_->compare(ComparePage::With::clipboard);
+    });
+    add_action("footprint.over", tr("Footprint: turn over"), QKeySequence(QStringLiteral("Ctrl+T")), [this] { footprint_->turn_over(); });
+    add_action("footprint.rotate", tr("Footprint: a quarter turn"), QKeySequence(QStringLiteral("Ctrl+R")), [this] { footprint_->rotate(); });
+    add_action("footprint.closer", tr("Footprint: zoom to what is selected"), QKeySequence(QStringLiteral("Ctrl+E")), [this] { footprint_->zoom_to_selection(); });
+    for (const char* ending : {"svg", "png", "pdf"}) add_action(qPrintable(QStringLiteral("footprint.") + QLatin1String(ending)), tr("Footprint: write %1").arg(QLatin1String(ending)), {}, [this, ending] { export_as(ending); });
+    add_action("sheet.fill", tr("Sheet: fill down"), {}, [this] { sheet_->fill_down(); });
 }
+
+QWidget* PegsStation::side() { return attributes_; }
 
 void PegsStation::show_view(int view) {
     desk_.go_to(1);
     tabs_->setCurrentIndex(view);
+    if (view == sheet_view) sheet_->setFocus();
+    else if (view == loom_view) loom_->setFocus();
+    else if (view == footprint_view) footprint_->setFocus();
 }
-
-std::string PegsStation::selected_port() const { return desk_.selection().kind == QLatin1String("port") ? desk_.selection().name.toStdString() : std::string(); }
 
 void PegsStation::refresh() {
     int loose = 0;
     for (const auto& [port, peg] : desk_.session().project().pegs) loose += peg.state == PegState::loose;
     accept_->setText(tr("Accept %1 loose").arg(loose));
-    accept_->setEnabled(loose > 0);
-    if (standard_->count() != static_cast<int>(desk_.session().world().standards.rows.size()) + 1) {
-        standard_->clear();
-        standard_->addItem(tr("no standard"));
-        for (const auto& s : desk_.session().world().standards.rows) standard_->addItem(q(s.name));
+    accept_->setVisible(loose > 0 && tabs_->currentIndex() != out_view && tabs_->currentIndex() != compare_view);
+    switch (tabs_->currentIndex()) {
+        case loom_view: loom_->refresh(filter_->text()); break;
+        case footprint_view: {
+            const PlanView plan(desk_.session());
+            footprint_->refresh(plan);
+            side_->refresh(plan);
+            break;
+        }
+        case sheet_view: sheet_->refresh(filter_->text()); break;
+        case compare_view: compare_->refresh(); break;
+        default: out_->refresh(); break;
     }
-    loom_->refresh(filter_->text());
-    footprint_->update();
-    show_selected();
+    attributes_->refresh();
 }
 
-void PegsStation::show_selected() {
+void PegsStation::clear_pegs() {
+    if (tabs_->currentIndex() == sheet_view && sheet_->hasFocus()) return sheet_->clear_cells();
+    const auto ports = desk_.chosen_ports();
+    Edit edit{ports.size() == 1 ? "set " + ports[0] + " adrift" : "set " + std::to_string(ports.size()) + " ports adrift", {}};
+    for (const auto& port : ports)
+        for (auto& change : unpeg_edit(desk_.session().project(), port).changes) edit.changes.push_back(std::move(change));
+    desk_.apply(edit);
+}
+
+void PegsStation::swap() {
+    const auto ports = desk_.chosen_ports();
+    if (ports.size() != 2) return desk_.say(tr("Select two ports to swap their pins; %1 selected.").arg(ports.size()), true);
+    desk_.apply(swap_edit(desk_.session().project(), ports[0], ports[1]));
+}
+
+void PegsStation::copy_attributes_to_rest() {
+    const auto& s = desk_.session();
+    const auto ports = desk_.chosen_ports();
+    const auto from = desk_.selection().kind == QLatin1String("port") ? desk_.selection().name.toStdString() : ports.empty() ? "" : ports[0];
+    if (ports.size() < 2) return desk_.say(tr("Select the port that has the attributes, then the others with Ctrl or Shift."), true);
+    const auto copied = copy_attributes({s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()}, from, ports);
+    if (copied.edit.empty() && copied.left_out.empty()) return desk_.say(tr("They have the same attributes already."));
+    if (desk_.apply(copied.edit) && !copied.left_out.empty()) desk_.say(tr("Left out, since it is not legal there: %1").arg(q(list_names(copied.left_out, 5))));
+}
+
+void PegsStation::export_as(const char* ending) {
     if (!desk_.has_session()) return;
-    const auto port = selected_port();
-    const auto& a = desk_.session().project().attributes;
-    const auto at = a.find(port);
-    standard_->setEnabled(!port.empty());
-    standard_->setCurrentIndex(at == a.end() || at->second.standard.empty() ? 0 : std::max(0, standard_->findText(q(at->second.standard))));
-    loom_->update();
-    footprint_->update();
+    const PlanView plan(desk_.session());
+    footprint_->refresh(plan);
+    const auto path = QFileDialog::getSaveFileName(this, tr("Write the footprint"), q(desk_.session().folder()) + QStringLiteral("/footprint.") + QLatin1String(ending));
+    if (path.isEmpty()) return;
+    if (const auto status = export_footprint(*footprint_, path); !status) return desk_.say(q(status.first().text), true);
+    desk_.say(tr("%1 written").arg(path));
+}
+
+/// Those named before '=', or, without it, from the selected port on as many bits of its bus as pins were typed.
+Result<std::vector<std::string>> PegsStation::typed_ports(const std::string& left, size_t pins) {
+    const auto& ports = desk_.session().world().netlist.ports;
+    if (!left.empty()) return find_ports(left, ports);
+    auto chosen = desk_.chosen_ports();
+    if (chosen.size() > 1) return chosen;
+    if (chosen.empty()) return Message{Severity::stop, "place", "Select a port first, or type PORT=PIN: lamp=k1..k8, data[7:4]=D1.", "", 0, 0};
+    const auto at = std::find_if(ports.begin(), ports.end(), [&](const Port& p) { return p.name == chosen[0]; });
+    std::vector<std::string> out;
+    for (auto p = at; p != ports.end() && p->bus == at->bus && out.size() < std::max<size_t>(1, pins); ++p) out.push_back(p->name);
+    return out;
 }
 
 void PegsStation::type_place() {
+    if (!desk_.has_session() || place_->text().trimmed().isEmpty()) return;
     const auto& s = desk_.session();
-    const auto& ports = s.world().netlist.ports;
     const auto typed = place_->text().trimmed().toStdString();
     const auto equals = typed.find('=');
-    const auto where = equals == std::string::npos ? typed : typed.substr(equals + 1);
-    const auto pins = find_places(where, s.world().part, s.world().board);
+    const auto pins = find_places(equals == std::string::npos ? typed : typed.substr(equals + 1), s.world().part, s.world().board);
     if (!pins) return desk_.say(q(pins.first().text), true);
-    std::vector<std::string> wanted;
-    if (equals != std::string::npos) {
-        auto named = find_ports(typed.substr(0, equals), ports);
-        if (!named) return desk_.say(q(named.first().text), true);
-        wanted = named.take();
-    } else {
-        // From the selected port on, as many bits of its bus as pins were typed.
-        const auto port = selected_port();
-        if (port.empty()) return desk_.say(tr("Select a port first, or type PORT=PIN: lamp=k1..k8, data[7:4]=D1."), true);
-        const auto at = std::find_if(ports.begin(), ports.end(), [&](const Port& p) { return p.name == port; });
-        for (auto p = at; p != ports.end() && p->bus == at->bus && wanted.size() < std::max<size_t>(1, pins.value().size()); ++p) wanted.push_back(p->name);
-        if (wanted.empty()) wanted.push_back(port);
-    }
-    const auto many = peg_many(s.project(), s.world().board, wanted, pins.value(), "by hand");
+    const auto wanted = typed_ports(equals == std::string::npos ? "" : typed.substr(0, equals), pins.value().size());
+    if (!wanted) return desk_.say(q(wanted.first().text), true);
+    const auto& ports = wanted.value();
+    const auto many = peg_many(s.project(), s.world().board, ports, pins.value(), "by hand");
     if (!desk_.apply(many.edit)) return;
     place_->clear();
-    if (!many.ports_left.empty()) desk_.say(tr("%1 pegged; no pin was left for %2.").arg(wanted.size() - many.ports_left.size()).arg(q(list_names(many.ports_left, 6))));
-    else if (!many.pins_left.empty()) desk_.say(tr("%1 pegged; no port was left for %2.").arg(wanted.size()).arg(q(list_names(many.pins_left, 6))));
+    if (!many.ports_left.empty()) desk_.say(tr("%1 pegged; no pin was left for %2.").arg(ports.size() - many.ports_left.size()).arg(q(list_names(many.ports_left, 6))));
+    else if (!many.pins_left.empty()) desk_.say(tr("%1 pegged; no port was left for %2.").arg(ports.size()).arg(q(list_names(many.pins_left, 6))));
 }
 
-/// Proposals are loose: dashed, to be looked at, and pegged by Accept.
 void PegsStation::match() {
-    const auto& s = desk_.session();
-    Edit edit{"match names", {}};
-    const auto matches = match_names(s.world().netlist.ports, s.world().board, s.project().pegs);
-    for (const auto& m : matches) {
-        auto one = peg_edit(s.project(), s.world().board, m.port, m.pin, "by name");
-        for (auto& change : one.changes) {
-            if (auto* peg = std::get_if<PegChange>(&change)) peg->after->state = PegState::loose;
-            edit.changes.push_back(change);
-        }
-    }
-    if (edit.empty()) return desk_.say(tr("No adrift port has a name that the board knows."));
-    desk_.apply(edit);
-    desk_.say(tr("%1 ports placed by name; they are loose until accepted").arg(matches.size()));
+    show_view(compare_view);
+    compare_->compare(ComparePage::With::names);
 }
 
-void PegsStation::accept() { desk_.apply(accept_edit(desk_.session().project())); }
+void PegsStation::accept() {
+    if (tabs_->currentIndex() == compare_view && isVisible()) return compare_->take_ticked();
+    desk_.apply(accept_edit(desk_.session().project()));
+}
 
 KnotState PegsStation::standing() const {
     const auto& s = desk_.session();

@@ -48,7 +48,7 @@ const PortDrag::Answer& PortDrag::answer(const DropTarget& target) {
     if (a.pins.size() > ports.size()) a.pins.resize(ports.size());
     a.left.assign(ports.begin() + static_cast<long>(a.pins.size()), ports.end());
     if (a.pins.empty()) a.why = target.kind == DropTarget::Kind::bank ? "Bank " + target.name + " has no free pin that would take " + ports.front() + "." : "Nothing there is wired to the part.";
-    else a.why = a.pins.size() == 1 && ports.size() == 1 ? trial_->trouble(ports.front(), a.pins.front()) : trial_->trouble(ports, a.pins);
+    else a.why = a.pins.size() == 1 && ports.size() == 1 ? trial_->trouble(ports.front(), a.pins.front()) : trial_->trouble_of_all(ports, a.pins);
     return a;
 }
 

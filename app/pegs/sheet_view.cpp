@@ -88,6 +88,7 @@ SheetView::SheetView(Desk& desk) : desk_(desk), model_(desk) {
     verticalHeader()->setDefaultSectionSize(22);
     verticalHeader()->setMinimumWidth(34);
     horizontalHeader()->setHighlightSections(false);
+    horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     setHorizontalScrollMode(ScrollPerPixel);
     const int widths[] = {190, 40, 62, 46, 152, 142, 70, 52, 56, 64, 74, 130, 100, 110, 64, 100, 90, 76};
     for (int i = 0; i < model_.columnCount(); ++i) setColumnWidth(i, widths[i]);
@@ -183,7 +184,7 @@ void SheetView::copy() {
 
 void SheetView::paste() {
     const auto text = QApplication::clipboard()->text().toStdString();
-    if (text.empty() || !currentIndex().isValid()) return;
+    if (text.empty() || (chosen().isEmpty() && !currentIndex().isValid())) return;
     const auto rows = read_csv(text, delimiter_of(text) == ';' ? ';' : '\t');
     std::vector<SheetModel::Cell> cells;
     if (rows.size() == 1 && rows[0].size() == 1) {

@@ -23,7 +23,7 @@
 
 namespace kp::app {
 
-MainWindow::MainWindow() : tether_(new Tether), stack_(new QStackedWidget), facts_(new FactsPane), facts_area_(new QScrollArea), status_(new QLabel), hint_(new QLabel), chooser_(nullptr) {
+MainWindow::MainWindow() : tether_(new Tether), stack_(new QStackedWidget), facts_(new FactsPane), facts_area_(new QScrollArea), right_(new QWidget), status_(new QLabel), hint_(new QLabel), chooser_(nullptr) {
     resize(1280, 800);
     setMinimumSize(1100, 700);
     setWindowTitle(tr("Kite Peg"));
@@ -33,13 +33,22 @@ MainWindow::MainWindow() : tether_(new Tether), stack_(new QStackedWidget), fact
 
     facts_area_->setWidget(facts_);
     facts_area_->setWidgetResizable(true);
-    facts_area_->setFixedWidth(280);
+    right_->setFixedWidth(292);
+    auto* right = new QVBoxLayout(right_);
+    right->setContentsMargins(0, 0, 0, 0);
+    right->setSpacing(0);
+    right->addWidget(facts_area_, 1);
+    for (auto* s : stations_)
+        if (auto* side = s->side()) {
+            right->addWidget(side);
+            side->hide();
+        }
     facts_area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     facts_area_->setAccessibleName(tr("Facts about the selection"));
     auto* middle = new QHBoxLayout;
     middle->setSpacing(0);
     middle->addWidget(stack_, 1);
-    middle->addWidget(facts_area_);
+    middle->addWidget(right_);
     auto* foot = new QHBoxLayout;
     foot->setContentsMargins(16, 3, 16, 4);
     foot->addWidget(status_, 1);
@@ -106,7 +115,7 @@ void MainWindow::make_actions() {
         refresh();
         update();
     });
-    action("view.facts", tr("Fold the facts pane"), QKeySequence(QStringLiteral("F4")), [this] { facts_area_->setVisible(!facts_area_->isVisible()); });
+    action("view.facts", tr("Fold the facts pane"), QKeySequence(QStringLiteral("F4")), [this] { right_->setVisible(!right_->isVisible()); });
     // A plain '/' belongs to whoever is being typed into.
     connect(qApp, &QApplication::focusChanged, this, [find](QWidget*, QWidget* now) {
         const bool typing = now && (now->inherits("QLineEdit") || now->inherits("QsciScintilla") || now->inherits("QComboBox"));
@@ -118,6 +127,8 @@ int MainWindow::station() const { return stack_->currentIndex(); }
 
 void MainWindow::show_station(int index) {
     stack_->setCurrentIndex(index);
+    for (int i = 0; i < 7; ++i)
+        if (auto* side = stations_[static_cast<size_t>(i)]->side()) side->setVisible(i == index);
     tether_->show_current(index);
     stack_->setFocus();
     if (desk_.has_session()) stations_[static_cast<size_t>(index)]->refresh();

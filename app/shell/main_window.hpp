@@ -47,6 +47,7 @@ private:
     std::array<Station*, 7> stations_{};
     FactsPane* facts_;
     QScrollArea* facts_area_;
+    QWidget* right_;  ///< facts, and below them what the station adds
     QLabel *status_, *hint_;
     Chooser* chooser_;
     bool dark_ = false;

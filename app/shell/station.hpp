@@ -21,6 +21,9 @@ public:
     /// One line for the status bar while this station is shown.
     [[nodiscard]] virtual QString status() const { return {}; }
 
+    /// What this station shows below the facts; none for most. Owned by the window once it was given.
+    [[nodiscard]] virtual QWidget* side() { return nullptr; }
+
 protected:
     /// An action of this station: known to palette and menus by its id, runs only while a project is open.
     QAction* add_action(const char* id, const QString& name, const QKeySequence& keys, const std::function<void()>& run) {

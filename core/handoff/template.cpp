@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/handoff/template.hpp"
 
+#include "core/base/text.hpp"
 #include "core/model/netlist.hpp"
 
 #include <kainjow/mustache.hpp>
@@ -80,6 +81,22 @@ Result<std::string> render_template(const std::string& text, const std::string& 
     auto out = page.render(d);
     if (!page.error_message().empty()) return refuse("The template cannot be used: " + page.error_message() + ".");
     if (out.size() > largest) return refuse("The template makes more than 64 MB.");
+    if (input.stops > 0 && text.find("stops") == std::string::npos) out.insert(0, stops_remark(input.stops, out));
+    return out;
+}
+
+std::string stops_remark(int stops, const std::string& like) {
+    if (stops == 0) return {};
+    std::string mark = "#";
+    for (const char* m : {"//", "--", ";", "%"})
+        if (trim(like).starts_with(m)) mark = m;
+    return mark + " " + std::to_string(stops) + (stops == 1 ? " stop is" : " stops are") + " open: this was written all the same.\n";
+}
+
+std::vector<TemplateField> template_fields() {
+    std::vector<TemplateField> out{{"project", "name of the project"}, {"part", "ordering code"}, {"board", "name of the board"}, {"revision", "of the board"}, {"top", "top module"}, {"time", "when it was written, UTC"}, {"stops", "how many stops are open"}, {"has_stops", "section: some are"}, {"ports", "section: each port"}, {"banks", "section: each bank, with its ports inside"}};
+    for (const auto& c : sheet_columns()) out.push_back({std::string("ports / ") + c.name, std::string("also as section has_") + c.name});
+    for (const auto& [name, meaning] : {std::pair{"bus", "port without its index"}, {"index", "index in the bus"}, {"is_bit", "section: it is a bit of a bus"}, {"number", "from 1"}, {"first", "section: the first"}, {"last", "section: the last"}, {"pegged", "section, also loose and adrift"}}) out.push_back({std::string("ports / ") + name, meaning});
     return out;
 }
 

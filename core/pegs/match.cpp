@@ -16,6 +16,7 @@ namespace {
 struct Words {
     std::vector<std::string> words;
     int index = -1;
+    char polarity = 0;  ///< 'p' or 'n' at the end, as in clk_p
 };
 
 Words split_name(const std::string& name) {
@@ -43,7 +44,10 @@ Words split_name(const std::string& name) {
     }
     close();
     static const std::set<std::string> endings{"n", "b", "p", "i", "o", "in", "out", "l", "pad", "pin"};
-    while (out.words.size() > 1 && endings.contains(out.words.back())) out.words.pop_back();
+    while (out.words.size() > 1 && endings.contains(out.words.back())) {
+        if (out.words.back() == "p" || out.words.back() == "n") out.polarity = out.words.back()[0];
+        out.words.pop_back();
+    }
     return out;
 }
 
@@ -61,6 +65,8 @@ double likeness(const std::string& a, const std::string& b) {
 /// 1 when all words agree; words that one side lacks cost a little.
 double compare(const Words& port, const Words& terminal, const Words& part) {
     if (port.index != terminal.index && port.index >= 0 && terminal.index >= 0) return 0;
+    // The halves of a pair are no alternatives.
+    if (port.polarity && terminal.polarity && port.polarity != terminal.polarity) return 0;
     double best = 0;
     const auto score = [&](const std::vector<std::string>& wanted) {
         double sum = 0;
@@ -69,7 +75,8 @@ double compare(const Words& port, const Words& terminal, const Words& part) {
             for (const auto& t : wanted) top = std::max(top, likeness(w, t));
             sum += top;
         }
-        return sum / static_cast<double>(std::max(port.words.size(), std::min(wanted.size(), port.words.size() + 1)));
+        // Words of the board part may help and never hurt: nobody writes all of its label into a port.
+        return sum / static_cast<double>(std::max(port.words.size(), std::min(terminal.words.size(), port.words.size() + 1)));
     };
     best = score(terminal.words);
     auto both = part.words;
@@ -96,7 +103,7 @@ NameMatcher::NameMatcher(const Board& board) {
         if (const auto found = board.at_terminal(net.terminal)) {
             auto words = split_name(found.terminal->name);
             by_index_[words.index].push_back(entries_.size());
-            entries_.push_back({&net, found.terminal->direction, std::move(words), split_name(found.part->name)});
+            entries_.push_back({&net, found.terminal->direction, std::move(words), split_name(found.part->name + " " + found.part->label)});
         }
 }
 

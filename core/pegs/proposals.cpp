@@ -123,6 +123,7 @@ std::vector<Proposal> proposals_of_report(const Project& project, const std::vec
         else if (!part.pins.empty() && !part.pin(o.obtained)) p.refused = "The part has no pin '" + o.obtained + "'.";
         out.push_back(std::move(p));
     }
+    std::stable_partition(out.begin(), out.end(), [](const Proposal& p) { return p.refused.empty(); });
     return out;
 }
 

@@ -97,12 +97,15 @@ std::string write_sheet(const std::vector<SheetRow>& rows) {
 
 Result<Sheet> read_sheet(std::string_view text, const std::string& file) {
     if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
+    int remarks = 0;
+    for (; text.starts_with('#') && text.find('\n') != std::string_view::npos; ++remarks) text.remove_prefix(text.find('\n') + 1);
     Sheet sheet;
     std::vector<int> lines;
     // A first row with tabs and no comma was copied out of a spreadsheet.
     const auto first = text.substr(0, text.find('\n'));
     const char delimiter = first.find('\t') != std::string_view::npos ? '\t' : first.find(';') != std::string_view::npos && first.find(',') == std::string_view::npos ? ';' : ',';
     const auto rows = read_csv(text, delimiter, &lines);
+    for (auto& line : lines) line += remarks;
     if (rows.empty()) return Message{Severity::stop, "sheet", "The sheet is empty.", file, 0, 0};
     if (rows.size() > most_rows) return Message{Severity::stop, "sheet", "A sheet of more than 100,000 rows is not read.", file, 0, 0};
     std::vector<Message> errors, notes;

@@ -32,7 +32,7 @@ std::string Trial::trouble(const std::string& port, const std::string& pin) {
     return why;
 }
 
-std::string Trial::trouble(const std::vector<std::string>& ports, const std::vector<std::string>& pins) {
+std::string Trial::trouble_of_all(const std::vector<std::string>& ports, const std::vector<std::string>& pins) {
     const size_t n = std::min(ports.size(), pins.size());
     std::vector<Edit> done;
     const auto step = [&](Edit edit) {

@@ -21,7 +21,7 @@ public:
     /// what is waived.
     [[nodiscard]] std::string trouble(const std::string& port, const std::string& pin);
     /// The same for several at once: first all move, then each is asked. The first trouble, with the port in front.
-    [[nodiscard]] std::string trouble(const std::vector<std::string>& ports, const std::vector<std::string>& pins);
+    [[nodiscard]] std::string trouble_of_all(const std::vector<std::string>& ports, const std::vector<std::string>& pins);
 
 private:
     void move(const Edit& edit);

@@ -18,7 +18,7 @@ TEST(FootprintMap, EveryPinIsFoundWhereItIsDrawn) {
     for (const char* file : {"skr12-q144.part.json", "skr24-b256.part.json"})
         for (const bool below : {false, true}) {
             const auto p = part(file);
-            const FootprintMap m(p, {10, 10, 700, 650}, below);
+            const FootprintMap m(p, {10, 10, 700, 650}, FootprintLook{below, 0, 1, {}});
             ASSERT_EQ(m.pins.size(), p.pins.size());
             for (size_t i = 0; i < m.pins.size(); ++i) {
                 EXPECT_EQ(m.at(m.pins[i].center()), static_cast<int>(i)) << file;
@@ -31,7 +31,7 @@ TEST(FootprintMap, EveryPinIsFoundWhereItIsDrawn) {
 TEST(FootprintMap, AQuadFlatCountsAgainstTheClockFromTheUpperLeft) {
     // Pin order of quad flat packages seen from above: common practice, no source.
     const auto p = part("skr12-q144.part.json");
-    const FootprintMap m(p, {0, 0, 600, 600}, false);
+    const FootprintMap m(p, {0, 0, 600, 600});
     const auto at = [&](const char* pin) { return m.pins[p.by_name.at(pin)].center(); };
     EXPECT_LT(at("1").y(), at("36").y());
     EXPECT_LT(at("37").x(), at("72").x());

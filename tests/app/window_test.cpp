@@ -169,20 +169,6 @@ TEST(Pegs, APlaceTheRulesRefuseIsRefusedWithTheReason) {
     EXPECT_TRUE(d.find<QLabel>("status")->text().startsWith(QStringLiteral("tone stays where it was. L0"))) << d.find<QLabel>("status")->text().toStdString();
 }
 
-TEST(Pegs, AnAdriftPortIsDraggedFromTheSideOfTheFootprint) {
-    Driver d;
-    auto& pegs = *static_cast<PegsStation*>(d.window.station_at(1));
-    d.window.desk().select({QStringLiteral("port"), QStringLiteral("tone")});
-    d.act("pegs.unpeg");
-    EXPECT_EQ(pin_of(d, "tone"), "");
-    pegs.show_view(1);
-    QCoreApplication::processEvents();
-    auto& footprint = pegs.footprint();
-    const auto at = d.session().world().part.by_name.at("113");
-    Driver::drag(&footprint, footprint.tray_place("tone").center().toPoint(), footprint.map_now().pins[at].center().toPoint());
-    EXPECT_EQ(pin_of(d, "tone"), "113");
-}
-
 TEST(Pegs, ABallGridIsDrawnWithoutClippedWords) {
     Driver d;
     const auto part = read_part(real_disk().read(KP_SOURCE "/data/parts/skr24-b256.part.json").value(), "b256").take();
@@ -215,33 +201,6 @@ TEST(Pegs, APinOrABoardNameIsTyped) {
     QTest::keyClicks(line, "nowhere");
     QTest::keyClick(line, Qt::Key_Return);
     EXPECT_EQ(pin_of(d, "rose_n[5]"), "59");
-}
-
-TEST(Pegs, AllPortsArePlacedByNameAndAccepted) {
-    Driver d;
-    Edit clear{"clear", {}};
-    for (const auto& [port, peg] : d.session().project().pegs) clear.changes.emplace_back(PegChange{port, peg, std::nullopt});
-    d.window.desk().apply(clear);
-    d.window.show_station(1);
-    d.click("pegs.match");
-    EXPECT_EQ(d.session().project().pegs.size(), 22u);
-    for (const auto& [port, peg] : d.session().project().pegs) EXPECT_EQ(peg.state, PegState::loose);
-    d.click("pegs.accept");
-    for (const auto& [port, peg] : d.session().project().pegs) EXPECT_EQ(peg.state, PegState::pegged);
-    d.act("edit.undo");
-    d.act("edit.undo");
-    EXPECT_TRUE(d.session().project().pegs.empty());
-}
-
-TEST(Pegs, AStandardIsChosen) {
-    Driver d;
-    d.window.show_station(1);
-    d.window.desk().select({QStringLiteral("port"), QStringLiteral("tone")});
-    auto* box = d.find<QComboBox>("pegs.standard");
-    box->setCurrentIndex(box->findText("LVTTL 3.3 V"));
-    emit box->activated(box->currentIndex());
-    EXPECT_EQ(d.session().project().attributes.at("tone").standard, "LVTTL 3.3 V");
-    EXPECT_EQ(d.session().project().attributes.at("tone").standard_origin, "chosen");
 }
 
 TEST(Story, ThreeTroublesAreMendedByTheirWaysOutAndHandedOff) {

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What something else says of the plan, difference by difference: the board's names, a pin sheet, pins that came back from a
+// build, another plan. Each can be taken or left; all that is taken is one edit.
+#pragma once
+
+#include "app/shell/desk.hpp"
+#include "core/pegs/proposals.hpp"
+
+#include <QWidget>
+#include <vector>
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QTreeWidget;
+class QTreeWidgetItem;
+
+namespace kp::app {
+
+class ComparePage : public QWidget {
+    Q_OBJECT
+public:
+    enum class With { names, sheet, clipboard, report, stand_in, project, log };
+    explicit ComparePage(Desk& desk);
+    /// Called when the plan changed: what is shown is worked out again.
+    void refresh();
+    /// Compares with something else; `what` is a path or the number of a log entry.
+    void compare(With with, const QString& what = {});
+    [[nodiscard]] const std::vector<Proposal>& proposals() const { return proposals_; }
+    void take_ticked();
+    void take_current();
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void choose(int index);
+    void fill_sources();
+    [[nodiscard]] Result<std::vector<Proposal>> work_out();
+    Result<std::vector<Proposal>> with_report();
+    Result<std::vector<Proposal>> with_sheet();
+    Result<std::vector<Proposal>> with_plan();
+    void show_rows();
+    void take(const std::vector<Proposal>& list);
+    [[nodiscard]] std::vector<Proposal> ticked() const;
+    void build();
+    Desk& desk_;
+    QComboBox* source_;
+    QLabel *summary_, *note_;
+    QTreeWidget* list_;
+    QPushButton *take_, *all_, *none_, *keep_;
+    With with_ = With::names;
+    QString what_, text_;  ///< path or number; the clipboard as it was when it was chosen
+    std::vector<Proposal> proposals_;
+    QString extra_;        ///< how many are as requested and the like
+    bool loading_ = false;
+};
+
+}  // namespace kp::app
