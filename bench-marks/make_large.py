@@ -48,6 +48,10 @@ def large_part(side):
             elif k % 17 == 11:
                 pin.update(kind="ground", function="GND", bank="")
             pins.append(pin)
+    for bank in names:  # of a small package some would have none
+        mine = [p for p in pins if p.get("bank") == bank]
+        if not any(p["kind"] == "bank_supply" for p in mine):
+            mine[len(mine) // 2].update(kind="bank_supply", function=f"VCCO_{bank}")
     pair_balls(pins)
     for bank in ("5", "8", "11"):
         give_byte_groups(pins, bank, 4)

@@ -44,8 +44,9 @@ struct Large {
     }
 };
 
+std::map<long, std::unique_ptr<Large>> all;  // emptied before the application ends
+
 Large& large(benchmark::State& state) {
-    static std::map<long, std::unique_ptr<Large>> all;
     auto& one = all[state.range(0)];
     if (!one) one = std::make_unique<Large>(state.range(0));
     state.counters["ports"] = static_cast<double>(one->window.desk().session().world().netlist.ports.size());
@@ -236,5 +237,6 @@ int main(int argc, char** argv) {
     kp::app::use_theme(false);
     benchmark::Initialize(&argc, argv);
     benchmark::RunSpecifiedBenchmarks();
+    all.clear();
     return 0;
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
+#include "core/handoff/adapter.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/handoff/template.hpp"
 #include "core/pegs/ways.hpp"
@@ -15,7 +16,7 @@ namespace kpeg {
 namespace {
 
 struct Arguments {
-    std::string project, csv, text_template, out, compare, sheet, json = "-";
+    std::string project, csv, text_template, out, compare, adapter, json = "-";
     std::vector<std::string> set;
     bool match = false, despite = false;
 };
@@ -54,16 +55,30 @@ kp::Status change(kp::Session& session, const Arguments& a, bool& changed) {
     return kp::Done{};
 }
 
+/// Says that stops hold a file back.
+int held(int stops) {
+    std::cerr << "kpeg: Nothing was written: " << stops << (stops == 1 ? " stop is" : " stops are") << " open. Mend or waive them, or say --despite-stops.\n";
+    return findings;
+}
+
+/// The adapter top, VHDL for .vhd and .vhdl, otherwise Verilog.
+int write_adapter(const Arguments& a, const kp::Session& s, int stops) {
+    const auto& w = s.world();
+    const auto language = a.adapter.ends_with(".vhd") || a.adapter.ends_with(".vhdl") ? kp::AdapterLanguage::vhdl : kp::AdapterLanguage::verilog;
+    const auto text = kp::adapter_text(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true), language);
+    if (!text) return refuse(text.messages());
+    if (stops > 0 && !a.despite) return held(stops);
+    auto written = kp::save_whole(kp::real_disk(), a.adapter, kp::stops_remark(stops, text.value()) + text.value());
+    return written ? static_cast<int>(in_order) : refuse(written.messages());
+}
+
 /// Makes the template's file unless stops hold it back. Exit::in_order when it was written.
 int write_template(const Arguments& a, const kp::TemplateInput& input) {
     auto text = kp::real_disk().read(a.text_template);
     if (!text) return refuse(text.messages());
     auto made = kp::render_template(text.value(), a.text_template, input);
     if (!made) return refuse(made.messages());
-    if (input.stops > 0 && !a.despite) {
-        std::cerr << "kpeg: Nothing was written: " << input.stops << " stop(s) are open. Mend or waive them, or say --despite-stops.\n";
-        return findings;
-    }
+    if (input.stops > 0 && !a.despite) return held(input.stops);
     auto written = kp::save_whole(kp::real_disk(), a.out, made.value());
     return written ? static_cast<int>(in_order) : refuse(written.messages());
 }
@@ -106,6 +121,8 @@ int run_pegs(const Arguments& a) {
     int status = adrift > 0 ? findings : in_order;
     if (!a.text_template.empty())
         if (const int made = write_template(a, input); made != in_order) status = made;
+    if (!a.adapter.empty())
+        if (const int made = write_adapter(a, s, input.stops); made != in_order) status = made;
     if (status == unusable) return status;
     if (!a.compare.empty()) {
         const auto before = rows_of(a.compare);
@@ -127,6 +144,7 @@ void add_pegs(CLI::App& app, Run& run) {
     auto* text = c->add_option("--template", a->text_template, "A Mustache template, see docs/templates.md");
     auto* out = c->add_option("--out", a->out, "Where the template's text goes")->needs(text);
     text->needs(out);
+    c->add_option("--adapter", a->adapter, "Write a top with the names of the board around the design: VHDL for .vhd, otherwise Verilog");
     c->add_flag("--despite-stops", a->despite, "Write although stops are open");
     c->add_flag("--match", a->match, "Peg what is adrift where the names agree, and save");
     c->add_option("--set", a->set, "PORT=PIN, also bus=K1..K8, bus[3:0]=D1; PORT= sets it adrift; saved")->allow_extra_args(false);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/paint/canvas.hpp"
 
+#include "app/paint/glyphs.hpp"
+
 #include <QFontMetricsF>
 #include <QPaintEvent>
 
@@ -27,12 +29,18 @@ void Canvas::draw_bubble(QPainter& p, const QPointF& beside, const QString& says
 
 void Canvas::text(QPainter& p, const QRectF& rect, int alignment, const QString& what, const QFont& font, const QColor& color, bool may_shorten) {
     const QFontMetricsF m(font);
-    const double need = m.horizontalAdvance(what);
+    const double need = laid_out(what, font).width;
     const bool fits = need <= rect.width() + 1;
-    const QString shown = fits || !may_shorten ? what : m.elidedText(what, Qt::ElideRight, rect.width());
+    const QString shown = fits || !may_shorten ? what : shortened(what, font, rect.width());
+    const auto& glyphs = laid_out(shown, font);
+    double x = rect.left(), y = rect.top();
+    if (alignment & Qt::AlignRight) x = rect.right() - glyphs.width;
+    else if (alignment & Qt::AlignHCenter) x = rect.center().x() - glyphs.width / 2;
+    if (alignment & Qt::AlignBottom) y = rect.bottom() - m.height();
+    else if (alignment & Qt::AlignVCenter) y = rect.center().y() - m.height() / 2;
     p.setFont(font);
     p.setPen(color);
-    p.drawText(rect, alignment | Qt::TextSingleLine, shown);
+    p.drawStaticText(QPointF(x, y), glyphs.text);
     QRectF real(rect.x(), rect.y() + (rect.height() - m.ascent()) / 2, std::min(need, rect.width()), m.ascent());
     if (alignment & Qt::AlignRight) real.moveRight(rect.right());
     if (alignment & Qt::AlignHCenter) real.moveCenter(QPointF(rect.center().x(), real.center().y()));

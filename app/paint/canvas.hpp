@@ -30,6 +30,8 @@ protected:
 
     /// What has to be painted now; the rest may be left.
     [[nodiscard]] const QRectF& dirty() const { return dirty_; }
+    /// For who keeps what was drawn and shows it again.
+    [[nodiscard]] std::vector<DrawnText>& texts() { return drawn_; }
     /// For who draws elsewhere than on the widget.
     void set_dirty(const QRectF& rect) { dirty_ = rect; }
     /// A sentence in a small sheet beside a point, kept inside the widget.

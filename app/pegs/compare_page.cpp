@@ -88,6 +88,7 @@ void ComparePage::build() {
     list_->setHeaderLabels({QString(), tr("port"), tr("what"), tr("now"), tr("there"), tr("sure"), tr("why")});
     list_->setRootIsDecorated(false);
     list_->setUniformRowHeights(true);
+    list_->setTextElideMode(Qt::ElideMiddle);
     list_->header()->setStretchLastSection(true);
     const int widths[] = {34, 210, 90, 140, 140, 54};
     for (int i = 0; i < 6; ++i) list_->setColumnWidth(i, widths[i]);

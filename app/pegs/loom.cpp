@@ -20,6 +20,37 @@ QString volts_of(const std::string& standard) {
     return at == std::string::npos ? q(standard) : q(standard.substr(at + 1));
 }
 
+/// A thread from a to b, only as far as it lies between two heights: long threads cost what is seen of them.
+QPainterPath thread_path(const QPointF& a, const QPointF& b, double top, double bottom) {
+    const double bend = (b.x() - a.x()) * 0.45;
+    QPointF c[4] = {a, {a.x() + bend, a.y()}, {b.x() - bend, b.y()}, b};
+    // The height only grows or only falls along it: y = a + (b - a) (3 t² - 2 t³).
+    const auto where = [&](double y) {
+        double low = 0, high = 1;
+        for (int i = 0; i < 24; ++i) {
+            const double t = (low + high) / 2, now = a.y() + (b.y() - a.y()) * t * t * (3 - 2 * t);
+            ((now < y) == (b.y() > a.y()) ? low : high) = t;
+        }
+        return (low + high) / 2;
+    };
+    double from = 0, to = 1;
+    for (const double y : {top, bottom})
+        if ((a.y() - y) * (b.y() - y) < 0) ((a.y() < y) == (y == top) ? from : to) = where(y);
+    if (from > 0 || to < 1) {
+        // Control points of the part between two parameters, by blossoming (de Casteljau).
+        const auto blossom = [&](double u, double v, double w) {
+            const auto mix = [](const QPointF& p, const QPointF& q, double t) { return p + (q - p) * t; };
+            const QPointF p[3] = {mix(c[0], c[1], u), mix(c[1], c[2], u), mix(c[2], c[3], u)};
+            return mix(mix(p[0], p[1], v), mix(p[1], p[2], v), w);
+        };
+        const QPointF part[4] = {blossom(from, from, from), blossom(from, from, to), blossom(from, to, to), blossom(to, to, to)};
+        std::copy(part, part + 4, c);
+    }
+    QPainterPath path(c[0]);
+    path.cubicTo(c[1], c[2], c[3]);
+    return path;
+}
+
 bool apart(const QRectF& a, const QRectF& b) { return a.bottom() < b.top() || a.top() > b.bottom(); }
 }  // namespace
 
@@ -32,6 +63,7 @@ Loom::Loom(Desk& desk) : desk_(desk), drag_(desk) {
 void Loom::refresh(const QString& filter) {
     filter_ = filter;
     laid_width_ = -1;
+    tiles_.clear();
     setMinimumHeight(static_cast<int>(layout_now().height));
     update();
 }
@@ -46,74 +78,132 @@ const LoomLayout& Loom::layout_now() const {
 
 void Loom::draw(QPainter& p) {
     if (!desk_.has_session()) return;
+    if (laid_width_ != width()) tiles_.clear();
     const auto& l = layout_now();
     const auto& t = theme();
     if (!l.ports.empty()) text(p, {l.ports.front().rect.left(), 6, 160, 18}, Qt::AlignVCenter, tr("PORTS"), words(11.5), t.second);
     if (!l.banks.empty()) text(p, {l.banks.front().rect.left(), 6, 180, 18}, Qt::AlignVCenter, tr("PINS, BY BANK"), words(11.5), t.second);
     if (!l.parts.empty()) text(p, {l.parts.front().rect.left(), 6, 200, 18}, Qt::AlignVCenter, q(desk_.session().world().board.name).toUpper(), words(11.5), t.second);
-    // Sheets below, threads over them, words on top of all: a thread never runs through a word.
+    show_tiles(p, l);
+    draw_lit(p, l);
+    if (drag_.moving()) draw_drag(p, l);
+}
+
+/// All that neither mouse nor selection change. Sheets below, threads over them, words on top of all: a thread never runs
+/// through a word.
+void Loom::draw_still(QPainter& p, const LoomLayout& l) {
     draw_bank_sheets(p, l);
     draw_parts(p, l);
     draw_threads(p, l);
     draw_banks(p, l);
     draw_ports(p, l);
-    if (drag_.moving()) draw_drag(p, l);
 }
 
-bool Loom::lit(const std::string& port, const std::string& pin) const {
-    const auto& chosen = desk_.selection();
-    return (!hovered_.empty() && hovered_ == port) || chosen.name == q(pin) || chosen.has(QStringLiteral("port"), q(port));
+void Loom::show_tiles(QPainter& p, const LoomLayout& l) {
+    if (tiles_dark_ != theme().dark || tiles_.size() > 40) tiles_.clear();
+    tiles_dark_ = theme().dark;
+    const QRectF seen = dirty();
+    const double ratio = devicePixelRatioF();
+    for (int i = std::max(0, static_cast<int>(seen.top()) / strip); i * strip < seen.bottom(); ++i) {
+        auto [at, fresh] = tiles_.try_emplace(i);
+        auto& tile = at->second;
+        if (fresh || tile.map.devicePixelRatio() != ratio) {
+            tile.map = QPixmap(QSize(width(), strip) * ratio);
+            tile.map.setDevicePixelRatio(ratio);
+            tile.map.fill(Qt::transparent);
+            QPainter one(&tile.map);
+            one.setRenderHint(QPainter::Antialiasing);
+            one.translate(0, -i * strip);
+            set_dirty(QRectF(0, i * strip, width(), strip));
+            const auto before = texts().size();
+            draw_still(one, l);
+            tile.texts.assign(texts().begin() + static_cast<long>(before), texts().end());
+            texts().resize(before);
+            for (auto& text : tile.texts) text.rect.translate(0, i * strip);
+            // A word on the border of two strips is drawn in both and told by the one that has its middle.
+            std::erase_if(tile.texts, [&](const DrawnText& text) { return text.rect.center().y() < i * strip || text.rect.center().y() >= (i + 1) * strip; });
+        }
+        p.drawPixmap(QPointF(0, i * strip), tile.map);
+        texts().insert(texts().end(), tile.texts.begin(), tile.texts.end());
+    }
+    set_dirty(seen);
 }
 
-void Loom::draw_threads(QPainter& p, const LoomLayout& l) {
+/// What is selected or under the mouse, once more and brighter.
+void Loom::draw_lit(QPainter& p, const LoomLayout& l) {
     const auto& t = theme();
+    const auto& chosen = desk_.selection();
+    std::vector<const LoomLayout::PortRow*> rows;
+    for (const auto& port : desk_.chosen_ports())
+        if (const auto* row = l.port(port)) rows.push_back(row);
+    if (const auto* row = l.port(hovered_); row && std::find(rows.begin(), rows.end(), row) == rows.end()) rows.push_back(row);
+    const auto before = texts().size();
+    for (const auto* row : rows) draw_thread(p, l, *row, true);
+    for (const auto* row : rows) {
+        if (!apart(row->rect, dirty())) draw_port(p, *row, row->port != hovered_ || chosen.has(QStringLiteral("port"), q(row->port)));
+        if (row->pin_box >= 0 && !apart(l.pins[static_cast<size_t>(row->pin_box)].rect, dirty())) draw_pin(p, l.pins[static_cast<size_t>(row->pin_box)], chosen.name == q(row->pin));
+    }
+    if (const auto* pin = chosen.kind == QLatin1String("pin") ? l.pin(chosen.name.toStdString()) : nullptr) draw_pin(p, *pin, true);
+    if (chosen.kind == QLatin1String("bus"))
+        for (const auto& h : l.headings)
+            if (q(h.bus) == chosen.name) text(p, h.rect, Qt::AlignVCenter, h.text, words(12, true), t.select, true);
+    texts().resize(before);  // the words are those of the strips
+}
+
+void Loom::draw_thread(QPainter& p, const LoomLayout& l, const LoomLayout::PortRow& port, bool lit) {
+    if (port.pin_box < 0) return;
+    const auto& pin = l.pins[static_cast<size_t>(port.pin_box)];
     const QRectF seen = dirty();
     const auto thread = [&](const QPointF& a, const QPointF& b) {
         if (std::max(a.y(), b.y()) < seen.top() - 2 || std::min(a.y(), b.y()) > seen.bottom() + 2) return;
-        QPainterPath path(a);
-        const double bend = (b.x() - a.x()) * 0.45;
-        path.cubicTo(a.x() + bend, a.y(), b.x() - bend, b.y(), b.x(), b.y());
-        p.drawPath(path);
+        p.drawPath(thread_path(a, b, seen.top() - 4, seen.bottom() + 4));
     };
     p.setBrush(Qt::NoBrush);
-    const auto end_of = [&](const LoomLayout::PinBox& pin) {
-        if (pin.terminal < 0) return;
-        const auto& r = l.terminals[static_cast<size_t>(pin.terminal)].rect;
-        thread({pin.rect.right(), pin.rect.center().y()}, {r.left(), r.center().y()});
-    };
+    // Where hundreds cross, thin ones tell more; and they are painted in half the time.
+    p.setPen(QPen(lit ? theme().select : theme().bank(pin.bank), lit ? 2.4 : l.ports.size() > 300 ? 1.0 : 1.4, port.state == 1 ? Qt::DashLine : Qt::SolidLine));
+    thread({port.rect.right() + 2, port.rect.center().y()}, {pin.rect.left(), pin.rect.center().y()});
+    if (pin.terminal < 0) return;
+    const auto& r = l.terminals[static_cast<size_t>(pin.terminal)].rect;
+    thread({pin.rect.right(), pin.rect.center().y()}, {r.left(), r.center().y()});
+}
+
+void Loom::draw_threads(QPainter& p, const LoomLayout& l) {
+    const QRectF seen = dirty();
     // A wire of the board that no port uses: thin, so that it is known.
-    p.setPen(QPen(t.hairline, 1));
-    for (const auto& pin : l.pins)
-        if (!pin.used) end_of(pin);
-    for (const bool bright : {false, true})
-        for (const auto& port : l.ports) {
-            if (port.pin_box < 0 || lit(port.port, port.pin) != bright) continue;
-            const auto& pin = l.pins[static_cast<size_t>(port.pin_box)];
-            p.setPen(QPen(bright ? t.select : t.bank(pin.bank), bright ? 2.4 : 1.4, port.state == 1 ? Qt::DashLine : Qt::SolidLine));
-            thread({port.rect.right() + 2, port.rect.center().y()}, {pin.rect.left(), pin.rect.center().y()});
-            end_of(pin);
-        }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(theme().hairline, 1));
+    for (const auto& pin : l.pins) {
+        if (pin.used || pin.terminal < 0) continue;
+        const auto& r = l.terminals[static_cast<size_t>(pin.terminal)].rect;
+        if (std::max(pin.rect.bottom(), r.bottom()) < seen.top() || std::min(pin.rect.top(), r.top()) > seen.bottom()) continue;
+        p.drawPath(thread_path({pin.rect.right(), pin.rect.center().y()}, {r.left(), r.center().y()}, seen.top() - 4, seen.bottom() + 4));
+    }
+    for (const auto& port : l.ports) draw_thread(p, l, port, false);
+}
+
+void Loom::draw_port(QPainter& p, const LoomLayout::PortRow& port, bool chosen) {
+    const auto& t = theme();
+    const auto& r = port.rect;
+    if (chosen) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.select_fill, t.select);
+    else if (hovered_ == port.port) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.sheet, t.hairline);
+    text(p, {r.left() + 12, r.top(), r.width() - 140, r.height()}, Qt::AlignVCenter, q(port.port), mono(12.5, chosen), t.ink, true);
+    text(p, {r.right() - 124, r.top(), 44, r.height()}, Qt::AlignVCenter, port.direction == Direction::inout ? tr("↔ both") : port.direction == Direction::out ? tr("→ out") : tr("← in"), words(11.5), t.second);
+    text(p, {r.right() - 78, r.top(), 56, r.height()}, Qt::AlignVCenter | Qt::AlignRight, port.standard.empty() ? tr("no level") : volts_of(port.standard), words(11.5), port.standard.empty() ? t.stop : t.second, true);
+    draw_peg(p, {r.right() - 8, r.center().y()}, static_cast<PegMark>(port.state), t.ink);
 }
 
 void Loom::draw_ports(QPainter& p, const LoomLayout& l) {
-    const auto& t = theme();
     const QRectF seen = dirty();
-    for (const auto& h : l.headings) {
-        if (apart(h.rect, seen)) continue;
-        const bool chosen = !h.bus.empty() && desk_.selection() == Selection{QStringLiteral("bus"), q(h.bus)};
-        text(p, h.rect, Qt::AlignVCenter, h.text, words(12, true), chosen ? t.select : t.second, true);
-    }
-    for (const auto& port : l.ports) {
-        const auto& r = port.rect;
-        if (apart(r, seen)) continue;
-        const bool chosen = desk_.selection().has(QStringLiteral("port"), q(port.port));
-        if (chosen) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.select_fill, t.select);
-        else if (hovered_ == port.port) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.sheet, t.hairline);
-        text(p, {r.left() + 12, r.top(), r.width() - 140, r.height()}, Qt::AlignVCenter, q(port.port), mono(12.5, chosen), t.ink, true);
-        text(p, {r.right() - 124, r.top(), 44, r.height()}, Qt::AlignVCenter, port.direction == Direction::inout ? tr("↔ both") : port.direction == Direction::out ? tr("→ out") : tr("← in"), words(11.5), t.second);
-        text(p, {r.right() - 78, r.top(), 56, r.height()}, Qt::AlignVCenter | Qt::AlignRight, port.standard.empty() ? tr("no level") : volts_of(port.standard), words(11.5), port.standard.empty() ? t.stop : t.second, true);
-        draw_peg(p, {r.right() - 8, r.center().y()}, static_cast<PegMark>(port.state), t.ink);
-    }
+    for (const auto& h : l.headings)
+        if (!apart(h.rect, seen)) text(p, h.rect, Qt::AlignVCenter, h.text, words(12, true), theme().second, true);
+    for (const auto& port : l.ports)
+        if (!apart(port.rect, seen)) draw_port(p, port, false);
+}
+
+void Loom::draw_pin(QPainter& p, const LoomLayout::PinBox& pin, bool chosen) {
+    const auto& t = theme();
+    draw_sheet(p, pin.rect, chosen ? t.select_fill : t.sheet, chosen ? t.select : t.hairline);
+    text(p, pin.rect, Qt::AlignCenter, q(pin.pin), mono(11.5, chosen), t.ink);
 }
 
 void Loom::draw_bank_sheets(QPainter& p, const LoomLayout& l) {
@@ -138,12 +228,8 @@ void Loom::draw_banks(QPainter& p, const LoomLayout& l) {
         if (b.usable > 0) p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * b.used / b.usable, bar.height()), t.bank(b.position));
         text(p, {b.rect.right() - 60, y, 54, 18}, Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("%1/%2").arg(b.used).arg(b.usable), mono(11.5), t.second);
     }
-    for (const auto& pin : l.pins) {
-        if (apart(pin.rect, seen)) continue;
-        const bool chosen = desk_.selection().name == q(pin.pin);
-        draw_sheet(p, pin.rect, chosen ? t.select_fill : t.sheet, chosen ? t.select : t.hairline);
-        text(p, pin.rect, Qt::AlignCenter, q(pin.pin), mono(11.5, chosen), t.ink);
-    }
+    for (const auto& pin : l.pins)
+        if (!apart(pin.rect, seen)) draw_pin(p, pin, false);
 }
 
 void Loom::draw_parts(QPainter& p, const LoomLayout& l) {

@@ -23,14 +23,6 @@ namespace {
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
-Result<std::string> adapter_text(const Session& s, AdapterLanguage language, bool turn) {
-    if (s.world().netlist.ports.empty()) return Message{Severity::stop, "adapter", "There is no design to put an adapter around.", "", 0, 0};
-    const auto plan = plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(), turn);
-    auto text = write_adapter(plan, language);
-    if (const auto status = check_adapter(plan, language, text); !status) return status.messages();
-    return text;
-}
-
 }  // namespace
 
 OutPage::OutPage(Desk& desk) : desk_(desk), kinds_(new QListWidget), fields_(new QListWidget), template_(new QPlainTextEdit), preview_(new QPlainTextEdit), template_box_(new QWidget), state_(new QLabel), path_(new QLabel), despite_(new QCheckBox(tr("write although stops are open; the file will say so"))), polarity_(new QCheckBox(tr("turn polarity where the board asks for it"))), write_(new QPushButton(tr("Write…"))) {
@@ -152,7 +144,7 @@ void OutPage::make() {
         case own: text = render_template(template_->toPlainText().toStdString(), path_->text().toStdString(), input); break;
         case verilog:
         case vhdl:
-            text = adapter_text(s, kind() == verilog ? AdapterLanguage::verilog : AdapterLanguage::vhdl, polarity_->isChecked());
+            text = adapter_text(plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(), polarity_->isChecked()), kind() == verilog ? AdapterLanguage::verilog : AdapterLanguage::vhdl);
             if (text) text = stops_remark(counts.stops, text.value()) + text.value();
             break;
     }

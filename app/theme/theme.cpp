@@ -6,6 +6,8 @@
 #include <QPalette>
 #include <QStyleFactory>
 #include <iterator>
+#include <map>
+#include <tuple>
 
 // Resources of a static library are only linked in when somebody asks for them; outside a namespace, as Qt wants it.
 static void link_resources() {
@@ -111,11 +113,16 @@ void load_fonts() {
 }
 
 namespace {
-QFont make(const QString& family, double px, bool bold) {
-    QFont f(family);
-    f.setPixelSize(static_cast<int>(px + 0.5));
-    f.setBold(bold);
-    return f;
+/// A font that was asked for before knows its glyphs already; a fresh one would look everything up again at each text.
+const QFont& make(const QString& family, double px, bool bold) {
+    static std::map<std::tuple<QString, int, bool>, QFont> made;
+    const int size = static_cast<int>(px + 0.5);
+    auto [at, fresh] = made.try_emplace({family, size, bold}, family);
+    if (fresh) {
+        at->second.setPixelSize(size);
+        at->second.setBold(bold);
+    }
+    return at->second;
 }
 }  // namespace
 

@@ -44,6 +44,9 @@ struct Adapter {
 /// The adapter as text. Names that are no plain identifiers are written as the language escapes them.
 [[nodiscard]] std::string write_adapter(const Adapter& adapter, AdapterLanguage language);
 
+/// The same, read back and compared. Errors: there is no design; what check_adapter says.
+[[nodiscard]] Result<std::string> adapter_text(const Adapter& adapter, AdapterLanguage language);
+
 /// Reads the text back with the scanners of the port readers and compares it with the adapter, link by link. Errors: the
 /// first link that is other than planned.
 [[nodiscard]] Status check_adapter(const Adapter& adapter, AdapterLanguage language, const std::string& text);

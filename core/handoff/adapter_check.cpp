@@ -141,6 +141,13 @@ Message wrong(const std::string& text) { return {Severity::stop, "adapter", "The
 
 }  // namespace
 
+Result<std::string> adapter_text(const Adapter& adapter, AdapterLanguage language) {
+    if (adapter.bits.empty()) return Message{Severity::stop, "adapter", "There is no design to put an adapter around.", "", 0, 0};
+    auto text = write_adapter(adapter, language);
+    if (const auto status = check_adapter(adapter, language, text); !status) return status.messages();
+    return text;
+}
+
 Status check_adapter(const Adapter& adapter, AdapterLanguage language, const std::string& text) {
     const auto header = read_ports(std::vector<SourceText>{{language == AdapterLanguage::verilog ? "adapter.v" : "adapter.vhd", text}}, adapter.name);
     if (!header) return wrong(header.first().text);

@@ -143,6 +143,15 @@ TEST(KpegPegs, ShowsChangesComparesAndWrites) {
     EXPECT_FALSE(std::ifstream(made).good());
     EXPECT_EQ(run("pegs " + project + text + " --despite-stops").status, 0);
     EXPECT_TRUE(slurp(made).starts_with("# 3 stop(s) are open"));
+    // An adapter top is held back the same way, in both languages.
+    for (const char* ending : {".v", ".vhd"}) {
+        const auto adapter = testing::TempDir() + "kpeg_adapter" + ending;
+        std::remove(adapter.c_str());
+        EXPECT_EQ(run("pegs " + project + " --adapter " + adapter + " --json -").status, 1);
+        EXPECT_EQ(slurp(adapter), "");
+        EXPECT_EQ(run("pegs " + project + " --adapter " + adapter + " --despite-stops --json -").status, 0);
+        EXPECT_EQ(run("ports " + adapter + " --top vane_on_Tussock --json -").status, 0) << slurp(adapter).substr(0, 200);
+    }
 }
 
 TEST(KpegSdc, GivesTheFindingsOfTheText) {

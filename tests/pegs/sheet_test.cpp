@@ -113,8 +113,12 @@ TEST(Templates, TheShippedOnesAndTheirMistakes) {
     EXPECT_NE(list.find("    {tone 112 {LVCMOS 3.3 V}}\n"), std::string::npos) << list;
     EXPECT_NE(shipped("pins.table.mustache").find("112;tone;out;LVCMOS 3.3 V;;;\n"), std::string::npos);
     EXPECT_NE(shipped("pins.header.mustache").find("//   112  tone  out  LVCMOS 3.3 V  -> LS1.tone\n"), std::string::npos);
-    EXPECT_EQ(render_template("{{#ports}}{{^pegged}}{{port}}{{/pegged}}{{/ports}}", "t", input).value(), "");
-    EXPECT_EQ(render_template("{{project}} & <{{part}}>", "t", input).value(), "vane & <SKR12-Q144-2C>") << "nothing is escaped";
+    // One that does not speak of stops gets a remark in front, in its own way of writing remarks.
+    EXPECT_EQ(render_template("-- {{project}}\n", "t", input).value(), "-- 2 stops are open: this was written all the same.\n-- vane\n");
+    TemplateInput clear = input;
+    clear.stops = 0;
+    EXPECT_EQ(render_template("{{#ports}}{{^pegged}}{{port}}{{/pegged}}{{/ports}}", "t", clear).value(), "");
+    EXPECT_EQ(render_template("{{project}} & <{{part}}>", "t", clear).value(), "vane & <SKR12-Q144-2C>") << "nothing is escaped";
     const auto broken = render_template("{{#ports}} never closed", "t.mustache", input);
     ASSERT_FALSE(broken);
     EXPECT_TRUE(broken.first().sentence().starts_with("t.mustache: The template cannot be used:"));
