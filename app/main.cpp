@@ -14,6 +14,7 @@
 #include <QCommandLineParser>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QFile>
 #include <QLineEdit>
 #include <QTimer>
 #include <cstdio>
@@ -80,7 +81,10 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     pegs.show_view(2);
     take("sheet");
     pegs.show_view(3);
-    pegs.compare_page().compare(kp::app::ComparePage::With::stand_in);
+    // With the plan where it leads, when that lies beside it; else with a stand-in build.
+    const auto closed = QString::fromStdString(session.path()).replace(QStringLiteral(".kpeg"), QStringLiteral("-closed.kpeg"));
+    if (QFile::exists(closed)) pegs.compare_page().compare(kp::app::ComparePage::With::project, closed);
+    else pegs.compare_page().compare(kp::app::ComparePage::With::stand_in);
     take("compare");
     pegs.show_view(4);
     pegs.out_page().choose(kp::app::OutPage::own);

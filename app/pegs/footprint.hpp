@@ -83,6 +83,7 @@ private:
     void draw_ball_names(QPainter& p, const FootprintMap& m);
     void draw_extras(QPainter& p, const FootprintMap& m);
     void draw_groups(QPainter& p, const FootprintMap& m);
+    void draw_group_names(QPainter& p, const FootprintMap& m);
     void draw_reach(QPainter& p, const FootprintMap& m);
     void draw_chosen(QPainter& p, const FootprintMap& m);
     Desk& desk_;

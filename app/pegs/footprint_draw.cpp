@@ -14,6 +14,7 @@ namespace kp::app {
 namespace {
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
+constexpr double named_from = 30, port_from = 44;  // px of a ball that has room for its name, and for the port's
 
 /// A small wave: a pin that can take a clock.
 void draw_wave(QPainter& p, const QPointF& c, double r, const QColor& color) {
@@ -76,17 +77,21 @@ void Footprint::draw_pin(QPainter& p, const Pin& pin, const QRectF& r, const Pin
         if (part().package.ball_grid) p.drawEllipse(r);
         else p.drawRoundedRect(r, 2, 2);
         const QColor mark = look.used && !look.loose ? theme().bright : look.line;
-        if (pin.kind == PinKind::clock) draw_wave(p, r.center(), small * 0.32, mark);
+        // In a large ball the names take the middle and the mark goes below them.
+        const bool named = part().package.ball_grid && small >= named_from;
+        const QPointF c = r.center() + QPointF(0, named ? small * 0.27 : 0);
+        const double s = named ? small * 0.55 : small;
+        if (pin.kind == PinKind::clock) draw_wave(p, c, s * 0.32, mark);
         else if (pin.reference && small > 6) {
             // A reference voltage: a line with a stop at each end.
-            p.setPen(QPen(mark, std::max(0.8, small * 0.09)));
-            p.drawLine(r.center() + QPointF(-small * 0.25, 0), r.center() + QPointF(small * 0.25, 0));
-            for (const double x : {-0.25, 0.25}) p.drawLine(r.center() + QPointF(small * x, -small * 0.14), r.center() + QPointF(small * x, small * 0.14));
+            p.setPen(QPen(mark, std::max(0.8, s * 0.09)));
+            p.drawLine(c + QPointF(-s * 0.25, 0), c + QPointF(s * 0.25, 0));
+            for (const double x : {-0.25, 0.25}) p.drawLine(c + QPointF(s * x, -s * 0.14), c + QPointF(s * x, s * 0.14));
         } else if (!pin.job.empty() && small > 6) {
             // Busy while the part is set up: a small square inside.
-            p.setPen(QPen(mark, std::max(0.8, small * 0.09)));
+            p.setPen(QPen(mark, std::max(0.8, s * 0.09)));
             p.setBrush(Qt::NoBrush);
-            p.drawRect(QRectF(r.center().x() - small * 0.16, r.center().y() - small * 0.16, small * 0.32, small * 0.32));
+            p.drawRect(QRectF(c.x() - s * 0.16, c.y() - s * 0.16, s * 0.32, s * 0.32));
         }
     }
     p.setOpacity(1);
@@ -179,14 +184,18 @@ void Footprint::draw_names(QPainter& p, const FootprintMap& m) {
 /// Inside the balls, once they are large enough: the pin, and below it the port.
 void Footprint::draw_ball_names(QPainter& p, const FootprintMap& m) {
     const auto& t = theme();
-    if (m.pins.empty() || m.pins[0].width() < 30) return;
+    if (m.pins.empty() || m.pins[0].width() < named_from) return;
     for (size_t i = 0; i < m.pins.size(); ++i) {
         const auto& r = m.pins[i];
         if (!r.intersects(dirty()) || !part().pins[i].usable()) continue;
         const auto port = port_at(static_cast<int>(i));
         const bool filled = !port.empty() && !plan_.pins[i].loose;
-        text(p, r.adjusted(1, 0, -1, part().pins[i].kind == PinKind::clock || r.width() < 44 ? 0 : -r.height() * 0.3), part().pins[i].kind == PinKind::clock ? Qt::AlignHCenter | Qt::AlignTop : Qt::AlignCenter, q(part().pins[i].name), mono(10.5, true), filled ? t.bright : t.ink, true);
-        if (!port.empty() && r.width() >= 44) text(p, {r.left() + 3, r.center().y() + 2, r.width() - 6, 13}, Qt::AlignCenter, q(port), mono(10), filled ? t.bright : t.ink, true);
+        const auto& pin = part().pins[i];
+        const bool marked = pin.kind == PinKind::clock || pin.reference || !pin.job.empty(), both = !port.empty() && r.width() >= port_from;
+        const double up = (marked ? 0.12 : 0) + (both ? 0.14 : 0);
+        const QColor ink = filled ? t.bright : t.ink;
+        text(p, {r.left() + 1, r.center().y() - r.height() * up - 7, r.width() - 2, 14}, Qt::AlignCenter, q(pin.name), mono(10.5, true), ink, true);
+        if (both) text(p, {r.left() + 3, r.center().y() - r.height() * (up - 0.25) - 7, r.width() - 6, 14}, Qt::AlignCenter, q(port), mono(10), ink, true);
     }
 }
 
@@ -195,7 +204,6 @@ void Footprint::draw_groups(QPainter& p, const FootprintMap& m) {
     std::map<std::string, int> groups;
     for (const auto& pin : part().pins)
         if (!pin.byte_group.empty()) groups.emplace(pin.byte_group, static_cast<int>(groups.size()));
-    std::map<std::string, QRectF> first;
     for (size_t i = 0; i < part().pins.size(); ++i) {
         const auto& pin = part().pins[i];
         if (pin.byte_group.empty()) continue;
@@ -205,10 +213,21 @@ void Footprint::draw_groups(QPainter& p, const FootprintMap& m) {
         p.setBrush(Qt::NoBrush);
         p.drawRoundedRect(m.pins[i].adjusted(-out, -out, out, out), 3, 3);
         if (pin.strobe) p.drawRoundedRect(m.pins[i].adjusted(-2.2 * out, -2.2 * out, 2.2 * out, 2.2 * out), 3, 3);
-        first.emplace(pin.byte_group, m.pins[i]);
     }
+}
+
+/// The name of each byte group at its first pin, over everything.
+void Footprint::draw_group_names(QPainter& p, const FootprintMap& m) {
     if (m.pitch < 20) return;
-    for (const auto& [group, r] : first) text(p, {r.left() - 10, r.top() - m.pitch * 0.5, r.width() + 20, 12}, Qt::AlignCenter, q(group), words(10, true), t.bank(groups[group] + 3), true);
+    const auto& t = theme();
+    std::map<std::string, int> seen;
+    for (size_t i = 0; i < part().pins.size(); ++i) {
+        const auto& group = part().pins[i].byte_group;
+        if (group.empty() || !seen.emplace(group, static_cast<int>(seen.size())).second) continue;
+        const QRectF at(m.pins[i].left() - m.pitch * 0.2, m.pins[i].top() - m.pitch * 0.32, 18, 12);
+        p.fillRect(at, t.bright);
+        text(p, at, Qt::AlignCenter, q(group), words(10, true), t.bank(seen[group] + 3), true);
+    }
 }
 
 /// Where a selected clock pin gets to without general routing: the pins whose regions it reaches, and the PLLs by name.
@@ -230,7 +249,7 @@ void Footprint::draw_reach(QPainter& p, const FootprintMap& m) {
     for (const auto& r : from.reaches)
         if (r != "part" && r != "regions") plls.push_back(r);
     const QString says = tr("%1 reaches %2%3").arg(q(from.name), all ? tr("the whole part") : tr("region %1").arg(q(from.region)), plls.empty() ? QString() : tr(" and %1").arg(q(list_names(plls, 4))));
-    draw_bubble(p, m.pins[static_cast<size_t>(chosen[0])].center(), says, t.select);
+    draw_bubble(p, {0, height() - 46.0}, says, t.select);
 }
 
 void Footprint::draw_extras(QPainter& p, const FootprintMap& m) {
@@ -272,7 +291,8 @@ void Footprint::draw_chosen(QPainter& p, const FootprintMap& m) {
         const auto& pin = part().pins[static_cast<size_t>(chosen[0])];
         if (!pin.pair.empty()) {
             p.setPen(QPen(t.ink, 3));
-            p.drawLine(m.pins[static_cast<size_t>(chosen[0])].center(), m.pins[part().by_name.at(pin.pair)].center());
+            const QPointF a = m.pins[static_cast<size_t>(chosen[0])].center(), b = m.pins[part().by_name.at(pin.pair)].center(), d = (b - a) * 0.34;
+            p.drawLine(a + d, b - d);
         }
     }
     for (const int pin : chosen) ring(pin, t.select, 2.2);
@@ -290,6 +310,7 @@ void Footprint::draw_package(QPainter& p, const FootprintMap& m, bool vectors) {
     draw_extras(p, m);
     if (m.ball_grid) draw_coordinates(p, m);
     draw_pins(p, m, vectors);
+    if (extras_ & bytes) draw_group_names(p, m);
     if (m.ball_grid) {
         draw_ball_names(p, m);
     } else {

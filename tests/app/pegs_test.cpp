@@ -102,6 +102,17 @@ TEST(Pegs, AWholeDesignIsMappedByKeysAlone) {
     std::printf("[  keys    ] %d strokes, %d typed lines, %lld ms in the window\n", hands.strokes, lines, static_cast<long long>(clock.elapsed()));
     EXPECT_LT(hands.strokes * 0.5 + lines * 3.0, 300.0);
     EXPECT_LT(clock.elapsed(), 60000);
+    // What else can be drawn, close by: no word is cut.
+    auto& pegs = pegs_of(d);
+    pegs.show_view(PegsStation::footprint_view);
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("osc_25"), {}});
+    for (const char* extra : {"footprint.pairs", "footprint.bytes", "footprint.regions", "footprint.reach"}) d.click(extra);
+    d.picture("footprint-extras");
+    d.window.desk().select({QStringLiteral("bus"), QStringLiteral("mem_dq"), {}});
+    pegs.footprint().zoom_to_selection();
+    d.picture("footprint-close");
+    EXPECT_GT(pegs.footprint().look().zoom, 1.0);
+    for (const auto& text : pegs.footprint().drawn()) EXPECT_FALSE(text.cut && text.rect.left() > 0 && text.rect.right() < pegs.footprint().width()) << text.text.toStdString();
 }
 
 TEST(Pegs, ProposalsAreTakenOneByOneOrAll) {
