@@ -54,9 +54,10 @@ void Footprint::show_extra(Extra extra, bool on) {
 void Footprint::set_look(const FootprintLook& look) {
     look_ = look;
     look_.zoom = std::clamp(look_.zoom, 1.0, most_zoom);
-    // The middle of the window stays over the package.
-    const double most = 0.5 * std::min(width(), height()) * look_.zoom;
-    look_.pan = {std::clamp(look_.pan.x(), -most, most), std::clamp(look_.pan.y(), -most, most)};
+    // No further than its edges, so that no empty half is looked at.
+    const double side = std::min(width(), height()) * look_.zoom, over = 0.08 * side;
+    const double x = std::max(0.0, (side - width()) / 2) + over, y = std::max(0.0, (side - height()) / 2) + over;
+    look_.pan = {std::clamp(look_.pan.x(), -x, x), std::clamp(look_.pan.y(), -y, y)};
     if (look_.zoom <= 1.0001) look_.pan = {};
     emit look_changed();
     update();

@@ -5,6 +5,7 @@
 
 #include <QFontMetricsF>
 #include <algorithm>
+#include <set>
 
 namespace kp::app {
 
@@ -101,6 +102,30 @@ FactSheet port_facts(const Session& s, const std::string& name) {
     return sheet;
 }
 
+/// Several ports at once: which they are, where they lie, and what they have in common.
+FactSheet ports_facts(const Session& s, const Selection& selection) {
+    FactSheet sheet;
+    FactGroup places{QObject::tr("PINS"), {}}, common{QObject::tr("IN COMMON"), {}};
+    std::set<std::string> standards, banks;
+    int adrift = 0;
+    for (const auto& port : s.world().netlist.ports) {
+        if (!(selection.kind == QLatin1String("bus") ? q(port.bus) == selection.name : selection.has(QStringLiteral("port"), q(port.name)))) continue;
+        const auto peg = s.project().pegs.find(port.name);
+        const auto at = peg == s.project().pegs.end() ? Board::Found{} : s.world().board.at_pin(peg->second.pin);
+        places.facts.push_back({q(port.name), peg == s.project().pegs.end() ? QObject::tr("adrift") : q(peg->second.pin), at ? q(at.net->terminal) : QString()});
+        adrift += peg == s.project().pegs.end();
+        if (const auto a = s.project().attributes.find(port.name); a != s.project().attributes.end() && !a->second.standard.empty()) standards.insert(a->second.standard);
+        if (const auto* pin = peg == s.project().pegs.end() ? nullptr : s.world().part.pin(peg->second.pin)) banks.insert(pin->bank);
+    }
+    const auto all = [](const std::set<std::string>& list) { return list.empty() ? QObject::tr("none") : q(list_names(std::vector<std::string>(list.begin(), list.end()), 4)); };
+    sheet.title = selection.kind == QLatin1String("bus") ? selection.name : QObject::tr("%1 ports").arg(places.facts.size());
+    sheet.under = adrift == 0 ? QObject::tr("%1 bits, all pegged").arg(places.facts.size()) : QObject::tr("%1 bits, %2 adrift").arg(places.facts.size()).arg(adrift);
+    common.facts = {{QObject::tr("standard"), all(standards), {}}, {QObject::tr("bank"), all(banks), {}}};
+    sheet.groups.push_back(std::move(common));
+    sheet.groups.push_back(std::move(places));
+    return sheet;
+}
+
 FactSheet pin_facts(const Session& s, const std::string& name) {
     FactSheet sheet;
     sheet.title = q(name);
@@ -171,6 +196,7 @@ FactSheet clock_facts(const Session& s, const std::string& name) {
 
 FactSheet facts_of(const Session& s, const Selection& selection) {
     const auto name = selection.name.toStdString();
+    if (selection.kind == QLatin1String("bus") || (selection.kind == QLatin1String("port") && !selection.also.isEmpty())) return ports_facts(s, selection);
     if (selection.kind == QLatin1String("port")) return port_facts(s, name);
     if (selection.kind == QLatin1String("pin")) return pin_facts(s, name);
     if (selection.kind == QLatin1String("terminal")) return pin_facts(s, s.world().board.at_terminal(name).net ? s.world().board.at_terminal(name).net->pin : name);
