@@ -123,6 +123,7 @@ Result<Sheet> read_sheet(std::string_view text, const std::string& file) {
         SheetRow r;
         for (size_t c = 0; c < rows[i].size() && c < sheet.columns.size(); ++c)
             if (sheet.columns[c]) r.*(sheet.columns[c]->field) = sheet.columns[c]->field == &R::note ? rows[i][c] : std::string(trim(rows[i][c]));
+        if (r.port.empty()) continue;  // a free pin, or a remark of somebody's
         if (!seen.insert(r.port).second) errors.push_back({Severity::stop, "sheet", "The port '" + r.port + "' is there twice.", file, lines[i], 0});
         sheet.rows.push_back(std::move(r));
         sheet.lines.push_back(lines[i]);

@@ -41,7 +41,7 @@ struct Sheet {
     std::vector<int> lines;
     std::vector<const SheetColumn*> columns;
 };
-/// Reads CSV with the columns of write_sheet in any order and any number; other columns are noted and left; lines
+/// Reads CSV with the columns of write_sheet in any order and any number; other columns are noted and left, and so are rows without a port; lines
 /// that start with # before the headings are remarks; fields by comma, semicolon or tab. Errors: no
 /// "port" column, a port twice, more than 100,000 rows.
 [[nodiscard]] Result<Sheet> read_sheet(std::string_view text, const std::string& file);

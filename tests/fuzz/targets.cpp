@@ -10,7 +10,10 @@
 #include "core/format/sdc/text.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/format/table/board_table.hpp"
+#include "core/format/csv/pin_report.hpp"
 #include "core/format/verilog/read_netlist.hpp"
+#include "core/handoff/adapter.hpp"
+#include "core/pegs/sheet.hpp"
 
 #include <cstdlib>
 
@@ -75,6 +78,20 @@ void bsdl(std::string_view text) {
     if (part) expect_answer(read_part(write_part(part.value()), "made"));
 }
 
+/// A sheet that reads is written and read to the same rows.
+void pin_sheet(std::string_view text) {
+    const auto sheet = read_sheet(text, "s");
+    expect_answer(sheet);
+    if (!sheet) return;
+    const auto again = read_sheet(write_sheet(sheet.value().rows), "s");
+    if (!again || again.value().rows.size() != sheet.value().rows.size()) std::abort();
+}
+
+const Adapter& adapter() {
+    static const Adapter a{"top", "core", {{{"a", "a", -1, Direction::in, 0}, "A1", false, ""}, {{"y[1]", "y", 1, Direction::out, 0}, "Y1", true, ""}, {{"y[0]", "y", 0, Direction::out, 0}, "", false, ""}}, {{"Z", 1, ""}}, {}};
+    return a;
+}
+
 }  // namespace
 
 const std::vector<Target>& targets() {
@@ -92,6 +109,10 @@ const std::vector<Target>& targets() {
         {"liberty", [](std::string_view t) { expect_answer(read_liberty(t, "l")); }, {"tests/fuzz/seeds/small.lib"}, {"cell", "pin", "timing", "values", "(", ")", "{", "}", "\""}},
         {"sdf", [](std::string_view t) { expect_answer(read_sdf(t, "d")); }, {"tests/fuzz/seeds/small.sdf"}, {"(CELL", "IOPATH", "INTERCONNECT", "(0.1:0.2:0.3)", "(COND", "posedge", "SETUPHOLD"}},
         {"sdc", sdc_text, {"demo/vane/clocks.sdc", "demo/vane/ports.sdc"}, {"[get_ports ", "{", "}", "\\\n", "\"", "create_clock", "$", ";"}},
+        {"pin_sheet", pin_sheet, {"tests/fuzz/seeds/pins.csv"}, {"port", "pin", "note", "\"", "\n", "\t", ";", "# "}},
+        {"pin_report", [](std::string_view t) { expect_answer(read_pin_report(t, "r")); }, {"tests/fuzz/seeds/pins.csv"}, {"signal", "ball", "\"", "\n", "\t", ";", "# "}},
+        {"adapter_v", [](std::string_view t) { expect_answer(check_adapter(adapter(), AdapterLanguage::verilog, std::string(t))); }, {"tests/fuzz/seeds/adapter.v"}, {"assign", ".y(", "{", "}", "core wrapped (", "1'b0"}},
+        {"adapter_vhd", [](std::string_view t) { expect_answer(check_adapter(adapter(), AdapterLanguage::vhdl, std::string(t))); }, {"tests/fuzz/seeds/adapter.vhd"}, {"port map (", "=>", "<= not", "'0'", "y(0)"}},
     };
     return list;
 }
