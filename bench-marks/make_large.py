@@ -87,10 +87,10 @@ def main():
     for i, (name, way, width) in enumerate(buses):
         ref = f"J{i + 1}"
         parts.append({"ref": ref, "name": name, "kind": "header", "header_kind": "wide", "label": f"plug {i + 1}", "x": 6 + 24 * (i % 12), "y": 4 + 38 * (i // 12), "w": 20, "h": 8,
-                      "terminals": [terminal(f"{name}{b}", "drives" if way == "input" else "reads", V33, b) for b in range(width)]})
+                      "terminals": [terminal(f"{name}_{b}", "drives" if way == "input" else "reads", V33, b) for b in range(width)]})
         for b in range(width):
             pin, port = next(pin_at)["name"], f"{name}[{b}]"
-            nets.append({"pin": pin, "terminal": f"{ref}.{name}{b}", "trace_mm": round(spread(port, 20, 70), 1)})
+            nets.append({"pin": pin, "terminal": f"{ref}.{name}_{b}", "trace_mm": round(spread(port, 20, 70), 1)})
             if spread(port, 0, 1) < 0.04:
                 continue  # some are adrift
             pegs.append({"port": port, "pin": pin, "state": "loose" if spread(port, 0, 1) < 0.1 else "pegged", "origin": "by name"})

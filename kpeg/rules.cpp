@@ -1,32 +1,73 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
+#include "core/base/text.hpp"
+#include "core/handoff/findings_out.hpp"
 #include "core/session/data_folder.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/session.hpp"
 
+#include <algorithm>
+#include <iostream>
 #include <memory>
 
 namespace kpeg {
 
+namespace {
+
+struct Arguments {
+    std::string project, out, only, sarif, junit;
+    bool document = false;
+};
+
+/// Leaves the findings whose rule starts with one of the codes, such as "L,E03". The first code that is no rule's is a mistake.
+kp::Status keep_only(std::vector<kp::Finding>& findings, const std::string& codes) {
+    std::vector<std::string> wanted;
+    for (const auto word : kp::split(codes, ',')) {
+        const auto code = kp::upper(kp::trim(word));
+        const bool known = code == "W" || code == "W01" || std::any_of(kp::rule_table().begin(), kp::rule_table().end(), [&](const kp::RuleRow& row) { return std::string_view(row.code).starts_with(code); });
+        if (code.empty() || !known) return kp::Message{kp::Severity::stop, "arguments", "No rule starts with '" + std::string(word) + "'; --only takes codes or their beginnings, such as L,E03.", "", 0, 0};
+        wanted.push_back(code);
+    }
+    std::erase_if(findings, [&](const kp::Finding& f) { return std::none_of(wanted.begin(), wanted.end(), [&](const std::string& code) { return f.rule.starts_with(code); }); });
+    return kp::Done{};
+}
+
+int run_rules(const Arguments& a) {
+    if (a.document) {
+        std::cout << kp::rules_document();
+        return in_order;
+    }
+    if (a.project.empty() || a.out.empty()) return refuse({{kp::Severity::stop, "arguments", "A project and --json are needed; see kpeg rules --help.", "", 0, 0}});
+    auto opened = kp::Session::open(kp::real_disk(), a.project, kp::data_folder());
+    if (!opened) return refuse(opened.messages());
+    auto& session = *opened.value();
+    const auto analysis = kp::analyse(session.world(), session.project(), session.folder(), {});
+    auto found = kp::find(session.world(), session.project(), *analysis);
+    if (!a.only.empty())
+        if (auto status = keep_only(found, a.only); !status) return refuse(status.messages());
+    const auto file = kp::file_name_of(a.project);
+    if (!a.sarif.empty())
+        if (auto status = kp::save_whole(kp::real_disk(), a.sarif, kp::write_json(kp::findings_sarif(found, file))); !status) return refuse(status.messages());
+    if (!a.junit.empty())
+        if (auto status = kp::save_whole(kp::real_disk(), a.junit, kp::findings_junit(found, file)); !status) return refuse(status.messages());
+    const auto counts = kp::count(found);
+    return write_out(kp::findings_json(found), a.out, counts.stops + counts.cautions > 0 ? findings : in_order);
+}
+
+}  // namespace
+
 void add_rules(CLI::App& app, Run& run) {
-    struct Arguments {
-        std::string project, out = "-";
-    };
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("rules", "All rule findings of a project");
-    c->add_option("project", a->project, "A project (*.kpeg)")->required();
-    c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
+    c->add_option("project", a->project, "A project (*.kpeg)");
+    c->add_option("--only", a->only, "Rules whose codes start so, such as L,E03");
+    c->add_option("--sarif", a->sarif, "Write SARIF 2.1.0 here");
+    c->add_option("--junit", a->junit, "Write JUnit XML here");
+    c->add_flag("--document", a->document, "Print all rules as docs/rules.md has them");
+    c->add_option("--json", a->out, "Where the result goes; - is standard output");
     c->callback([a, &run] {
-        run = [a] {
-            auto opened = kp::Session::open(kp::real_disk(), a->project, kp::data_folder());
-            if (!opened) return refuse(opened.messages());
-            auto& session = *opened.value();
-            const auto analysis = kp::analyse(session.world(), session.project(), session.folder(), {});
-            const auto found = kp::find(session.world(), session.project(), *analysis);
-            const auto counts = kp::count(found);
-            return write_out(kp::findings_json(found), a->out, counts.stops + counts.cautions > 0 ? findings : in_order);
-        };
+        run = [a] { return run_rules(*a); };
     });
 }
 

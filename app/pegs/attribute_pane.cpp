@@ -94,24 +94,23 @@ void AttributePane::refresh() {
     const auto ports = desk_.chosen_ports();
     title_->setText(ports.empty() ? tr("ATTRIBUTES · select a port") : ports.size() == 1 ? tr("ATTRIBUTES OF %1").arg(q(ports[0])) : tr("ATTRIBUTES OF %1").arg(counted(static_cast<int>(ports.size()), "port")));
     title_->setText(title_->fontMetrics().elidedText(title_->text(), Qt::ElideRight, 250));
-    for (size_t i = 0; i < rows_.size(); ++i) fill(i);
+    const auto input = input_of(desk_.session());
+    for (size_t i = 0; i < rows_.size(); ++i) fill(i, input, ports);
     explain(0);
 }
 
-void AttributePane::fill(size_t i) {
+void AttributePane::fill(size_t i, const AttributeInput& input, const std::vector<std::string>& ports) {
     filling_ = true;
     const auto& kind = attribute_kinds()[i];
     auto& row = rows_[i];
-    const auto ports = desk_.chosen_ports();
     row.value->clear();
     row.value->setEnabled(!ports.empty());
     row.origin->clear();
     if (!ports.empty()) {
-        const auto input = input_of(desk_.session());
-        const auto first = attribute_state(input, ports[0], kind);
+        const auto first = attribute_state(input, ports[0], kind, false);
         bool same_value = true, same_origin = true, applies = first.applies();
         for (size_t k = 1; k < ports.size(); ++k) {
-            const auto state = attribute_state(input, ports[k], kind);
+            const auto state = attribute_state(input, ports[k], kind, false);
             same_value &= state.value == first.value, same_origin &= state.origin == first.origin, applies |= state.applies();
         }
         const QString unit = *kind.unit ? QStringLiteral(" ") + QLatin1String(kind.unit) : QString();

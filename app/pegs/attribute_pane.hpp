@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
+#include "core/pegs/attributes.hpp"
 
 #include <QWidget>
 #include <vector>
@@ -24,7 +25,7 @@ private:
         QComboBox* value;
         QLabel* origin;
     };
-    void fill(size_t i);
+    void fill(size_t i, const AttributeInput& input, const std::vector<std::string>& ports);
     void choose(size_t i, const QString& value);
     void explain(size_t i);
     Desk& desk_;

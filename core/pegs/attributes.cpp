@@ -27,11 +27,6 @@ constexpr std::array<AttributeKind, 9> kinds{{
 bool is(const AttributeKind& kind, const char* key) { return std::string_view(kind.key) == key; }
 bool same_volts(double a, double b) { return std::fabs(a - b) < 0.005; }
 
-const Port* port_of(const AttributeInput& in, const std::string& name) {
-    const auto at = std::find_if(in.ports.begin(), in.ports.end(), [&](const Port& p) { return p.name == name; });
-    return at == in.ports.end() ? nullptr : &*at;
-}
-
 PortAttributes attributes_of(const AttributeInput& in, const std::string& port) {
     const auto at = in.project.attributes.find(port);
     return at == in.project.attributes.end() ? PortAttributes{} : at->second;
@@ -51,7 +46,7 @@ struct Here {
 
 Here here_of(const AttributeInput& in, const std::string& name) {
     Here h;
-    h.port = port_of(in, name);
+    h.port = in.port(name);
     h.standard = in.standards.find(attributes_of(in, name).standard);
     if (const auto peg = in.project.pegs.find(name); peg != in.project.pegs.end()) {
         h.pin = in.part.pin(peg->second.pin);
@@ -119,9 +114,9 @@ void termination_state(const Here& h, AttributeState& s) {
     if (s.legal.empty()) s.origin = "not needed", s.remark = "Bank " + h.bank->name + " has none.";
 }
 
-void fill(const AttributeInput& in, const AttributeKind& kind, const Here& h, AttributeState& s) {
+void fill(const AttributeInput& in, const AttributeKind& kind, const Here& h, bool with_legal, AttributeState& s) {
     if (is(kind, "standard")) {
-        s.legal = standards_for(in, h);
+        if (with_legal) s.legal = standards_for(in, h);
         if (h.wired && !h.wired.terminal->standard.empty()) s.remark = h.wired.net->terminal + " wants " + h.wired.terminal->standard + ".";
     } else if (is(kind, "drive") || is(kind, "slew")) {
         if (!h.drives()) return void((s.origin = "not needed", s.remark = "Only an output drives."));
@@ -133,7 +128,7 @@ void fill(const AttributeInput& in, const AttributeKind& kind, const Here& h, At
         termination_state(h, s);
     } else if (is(kind, "partner")) {
         if (h.standard && !h.standard->differential) return void((s.origin = "not needed", s.remark = h.standard->name + " needs one wire."));
-        s.legal = partners_for(in, h);
+        if (with_legal) s.legal = partners_for(in, h);
     } else if (is(kind, "pad_register")) {
         register_state(h, s);
     } else if (is(kind, "pad_delay")) {
@@ -143,6 +138,16 @@ void fill(const AttributeInput& in, const AttributeKind& kind, const Here& h, At
 
 }  // namespace
 
+AttributeInput::AttributeInput(const Part& p, const Board& b, const StandardTable& s, const std::vector<Port>& o, const Project& j) : part(p), board(b), standards(s), ports(o), project(j) {
+    by_name_.reserve(ports.size());
+    for (const auto& port : ports) by_name_.emplace(port.name, &port);
+}
+
+const Port* AttributeInput::port(const std::string& name) const {
+    const auto at = by_name_.find(name);
+    return at == by_name_.end() ? nullptr : at->second;
+}
+
 std::span<const AttributeKind> attribute_kinds() { return kinds; }
 
 const AttributeKind* attribute_kind(std::string_view key) {
@@ -151,7 +156,7 @@ const AttributeKind* attribute_kind(std::string_view key) {
     return nullptr;
 }
 
-AttributeState attribute_state(const AttributeInput& in, const std::string& port, const AttributeKind& kind) {
+AttributeState attribute_state(const AttributeInput& in, const std::string& port, const AttributeKind& kind, bool with_legal) {
     AttributeState s;
     const auto h = here_of(in, port);
     if (!h.port) {
@@ -160,7 +165,7 @@ AttributeState attribute_state(const AttributeInput& in, const std::string& port
     }
     const auto attributes = attributes_of(in, port);
     s.value = attributes.*(kind.field);
-    fill(in, kind, h, s);
+    fill(in, kind, h, with_legal, s);
     // What was chosen stays visible even where it is of no use: it can be taken back.
     if (!s.value.empty()) s.origin = is(kind, "standard") ? attributes.standard_origin : "chosen";
     else if (s.origin.empty()) s.origin = kind.needed ? "missing" : "none chosen";
@@ -169,7 +174,8 @@ AttributeState attribute_state(const AttributeInput& in, const std::string& port
 
 std::vector<std::string> legal_for_all(const AttributeInput& in, const std::vector<std::string>& ports, const AttributeKind& kind) {
     std::vector<std::string> out;
-    for (size_t i = 0; i < ports.size(); ++i) {
+    if (ports.size() > 1 && is(kind, "partner")) return out;
+    for (size_t i = 0; i < ports.size() && (i == 0 || !out.empty()); ++i) {
         const auto legal = attribute_state(in, ports[i], kind).legal;
         if (i == 0) out = legal;
         else std::erase_if(out, [&](const std::string& v) { return std::find(legal.begin(), legal.end(), v) == legal.end(); });
@@ -201,13 +207,14 @@ CopiedAttributes copy_attributes(const AttributeInput& in, const std::string& fr
     out.edit.title = "give " + (to.size() == 1 ? to[0] : std::to_string(to.size()) + " ports") + " the attributes of " + from;
     const auto given = attributes_of(in, from);
     Project next = in.project;
+    const AttributeInput after_all(in.part, in.board, in.standards, in.ports, next);
     for (const auto& port : to) {
-        if (port == from || !port_of(in, port)) continue;
+        if (port == from || !in.port(port)) continue;
         const auto before = attributes_of(in, port);
         for (const auto& kind : kinds) {
             if (is(kind, "partner") || is(kind, "note") || given.*(kind.field) == next.attributes[port].*(kind.field)) continue;
             // The standard comes first: it decides which drives are legal.
-            const auto edit = attribute_edit({in.part, in.board, in.standards, in.ports, next}, {port}, kind, given.*(kind.field));
+            const auto edit = attribute_edit(after_all, {port}, kind, given.*(kind.field));
             if (!edit) out.left_out.push_back(std::string(kind.label) + " of " + port);
             else next.attributes[port].*(kind.field) = given.*(kind.field);
         }

@@ -12,6 +12,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <unordered_map>
 #include <vector>
 
 namespace kp {
@@ -45,11 +46,19 @@ struct AttributeInput {
     const StandardTable& standards;
     const std::vector<Port>& ports;
     const Project& project;
+
+    AttributeInput(const Part& part, const Board& board, const StandardTable& standards, const std::vector<Port>& ports, const Project& project);
+    /// Null when the design has no such port.
+    [[nodiscard]] const Port* port(const std::string& name) const;
+
+private:
+    std::unordered_map<std::string_view, const Port*> by_name_;
 };
 
-/// The state of one attribute of one port. An unknown port has nothing that applies.
-[[nodiscard]] AttributeState attribute_state(const AttributeInput& input, const std::string& port, const AttributeKind& kind);
-/// Legal for all of these ports.
+/// The state of one attribute of one port; `with_legal`: what is legal costs most and is not always asked for. An unknown port
+/// has nothing that applies.
+[[nodiscard]] AttributeState attribute_state(const AttributeInput& input, const std::string& port, const AttributeKind& kind, bool with_legal = true);
+/// Legal for all of these ports; several have no common partner.
 [[nodiscard]] std::vector<std::string> legal_for_all(const AttributeInput& input, const std::vector<std::string>& ports, const AttributeKind& kind);
 
 /// Sets one attribute of several ports, in one edit; an empty value takes the choice back. Errors: a value that is not legal

@@ -8,6 +8,7 @@
 #include "core/model/part.hpp"
 #include "core/model/standards.hpp"
 #include "core/model/timing_report.hpp"
+#include "core/pegs/attributes.hpp"
 #include "core/pegs/place.hpp"
 
 #include <memory>
@@ -39,11 +40,13 @@ struct RuleInput {
     /// To be told when a peg of `project` went from one pin to another; an empty text is adrift.
     void moved(const std::string& port, const std::string& from, const std::string& to);
     [[nodiscard]] const NameMatcher& matcher() const;
+    [[nodiscard]] const AttributeInput& attributes() const;
 
 private:
     std::unordered_map<std::string_view, const Port*> by_name_;
     std::unordered_map<std::string, std::vector<std::string>> on_pin_;
-    mutable std::unique_ptr<NameMatcher> matcher_;
+    mutable std::unique_ptr<NameMatcher> matcher_;  // made when first asked for
+    mutable std::unique_ptr<AttributeInput> attributes_;
 };
 
 /// A rule says what it checks at: each port, each pin that holds a port, or the plan as a whole. So one port or pin can be
@@ -64,6 +67,9 @@ struct RuleRow {
 
 /// Runs every rule and marks what is waived; a waiver that meets nothing becomes a note with code W01. Stops come first.
 [[nodiscard]] std::vector<Finding> run_rules(const RuleInput& input);
+
+/// docs/rules.md: every rule with its severity, statement and source, made from the table.
+[[nodiscard]] std::string rules_document();
 
 /// What every rule says of one port and of the pins `pins`, waivers marked; stops first.
 [[nodiscard]] std::vector<Finding> run_rules_at(const RuleInput& input, const std::string& port, const std::vector<std::string>& pins);
@@ -89,6 +95,14 @@ void l08(const RuleInput&, const RuleRow&, const std::string& port, std::vector<
 void l11(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
 void e01(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
 void e03(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
+void l03(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
+void l05(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
+void l06(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
+void l09(const RuleInput&, const RuleRow&, std::vector<Finding>&);
+void e02(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
+void e04(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
+void e06(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
+void e07(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);
 void d01(const RuleInput&, const RuleRow&, std::vector<Finding>&);
 void d03(const RuleInput&, const RuleRow&, std::vector<Finding>&);
 void d03_peg(const RuleInput&, const RuleRow&, const std::string& port, std::vector<Finding>&);

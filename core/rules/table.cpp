@@ -23,10 +23,18 @@ const std::vector<RuleRow>& rows() {
         {"D04", Severity::stop, "A clock on a port has the period and duty cycle of the oscillator wired to its pin.", "the board's oscillator data", say_it, nullptr, nullptr, rules::d04},
         {"D06", Severity::caution, "Every input and output has both its delays.", "SDC 2.x: set_input_delay, set_output_delay", say_it, nullptr, nullptr, rules::d06},
         {"E01", Severity::stop, "Every pegged port has an I/O standard that somebody chose or the board gives.", practice, choose_level, rules::e01},
+        {"E02", Severity::stop, "The bank of the pin can carry the I/O standard of the port.", "the part's bank data", choose_level, rules::e02},
         {"E03", Severity::stop, "All outputs of a bank need one supply, the board's rail; inputs may differ where their standard allows.", "supply voltages of the JEDEC standards named per row of the table", choose_level, rules::e03},
+        {"E04", Severity::stop, "Inputs that compare with a reference share one reference voltage in a bank.", "reference voltages of the JEDEC standards named per row of the table", choose_level, rules::e04},
+        {"E06", Severity::stop, "Drive, slew, pull, termination, pad register and delay are ones that standard, bank and direction have; pad and board do not pull against each other.", "the part's bank data and the table of standards", choose_level, rules::e06},
+        {"E07", Severity::caution, "The current that a lamp draws through its resistor is within the drive of the output.", "Ohm's law: I = (VCCO - Vf - VOL) / R", choose_level, rules::e07},
         {"L01", Severity::stop, "The pin exists on this package and is for users.", "the part's pin list", choose_place, rules::l01},
         {"L02", Severity::stop, "A pin holds one port.", practice, choose_place, nullptr, rules::l02},
+        {"L03", Severity::stop, "The halves of a differential port sit on the two pins of a pair, the positive one on the true pin, and nobody else is on them.", "the part's pin list", choose_place, rules::l03},
+        {"L05", Severity::stop, "A pin that the part drives while it is set up carries no port; one that the board drives then is a caution.", "the part's configuration modes", choose_place, rules::l05},
+        {"L06", Severity::stop, "The reference pin of a bank is free while an input of the bank needs the reference.", "the part's pin list; reference voltages of the JEDEC standards", choose_place, rules::l06},
         {"L08", Severity::stop, "The port's direction fits what the board has on the pin.", practice, choose_place, rules::l08},
+        {"L09", Severity::caution, "The bits of a bus lie on the numbered terminals of a board part in their order.", practice, choose_place, nullptr, nullptr, rules::l09},
         {"L11", Severity::stop, "Every port has a pin before the handoff.", practice, choose_place, rules::l11},
     };
     return table;
@@ -138,6 +146,11 @@ void RuleInput::moved(const std::string& port, const std::string& from, const st
     if (to.empty()) return;
     auto& list = on_pin_[to];
     list.insert(std::lower_bound(list.begin(), list.end(), port), port);  // in the order of the pegs
+}
+
+const AttributeInput& RuleInput::attributes() const {
+    if (!attributes_) attributes_ = std::make_unique<AttributeInput>(part, board, standards, ports, project);
+    return *attributes_;
 }
 
 const NameMatcher& RuleInput::matcher() const {

@@ -99,6 +99,23 @@ TEST(KpegRules, FindsThePlantedTroubles) {
     EXPECT_TRUE(j["findings"][0]["objects"][0].contains("kind"));
 }
 
+TEST(KpegRules, KeepsSomeAndWritesForOthers) {
+    const std::string sarif = testing::TempDir() + "kpeg.sarif", junit = testing::TempDir() + "kpeg.xml", vane = "rules " KP_SOURCE "/demo/vane/vane.kpeg ";
+    const auto a = run(vane + "--only L --sarif " + sarif + " --junit " + junit + " --json -");
+    EXPECT_EQ(a.status, 1) << a.err;
+    const auto j = nlohmann::json::parse(a.out);
+    ASSERT_EQ(j["findings"].size(), 2u);
+    for (const auto& f : j["findings"]) EXPECT_EQ(f["rule"].get<std::string>()[0], 'L');
+    EXPECT_EQ(nlohmann::json::parse(slurp(sarif))["runs"][0]["results"].size(), 2u);
+    EXPECT_NE(slurp(junit).find("failures=\"2\""), std::string::npos);
+    EXPECT_EQ(run(vane + "--only E --json -").status, 0);
+    EXPECT_EQ(run(vane + "--only L02,d --json -").status, 1);
+    const auto wrong = run(vane + "--only Q7 --json -");
+    EXPECT_EQ(wrong.status, 2);
+    EXPECT_EQ(wrong.err, "kpeg: No rule starts with 'Q7'; --only takes codes or their beginnings, such as L,E03.\n");
+    EXPECT_EQ(run("rules --json -").status, 2);
+}
+
 TEST(KpegPorts, GivesThePortList) {
     const auto a = run("ports " KP_SOURCE "/demo/vane/vane.v --top vane --json -");
     ASSERT_EQ(a.status, 0) << a.err;

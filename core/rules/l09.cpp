@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/text.hpp"
+#include "core/pegs/ways.hpp"
+#include "core/rules/rules.hpp"
+
+#include <algorithm>
+#include <cctype>
+#include <map>
+
+namespace kp::rules {
+
+namespace {
+
+/// "lamp12" → ("lamp", 12); -1 without a number at the end.
+std::pair<std::string, long long> stem_and_number(const std::string& name) {
+    size_t digits = name.size();
+    while (digits > 0 && std::isdigit(static_cast<unsigned char>(name[digits - 1]))) --digits;
+    return {name.substr(0, digits), digits == name.size() ? -1 : to_integer(std::string_view(name).substr(digits)).value_or(-1)};
+}
+
+struct Bit {
+    int index;
+    long long number;
+    std::string port, pin;
+};
+
+/// The way the numbers go when the index grows by one: 1 up, -1 down, 0 neither.
+int step_of(const std::vector<Bit>& bits) {
+    int step = 0;
+    for (size_t i = 1; i < bits.size(); ++i) {
+        const long long by = (bits[i].number - bits[i - 1].number), of = bits[i].index - bits[i - 1].index;
+        const int here = by == of ? 1 : by == -of ? -1 : 0;
+        if (here == 0 || (step != 0 && here != step)) return 0;
+        step = here;
+    }
+    return step;
+}
+
+}  // namespace
+
+void l09(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
+    // Bus → board part and stem of its terminals → bits there.
+    std::map<std::string, std::map<std::string, std::vector<Bit>>> buses;
+    for (const auto& port : in.ports) {
+        const auto peg = in.project.pegs.find(port.name);
+        const auto at = port.index < 0 || peg == in.project.pegs.end() ? Board::Found{} : in.board.at_pin(peg->second.pin);
+        if (!at) continue;
+        const auto [stem, number] = stem_and_number(at.terminal->name);
+        if (number >= 0) buses[port.bus][at.part->ref + "." + stem].push_back({port.index, number, port.name, peg->second.pin});
+    }
+    for (auto& [bus, places] : buses) {
+        if (places.size() != 1) continue;  // spread over several: nobody can say what its order would be
+        auto& [where, bits] = *places.begin();
+        if (bits.size() < 3) continue;
+        std::sort(bits.begin(), bits.end(), [](const Bit& a, const Bit& b) { return a.index < b.index; });
+        const int step = step_of(bits);
+        if (step == 1) continue;
+        auto f = finding(row, "The bits of " + bus + " lie on " + where + std::to_string(bits.front().number) + " … " + where.substr(where.find('.') + 1) + std::to_string(bits.back().number) + (step == -1 ? " in reversed order" : " out of order") + ": bit " + std::to_string(bits.front().index) + " is on number " + std::to_string(bits.front().number) + ".", {{"bus", bus}});
+        for (const auto& bit : bits) f.objects.push_back({"port", bit.port});
+        if (in.with_fixes) {
+            std::vector<std::string> ports;
+            std::vector<std::pair<long long, std::string>> pins;
+            for (const auto& bit : bits) ports.push_back(bit.port), pins.emplace_back(bit.number, bit.pin);
+            std::sort(pins.begin(), pins.end());
+            std::vector<std::string> ordered;
+            for (const auto& [number, pin] : pins) ordered.push_back(pin);
+            f.fixes.push_back({"put the bits of " + bus + " in order", peg_many(in.project, in.board, ports, ordered, "by a fix").edit});
+        }
+        out.push_back(std::move(f));
+    }
+}
+
+}  // namespace kp::rules
