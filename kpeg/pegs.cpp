@@ -4,6 +4,7 @@
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/handoff/template.hpp"
+#include "core/pegs/proposals.hpp"
 #include "core/pegs/ways.hpp"
 #include "core/session/data_folder.hpp"
 #include "core/session/session.hpp"
@@ -50,8 +51,8 @@ kp::Status change(kp::Session& session, const Arguments& a, bool& changed) {
         if (auto status = take(kp::peg_many(session.project(), w.board, ports.value(), pins.value(), "by hand").edit); !status) return status;
     }
     if (!a.match) return kp::Done{};
-    for (const auto& m : kp::match_names(w.netlist.ports, w.board, session.project().pegs))
-        if (auto status = take(kp::peg_edit(session.project(), w.board, m.port, m.pin, "by name")); !status) return status;
+    const auto all = kp::proposals_by_name(w.netlist.ports, w.board, session.project());
+    if (auto status = take(kp::take_proposals(session.project(), w.board, all, "match names")); !status) return status;
     return kp::Done{};
 }
 

@@ -163,7 +163,7 @@ Result<std::vector<Proposal>> ComparePage::with_report() {
     QStringList parts;
     for (int i = 0; i < 5; ++i)
         if (counts[i] > 0) parts << QStringLiteral("%1 %2").arg(counts[i]).arg(QLatin1String(name_of(static_cast<Obtained::Verdict>(i))));
-    extra_ = parts.join(QStringLiteral(", "));
+    extra_ = (with_ == With::report ? q(path_from(s.folder(), what_.toStdString())) + QStringLiteral(": ") : QString()) + parts.join(QStringLiteral(", "));
     auto out = proposals_of_report(s.project(), s.world().netlist.ports, s.world().part, rows);
     if (with_ == With::stand_in)
         for (auto& p : out) p.origin = "by the solver", p.why = "the stand-in put it there: " + p.why.substr(0, p.why.find(", line"));
@@ -185,7 +185,7 @@ Result<std::vector<Proposal>> ComparePage::with_sheet() {
     if (!sheet) return sheet.messages();
     QStringList notes;
     for (const auto& m : sheet.messages()) notes << q(m.text);
-    extra_ = notes.join(' ');
+    extra_ = (with_ == With::sheet ? q(path_from(s.folder(), what_.toStdString())) + QStringLiteral("  ") : QString()) + notes.join(' ');
     return proposals_of_sheet(s.project(), s.world().netlist.ports, s.world().part, s.world().board, sheet.value());
 }
 
@@ -205,7 +205,8 @@ Result<std::vector<Proposal>> ComparePage::with_plan() {
     if (!text) return text.messages();
     auto other = read_project(text.value(), what_.toStdString());
     if (!other) return other.messages();
-    if (other.value().project.part != s.project().part) extra_ = tr("That project is for %1; pins of other packages have other names.").arg(q(other.value().project.part));
+    extra_ = q(path_from(s.folder(), what_.toStdString()));
+    if (other.value().project.part != s.project().part) extra_ += tr(": that project is for %1; pins of other packages have other names.").arg(q(other.value().project.part));
     return proposals_of_plan(s.project(), w.netlist.ports, w.part, w.board, other.value().project, "from " + other.value().project.name);
 }
 

@@ -14,10 +14,10 @@ namespace kp::app {
 namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
-/// "LVCMOS 3.3 V" takes too much of a row; the volts are what the eye looks for.
+/// "SSTL 1.5 V differential" takes too much of a row; the volts are what the eye looks for.
 QString volts_of(const std::string& standard) {
-    const auto at = standard.find(' ');
-    return at == std::string::npos ? q(standard) : q(standard.substr(at + 1));
+    const auto at = standard.find(' '), end = standard.find(" V", at == std::string::npos ? 0 : at);
+    return at == std::string::npos || end == std::string::npos ? q(standard) : q(standard.substr(at + 1, end + 1 - at));
 }
 
 /// A thread from a to b, only as far as it lies between two heights: long threads cost what is seen of them.
@@ -74,6 +74,18 @@ const LoomLayout& Loom::layout_now() const {
         laid_width_ = width();
     }
     return layout_;
+}
+
+/// Brings what is selected elsewhere into sight.
+void Loom::show_selected() {
+    if (!desk_.has_session()) return;
+    const auto& l = layout_now();
+    for (const auto& port : desk_.chosen_ports())
+        if (const auto* row = l.port(port)) {
+            emit wants_visible(row->rect);
+            return;
+        }
+    if (const auto* pin = l.pin(desk_.selection().name.toStdString())) emit wants_visible(pin->rect);
 }
 
 void Loom::draw(QPainter& p) {

@@ -17,6 +17,7 @@ class Loom : public Canvas {
 public:
     explicit Loom(Desk& desk);
     void refresh(const QString& filter);
+    void show_selected();
     [[nodiscard]] const LoomLayout& layout_now() const;
 
 signals:

@@ -44,6 +44,7 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
         views_->setCurrentIndex(i);
         show_tools(i);
         if (desk_.has_session()) refresh();
+        if (i == loom_view) loom_->show_selected();
     });
     connect(filter_, &QLineEdit::textChanged, this, [this] {
         if (desk_.has_session()) refresh();
@@ -53,6 +54,7 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
     connect(accept_, &QPushButton::clicked, this, &PegsStation::accept);
     connect(columns_, &QPushButton::toggled, sheet_, &SheetView::show_all_columns);
     connect(&desk_, &Desk::selected, this, [this] {
+        if (tabs_->currentIndex() == loom_view && !loom_->hasFocus()) loom_->show_selected();
         loom_->update();
         footprint_->update();
         side_->tray().update();

@@ -79,7 +79,7 @@ std::vector<Proposal> proposals_of_plan(const Project& project, const std::vecto
     for (const auto& c : sheet_columns())
         if (c.settable && c.field != &SheetRow::origin && c.field != &SheetRow::standard_origin && c.field != &SheetRow::state) fields.insert(c.name);
     const auto there = sheet_rows(ports, part, board, other);
-    return from_differences(compare_sheets(sheet_rows(ports, part, board, project), there), fields, origin, "");
+    return from_differences(compare_sheets(sheet_rows(ports, part, board, project), there), fields, origin, origin);
 }
 
 const char* name_of(Obtained::Verdict verdict) {
