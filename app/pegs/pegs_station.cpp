@@ -54,7 +54,7 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
     connect(accept_, &QPushButton::clicked, this, &PegsStation::accept);
     connect(columns_, &QPushButton::toggled, sheet_, &SheetView::show_all_columns);
     connect(&desk_, &Desk::selected, this, [this] {
-        if (tabs_->currentIndex() == loom_view && !loom_->hasFocus()) loom_->show_selected();
+        if (tabs_->currentIndex() == loom_view && desk_.selection().also.isEmpty()) loom_->show_selected();
         loom_->update();
         footprint_->update();
         side_->tray().update();
