@@ -5,6 +5,7 @@
 #include "core/base/text.hpp"
 
 #include <QPainterPath>
+#include <QTimer>
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -62,7 +63,7 @@ Footprint::PinLook Footprint::look_of(size_t i) {
         look.fill = entry < 0 ? look.line : shading_.entries[static_cast<size_t>(entry)].color;
         if (look.loose) look.fill.setAlphaF(0.25f);
     }
-    look.faded = (entry >= 0 && hidden_.contains(shading_.entries[static_cast<size_t>(entry)].name)) || (drag_.moving() && (!pin.usable() || !drag_.trouble(pin.name).empty()));
+    look.faded = (entry >= 0 && hidden_.contains(shading_.entries[static_cast<size_t>(entry)].name)) || (drag_.moving() && (!pin.usable() || drag_.fades(pin.name)));
     return look;
 }
 
@@ -326,7 +327,9 @@ void Footprint::draw(QPainter& p) {
     if (!desk_.has_session()) return;
     if (part().pins.empty()) return text(p, QRectF(rect()), Qt::AlignCenter, tr("No part is chosen yet; Site has a place for its ordering code."), words(13), theme().second);
     const auto m = map_now();
+    if (drag_.moving()) drag_.begin_frame();
     draw_package(p, m, false);
+    if (drag_.moving() && drag_.unfinished()) QTimer::singleShot(0, this, [this] { update(); });
     if (extras_ & reach) draw_reach(p, m);
     draw_chosen(p, m);
     if (!drag_.moving()) return;

@@ -37,6 +37,12 @@ const std::string& PortDrag::trouble(const std::string& pin) {
     return at->second;
 }
 
+bool PortDrag::fades(const std::string& pin) {
+    constexpr qint64 most_ms = 5;
+    if (!verdicts_.contains(pin) && frame_.elapsed() >= most_ms) return unfinished_ = true;
+    return !trouble(pin).empty();
+}
+
 const PortDrag::Answer& PortDrag::answer(const DropTarget& target) {
     const auto [at, fresh] = answers_.try_emplace(std::to_string(static_cast<int>(target.kind)) + (round_ ? "r" : " ") + target.name);
     auto& a = at->second;

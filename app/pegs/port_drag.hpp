@@ -6,6 +6,7 @@
 #include "core/pegs/ways.hpp"
 #include "core/session/verdict.hpp"
 
+#include <QElapsedTimer>
 #include <QPointF>
 #include <map>
 #include <memory>
@@ -32,6 +33,11 @@ public:
 
     /// Why the first of the ports may not lie on a pin; empty: it may. Asked once per pin and drag.
     [[nodiscard]] const std::string& trouble(const std::string& pin);
+    /// To be said when a frame is begun: fades() asks the rules for some milliseconds of it and leaves the rest to the next.
+    void begin_frame() { frame_.start(), unfinished_ = false; }
+    /// True where the port may not lie, and while that is not known yet.
+    [[nodiscard]] bool fades(const std::string& pin);
+    [[nodiscard]] bool unfinished() const { return unfinished_; }
     [[nodiscard]] const Answer& answer(const DropTarget& target);
     /// One sentence for the place under the mouse.
     [[nodiscard]] QString sentence(const DropTarget& target);
@@ -43,7 +49,8 @@ private:
     Desk& desk_;
     std::vector<std::string> ports_;
     QPointF from_, now_;
-    bool moving_ = false, round_ = false;
+    bool moving_ = false, round_ = false, unfinished_ = false;
+    QElapsedTimer frame_;
     std::unique_ptr<Trial> trial_;  ///< while moving
     std::map<std::string, std::string> verdicts_;
     std::map<std::string, Answer> answers_;
