@@ -248,6 +248,15 @@ void SheetView::clear_cells() {
     if (!cells.empty()) model_.write(cells, "clear " + counted(static_cast<int>(cells.size()), "cell").toStdString());
 }
 
+void SheetView::paintEvent(QPaintEvent* event) {
+    QTableView::paintEvent(event);
+    if (filter_.rowCount() > 0) return;
+    QPainter p(viewport());
+    p.setFont(words(13));
+    p.setPen(theme().second);
+    p.drawText(viewport()->rect(), Qt::AlignCenter, model_.rowCount() > 0 ? tr("No row has these words; the filter above can be cleared.") : tr("The design has no ports yet; Site takes its HDL or its netlist."));
+}
+
 void SheetView::keyPressEvent(QKeyEvent* event) {
     if (event->matches(QKeySequence::Copy)) return copy();
     if (event->matches(QKeySequence::Paste)) return paste();
