@@ -116,6 +116,7 @@ SheetView::SheetView(Desk& desk) : desk_(desk), model_(desk) {
     verticalHeader()->setDefaultSectionSize(22);
     verticalHeader()->hide();
     horizontalHeader()->setHighlightSections(false);
+    horizontalHeader()->setStretchLastSection(true);
     horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     setHorizontalScrollMode(ScrollPerPixel);
     const int widths[] = {190, 40, 62, 46, 152, 142, 70, 52, 56, 64, 74, 130, 100, 110, 64, 100, 90, 76};
