@@ -27,15 +27,16 @@ def ordering():
     ]
 
 
-MEMORY = ["SSTL 1.5 V", "SSTL 1.5 V differential"]
-FAST = ["LVDS 2.5 V"]
+MEMORY = ["SSTL 2.5 V class I", "SSTL 2.5 V class II", "SSTL 1.8 V class I", "SSTL 1.8 V class II", "SSTL 1.5 V", "HSTL 1.5 V class I", "HSTL 1.5 V class II", "HSTL 1.8 V class I",
+          "HSTL 1.8 V class II", "SSTL 1.8 V differential", "SSTL 1.5 V differential", "HSTL 1.5 V differential"]
+FAST = ["LVDS 2.5 V", "PCI 3.3 V", "I2C 3.3 V", "I2C 2.5 V", "I2C 1.8 V", "sub-LVDS 1.8 V", "mini-LVDS 2.5 V", "LVPECL 3.3 V input", "LVDS 2.5 V by resistors"]
 STEPS = {"1": 1.18, "2": 1.0, "3": 0.86}
 
 
 def banks(names, memory=""):
     """General banks carry LVDS, memory banks the standards with a reference; each has its limits."""
     return [{"name": n, "supply": f"VCCO_{n}", "volts": [1.2, 1.5, 1.8, 2.5, 3.3], "standards": SINGLE + (MEMORY if n in memory else FAST),
-             "type": "memory" if n in memory else "general", "slews": ["slow", "fast"], "termination_ohm": [40, 60] if n in memory else [100],
+             "type": "memory" if n in memory else "general", "slews": ["slow", "fast"], "rise_ns": [2.4, 0.9], "termination_ohm": [40, 60] if n in memory else [100],
              "pin_ma": 16, "pair_ma": 60, "bank_ma": 200, "input_max_volts": 0.3, "switching_limit": 8, "delay_steps": 31} for n in names]
 
 
@@ -137,7 +138,7 @@ def pair_up(pins):
             waiting[key] = pin
 
 
-PLL = lambda n: {"name": n, "input_mhz": [5, 200], "detector_mhz": [5, 100], "vco_mhz": [400, 1000], "output_mhz": [3, 400],
+PLL = lambda n: {"name": n, "input_mhz": [5, 200], "detector_mhz": [5, 100], "vco_mhz": [600, 1600], "output_mhz": [3, 400],
                  "divide": [1, 16], "multiply": [1, 64], "output_divide": [1, 128], "outputs": 4}
 CONFIG = ["TCK", "TMS", "TDI", "TDO", "SET_DONE", "SET_START_N", "SET_MODE0", "SET_MODE1"]
 
@@ -210,7 +211,7 @@ def ball256():
     give_references(pins, "123456")
     give_supply_pairs(pins, lambda a, b: abs(a["row"] - b["row"]) + abs(a["column"] - b["column"]))
     give_clocks(pins, {"1": "PLL_N", "2": "PLL_N", "3": "PLL_E", "4": "PLL_S", "5": "PLL_S", "6": "PLL_W"},
-                lambda p: f"R{0 if p['row'] > 7 else 1}C{0 if p['column'] < 8 else 1}")
+                lambda p: f"R{0 if p['row'] > 10 else 1}C{0 if p['column'] < 8 else 1}")
     straps = {p["function"]: p["name"] for p in pins if p["kind"] == "configuration"}
     return {
         "schema": "kitepeg.part/1", "name": "SKR24-B256", "made_up": True, "ordering": ordering(), "codes": "SKR24-B256",
@@ -455,7 +456,7 @@ def saltmarsh():
     w.add("U7", "gps", "receiver", "satellite time", 42, 4, 14, 10, [terminal("pps", "drives", V25, 0), terminal("gps_tx", "drives", V25, 1), terminal("gps_rx", "reads", V25, 2)])
     for n in ("pps", "gps_tx", "gps_rx"):
         w.one("6", f"U7.{n}")
-    w.add("J4", "i2c", "bus", "sensor bus", 62, 4, 14, 10, [terminal("scl", "both", V25, 0), terminal("sda", "both", V25, 1)])
+    w.add("J4", "i2c", "bus", "sensor bus", 62, 4, 14, 10, [terminal("scl", "both", V25, 0, open_drain=True), terminal("sda", "both", V25, 1, open_drain=True)])
     for n in ("scl", "sda"):
         w.one("6", f"J4.{n}", pull="up", pull_ohm=2200, capacitance_pf=120)
     w.add("J7", "host", "serial", "serial link", 82, 4, 14, 10, [terminal("host_tx", "drives", V25, 0), terminal("host_rx", "reads", V25, 1)])
@@ -508,14 +509,14 @@ def headland():
     for cage in range(2):
         ref = f"J{cage + 1}"
         side = [("present_n", "drives", "low"), ("fault", "drives", "high"), ("loss", "drives", "high"), ("off", "reads", "high"), ("sda", "both", "high"), ("scl", "both", "high")]
-        w.add(ref, f"cage{cage}", "optical", f"optical cage {cage + 1}", 4, 6 + 24 * cage, 22, 16, lane(ref, f"cage{cage}", cage, 0) + [terminal(n, d, V33, 4 + k, a) for k, (n, d, a) in enumerate(side)])
+        w.add(ref, f"cage{cage}", "optical", f"optical cage {cage + 1}", 4, 6 + 24 * cage, 22, 16, lane(ref, f"cage{cage}", cage, 0) + [terminal(n, d, V33, 4 + k, a, **({"open_drain": True} if n in ("sda", "scl") else {})) for k, (n, d, a) in enumerate(side)])
         for h in "pn":
             w.wire(named[f"LANE{cage}_TX_{h.upper()}"], f"{ref}.cage{cage}_tx_{h}", low=44, high=45)
             w.wire(named[f"LANE{cage}_RX_{h.upper()}"], f"{ref}.cage{cage}_rx_{h}", low=44, high=45)
         for n, d, _ in side:
-            w.one("1", f"{ref}.{n}", **({"pull": "up", "pull_ohm": 4700} if n != "off" else {"pull": "up", "pull_ohm": 10000}))
+            w.one("1", f"{ref}.{n}", pull="up", pull_ohm=10000 if n == "off" else 4700, **({"capacitance_pf": 60} if n in ("sda", "scl") else {}))
     host = [t for n in range(4) for t in lane("J3", f"host{n}", n + 2, 4 * n)]
-    host += [terminal("wake_n", "both", V33, 16, "low"), terminal("host_rst_n", "drives", V33, 17, "low")]
+    host += [terminal("wake_n", "both", V33, 16, "low", open_drain=True), terminal("host_rst_n", "drives", V33, 17, "low")]
     w.add("J3", "host", "edge", "four-lane host link", 30, 78, 60, 9, host)
     for n in range(4):
         for h in "pn":

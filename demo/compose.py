@@ -11,7 +11,7 @@ from made_up import spread, write_or_check  # noqa: E402,F401  (handed on to the
 
 
 class Netlist:
-    """Cells as (type, name, pins by name, truth table or None); wires in the order they were made."""
+    """Cells as (type, name, pins by name, truth table, parameters by name or None); wires in the order they were made."""
 
     def __init__(self, clock="clk"):
         self.cells, self.wires, self.clock = [], [], clock
@@ -49,7 +49,7 @@ def verilog(n, head):
         out.append("  wire " + ", ".join(n.wires[at:at + 8]) + ";")
     out.append("")
     for kind, name, pins, table in n.cells:
-        param = f" #(.TABLE({table}))" if table else ""
+        param = f" #(.TABLE({table}))" if isinstance(table, str) else f" #({', '.join(f'.{k}({v})' for k, v in table.items())})" if table else ""
         out.append(f"  {kind}{param} {name} (" + ", ".join(f".{p}({w})" for p, w in pins.items()) + ");")
     return "\n".join(out + ["endmodule", ""])
 
@@ -92,7 +92,8 @@ def liberty():
     out = ["/* SPDX-License-Identifier: GPL-3.0-or-later */", "/* Cells of the made-up Skerry series, speed 2. Invented numbers. */", "library (skerry_2) {",
            '  time_unit : "1ns";', "  capacitive_load_unit (1, pf);", '  voltage_unit : "1V";', "  nom_voltage : 1.1;",
            "  /* the parameter that carries the truth table of a look-up cell; bit i is the output for inputs A0 + 2 A1 + 4 A2 + 8 A3 = i */",
-           '  define (truth_table_parameter, cell, string);', "  /* what of the part a cell takes beside logic */", '  define (part_resource, cell, string);', "  lu_table_template (grid3) {", "    variable_1 : input_net_transition;",
+           '  define (truth_table_parameter, cell, string);', "  /* what of the part a cell takes beside logic */", '  define (part_resource, cell, string);', "  /* of a PLL: the parameters with its dividers before the detector, in the loop and behind the oscillator */",
+           '  define (pll_divide_parameter, cell, string);', '  define (pll_multiply_parameter, cell, string);', '  define (pll_divide_parameter, pin, string);', "  lu_table_template (grid3) {", "    variable_1 : input_net_transition;",
            "    variable_2 : total_output_net_capacitance;", '    index_1 ("0.02, 0.2, 0.8");', '    index_2 ("0.002, 0.02, 0.1");', "  }"]
     for k in (1, 2, 3, 4):
         cell = f"SK_LOOK{k}"
@@ -124,9 +125,9 @@ def liberty():
     out += pin("P", "output", arc("SK_PAIR_OUT", "A", "combinational", "positive_unate"), function='"A"')
     out += pin("N", "output", arc("SK_PAIR_OUT", "A", "combinational", "negative_unate"), function='"!A"') + ["  }"]
     # A PLL: what its outputs do is said by generated clocks in the constraints; the simulation lets them follow the input.
-    out += ["  cell (SK_PLL) {", '    part_resource : "pll";'] + pin("CKI", "input", capacitance=0.006)
+    out += ["  cell (SK_PLL) {", '    part_resource : "pll";', '    pll_divide_parameter : "DIVIDE";', '    pll_multiply_parameter : "MULTIPLY";'] + pin("CKI", "input", capacitance=0.006)
     for k in range(4):
-        out += pin(f"CK{k}", "output", arc("SK_PLL", "CKI", "combinational", "positive_unate"), function='"CKI"')
+        out += pin(f"CK{k}", "output", arc("SK_PLL", "CKI", "combinational", "positive_unate"), function='"CKI"', pll_divide_parameter=f'"DIVIDE{k}"')
     return "\n".join(out + ["  }", "}", ""])
 
 

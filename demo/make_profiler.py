@@ -72,7 +72,8 @@ def build():
 
     # Clocks: one PLL for system (x4), Ethernet send (x5) and memory (x6); two that come with their data.
     pad_in("osc_25")
-    n.add("SK_PLL", "pll", {"CKI": "osc_25_i", "CK0": n.wire("sys_p"), "CK1": n.wire("eth_p"), "CK2": n.wire("mem_p")})
+    n.add("SK_PLL", "pll", {"CKI": "osc_25_i", "CK0": n.wire("sys_p"), "CK1": n.wire("eth_p"), "CK2": n.wire("mem_p")},
+          {"DIVIDE": 1, "MULTIPLY": 60, "DIVIDE0": 15, "DIVIDE1": 12, "DIVIDE2": 10})
     for clock, source in (("sys", "sys_p"), ("eth", "eth_p"), ("mem", "mem_p"), ("rxc", pad_in("rgmii_rxc")), ("dco", pad_pair("adc_dco"))):
         n.add("SK_CLOCK_ROOT", "root_" + clock, {"A": source, "Y": n.wire(clock)})
     reset = b.inv(b.steady("rst", pad_in("rst_n"), "sys"))
@@ -293,6 +294,11 @@ set_input_delay -clock sys -max 4.0 [get_ports gps_txd]
 """
 
 
+def ended(bit):
+    """The lines that the pads end: pairs that come in, and the data of the memory."""
+    return {"termination": "100"} if bit.startswith(("adc_dco", "adc_fr", "adc_d_")) else {"termination": "60"} if bit.startswith("mem_dq[") else {}
+
+
 def project(name, troubled):
     nets = {x["terminal"]: x["pin"] for x in json.load(open(os.path.join(ROOT, "data/boards/saltmarsh.board.json"), encoding="utf-8"))["nets"]}
     where = {bit: nets[terminal] for bit, _, terminal, _ in bits()}
@@ -306,7 +312,7 @@ def project(name, troubled):
         if not (troubled and bit == "enc_z"):
             # One standard that its bank cannot give.
             wrong = troubled and bit == "winch_dir"
-            attributes.append({"port": bit, "standard": "LVCMOS 1.8 V" if wrong else standard, "standard_origin": "chosen" if wrong else "from the board"})
+            attributes.append({"port": bit, "standard": "LVCMOS 1.8 V" if wrong else standard, "standard_origin": "chosen" if wrong else "from the board", **ended(bit)})
     sdc = [{"path": f"{name}-{kind}.sdc", "planning": True, "analysis": True, "handoff": True, "target": kind == "ports"} for kind in ("clocks", "ports")]
     value = {"schema": "kitepeg.project/1", "name": name, "part": "SKR24-B256-2C", "board": "saltmarsh", "top": "profiler", "netlists": ["profiler.v"], "libraries": ["skerry.lib"], "delays": "profiler.sdf",
              "constraints": sdc, "pegs": pegs, "attributes": attributes, "waivers": [], "ports": [f"{ {'input': 'in', 'output': 'out', 'inout': 'inout'}[d]} {p}" + ("" if left is None else f"[{left}:0]") for p, d, left, _, _ in PORTS]}

@@ -8,7 +8,7 @@ The design: five Gray-coded vane lines are synchronised twice, turned into binar
 `hold` is down, measured from where the key `zero` was last pressed, and shown on eight lamps (active low). A 15-bit
 counter divides 20 MHz to the tone (20e6 / 2**15 = 610.35 Hz). The raw vane lines also go straight to a header.
 """
-import sys
+import os, sys
 
 from compose import ROOT, Netlist, liberty, sdf, verilog, write_or_check
 
@@ -69,9 +69,21 @@ HEAD = ["// SPDX-License-Identifier: GPL-3.0-or-later", "// vane: wind vane to c
         "  output [7:0] rose_n;", "  output [4:0] raw;", "  output tone;"]
 
 
+def closed():
+    """The goal state of the project beside it: the lamp on its own pin, the clock as the oscillator says, a delay for the sounder."""
+    here = os.path.join(ROOT, "demo/vane")
+    read = lambda name: open(os.path.join(here, name), encoding="utf-8").read()
+    swap = lambda text, a, b: text.replace(a, b) if a in text else sys.exit(f"'{a}' is not there any more")
+    project = read("vane.kpeg")
+    for a, b in (('"rose_n[5]", "pin": "34"', '"rose_n[5]", "pin": "59"'), ("clocks.sdc", "closed-clocks.sdc"), ("ports.sdc", "closed-ports.sdc"), ('"name": "vane"', '"name": "vane-closed"')):
+        project = swap(project, a, b)
+    sounder = "\n# the sounder hears an edge or not: half a period is plenty\nset_output_delay -clock osc_20 -max 10.0 [get_ports tone]\nset_output_delay -clock osc_20 -min 0.0 [get_ports tone]\n"
+    return {"demo/vane/vane-closed.kpeg": project, "demo/vane/closed-clocks.sdc": swap(read("clocks.sdc"), "-period 40", "-period 50"), "demo/vane/closed-ports.sdc": read("ports.sdc") + sounder}
+
+
 def main():
     n = build()
-    files = {"demo/vane/vane.v": verilog(n, HEAD), "demo/vane/vane.sdf": sdf(n, "vane", "make_vane.py"), "data/cells/skerry.lib": liberty()}
+    files = {"demo/vane/vane.v": verilog(n, HEAD), "demo/vane/vane.sdf": sdf(n, "vane", "make_vane.py"), "data/cells/skerry.lib": liberty(), **closed()}
     if "--check" not in sys.argv:
         print(f"{len(n.cells)} cells")
     write_or_check(ROOT, files, "make_vane.py")

@@ -21,6 +21,7 @@ struct Terminal {
     TerminalDirection direction = TerminalDirection::both;
     bool active_low = false;
     std::string standard;  ///< I/O standard this wire wants, may be empty
+    bool open_drain = false;  ///< only pulls down, and so do all others on its wire
     int order = 0;         ///< as the hand sees it, from left
     std::string must;      ///< "drive": the FPGA has to drive it; "low", "high": it has to be held there when nobody uses it
     /// Levels where the part says other than its standard, V; 0: as the standard. `volts_max`: what it bears.
@@ -51,6 +52,7 @@ struct BoardNet {
     std::string pull;  ///< "up", "down" or empty
     double pull_ohm = 0;
     double capacitance_pf = 0;
+    double parallel_ohm = 0;  ///< resistor at the receiver that ends the line, across the pair or to the middle of the levels
 };
 
 /// A configuration pin held by the board.

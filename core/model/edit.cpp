@@ -26,7 +26,7 @@ struct Field {
 template <class P>
 Field<P> field_of(P& p, const std::string& name) {
     Field<P> f;
-    f.text = name == "name" ? &p.name : name == "part" ? &p.part : name == "board" ? &p.board : name == "top" ? &p.top : name == "delays" ? &p.delays : name == "pin_report" ? &p.pin_report : nullptr;
+    f.text = name == "name" ? &p.name : name == "part" ? &p.part : name == "board" ? &p.board : name == "top" ? &p.top : name == "delays" ? &p.delays : name == "pin_report" ? &p.pin_report : name == "mode" ? &p.mode : name == "start_clock" ? &p.start_clock : name == "load" ? &p.load : name == "unused_pins" ? &p.unused_pins : nullptr;
     f.list = name == "netlists" ? &p.netlists : name == "libraries" ? &p.libraries : name == "sources" ? &p.sources : name == "modules" ? &p.modules : name == "ports" ? &p.ports : nullptr;
     f.pairs = name == "defines" ? &p.defines : name == "parameters" ? &p.parameters : nullptr;
     return f;
@@ -152,7 +152,10 @@ Touched touched(const Edit& edit) {
         t.text |= std::holds_alternative<TextChange>(change) || std::holds_alternative<SdcFileChange>(change);
         t.waivers |= std::holds_alternative<WaiverChange>(change);
         if (const auto* field = std::get_if<FieldChange>(&change)) {
-            t.inputs |= field->field != "ports" && field->field != "name";
+            const auto& f = field->field;
+            const bool setting = f == "mode" || f == "start_clock" || f == "load" || f == "unused_pins";
+            t.settings |= setting;
+            t.inputs |= f != "ports" && f != "name" && !setting;
         }
     }
     return t;

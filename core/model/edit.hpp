@@ -28,7 +28,7 @@ struct WaiverChange {
     Waiver waiver;
     bool add = true;
 };
-/// A single field of the project: name, part, board, top, delays, pin_report; or a list with one entry a line: netlists, libraries,
+/// A single field of the project: name, part, board, top, delays, pin_report, mode, start_clock, load, unused_pins; or a list with one entry a line: netlists, libraries,
 /// sources, modules, defines ("NAME=TEXT"), parameters, ports.
 struct FieldChange {
     std::string field, before, after;
@@ -60,7 +60,7 @@ struct Edit {
 
 /// Which parts of a project an edit touches, so that only what follows from them is computed again.
 struct Touched {
-    bool pegs = false, text = false, waivers = false, inputs = false;
+    bool pegs = false, text = false, waivers = false, settings = false, inputs = false;
 };
 [[nodiscard]] Touched touched(const Edit& edit);
 

@@ -43,6 +43,7 @@ struct LibraryPin {
     bool clock = false;
     double capacitance = 0, rise_capacitance = -1, fall_capacitance = -1;  ///< pF; negative: not given
     BooleanFunction function;
+    std::string divide_parameter;  ///< of an output of a PLL: parameter with the divider behind the oscillator
     /// Load for an edge: 0 rise, 1 fall.
     [[nodiscard]] double load(int edge) const {
         const double own = edge == 0 ? rise_capacitance : fall_capacitance;
@@ -58,6 +59,7 @@ struct LibraryCell {
     std::string state, state_n;  ///< the two variables of the ff group
     BooleanFunction clocked_on, next_state, clear, preset;
     std::string resource;               ///< what of the part it takes, such as "pll"; empty: a logic cell, a register or a pad
+    std::string divide_parameter, multiply_parameter;  ///< of a PLL: parameters before the detector and in the loop
     std::string truth_table_parameter;  ///< parameter with the truth table of a look-up cell; empty for others
     int line = 0;
 

@@ -42,7 +42,8 @@ struct Bank {
     std::vector<double> volts;       ///< supplies it may have, V
     std::vector<std::string> standards;  ///< I/O standards it may carry
     std::string type;                    ///< "general" or "memory"
-    std::vector<std::string> slews;      ///< "slow", "fast"
+    std::vector<std::string> slews;      ///< "slow", "fast"; the first holds while nothing is chosen
+    std::vector<double> rise_ns;         ///< 10 to 90 % of an edge for each of `slews`; empty: not said
     std::vector<double> termination_ohm; ///< on-chip termination it can give
     double pin_ma = 0, pair_ma = 0, bank_ma = 0;  ///< greatest current of a pin, a supply pair, the bank; 0: not said
     double input_max_volts = 0;          ///< greatest voltage at an input above the rail; 0: not said

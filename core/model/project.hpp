@@ -58,6 +58,10 @@ struct Project {
     std::map<std::string, std::string> defines, parameters;  ///< for the sources; parameters are whole numbers as text
     std::vector<std::string> ports;    ///< the ports as last accepted, "in gray[4:0]"; empty before the first reading
     std::string delays;  ///< SDF path, may be empty
+    std::string mode;         ///< configuration mode; empty: the one the board is made for
+    std::string start_clock;  ///< "internal", "external", "jtag"; empty: the one of the mode
+    std::string load;         ///< "stored" or "volatile"; empty: not decided
+    std::string unused_pins;  ///< "float", "pull up", "pull down", "drive low"; empty: float
     std::string pin_report;  ///< where the pins came to lie in a build (CSV), may be empty
     std::vector<SdcFile> constraints;
     PegMap pegs;

@@ -15,6 +15,9 @@ struct IoStandard {
     double vref = 0;                    ///< reference voltage an input needs, V; 0: none
     bool differential = false;          ///< then the levels above are of no use, and these count:
     double vod[2] = {0, 0}, vcm[2] = {0, 0}, vid_min = 0;  ///< output swing and common mode, smallest input swing, V
+    std::string direction;              ///< "in" or "out" when the standard has only that; empty: both
+    bool open_drain = false;            ///< outputs only pull down
+    bool resistors = false;             ///< an output makes its levels with a resistor in series on the board
     std::vector<std::string> input_at;  ///< other supplies at which an input of this standard is legal, as "3.3"
 };
 

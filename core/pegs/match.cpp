@@ -137,7 +137,7 @@ std::optional<NameMatch> NameMatcher::best(const Port& port, const std::function
     double confidence = 0;
     visit(port, [&](const Entry& e, double c) {
         // Of equals the first of the board, whatever order they are visited in.
-        if (c < confidence || (top && c == confidence && e.net > top->net) || taken(e.net->pin)) return;
+        if (c < confidence || (top && c == confidence && e.net > top->net) || (taken && taken(e.net->pin))) return;
         top = &e, confidence = c;
     });
     if (!top) return std::nullopt;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/rules/rules.hpp"
+#include "core/rules/say.hpp"
 
 namespace kp::rules {
 

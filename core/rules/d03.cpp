@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/pegs/place.hpp"
-#include "core/rules/rules.hpp"
+#include "core/rules/say.hpp"
 
 namespace kp::rules {
 
@@ -36,7 +35,7 @@ void d03(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         f.file = m.file;
         f.line = m.line;
         const auto names = names_in(m.text);
-        const auto* file = file_of(in, m.file);
+        const auto* file = in.with_fixes ? file_of(in, m.file) : nullptr;
         if (file && !names.wrong.empty() && !names.right.empty()) {
             size_t at = 0;
             for (int line = 1; line < m.line && at != std::string::npos; ++line) at = file->text.find('\n', at) + 1;
@@ -47,13 +46,11 @@ void d03(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     }
 }
 
-void d03_peg(const RuleInput& in, const RuleRow& row, const std::string& port, std::vector<Finding>& out) {
-    const auto at = in.project.pegs.find(port);
-    if (in.port(port) || at == in.project.pegs.end()) return;
-    const auto& peg = at->second;
-    auto f = finding(row, "The design has no port " + port + " any more, but it is pegged to pin " + peg.pin + ".", {{"port", port}, {"pin", peg.pin}});
+void d03_peg(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    if (seat.port || !seat.peg) return;
+    auto f = finding(row, "The design has no port " + seat.name + " any more, but it is pegged to pin " + seat.on + ".", port_and_pin(seat));
     f.severity = Severity::caution;
-    f.fixes.push_back({"remove the peg", unpeg_edit(in.project, port)});
+    f.fixes.push_back({"remove the peg", unpeg_edit(in.project, seat.name)});
     out.push_back(std::move(f));
 }
 

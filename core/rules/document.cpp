@@ -8,7 +8,7 @@ std::string rules_document() {
     out += "| code | severity | what holds | source | found at |\n|---|---|---|---|---|\n";
     for (const auto& row : rule_table()) {
         std::string at;
-        for (const auto& [there, name] : {std::pair{row.of_port != nullptr, "each port"}, {row.of_pin != nullptr, "each pin"}, {row.of_plan != nullptr, "the plan"}})
+        for (const auto& [there, name] : {std::pair{row.of_port != nullptr, "each port"}, {row.of_pin != nullptr, "each pin"}, {row.of_bank != nullptr, "each bank"}, {row.of_plan != nullptr, "the plan"}})
             if (there) at += (at.empty() ? "" : ", ") + std::string(name);
         out += std::string("| ") + row.code + " | " + name_of(row.severity) + " | " + row.statement + " | " + row.source + " | " + at + " |\n";
     }

@@ -1,26 +1,33 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/text.hpp"
-#include "core/rules/rules.hpp"
-
+#include "core/rules/say.hpp"
 #include <algorithm>
 
 namespace kp::rules {
 
-void e02(const RuleInput& in, const RuleRow& row, const std::string& name, std::vector<Finding>& out) {
-    const auto peg = in.project.pegs.find(name);
-    const auto chosen = in.project.attributes.find(name);
-    const auto* pin = peg == in.project.pegs.end() ? nullptr : in.part.pin(peg->second.pin);
-    const auto* bank = pin ? in.part.bank(pin->bank) : nullptr;
-    if (!in.port(name) || !bank || bank->standards.empty() || chosen == in.project.attributes.end()) return;
-    const auto& standard = chosen->second.standard;
-    if (!in.standards.find(standard) || std::find(bank->standards.begin(), bank->standards.end(), standard) != bank->standards.end()) return;
-    auto f = finding(row, "Bank " + bank->name + " cannot carry " + standard + ", which " + name + " asks for; it has " + list_names(bank->standards, 8) + ".", {{"port", name}, {"pin", pin->name}, {"bank", bank->name}});
-    if (in.with_fixes) {
-        const auto* kind = attribute_kind("standard");
-        for (const auto& legal : attribute_state(in.attributes(), name, *kind).legal)
-            if (f.fixes.empty()) f.fixes.push_back({"choose " + legal + " for " + name, standard_edit(in.project, name, legal)});
+namespace {
+void offer_standard(const RuleInput& in, const Seat& seat, Finding& f) {
+    if (!in.with_fixes) return;
+    for (const auto& legal : attribute_state(in.attributes(), seat.name, *attribute_kind("standard")).legal) {
+        const auto* s = in.standards.find(legal);
+        if (!s || !f.fixes.empty() || s->resistors || s->differential != seat.standard->differential || (s->direction == "in" && seat.drives()) || (s->direction == "out" && seat.reads())) continue;
+        f.fixes.push_back({"choose " + legal + " for " + seat.name, standard_edit(in.project, seat.name, legal)});
     }
-    out.push_back(std::move(f));
+}
+}  // namespace
+
+void e02(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    if (!seat.port || !seat.bank || !seat.standard) return;
+    const auto& s = *seat.standard;
+    const auto say = [&](const std::string& text) {
+        auto f = finding(row, text, {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
+        offer_standard(in, seat, f);
+        out.push_back(std::move(f));
+    };
+    const auto& can = seat.bank->standards;
+    if (!can.empty() && std::find(can.begin(), can.end(), s.name) == can.end()) return say("Bank " + seat.bank->name + " cannot carry " + s.name + ", which " + seat.name + " asks for; it has " + list_names(can, 8) + ".");
+    if (s.direction == "in" && seat.drives()) return say(s.name + " is for inputs only, and " + seat.name + " drives.");
+    if (s.direction == "out" && seat.reads()) return say(s.name + " is for outputs only, and " + seat.name + " is read.");
+    if (s.resistors && seat.drives() && !(seat.at && seat.at.net->series_ohm > 0)) say(s.name + " makes its levels with a resistor in series on the board, and the board has none between pin " + seat.on + (seat.at ? " and " + seat.at.net->terminal : std::string(" and anything")) + ".");
 }
 
 }  // namespace kp::rules

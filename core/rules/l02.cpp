@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/text.hpp"
-#include "core/rules/rules.hpp"
+#include "core/rules/say.hpp"
 
 namespace kp::rules {
 
@@ -14,10 +13,10 @@ void l02(const RuleInput& in, const RuleRow& row, const std::string& pin, std::v
         // The one that belongs here by name stays; the others come first with their better places.
         std::vector<Fix> rightful;
         for (const auto& port : ports) {
-            const auto* p = in.port(port);
-            const auto place = p ? better_place(in, *p) : std::nullopt;
+            const auto* seat = in.seat(port);
+            const auto place = seat ? better_place(in, *seat) : std::nullopt;
             if (!place || place->pin == pin) continue;
-            const auto ideal = better_place(in, *p, ports);
+            const auto ideal = better_place(in, *seat, ports);
             (ideal && ideal->pin == pin ? rightful : f.fixes).push_back(move_fix(in, port, *place));
         }
         f.fixes.insert(f.fixes.end(), rightful.begin(), rightful.end());

@@ -1,32 +1,33 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/rules/rules.hpp"
+#include "core/rules/say.hpp"
 
 namespace kp::rules {
 
-void l08(const RuleInput& in, const RuleRow& row, const std::string& name, std::vector<Finding>& out) {
-    const auto* port = in.port(name);
-    const auto found = in.project.pegs.find(name);
-    if (!port || found == in.project.pegs.end() || !in.part.pin(found->second.pin)) return;
-    const auto& peg = found->second;
-    const auto at = in.board.at_pin(peg.pin);
+void l08(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    if (!seat.port || !seat.pin) return;
+    const auto& at = seat.at;
+    const auto direction = seat.port->direction;
     std::string text;
     Severity severity = Severity::stop;
-    if (port->direction == Direction::out && at && at.terminal->direction == TerminalDirection::drives) {
-        text = "The output " + name + " and " + at.net->terminal + " (" + at.part->label + ") both drive pin " + peg.pin + "; they would fight.";
-    } else if (port->direction == Direction::in && at && at.terminal->direction == TerminalDirection::reads) {
+    if (direction == Direction::out && at && at.terminal->direction == TerminalDirection::drives) {
+        text = "The output " + seat.name + " and " + at.net->terminal + " (" + at.part->label + ") both drive pin " + seat.on + "; they would fight.";
+    } else if (direction == Direction::in && at && at.terminal->direction == TerminalDirection::reads) {
         severity = Severity::caution;
-        text = "The input " + name + " sits on " + at.net->terminal + " (" + at.part->label + "), which only reads; nothing drives pin " + peg.pin + ".";
-    } else if (port->direction == Direction::in && !at) {
+        text = "The input " + seat.name + " sits on " + at.net->terminal + " (" + at.part->label + "), which only reads; nothing drives pin " + seat.on + ".";
+    } else if (direction == Direction::in && !at && seat.chosen->pull.empty()) {
         severity = Severity::caution;
-        text = "The input " + name + " sits on pin " + peg.pin + ", which the board wires to nothing; it floats.";
+        text = "The input " + seat.name + " sits on pin " + seat.on + ", which the board wires to nothing; it floats.";
+    } else if (direction == Direction::out && at && at.terminal->open_drain && !(seat.standard && seat.standard->open_drain) && !(seat.facts && seat.facts->only_low)) {
+        severity = Severity::caution;
+        text = "The output " + seat.name + " always drives, and " + at.net->terminal + " (" + at.part->label + ") is a wire that several pull down by turns; it has to let go when it is high.";
     } else {
         return;
     }
-    auto f = finding(row, std::move(text), {{"port", name}, {"pin", peg.pin}});
+    auto f = finding(row, std::move(text), port_and_pin(seat));
     f.severity = severity;
     if (at) f.objects.push_back({"terminal", at.net->terminal});
-    if (in.with_fixes)
-        if (const auto place = better_place(in, *port); place && place->pin != peg.pin) f.fixes.push_back(move_fix(in, name, *place));
+    offer_move(in, seat, f);
+    if (in.with_fixes && !at) f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::pull, "up", "hold " + seat.name + " high by the pull in its pad"));
     out.push_back(std::move(f));
 }
 

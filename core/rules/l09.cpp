@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/text.hpp"
 #include "core/pegs/ways.hpp"
-#include "core/rules/rules.hpp"
+#include "core/rules/say.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -41,12 +40,10 @@ int step_of(const std::vector<Bit>& bits) {
 void l09(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     // Bus → board part and stem of its terminals → bits there.
     std::map<std::string, std::map<std::string, std::vector<Bit>>> buses;
-    for (const auto& port : in.ports) {
-        const auto peg = in.project.pegs.find(port.name);
-        const auto at = port.index < 0 || peg == in.project.pegs.end() ? Board::Found{} : in.board.at_pin(peg->second.pin);
-        if (!at) continue;
-        const auto [stem, number] = stem_and_number(at.terminal->name);
-        if (number >= 0) buses[port.bus][at.part->ref + "." + stem].push_back({port.index, number, port.name, peg->second.pin});
+    for (const auto* seat : in.seats()) {
+        if (!seat->port || seat->port->index < 0 || !seat->at) continue;
+        const auto [stem, number] = stem_and_number(seat->at.terminal->name);
+        if (number >= 0) buses[seat->port->bus][seat->at.part->ref + "." + stem].push_back({seat->port->index, number, seat->name, seat->on});
     }
     for (auto& [bus, places] : buses) {
         if (places.size() != 1) continue;  // spread over several: nobody can say what its order would be
@@ -55,7 +52,10 @@ void l09(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         std::sort(bits.begin(), bits.end(), [](const Bit& a, const Bit& b) { return a.index < b.index; });
         const int step = step_of(bits);
         if (step == 1) continue;
-        auto f = finding(row, "The bits of " + bus + " lie on " + where + std::to_string(bits.front().number) + " … " + where.substr(where.find('.') + 1) + std::to_string(bits.back().number) + (step == -1 ? " in reversed order" : " out of order") + ": bit " + std::to_string(bits.front().index) + " is on number " + std::to_string(bits.front().number) + ".", {{"bus", bus}});
+        const auto base = bits.front().number - bits.front().index;
+        const auto wrong = std::find_if(bits.begin(), bits.end(), [&](const Bit& b) { return step != -1 && b.number - b.index != base; });
+        const Bit odd = wrong == bits.end() ? bits.front() : *wrong;
+        auto f = finding(row, "The bits of " + bus + " lie on " + where + std::to_string(bits.front().number) + " … " + where.substr(where.find('.') + 1) + std::to_string(bits.back().number) + (step == -1 ? " in reversed order" : " out of order") + ": bit " + std::to_string(odd.index) + " is on number " + std::to_string(odd.number) + ".", {{"bus", bus}});
         for (const auto& bit : bits) f.objects.push_back({"port", bit.port});
         if (in.with_fixes) {
             std::vector<std::string> ports;

@@ -1,14 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/rules/rules.hpp"
+#include "core/rules/say.hpp"
 
 namespace kp::rules {
 
-void l11(const RuleInput& in, const RuleRow& row, const std::string& port, std::vector<Finding>& out) {
-    const auto* p = in.port(port);
-    if (!p || in.project.pegs.contains(port)) return;
-    auto f = finding(row, port + " has no pin; it is adrift.", {{"port", port}});
-    if (in.with_fixes)
-        if (const auto place = better_place(in, *p)) f.fixes.push_back(move_fix(in, port, *place));
+void l11(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    if (!seat.port || seat.peg) return;
+    auto f = finding(row, seat.name + " has no pin; it is adrift.", {{"port", seat.name}});
+    offer_move(in, seat, f);
     out.push_back(std::move(f));
 }
 

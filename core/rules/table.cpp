@@ -1,11 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/text.hpp"
-#include "core/pegs/place.hpp"
-#include "core/rules/rules.hpp"
-
-#include <algorithm>
-#include <cmath>
-#include <set>
+#include "core/rules/all.hpp"
 
 namespace kp {
 
@@ -13,193 +7,75 @@ namespace {
 
 constexpr const char* choose_place = "Choose a place";
 constexpr const char* choose_level = "Choose a level";
+constexpr const char* bear = "Let currents be borne";
+constexpr const char* edges = "Keep edges clean";
 constexpr const char* say_it = "Say it in the constraints";
+constexpr const char* mend = "Mend the design";
+constexpr const char* load = "Agree on part and load";
 constexpr const char* practice = "common practice, no source";
+constexpr const char* pin_list = "the part's pin list";
+constexpr const char* bank_data = "the part's bank data";
+constexpr const char* jedec_supply = "supply voltages of the JEDEC standards named per row of the table";
 
-const std::vector<RuleRow>& rows() {
-    static const std::vector<RuleRow> table{
-        {"D01", Severity::stop, "The part of the project is the part on the board.", practice, "Agree on the part", nullptr, nullptr, rules::d01},
-        {"D03", Severity::stop, "A constraint or a peg names something that exists in the design.", "SDC 2.x: an object query names design objects", say_it, rules::d03_peg, nullptr, rules::d03},
-        {"D04", Severity::stop, "A clock on a port has the period and duty cycle of the oscillator wired to its pin.", "the board's oscillator data", say_it, nullptr, nullptr, rules::d04},
-        {"D06", Severity::caution, "Every input and output has both its delays.", "SDC 2.x: set_input_delay, set_output_delay", say_it, nullptr, nullptr, rules::d06},
-        {"E01", Severity::stop, "Every pegged port has an I/O standard that somebody chose or the board gives.", practice, choose_level, rules::e01},
-        {"E02", Severity::stop, "The bank of the pin can carry the I/O standard of the port.", "the part's bank data", choose_level, rules::e02},
-        {"E03", Severity::stop, "All outputs of a bank need one supply, the board's rail; inputs may differ where their standard allows.", "supply voltages of the JEDEC standards named per row of the table", choose_level, rules::e03},
-        {"E04", Severity::stop, "Inputs that compare with a reference share one reference voltage in a bank.", "reference voltages of the JEDEC standards named per row of the table", choose_level, rules::e04},
-        {"E06", Severity::stop, "Drive, slew, pull, termination, pad register and delay are ones that standard, bank and direction have; pad and board do not pull against each other.", "the part's bank data and the table of standards", choose_level, rules::e06},
-        {"E07", Severity::caution, "The current that a lamp draws through its resistor is within the drive of the output.", "Ohm's law: I = (VCCO - Vf - VOL) / R", choose_level, rules::e07},
-        {"L01", Severity::stop, "The pin exists on this package and is for users.", "the part's pin list", choose_place, rules::l01},
-        {"L02", Severity::stop, "A pin holds one port.", practice, choose_place, nullptr, rules::l02},
-        {"L03", Severity::stop, "The halves of a differential port sit on the two pins of a pair, the positive one on the true pin, and nobody else is on them.", "the part's pin list", choose_place, rules::l03},
-        {"L05", Severity::stop, "A pin that the part drives while it is set up carries no port; one that the board drives then is a caution.", "the part's configuration modes", choose_place, rules::l05},
-        {"L06", Severity::stop, "The reference pin of a bank is free while an input of the bank needs the reference.", "the part's pin list; reference voltages of the JEDEC standards", choose_place, rules::l06},
-        {"L08", Severity::stop, "The port's direction fits what the board has on the pin.", practice, choose_place, rules::l08},
-        {"L09", Severity::caution, "The bits of a bus lie on the numbered terminals of a board part in their order.", practice, choose_place, nullptr, nullptr, rules::l09},
-        {"L11", Severity::stop, "Every port has a pin before the handoff.", practice, choose_place, rules::l11},
+using namespace rules;
+constexpr auto stop = Severity::stop, caution = Severity::caution, note = Severity::note;
+
+RuleRow port(const char* code, Severity s, const char* statement, const char* source, const char* remedy, Reads reads, decltype(RuleRow::of_port) f) { return {code, s, statement, source, remedy, reads, f}; }
+RuleRow pin(const char* code, Severity s, const char* statement, const char* source, const char* remedy, decltype(RuleRow::of_pin) f) { return {code, s, statement, source, remedy, Reads::own, nullptr, f}; }
+RuleRow bank(const char* code, Severity s, const char* statement, const char* source, const char* remedy, decltype(RuleRow::of_bank) f) { return {code, s, statement, source, remedy, Reads::bank, nullptr, nullptr, f}; }
+RuleRow plan(const char* code, Severity s, const char* statement, const char* source, const char* remedy, Reads reads, decltype(RuleRow::of_plan) f) { return {code, s, statement, source, remedy, reads, nullptr, nullptr, nullptr, f}; }
+RuleRow with_port(RuleRow row, decltype(RuleRow::of_port) f) { return row.of_port = f, row; }
+
+std::vector<RuleRow> rows() {
+    return {
+        plan("D01", stop, "The part of the project is the part on the board.", practice, load, Reads::own, d01),
+        plan("D02", caution, "Names go through every language behind: letters, digits and underscores, no words of Verilog, VHDL or Tcl, none that differ in case only; file names without blanks.", "IEEE 1364-2005 annex B, IEEE 1076-2008 15.10, Tcl 8.6 (from memory)", mend, Reads::own, d02),
+        with_port(plan("D03", stop, "A constraint or a peg names something that exists in the design.", "SDC 2.x: an object query names design objects", say_it, Reads::own, d03), d03_peg),
+        plan("D04", stop, "A clock on a port has the period and duty cycle of the oscillator wired to its pin.", "the board's oscillator data", say_it, Reads::pegs, d04),
+        with_port(plan("D05", stop, "A port that clocks registers or a PLL has a clock; a clock nobody uses is a note.", practice, say_it, Reads::own, d05_unused), d05),
+        plan("D06", caution, "Every input and output has both its delays.", "SDC 2.x: set_input_delay, set_output_delay", say_it, Reads::own, d06),
+        plan("D07", stop, "The frequencies, multiplier and dividers of a PLL are in its ranges, and the generated clocks are what it makes.", "the part's PLL data; f_out = f_in / divide * multiply / output divide", say_it, Reads::pegs, d07),
+        plan("D08", stop, "Data that change clocks pass two registers of the receiver or have an exception; a bus does not cross bit by bit.", practice, mend, Reads::own, d08),
+        port("D09", caution, "A reset is let go in step with its clock, and port and board part agree which level resets.", practice, mend, Reads::own, d09),
+        port("D10", caution, "What a key or rocker gives passes registers in a row before logic hears it.", practice, mend, Reads::own, d10),
+        port("D11", note, "A lamp blinks slowly enough to be seen, at 1 kHz at most.", practice, mend, Reads::own, d11),
+        port("E01", stop, "Every pegged port has an I/O standard that somebody chose or the board gives.", practice, choose_level, Reads::own, e01),
+        port("E02", stop, "The bank can carry the I/O standard of the port in its direction, and the board has the resistors the standard asks for.", bank_data, choose_level, Reads::own, e02),
+        port("E03", stop, "All outputs of a bank need one supply, the board's rail; inputs may differ where their standard allows.", jedec_supply, choose_level, Reads::own, e03),
+        port("E04", stop, "Inputs that compare with a reference share one reference voltage in a bank.", "reference voltages of the JEDEC standards named per row of the table", choose_level, Reads::bank, e04),
+        port("E05", stop, "Levels meet across the wire: what drives gives at least what the other end wants, and never more than it bears.", "levels of the standards named per row of the table; JEDEC JESD8: VIH max = VDD + 0.3 V (from memory)", choose_level, Reads::own, e05),
+        port("E06", stop, "Drive, slew, pull, termination, pad register and delay are ones that standard, bank and direction have; pad and board do not pull against each other.", "the part's bank data and the table of standards", choose_level, Reads::own, e06),
+        port("E07", caution, "The current that a lamp or a coil takes is within the drive of the output.", "Ohm's law: I = (VCCO - Vf - VOL) / R", bear, Reads::own, e07),
+        with_port(bank("E08", stop, "The currents of a pin, of a supply pin and of a bank stay within their limits; above four fifths is a caution.", bank_data, bear, e08), e08_pin),
+        bank("E09", caution, "Outputs that switch at once take no more than their supply pin bears: the sum of their fractions is at most 1.", "the part's bank data; fractions by drive and slew: common practice, no source", bear, e09),
+        port("E10", stop, "A wire that everybody only pulls low has a pull-up between (VDD - VOL) / IOL and tr / (0.8473 C).", "NXP UM10204, section 7.1", edges, Reads::own, e10),
+        port("E11", caution, "A line is ended: a pair by 100 Ω, a single wire by a resistor when its edge is shorter than twice the trace.", "TIA/EIA-644-A for pairs; trace delay: Hammerstad and Jensen 1980; twice the trace: common practice, no source", edges, Reads::pair, e11),
+        port("E12", note, "Where a line with a reference is not ended, the pad could do it.", bank_data, edges, Reads::own, e12),
+        port("L01", stop, "The pin exists on this package and is for users.", pin_list, choose_place, Reads::own, l01),
+        pin("L02", stop, "A pin holds one port.", practice, choose_place, l02),
+        port("L03", stop, "The halves of a differential port sit on the two pins of a pair, the positive one on the true pin, and nobody else is on them.", pin_list, choose_place, Reads::pair, l03),
+        port("L04", stop, "A clock comes in at a clock pin, the true one of its pair, that reaches the clock network or the PLL it feeds; by general routing only is a caution.", pin_list, choose_place, Reads::own, l04),
+        port("L05", stop, "A pin that the part drives while it is set up carries no port; one that the board drives then is a caution.", "the part's configuration modes", choose_place, Reads::own, l05),
+        port("L06", stop, "The reference pin of a bank is free while an input of the bank needs the reference.", "the part's pin list; reference voltages of the JEDEC standards", choose_place, Reads::bank, l06),
+        port("L07", stop, "Data bits, mask and strobe of a byte lie in one byte group, the strobe on its strobe pins.", "JEDEC JESD79: DQ, DM and DQS; the part's pin list", choose_place, Reads::lane, l07),
+        port("L08", stop, "The port's direction fits what the board has on the pin.", practice, choose_place, Reads::own, l08),
+        plan("L09", caution, "The bits of a bus lie on the numbered terminals of a board part in their order.", practice, choose_place, Reads::pegs, l09),
+        plan("L10", caution, "A terminal of the board that has to be driven or held is.", "the board's terminals", choose_place, Reads::pegs, l10),
+        port("L11", stop, "Every port has a pin before the handoff.", practice, choose_place, Reads::own, l11),
+        plan("L12", caution, "What unused pins do does not fight the board.", practice, choose_place, Reads::pegs, l12),
+        port("L13", stop, "A port that is named as a terminal of the board sits there and not on another board part.", practice, choose_place, Reads::own, l13),
+        plan("L14", caution, "Ports that are timed against a clock that comes or goes with them lie in its clock region.", pin_list, choose_place, Reads::pegs, l14),
+        plan("P01", stop, "The IDCODE that the chip gives is that of the part.", "IEEE 1149.1, clause 12", load, Reads::own, p01),
+        plan("P02", stop, "The board straps the configuration mode that was chosen, and the start-up clock is one that runs in it.", "the part's configuration modes", load, Reads::own, p02),
+        plan("P03", caution, "A board that is made to start alone gets a stored design.", practice, load, Reads::own, p03),
     };
+}
+
+}  // namespace
+
+std::span<const RuleRow> rule_table() {
+    static const std::vector<RuleRow> table = rows();
     return table;
 }
-
-/// Marks the findings that a waiver speaks of. Gives which waivers met one.
-std::vector<bool> mark_waived(const RuleInput& input, std::vector<Finding>& findings) {
-    const auto& waivers = input.project.waivers;
-    std::vector<bool> met(waivers.size(), false);
-    for (auto& f : findings)
-        for (size_t i = 0; i < waivers.size(); ++i) {
-            if (waivers[i].rule != f.rule || waivers[i].objects != f.object_names()) continue;
-            f.waived = waivers[i];
-            met[i] = true;
-        }
-    return met;
-}
-
-Finding stale_waiver(const Waiver& w) {
-    Finding f;
-    f.rule = "W01";
-    f.severity = Severity::note;
-    f.remedy = "Waivers";
-    f.source = practice;
-    f.text = "The waiver of " + w.rule + " for " + list_names(w.objects) + " meets no finding any more.";
-    for (const auto& o : w.objects) f.objects.push_back({"waived", o});
-    f.fixes.push_back({"take the waiver back", Edit{"take back the waiver of " + w.rule, {WaiverChange{w, false}}}});
-    return f;
-}
-
-void stops_first(std::vector<Finding>& findings) {
-    std::stable_sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
-}
-
-}  // namespace
-
-std::span<const RuleRow> rule_table() { return rows(); }
-
-std::vector<Finding> run_rules(const RuleInput& input) {
-    std::vector<std::string> ports, pins;
-    for (const auto& port : input.ports) ports.push_back(port.name);
-    std::set<std::string> on;
-    for (const auto& [name, peg] : input.project.pegs) {
-        if (!input.port(name)) ports.push_back(name);
-        if (on.insert(peg.pin).second) pins.push_back(peg.pin);
-    }
-    std::vector<Finding> out;
-    for (const auto& row : rows()) {
-        if (row.of_port)
-            for (const auto& port : ports) row.of_port(input, row, port, out);
-        if (row.of_pin)
-            for (const auto& pin : pins) row.of_pin(input, row, pin, out);
-        if (row.of_plan) row.of_plan(input, row, out);
-    }
-    const auto met = mark_waived(input, out);
-    for (size_t i = 0; i < met.size(); ++i)
-        if (!met[i]) out.push_back(stale_waiver(input.project.waivers[i]));
-    stops_first(out);
-    return out;
-}
-
-std::vector<Finding> run_rules_at(const RuleInput& input, const std::string& port, const std::vector<std::string>& pins) {
-    std::vector<Finding> out;
-    for (const auto& row : rows()) {
-        if (row.of_port) row.of_port(input, row, port, out);
-        if (row.of_pin)
-            for (const auto& pin : pins) row.of_pin(input, row, pin, out);
-    }
-    mark_waived(input, out);
-    stops_first(out);
-    return out;
-}
-
-std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
-    if (!finding.fixes.empty()) return finding.fixes;
-    std::vector<Finding> again;
-    for (const auto& row : rows()) {
-        if (finding.rule != row.code) continue;
-        for (const auto& o : finding.objects) {
-            if (row.of_port && o.kind == "port") row.of_port(input, row, o.name, again);
-            if (row.of_pin && o.kind == "pin") row.of_pin(input, row, o.name, again);
-        }
-        if (row.of_plan) row.of_plan(input, row, again);
-    }
-    for (auto& f : again)
-        if (f.text == finding.text && f.objects == finding.objects) return std::move(f.fixes);
-    return {};
-}
-
-RuleInput::RuleInput(const Part& p, const Board& b, const StandardTable& s, const std::vector<Port>& o, const Project& j, const Constraints& c, const Coverage& v) : part(p), board(b), standards(s), ports(o), project(j), constraints(c), coverage(v) {
-    by_name_.reserve(ports.size());
-    for (const auto& port : ports) by_name_.emplace(port.name, &port);
-    for (const auto& [port, peg] : project.pegs) on_pin_[peg.pin].push_back(port);
-}
-
-const std::vector<std::string>& RuleInput::at_pin(const std::string& pin) const {
-    static const std::vector<std::string> none;
-    const auto at = on_pin_.find(pin);
-    return at == on_pin_.end() ? none : at->second;
-}
-
-const Port* RuleInput::port(const std::string& name) const {
-    const auto at = by_name_.find(name);
-    return at == by_name_.end() ? nullptr : at->second;
-}
-
-void RuleInput::moved(const std::string& port, const std::string& from, const std::string& to) {
-    if (const auto at = on_pin_.find(from); at != on_pin_.end()) std::erase(at->second, port);
-    if (to.empty()) return;
-    auto& list = on_pin_[to];
-    list.insert(std::lower_bound(list.begin(), list.end(), port), port);  // in the order of the pegs
-}
-
-const AttributeInput& RuleInput::attributes() const {
-    if (!attributes_) attributes_ = std::make_unique<AttributeInput>(part, board, standards, ports, project);
-    return *attributes_;
-}
-
-const NameMatcher& RuleInput::matcher() const {
-    if (!matcher_) matcher_ = std::make_unique<NameMatcher>(board);
-    return *matcher_;
-}
-
-namespace rules {
-
-Finding finding(const RuleRow& row, std::string text, std::vector<FindingObject> objects) {
-    Finding f;
-    f.rule = row.code;
-    f.severity = row.severity;
-    f.source = row.source;
-    f.remedy = row.remedy;
-    f.text = std::move(text);
-    f.objects = std::move(objects);
-    return f;
-}
-
-namespace {
-double distance(const Pin& a, const Pin& b, const Package& package) {
-    if (package.ball_grid) return std::hypot(a.row - b.row, a.column - b.column);
-    const int n = package.per_side * 4, d = std::abs((a.side * package.per_side + a.slot) - (b.side * package.per_side + b.slot));
-    return std::min(d, n - d);
-}
-}  // namespace
-
-std::optional<Place> better_place(const RuleInput& input, const Port& port, const std::vector<std::string>& leaving) {
-    const auto taken = [&](const std::string& pin) {
-        return std::any_of(input.at_pin(pin).begin(), input.at_pin(pin).end(), [&](const std::string& other) { return other != port.name && std::find(leaving.begin(), leaving.end(), other) == leaving.end(); });
-    };
-    if (const auto m = input.matcher().best(port, taken)) return Place{m->pin, m->terminal + ", " + m->why};
-    const auto peg = input.project.pegs.find(port.name);
-    const auto* here = peg == input.project.pegs.end() ? nullptr : input.part.pin(peg->second.pin);
-    const Pin* best = nullptr;
-    for (const auto& pin : input.part.pins) {
-        if (!pin.usable() || !input.at_pin(pin.name).empty() || input.board.at_pin(pin.name)) continue;
-        if (here && !here->bank.empty() && pin.bank != here->bank) continue;
-        if (!best || (here && distance(pin, *here, input.part.package) < distance(*best, *here, input.part.package))) best = &pin;
-    }
-    if (!best) return std::nullopt;
-    return Place{best->name, here ? "the nearest free pin of its bank" : "the first free pin"};
-}
-
-Fix move_fix(const RuleInput& input, const std::string& port, const Place& place) {
-    return {"move " + port + " to pin " + place.pin + " (" + place.why + ")", peg_edit(input.project, input.board, port, place.pin, "by a fix")};
-}
-
-}  // namespace rules
 
 }  // namespace kp

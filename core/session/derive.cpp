@@ -20,16 +20,18 @@ std::shared_ptr<const Analysis> analyse(const World& world, const Project& proje
         if (file.analysis) scripts.push_back({file.path, join_path(folder, file.path), file.text});
     out->constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, stop);
     if (!stop.stop_requested()) out->timing = analyse_timing({world.netlist, world.library, out->constraints, world.delays ? &*world.delays : nullptr}, options, stop);
+    if (!stop.stop_requested()) out->design = design_facts(world.netlist, world.library, out->constraints);
     out->cancelled = stop.stop_requested();
     out->seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
     return out;
 }
 
-RuleInput rule_input(const World& world, const Project& project, const Analysis& analysis) { return {world.part, world.board, world.standards, world.netlist.ports, project, analysis.constraints, analysis.timing.coverage}; }
+RuleInput rule_input(const World& world, const Project& project, const Analysis& analysis) { return {world.part, world.board, world.standards, world.netlist.ports, project, analysis.constraints, analysis.timing, analysis.design}; }
 
-std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis, bool with_fixes) {
+std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis, bool with_fixes, std::optional<std::uint32_t> idcode_read) {
     auto input = rule_input(world, project, analysis);
     input.with_fixes = with_fixes;
+    input.idcode_read = idcode_read;
     return run_rules(input);
 }
 

@@ -18,6 +18,7 @@ namespace kp {
 struct Analysis {
     Constraints constraints;
     TimingReport timing;
+    DesignFacts design;
     std::map<std::string, std::string> texts;  ///< the constraint files it was made of, by path; spans speak of these
     double seconds = 0;
     bool cancelled = false;
@@ -28,7 +29,7 @@ struct Analysis {
 [[nodiscard]] std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop = {}, double script_seconds = 10);
 
 /// Runs the rules; fast enough for every edit.
-[[nodiscard]] std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis, bool with_fixes = true);
+[[nodiscard]] std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis, bool with_fixes = true, std::optional<std::uint32_t> idcode_read = {});
 
 /// What the rules look at; world, project and analysis outlive it.
 [[nodiscard]] RuleInput rule_input(const World& world, const Project& project, const Analysis& analysis);

@@ -79,24 +79,32 @@ std::string Session::state_checksum() const {
 }
 
 Status Session::change(const Edit& edit, bool journal) {
-    Project next = file_.project;
-    if (auto status = kp::apply(next, edit); !status) return status;
-    std::shared_ptr<const World> world = world_;
-    if (touched(edit).inputs) {
-        // What changed on disk is offered, never taken along with another edit.
-        if (world_)
-            for (const auto& file : changed_files(disk_, *world_)) return Message{Severity::stop, "changed", file + " changed on disk. Read it again on Site first.", "", 0, 0};
-        auto loaded = load_world(disk_, next, folder(), data_);
-        if (!loaded) return loaded.messages();
-        world = loaded.take();
+    const bool inputs = touched(edit).inputs;
+    if (inputs) {
+        if (auto status = change_inputs(edit); !status) return status;
+    } else if (auto status = kp::apply(file_.project, edit); !status) {
+        return status;
     }
     if (journal)
         if (auto status = journal_.append(edit, base_); !status) opening_notes_.push_back(status.first());
-    file_.project = std::move(next);
-    world_ = std::move(world);
     ++revision_;
     last_title_ = edit.title;
-    find_again();
+    if (inputs || !live_) find_again();
+    else live_->update(*rule_input_, edit);
+    return Done{};
+}
+
+Status Session::change_inputs(const Edit& edit) {
+    Project next = file_.project;
+    if (auto status = kp::apply(next, edit); !status) return status;
+    // What changed on disk is offered, never taken along with another edit.
+    if (world_)
+        for (const auto& file : changed_files(disk_, *world_)) return Message{Severity::stop, "changed", file + " changed on disk. Read it again on Site first.", "", 0, 0};
+    auto loaded = load_world(disk_, next, folder(), data_);
+    if (!loaded) return loaded.messages();
+    live_.reset();
+    file_.project = std::move(next);
+    world_ = loaded.take();
     return Done{};
 }
 
@@ -185,22 +193,43 @@ std::vector<std::string> Session::changed_constraints() const {
     return out;
 }
 
-void Session::find_again() { findings_ = find(*world_, file_.project, *analysis_, false); }
+void Session::find_again() {
+    live_.reset();
+    rule_input_ = std::make_unique<RuleInput>(rule_input(*world_, file_.project, *analysis_));
+    rule_input_->with_fixes = false;
+    rule_input_->idcode_read = idcode_read_;
+    live_ = std::make_unique<LiveRules>(*rule_input_);
+}
 
-std::vector<Fix> Session::fixes_of(const Finding& finding) const { return kp::fixes_of(rule_input(*world_, file_.project, *analysis_), finding); }
+void Session::note_idcode(std::uint32_t idcode) {
+    idcode_read_ = idcode;
+    find_again();
+}
+
+Edit Session::fix_all(const std::string& rule) const {
+    auto copy = file_.project;
+    const auto input = rule_input(*world_, copy, *analysis_);
+    return kp::fix_all(input, findings(), rule, file_.project);
+}
+
+std::vector<Fix> Session::fixes_of(const Finding& finding) const { 
+    auto input = rule_input(*world_, file_.project, *analysis_);
+    input.idcode_read = idcode_read_;
+    return kp::fixes_of(input, finding);
+}
 
 std::vector<Finding> Session::preview(const Edit& edit) const {
     Project next = file_.project;
-    if (!kp::apply(next, edit)) return findings_;
+    if (!kp::apply(next, edit)) return findings();
     const auto t = touched(edit);
-    if (!t.text && !t.inputs) return find(*world_, next, *analysis_, false);
+    if (!t.text && !t.inputs) return find(*world_, next, *analysis_, false, idcode_read_);
     auto world = world_;
     if (t.inputs) {
         auto loaded = load_world(disk_, next, folder(), data_);
-        if (!loaded) return findings_;
+        if (!loaded) return findings();
         world = loaded.take();
     }
-    return find(*world, next, *analyse(*world, next, folder(), options_, {}, preview_script_seconds), false);
+    return find(*world, next, *analyse(*world, next, folder(), options_, {}, preview_script_seconds), false, idcode_read_);
 }
 
 void Session::analyse_now() {
@@ -281,7 +310,7 @@ void Session::add_log_entry() {
     e.setup_wns = t.setup.wns, e.hold_wns = t.hold.wns;
     e.setup_tns = t.setup.tns, e.setup_failing = t.setup.failing;
     e.endpoints = t.coverage.endpoints, e.constrained = t.coverage.constrained;
-    e.findings = count(findings_);
+    e.findings = count(findings());
     e.part = file_.project.part;
     e.pegs = file_.project.pegs;
     e.attributes = file_.project.attributes;

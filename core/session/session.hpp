@@ -16,6 +16,7 @@
 
 #include "core/session/derive.hpp"
 #include "core/format/json/project_json.hpp"
+#include "core/rules/live.hpp"
 #include "core/session/journal.hpp"
 #include "core/session/log.hpp"
 #include "core/session/reread.hpp"
@@ -51,7 +52,7 @@ public:
     [[nodiscard]] std::shared_ptr<const World> world_ptr() const { return world_; }
     [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
     /// Without their fixes: see fixes_of().
-    [[nodiscard]] const std::vector<Finding>& findings() const { return findings_; }
+    [[nodiscard]] const std::vector<Finding>& findings() const { return live_ ? live_->findings() : no_findings_; }
     [[nodiscard]] const std::string& path() const { return path_; }
     [[nodiscard]] std::string folder() const { return folder_of(path_); }
     [[nodiscard]] const std::vector<Message>& opening_notes() const { return opening_notes_; }
@@ -68,6 +69,10 @@ public:
     /// What the findings would be after an edit; the session stays as it is. Text edits are run through the engine.
     [[nodiscard]] std::vector<Finding> preview(const Edit& edit) const;
 
+    /// What a chip at the cable answered when it was asked who it is; for rule P01, until the project is closed.
+    void note_idcode(std::uint32_t idcode);
+    /// The safe way out of every finding of a rule as one edit; empty when the rule has none that is safe for all.
+    [[nodiscard]] Edit fix_all(const std::string& rule) const;
     /// The ways out of a finding; computed when asked for.
     [[nodiscard]] std::vector<Fix> fixes_of(const Finding& finding) const;
 
@@ -103,6 +108,7 @@ private:
     Session(Disk& disk, std::string path, std::string data);
     Status load();
     Status change(const Edit& edit, bool journal);
+    Status change_inputs(const Edit& edit);
     [[nodiscard]] std::string state_checksum() const;
     [[nodiscard]] std::map<std::string, std::string> files_to_save() const;
     void find_again();
@@ -113,7 +119,10 @@ private:
     ProjectFile file_;
     std::shared_ptr<const World> world_;
     std::shared_ptr<const Analysis> analysis_ = std::make_shared<Analysis>();
-    std::vector<Finding> findings_;
+    std::unique_ptr<RuleInput> rule_input_;
+    std::unique_ptr<LiveRules> live_;  ///< looks at rule_input_
+    std::optional<std::uint32_t> idcode_read_;
+    std::vector<Finding> no_findings_;  ///< before the rules ran first
     std::vector<Edit> undo_, redo_;
     std::vector<Message> opening_notes_;
     Journal journal_;

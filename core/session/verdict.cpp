@@ -12,7 +12,8 @@ Trial::Trial(const Session& session) : world_(session.world()), project_(session
 void Trial::move(const Edit& edit) {
     if (!apply(project_, edit)) return;
     for (const auto& change : edit.changes)
-        if (const auto* peg = std::get_if<PegChange>(&change)) input_.moved(peg->port, peg->before ? peg->before->pin : "", peg->after ? peg->after->pin : "");
+        if (const auto* peg = std::get_if<PegChange>(&change)) input_.refresh(peg->port);
+        else if (const auto* attribute = std::get_if<AttributeChange>(&change)) input_.refresh(attribute->port);
 }
 
 std::string Trial::ask(const std::string& port, const std::string& pin) const {

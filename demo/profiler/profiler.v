@@ -691,7 +691,7 @@ module profiler (osc_25, rst_n, rgmii_rxc, rgmii_rxd, rgmii_rx_ctl, rgmii_txc, r
   wire head_b_e7, head_b_7_i, head_b7_s1, head_b7_s2, head_b_in7;
 
   SK_PAD_IN pad_osc_25 (.PAD(osc_25), .Y(osc_25_i));
-  SK_PLL pll (.CKI(osc_25_i), .CK0(sys_p), .CK1(eth_p), .CK2(mem_p));
+  SK_PLL #(.DIVIDE(1), .MULTIPLY(60), .DIVIDE0(15), .DIVIDE1(12), .DIVIDE2(10)) pll (.CKI(osc_25_i), .CK0(sys_p), .CK1(eth_p), .CK2(mem_p));
   SK_PAD_IN pad_rgmii_rxc (.PAD(rgmii_rxc), .Y(rgmii_rxc_i));
   SK_PAIR_IN pad_adc_dco (.P(adc_dco_p), .N(adc_dco_n), .Y(adc_dco_i));
   SK_CLOCK_ROOT root_sys (.A(sys_p), .Y(sys));

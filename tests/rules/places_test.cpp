@@ -138,7 +138,7 @@ TEST(RuleE04, OneReferenceVoltageForABank) {
     other.name = "test 0.9 V", other.vref = 0.9;
     table.rows.push_back(other);
     c.project.attributes["mem_dq[0]"].standard = "test 0.9 V";
-    const RuleInput in(c.w.part, c.w.board, table, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing.coverage);
+    const RuleInput in(c.w.part, c.w.board, table, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing, c.analysis->design);
     int found = 0, first = 0;
     for (const auto& f : run_rules(in))
         if (f.rule == "E04") ++found, first += f.objects[0].name == "mem_dq[0]";
@@ -146,7 +146,7 @@ TEST(RuleE04, OneReferenceVoltageForABank) {
     EXPECT_GT(found, 1) << "each input that disagrees says so";
     // Within half a percent of a volt they are one.
     table.rows.back().vref = 0.752;
-    const RuleInput near(c.w.part, c.w.board, table, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing.coverage);
+    const RuleInput near(c.w.part, c.w.board, table, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing, c.analysis->design);
     for (const auto& f : run_rules(near)) EXPECT_NE(f.rule, "E04");
 }
 
@@ -198,7 +198,7 @@ TEST(RuleE07, ALampAndItsResistor) {
         if (net.terminal == at.net->terminal) net.series_ohm = (3.3 - at.terminal->forward_volts - 0.4) / 0.002;
     board.index();
     c.project.attributes["lamp[0]"].drive = "2";
-    for (const auto& f : run_rules(RuleInput(c.w.part, board, c.w.standards, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing.coverage)))
+    for (const auto& f : run_rules(RuleInput(c.w.part, board, c.w.standards, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing, c.analysis->design)))
         if (f.rule == "E07") EXPECT_GT(f.numbers[0].value, 2.0);
 }
 

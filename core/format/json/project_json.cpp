@@ -10,6 +10,8 @@ namespace kp {
 namespace {
 std::string slot(const std::string& list, size_t i) { return list + "/" + std::to_string(i); }
 
+constexpr std::pair<const char*, std::string Project::*> settings[] = {{"mode", &Project::mode}, {"start_clock", &Project::start_clock}, {"load", &Project::load}, {"unused_pins", &Project::unused_pins}};
+
 void read_pegs(JsonText& j, Project& p) {
     for (size_t i = 0, n = j.count("", "pegs", false); i < n; ++i) {
         const auto at = slot("/pegs", i);
@@ -72,6 +74,7 @@ Result<ProjectFile> read_project(std::string_view text, const std::string& file)
     p.libraries = j.texts("", "libraries");
     p.delays = j.text("", "delays", false);
     p.pin_report = j.text("", "pin_report", false);
+    for (const auto& [key, field] : settings) p.*field = j.text("", key, false);
     p.sources = j.texts("", "sources", false);
     p.modules = j.texts("", "modules", false);
     p.ports = j.texts("", "ports", false);
@@ -104,6 +107,8 @@ std::string write_project(const ProjectFile& file) {
     j["libraries"] = p.libraries;
     j["delays"] = p.delays;
     if (!p.pin_report.empty()) j["pin_report"] = p.pin_report;
+    for (const auto& [key, field] : settings)
+        if (!(p.*field).empty() || j.contains(key)) j[key] = p.*field;
     write_list(j, "sources", p.sources);
     write_list(j, "modules", p.modules);
     write_pairs(j, "defines", p.defines);

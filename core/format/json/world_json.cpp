@@ -217,6 +217,8 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
         bank.volts = numbers(j, at, "volts", true);
         bank.type = j.text(at, "type", false);
         bank.slews = j.texts(at, "slews", false);
+        bank.rise_ns = numbers(j, at, "rise_ns");
+        if (!bank.rise_ns.empty() && bank.rise_ns.size() != bank.slews.size()) j.wrong(at, "\"rise_ns\" of bank " + bank.name + " has one number for each of its slews.");
         bank.termination_ohm = numbers(j, at, "termination_ohm");
         bank.pin_ma = j.number(at, "pin_ma", false), bank.pair_ma = j.number(at, "pair_ma", false), bank.bank_ma = j.number(at, "bank_ma", false);
         bank.input_max_volts = j.number(at, "input_max_volts", false);
@@ -268,6 +270,7 @@ Terminal read_terminal(JsonText& j, const std::string& t) {
     terminal.direction = direction.value_or(TerminalDirection::both);
     terminal.active_low = j.text(t, "active", false) == "low";
     terminal.standard = j.text(t, "standard", false);
+    terminal.open_drain = j.flag(t, "open_drain", false);
     terminal.order = whole(j, t, "order");
     terminal.must = j.text(t, "must", false);
     if (!terminal.must.empty() && terminal.must != "drive" && terminal.must != "low" && terminal.must != "high") j.wrong(t, "\"must\" of a terminal is drive, low or high.");
@@ -339,7 +342,7 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     std::set<std::string> pins, terminals;
     for (size_t i = 0, n = j.count("", "nets"); i < n; ++i) {
         const auto at = slot("/nets", i);
-        BoardNet net{j.text(at, "pin"), j.text(at, "terminal"), j.number(at, "trace_mm", false), j.number(at, "series_ohm", false), j.text(at, "pull", false), j.number(at, "pull_ohm", false), j.number(at, "capacitance_pf", false)};
+        BoardNet net{j.text(at, "pin"), j.text(at, "terminal"), j.number(at, "trace_mm", false), j.number(at, "series_ohm", false), j.text(at, "pull", false), j.number(at, "pull_ohm", false), j.number(at, "capacitance_pf", false), j.number(at, "parallel_ohm", false)};
         if (!board.at_terminal(net.terminal)) j.wrong(at, "The terminal " + net.terminal + " is on no part of this board.");
         if (!pins.insert(net.pin).second) j.wrong(at, "Pin " + net.pin + " is wired twice.");
         if (!terminals.insert(net.terminal).second) j.wrong(at, "Terminal " + net.terminal + " is wired twice.");
@@ -390,6 +393,9 @@ Result<StandardTable> read_standards(std::string_view text, const std::string& f
         s.voh = j.number(at, "voh", single), s.vol = j.number(at, "vol", single);
         s.vref = j.number(at, "vref", false), s.vid_min = j.number(at, "vid_min", false);
         if (s.differential) range(j, at, "vod", s.vod), range(j, at, "vcm", s.vcm);
+        s.direction = j.text(at, "direction", false);
+        if (!s.direction.empty() && s.direction != "in" && s.direction != "out") j.wrong(at, "The direction of a standard that has only one is in or out.");
+        s.open_drain = j.flag(at, "open_drain", false), s.resistors = j.flag(at, "resistors", false);
         s.input_at = j.texts(at, "input_at", false);
         for (const double ma : numbers(j, at, "drive_ma")) s.drive_ma.push_back(static_cast<int>(ma));
         if (table.find(s.name)) j.wrong(at, "The standard " + s.name + " is there twice.");

@@ -51,6 +51,7 @@ Json terminal_json(const Terminal& t) {
     Json j{{"name", t.name}, {"direction", name_of(t.direction)}};
     if (t.active_low) j["active"] = "low";
     put(j, "standard", t.standard);
+    if (t.open_drain) j["open_drain"] = true;
     j["order"] = t.order;
     put(j, "must", t.must);
     for (const auto& [key, value] : {std::pair{"vih", t.vih}, std::pair{"vil", t.vil}, std::pair{"voh", t.voh}, std::pair{"vol", t.vol}, std::pair{"volts_max", t.volts_max}, std::pair{"current_ma", t.current_ma}, std::pair{"forward_volts", t.forward_volts}}) put(j, key, value);
@@ -85,6 +86,7 @@ std::string write_part(const Part& p) {
         Json row{{"name", b.name}, {"supply", b.supply}, {"volts", b.volts}, {"standards", b.standards}};
         put(row, "type", b.type);
         put_list(row, "slews", b.slews);
+        put_list(row, "rise_ns", b.rise_ns);
         put_list(row, "termination_ohm", b.termination_ohm);
         put(row, "pin_ma", b.pin_ma), put(row, "pair_ma", b.pair_ma), put(row, "bank_ma", b.bank_ma), put(row, "input_max_volts", b.input_max_volts);
         if (b.delay_steps != 0) row["delay_steps"] = b.delay_steps;
@@ -129,7 +131,7 @@ std::string write_board(const Board& b) {
     j["nets"] = Json::array();
     for (const auto& n : b.nets) {
         Json row{{"pin", n.pin}, {"terminal", n.terminal}};
-        put(row, "trace_mm", n.trace_mm), put(row, "series_ohm", n.series_ohm), put(row, "pull", n.pull), put(row, "pull_ohm", n.pull_ohm), put(row, "capacitance_pf", n.capacitance_pf);
+        put(row, "trace_mm", n.trace_mm), put(row, "series_ohm", n.series_ohm), put(row, "pull", n.pull), put(row, "pull_ohm", n.pull_ohm), put(row, "capacitance_pf", n.capacitance_pf), put(row, "parallel_ohm", n.parallel_ohm);
         j["nets"].push_back(row);
     }
     j["rails"] = Json::array();

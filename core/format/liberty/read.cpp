@@ -161,6 +161,7 @@ private:
         c.line = place_of(text_, g.offset).line;
         c.truth_table_parameter = g.get("truth_table_parameter");
         c.resource = g.get("part_resource");
+        c.divide_parameter = g.get("pll_divide_parameter"), c.multiply_parameter = g.get("pll_multiply_parameter");
         for (const auto& sub : g.groups) {
             if (sub.kind == "ff" && sub.arguments.size() >= 2) {
                 c.flip_flop = true;
@@ -211,6 +212,7 @@ private:
         p.rise_capacitance = cap("rise_capacitance", -1);
         p.fall_capacitance = cap("fall_capacitance", -1);
         p.function = function(g, "function");
+        p.divide_parameter = g.get("pll_divide_parameter");
         if (c.pin(name) >= 0) return fail(g.offset, "Pin " + name + " of cell " + c.name + " is there twice.");
         pins.emplace_back(&g, c.pins.size());
         c.pins.push_back(std::move(p));

@@ -1,0 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "core/design/clock_nets.hpp"
+#include "core/design/facts.hpp"
+
+namespace kp::design {
+
+/// Fills `crossings` and `buses`.
+void find_crossings(const Connections& connections, const ClockNets& clocks, const Constraints& constraints, DesignFacts& facts);
+
+}  // namespace kp::design

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/say.hpp"
+#include "core/format/sdc/text.hpp"
+#include <algorithm>
+
+namespace kp::rules {
+
+namespace {
+
+bool has_clock(const RuleInput& in, const Seat& seat) {
+    const auto id = seat.order;
+    return std::any_of(in.constraints.clocks.begin(), in.constraints.clocks.end(), [&](const ClockDefinition& c) {
+        return std::any_of(c.sources.begin(), c.sources.end(), [&](const ObjectRef& o) { return (o.kind == ObjectKind::port && o.id == id) || (o.kind == ObjectKind::net && o.id == seat.port->net); });
+    });
+}
+
+}  // namespace
+
+void d05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    if (!seat.facts || !seat.reads() || !(seat.facts->clocks_registers || seat.facts->feeds_pll) || has_clock(in, seat)) return;
+    // A clock defined behind the pad, or the other half of a pair, is a clock all the same.
+    const auto* partner = in.partner(seat);
+    if (partner && partner->port && partner->reads() && has_clock(in, *partner)) return;
+    const bool unclocked = std::any_of(in.timing.coverage.untimed.begin(), in.timing.coverage.untimed.end(), [](const UntimedObject& u) { return !u.port; });
+    if (seat.facts->clocks_registers && !unclocked) return;
+    auto f = finding(row, seat.name + (seat.facts->feeds_pll ? " feeds a PLL" : " clocks registers") + ", and no clock is defined on it; what it clocks is not checked at all.", port_and_pin(seat));
+    const auto* oscillator = seat.peg ? in.board.oscillator_at_pin(seat.on) : nullptr;
+    if (oscillator) f.numbers = {{"oscillator", "MHz", oscillator->mhz}};
+    if (in.with_fixes && oscillator)
+        if (auto fix = append_fix(in, "create_clock -name " + sdc::quote(seat.name) + " -period " + number(1000 / oscillator->mhz, 6) + " " + sdc::get_ports_word({seat.name}), "define the clock " + seat.name)) f.fixes.push_back(std::move(*fix));
+    out.push_back(std::move(f));
+}
+
+void d05_unused(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
+    for (size_t i = 0; i < in.constraints.clocks.size() && i < in.design.clock_used.size(); ++i) {
+        const auto& clock = in.constraints.clocks[i];
+        if (in.design.clock_used[i]) continue;
+        auto f = finding(row, "Nothing uses the clock " + clock.name + ": it reaches no register and no PLL, and no delay is given against it.", {{"clock", clock.name}});
+        f.severity = Severity::note;
+        if (const auto file = static_cast<size_t>(clock.span.file); file < in.constraints.files.size()) f.file = in.constraints.files[file], f.line = clock.span.line;
+        out.push_back(std::move(f));
+    }
+}
+
+}  // namespace kp::rules

@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/say.hpp"
+#include "core/model/trace.hpp"
+#include <algorithm>
+
+namespace kp::rules {
+
+namespace {
+
+void pair_end(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    // One finding for a pair, at its true pin. A pair that goes both ways ends as its bus does.
+    const auto* partner = in.partner(seat);
+    const bool second = partner && partner->peg && !seat.pin->pair_true;
+    if (second || seat.port->direction == Direction::inout) return;
+    const bool on_board = seat.at.net->parallel_ohm > 0 || (partner && partner->at && partner->at.net->parallel_ohm > 0);
+    const bool on_chip = !seat.chosen->termination.empty() || (partner && !partner->chosen->termination.empty());
+    if (on_board || on_chip) return;
+    auto f = finding(row, seat.name + " (" + seat.standard->name + ") comes from " + seat.at.net->terminal + " on a pair of wires that nothing ends; edges run back and forth. It wants 100 Ω across the pair.", port_and_pin(seat));
+    f.objects.push_back({"terminal", seat.at.net->terminal});
+    if (seat.bank && std::find(seat.bank->termination_ohm.begin(), seat.bank->termination_ohm.end(), 100.0) != seat.bank->termination_ohm.end()) f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::termination, "100", "end the pair of " + seat.name + " with 100 Ω on the chip"));
+    out.push_back(std::move(f));
+}
+
+double rise_ns(const Seat& s) {
+    const auto& slews = s.bank->slews;
+    const auto& chosen = s.chosen->slew.empty() && !slews.empty() ? slews.front() : s.chosen->slew;
+    for (size_t i = 0; i < slews.size() && i < s.bank->rise_ns.size(); ++i)
+        if (slews[i] == chosen) return s.bank->rise_ns[i];
+    return 0;
+}
+
+}  // namespace
+
+void e11(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    if (!seat.port || !seat.at || !seat.bank || !seat.standard || !seat.pin->usable()) return;
+    if (seat.standard->differential) {
+        if (seat.reads() && seat.at.terminal->direction != TerminalDirection::reads) pair_end(in, row, seat, out);
+        return;
+    }
+    const auto& net = *seat.at.net;
+    // What changes by hand or by lamp may ring as it likes; a wire with a reference ends at its receiver by its own standard.
+    if (!seat.drives() || seat.at.terminal->forward_volts > 0 || seat.standard->vref > 0 || seat.standard->open_drain || net.series_ohm > 0 || net.parallel_ohm > 0 || seat.at.terminal->open_drain) return;
+    const double rise = rise_ns(seat), delay = trace_delay(in.board.stack, net.trace_mm);
+    if (rise <= 0 || delay <= 0 || rise >= 2 * delay - 1e-12) return;
+    auto f = finding(row, "An edge of " + seat.name + " rises in " + ns(rise) + ", and the " + number(net.trace_mm, 1) + " mm of trace to " + net.terminal + " take " + number(delay, 3) + " ns; below twice that the edge comes back and rings, and nothing ends the line.", port_and_pin(seat));
+    f.objects.push_back({"terminal", net.terminal});
+    f.numbers = {{"rise time", "ns", rise}, {"twice the trace", "ns", 2 * delay}, {"trace", "mm", net.trace_mm}};
+    for (size_t i = 0; i < seat.bank->slews.size() && i < seat.bank->rise_ns.size() && f.fixes.empty(); ++i)
+        if (seat.bank->rise_ns[i] >= 2 * delay) f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::slew, seat.bank->slews[i], "choose " + seat.bank->slews[i] + " edges for " + seat.name));
+    out.push_back(std::move(f));
+}
+
+}  // namespace kp::rules

@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/say.hpp"
+
+namespace kp::rules {
+
+void e12(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    if (!seat.port || !seat.reads() || !seat.bank || !seat.standard || seat.bank->termination_ohm.empty() || !seat.chosen->termination.empty()) return;
+    // Only standards that compare with a reference ask for an end; pairs are spoken of by E11.
+    if (seat.standard->vref <= 0 || seat.standard->differential || (seat.at && seat.at.net->parallel_ohm > 0)) return;
+    std::vector<std::string> ohms;
+    for (const double ohm : seat.bank->termination_ohm) ohms.push_back(number(ohm) + " Ω");
+    auto f = finding(row, seat.name + " (" + seat.standard->name + ") is ended neither on the board nor in its pad; bank " + seat.bank->name + " can end it with " + list_names(ohms) + ".", port_and_pin(seat));
+    const auto value = number(seat.bank->termination_ohm.front());
+    if (in.with_fixes) f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::termination, value, "end " + seat.name + " with " + value + " Ω on the chip"));
+    out.push_back(std::move(f));
+}
+
+}  // namespace kp::rules

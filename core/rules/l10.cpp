@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/say.hpp"
+#include <algorithm>
+
+namespace kp::rules {
+
+namespace {
+/// What holds a terminal that the plan leaves alone: a pull on the board, else the state of unused pins.
+std::string held(const RuleInput& in, const BoardNet& net) {
+    if (!net.pull.empty()) return net.pull == "up" ? "high" : "low";
+    const auto& unused = in.project.unused_pins;
+    return unused == "pull up" ? "high" : unused == "pull down" || unused == "drive low" ? "low" : "";
+}
+}  // namespace
+
+void l10(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
+    for (const auto& net : in.board.nets) {
+        const auto at = in.board.at_pin(net.pin);
+        if (!at || at.terminal->must.empty()) continue;
+        const auto& ports = in.at_pin(net.pin);
+        if (std::any_of(ports.begin(), ports.end(), [&](const std::string& name) { return in.seat(name)->drives(); })) continue;
+        const auto& must = at.terminal->must;
+        const auto level = held(in, net);
+        if (must != "drive" && level == must) continue;
+        const std::string what = net.terminal + " (" + at.part->label + ")";
+        auto f = finding(row, must == "drive" ? what + " has to be driven by the design, and no output is on its pin " + net.pin + "." : what + " has to be held " + must + ", and pin " + net.pin + " has no output; " + (level.empty() ? "nothing holds it." : "it is held " + level + " instead."), {{"terminal", net.terminal}, {"pin", net.pin}});
+        if (in.with_fixes) {
+            for (const auto* seat : in.seats())
+                if (f.fixes.empty() && seat->port && seat->drives() && !seat->at)
+                    if (const auto m = in.matcher().best(*seat->port, {}); m && m->pin == net.pin) f.fixes.push_back(move_fix(in, seat->name, {net.pin, m->terminal + ", " + m->why}));
+            if (f.fixes.empty() && must != "drive" && net.pull.empty()) f.fixes.push_back(setting_fix(in, "unused_pins", must == "high" ? "pull up" : "pull down", std::string("pull unused pins ") + (must == "high" ? "up" : "down")));
+        }
+        out.push_back(std::move(f));
+    }
+}
+
+}  // namespace kp::rules

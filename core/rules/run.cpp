@@ -1,0 +1,125 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/live.hpp"
+#include "core/rules/say.hpp"
+
+#include <algorithm>
+#include <set>
+
+namespace kp {
+
+namespace {
+
+void stops_first(std::vector<Finding>& findings) {
+    std::stable_sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
+}
+
+}  // namespace
+
+std::vector<Finding> run_rules(const RuleInput& input) {
+    LiveRules live(input);
+    return live.take();
+}
+
+std::vector<Finding> run_rules_at(const RuleInput& input, const std::string& port, const std::vector<std::string>& pins) {
+    std::vector<Finding> out;
+    const auto* seat = input.seat(port);
+    for (const auto& row : rule_table()) {
+        if (row.of_port && seat) row.of_port(input, row, *seat, out);
+        if (row.of_pin)
+            for (const auto& pin : pins) row.of_pin(input, row, pin, out);
+    }
+    rules::mark_waived(input.project.waivers, out);
+    stops_first(out);
+    return out;
+}
+
+std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
+    if (!finding.fixes.empty()) return finding.fixes;
+    if (finding.rule == "W01")
+        for (const auto& w : input.project.waivers)
+            if (auto f = rules::stale_waiver(w); f.text == finding.text && f.objects == finding.objects) return std::move(f.fixes);
+    std::vector<Finding> again;
+    for (const auto& row : rule_table()) {
+        if (finding.rule != row.code) continue;
+        for (const auto& o : finding.objects) {
+            if (row.of_port && o.kind == "port")
+                if (const auto* seat = input.seat(o.name)) row.of_port(input, row, *seat, again);
+            if (row.of_pin && o.kind == "pin") row.of_pin(input, row, o.name, again);
+            if (row.of_bank && o.kind == "bank")
+                if (const auto* bank = input.part.bank(o.name)) row.of_bank(input, row, *bank, again);
+        }
+        if (row.of_plan) row.of_plan(input, row, again);
+    }
+    for (auto& f : again)
+        if (f.text == finding.text && f.objects == finding.objects) return std::move(f.fixes);
+    return {};
+}
+
+bool safe_for_all(const std::string& rule) {
+    static const std::set<std::string> safe{"D06", "E01", "E06", "E07", "E09", "E11", "E12", "L11", "W01"};
+    return safe.contains(rule);
+}
+
+Edit fix_all(const RuleInput& input, const std::vector<Finding>& findings, const std::string& rule, Project copy) {
+    Edit all;
+    size_t done = 0;
+    RuleInput work(input.part, input.board, input.standards, input.ports, copy, input.constraints, input.timing, input.design);
+    for (const auto& f : findings) {
+        if (f.rule != rule || f.waived || !safe_for_all(rule)) continue;
+        auto fixes = fixes_of(work, f);
+        if (fixes.empty() || !apply(copy, fixes.front().edit)) continue;
+        for (auto& change : fixes.front().edit.changes) {
+            const auto* peg = std::get_if<PegChange>(&change);
+            const auto* attribute = std::get_if<AttributeChange>(&change);
+            if (peg || attribute) work.refresh(peg ? peg->port : attribute->port);
+            all.changes.push_back(std::move(change));
+        }
+        ++done;
+    }
+    all.title = "mend " + std::to_string(done) + " findings of " + rule;
+    return all;
+}
+
+namespace rules {
+
+Order order_of(const RuleInput&, size_t row, const Seat& seat) { return {row, seat.order, seat.port ? std::string() : seat.name}; }
+
+Order order_of_pin(const RuleInput& in, size_t row, const std::string& pin) {
+    const auto* p = in.part.pin(pin);
+    constexpr std::uint64_t pins_come_after_ports = std::uint64_t{1} << 33, unknown = std::uint64_t{1} << 34;
+    return {row, p ? pins_come_after_ports + static_cast<std::uint64_t>(p - in.part.pins.data()) : unknown, p ? std::string() : pin};
+}
+
+Order order_of_bank(const RuleInput& in, size_t row, const Bank& bank) {
+    constexpr std::uint64_t banks_come_last = std::uint64_t{1} << 35;
+    return {row, banks_come_last + static_cast<std::uint64_t>(&bank - in.part.banks.data()), ""};
+}
+
+std::vector<bool> mark_waived(const std::vector<Waiver>& waivers, std::vector<Finding>& findings) {
+    std::vector<bool> met(waivers.size(), false);
+    for (auto& f : findings) {
+        f.waived.reset();
+        for (size_t i = 0; i < waivers.size(); ++i) {
+            if (waivers[i].rule != f.rule || waivers[i].objects != f.object_names()) continue;
+            f.waived = waivers[i];
+            met[i] = true;
+        }
+    }
+    return met;
+}
+
+Finding stale_waiver(const Waiver& w) {
+    Finding f;
+    f.rule = "W01";
+    f.severity = Severity::note;
+    f.remedy = "Waivers";
+    f.source = "common practice, no source";
+    f.text = "The waiver of " + w.rule + " for " + list_names(w.objects) + " meets no finding any more.";
+    for (const auto& o : w.objects) f.objects.push_back({"waived", o});
+    f.fixes.push_back({"take the waiver back", Edit{"take back the waiver of " + w.rule, {WaiverChange{w, false}}}});
+    return f;
+}
+
+}  // namespace rules
+
+}  // namespace kp

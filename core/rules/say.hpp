@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What rules share: findings with their row filled in, numbers as people write them, and the edits that are ways out.
+#pragma once
+
+#include "core/base/text.hpp"
+#include "core/rules/rules.hpp"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace kp::rules {
+
+/// A finding of `row` with its severity, source and remedy filled in.
+[[nodiscard]] Finding finding(const RuleRow& row, std::string text, std::vector<FindingObject> objects);
+/// The objects port and pin of a seat.
+[[nodiscard]] std::vector<FindingObject> port_and_pin(const Seat& seat);
+
+/// A number with at most `decimals` places, without trailing zeros.
+[[nodiscard]] std::string number(double value, int decimals = 2);
+[[nodiscard]] std::string volts(double v);
+[[nodiscard]] std::string ma(double v);
+[[nodiscard]] std::string mhz(double v);
+[[nodiscard]] std::string ns(double v);
+[[nodiscard]] bool same_volts(double a, double b);
+
+/// A place this port may go to: the terminal its name suggests, otherwise the nearest free user pin of the same bank whose
+/// bank, rail and job let it.
+struct Place {
+    std::string pin, why;
+};
+/// Pins of `leaving` count as free. `also`: what else the pin has to be.
+[[nodiscard]] std::optional<Place> better_place(const RuleInput& input, const Seat& seat, const std::vector<std::string>& leaving = {}, const std::function<bool(const Pin&)>& also = {});
+[[nodiscard]] Fix move_fix(const RuleInput& input, const std::string& port, const Place& place);
+/// Adds the move to a better place, when ways out are wanted and there is one.
+void offer_move(const RuleInput& input, const Seat& seat, Finding& finding, const std::function<bool(const Pin&)>& also = {});
+/// Sets one attribute.
+[[nodiscard]] Fix attribute_fix(const RuleInput& input, const Seat& seat, std::string PortAttributes::*field, const std::string& value, const std::string& text);
+/// Appends a command to the constraint file that takes new ones; none without such a file.
+[[nodiscard]] std::optional<Fix> append_fix(const RuleInput& input, const std::string& command, const std::string& text);
+/// Replaces one option of a clock's command and nothing else; sets file and line of the finding.
+void option_fix(const RuleInput& input, const ClockDefinition& clock, const char* option, const std::string& value, const std::string& text, Finding& finding);
+[[nodiscard]] Fix setting_fix(const RuleInput& input, const std::string& field, const std::string& value, const std::string& text);
+
+/// mA that an output would take when nothing is chosen: the first of its standard's list.
+[[nodiscard]] double drive_of(const Seat& seat);
+/// True when its edges are the fast ones.
+[[nodiscard]] bool fast(const Seat& seat);
+/// Current through the pin of an output while it drives its load, mA; 0 when the load takes none or is not known. Lamp:
+/// I = (VCCO - Vf - VOL) / R; coil: what its part says, no more than (VCCO - VOL) / R; pull: (VCCO - VOL) / R.
+[[nodiscard]] double load_ma(const Seat& seat);
+/// The configuration mode that counts: the project's choice, else the board's; null when the part has no such mode.
+[[nodiscard]] const ConfigurationMode* mode_of(const RuleInput& input);
+[[nodiscard]] inline const std::string& mode_name(const RuleInput& input) { return input.project.mode.empty() ? input.board.mode : input.project.mode; }
+
+}  // namespace kp::rules
