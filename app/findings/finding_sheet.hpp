@@ -18,6 +18,13 @@ protected:
     void draw(QPainter& p) override;
 
 private:
+    /// The levels of both ends of a wire on one scale of volts: what drives on the left, what the other end asks for on the right. Gives the height; 0 when the
+    /// finding has no such numbers.
+    double draw_levels(QPainter& p, double y);
+    /// A current or a sum against its limit: the bar ends where the limit is, what is beyond stands out. Gives the height; 0 without a limit.
+    double draw_limit(QPainter& p, double y);
+    double draw_numbers(QPainter& p, double y);
+    [[nodiscard]] std::optional<double> value(const char* name) const;
     std::optional<Finding> finding_;
 };
 

@@ -9,6 +9,8 @@ class QLineEdit;
 class QPushButton;
 class QTreeWidget;
 class QVBoxLayout;
+class QComboBox;
+class QHBoxLayout;
 
 namespace kp::app {
 
@@ -28,13 +30,22 @@ private:
     void fill_list();
     void show_finding();
     void waive();
+    void fill_rules();
+    void offer_ways(const Finding& finding);
+    void offer_leads(const Finding& finding);
+    void mend_all();
+    [[nodiscard]] bool shown(const Finding& finding) const;
     [[nodiscard]] const Finding* current() const;
     QLineEdit *filter_, *reason_;
-    QPushButton *stops_, *cautions_, *notes_, *waived_, *waive_;
+    QPushButton *stops_, *cautions_, *notes_, *waived_, *waive_, *of_selection_, *all_;
+    QComboBox* rules_;
     QLabel* held_;
     QTreeWidget* list_;
     FindingSheet* sheet_;
     QVBoxLayout* ways_;
+    QHBoxLayout* leads_;
+    QLabel* scope_;
+    bool leading_ = false;  ///< the selection changes because a finding is shown
     std::vector<Fix> fixes_;  ///< of the finding that is shown
     QString shown_;  ///< rule and objects of the finding that is shown, to find it again
 };

@@ -147,10 +147,35 @@ void SiteStation::make_actions() {
         show_page(2);
     });
     add_action("site.bsdl", tr("Make a part from BSDL…"), {}, [this] { part_from_bsdl(); });
+    make_setting_actions();
     add_action("site.reread", tr("Show what changed on disk"), QKeySequence(QStringLiteral("Ctrl+Shift+R")), [this] {
         desk_.go_to(0);
         if (reread_->look()) show_page(3);
     });
+}
+
+void SiteStation::pick_setting(const std::string& field, const QString& prompt, const std::vector<std::pair<std::string, QString>>& values) {
+    std::vector<Chooser::Item> items;
+    const auto now = field_text(desk_.session().project(), field);
+    for (const auto& [value, says] : values)
+        items.push_back({value.empty() ? tr("not decided here") : q(value), value == now ? tr("now; %1").arg(says) : says, [this, field, value] {
+                             const auto& p = desk_.session().project();
+                             desk_.apply(Edit{"set " + field + " to " + (value.empty() ? "nothing" : value), {set_field(p, field, value)}});
+                         }});
+    choose(prompt, std::move(items));
+}
+
+/// What is decided of the part as a whole; rules L10, L12, P02 and P03 look at it.
+void SiteStation::make_setting_actions() {
+    add_action("site.mode", tr("Choose the configuration mode…"), {}, [this] {
+        const auto& w = desk_.session().world();
+        std::vector<std::pair<std::string, QString>> values{{"", tr("the board is made for %1").arg(w.board.mode.empty() ? tr("none") : q(w.board.mode))}};
+        for (const auto& m : w.part.modes) values.emplace_back(m.name, tr("%1 start-up clock").arg(q(m.start_clock)));
+        pick_setting("mode", tr("a configuration mode"), values);
+    });
+    add_action("site.start_clock", tr("Choose the start-up clock…"), {}, [this] { pick_setting("start_clock", tr("a start-up clock"), {{"", tr("the one of the mode")}, {"internal", tr("the oscillator on the part")}, {"external", tr("the clock that brings the design")}, {"jtag", tr("the clock of the cable")}}); });
+    add_action("site.load", tr("Choose how the design is loaded…"), {}, [this] { pick_setting("load", tr("how the design is loaded"), {{"", tr("open")}, {"stored", tr("kept on the board, loaded at power-on")}, {"volatile", tr("by cable, lost with power")}}); });
+    add_action("site.unused", tr("Choose what unused pins do…"), {}, [this] { pick_setting("unused_pins", tr("what unused pins do"), {{"", tr("they float")}, {"float", tr("inputs without a pull")}, {"pull up", tr("inputs with a weak pull")}, {"pull down", tr("inputs with a weak pull")}, {"drive low", tr("outputs at ground")}}); });
 }
 
 void SiteStation::show_page(int page) {

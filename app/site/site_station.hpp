@@ -43,6 +43,8 @@ private:
     void pick_code();
     void pick_board();
     void fit_module_action();
+    void pick_setting(const std::string& field, const QString& prompt, const std::vector<std::pair<std::string, QString>>& values);
+    void make_setting_actions();
     void part_from_bsdl();
     void choose_top(const Edit& edit, const std::vector<std::string>& modules);
     void choose(const QString& prompt, std::vector<Chooser::Item> items);

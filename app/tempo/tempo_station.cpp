@@ -90,6 +90,15 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
         typing_.stop();
         oldest_.stop();
     });
+    connect(&desk_, &Desk::selected, this, [this](const Selection& s) {
+        if (s.kind != QStringLiteral("line") || !desk_.has_session()) return;
+        const auto colon = s.name.lastIndexOf(QLatin1Char(':'));
+        const auto& list = desk_.session().project().constraints;
+        for (size_t i = 0; i < list.size(); ++i)
+            if (q(list[i].path) == s.name.left(colon)) files_->setCurrentIndex(static_cast<int>(i));
+        editor_->setCursorPosition(s.name.mid(colon + 1).toInt() - 1, 0);
+        editor_->ensureCursorVisible();
+    });
     add_action("tempo.edit", tr("Edit the constraint text"), QKeySequence(QStringLiteral("Ctrl+E")), [this] {
         desk_.go_to(3);
         editor_->setFocus();

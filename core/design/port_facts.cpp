@@ -54,7 +54,7 @@ private:
                 least = std::min(least, chain);
             } else if (c_.passes(load) != 0) {
                 least = std::min(least, steady(n_.pins[c_.outputs_after(load)[0]].net, depth + 1));
-            } else {
+            } else if (!c_.outputs_after(load).empty() || c_.is_clock_pin(load) || c_.is_async_pin(load)) {
                 return 0;
             }
         }

@@ -58,30 +58,31 @@ double likeness(const std::string& a, const std::string& b) {
     const auto& s = a.size() < b.size() ? a : b;
     const auto& l = a.size() < b.size() ? b : a;
     if (s.size() >= 3 && l.starts_with(s)) return 0.8;  // an abbreviation
+    // No fewer edits than letters are missing; most pairs are done here.
+    if (static_cast<double>(l.size() - s.size()) >= 0.7 * static_cast<double>(l.size())) return 0;
     const double d = edit_distance(a, b);
     return std::max(0.0, 0.7 - d / static_cast<double>(l.size()));
 }
 
+double same(const std::string& a, const std::string& b) { return a == b ? 1 : 0; }
+
 /// 1 when all words agree; words that one side lacks cost a little.
-double compare(const Words& port, const Words& terminal, const Words& part) {
+template <class Like>
+double compare(const Words& port, const Words& terminal, const Words& part, Like like) {
     if (port.index != terminal.index && port.index >= 0 && terminal.index >= 0) return 0;
     // The halves of a pair are no alternatives.
     if (port.polarity && terminal.polarity && port.polarity != terminal.polarity) return 0;
-    double best = 0;
-    const auto score = [&](const std::vector<std::string>& wanted) {
-        double sum = 0;
-        for (const auto& w : port.words) {
-            double top = 0;
-            for (const auto& t : wanted) top = std::max(top, likeness(w, t));
-            sum += top;
-        }
-        // Words of the board part may help and never hurt: nobody writes all of its label into a port.
-        return sum / static_cast<double>(std::max(port.words.size(), std::min(terminal.words.size(), port.words.size() + 1)));
-    };
-    best = score(terminal.words);
-    auto both = part.words;
-    both.insert(both.end(), terminal.words.begin(), terminal.words.end());
-    best = std::max(best, 0.95 * score(both));
+    double alone = 0, together = 0;
+    for (const auto& w : port.words) {
+        double top = 0, with_part = 0;
+        for (const auto& t : terminal.words) top = std::max(top, like(w, t));
+        for (const auto& t : part.words) with_part = std::max(with_part, top < 1 ? like(w, t) : 0);
+        alone += top;
+        together += std::max(top, with_part);
+    }
+    // Words of the board part may help and never hurt: nobody writes all of its label into a port.
+    const auto words = static_cast<double>(std::max(port.words.size(), std::min(terminal.words.size(), port.words.size() + 1)));
+    double best = std::max(alone, 0.95 * together) / words;
     if ((port.index < 0) != (terminal.index < 0)) best *= 0.7;
     return best;
 }
@@ -103,6 +104,11 @@ NameMatcher::NameMatcher(const Board& board) {
         if (const auto found = board.at_terminal(net.terminal)) {
             auto words = split_name(found.terminal->name);
             by_index_[words.index].push_back(entries_.size());
+            by_pin_.emplace(net.pin, entries_.size());
+            auto part_words = split_name(found.part->name + " " + found.part->label);
+            for (const auto* list : {&words.words, &part_words.words})
+                for (const auto& word : *list)
+                    if (auto& there = by_word_[word]; there.empty() || there.back() != entries_.size()) there.push_back(entries_.size());
             entries_.push_back({&net, found.terminal->direction, std::move(words), split_name(found.part->name + " " + found.part->label)});
         }
 }
@@ -117,7 +123,7 @@ void NameMatcher::visit(const Port& port, Each each) const {
         for (const size_t i : list) {
             const auto& e = entries_[i];
             if (contradicts(port.direction, e.direction)) continue;
-            if (const double c = compare(p, e.terminal, e.part); c >= sure_enough) each(e, c);
+            if (const double c = compare(p, e.terminal, e.part, likeness); c >= sure_enough) each(e, c);
         }
     };
     if (p.index < 0) {
@@ -140,6 +146,22 @@ std::optional<NameMatch> NameMatcher::best(const Port& port, const std::function
         if (c < confidence || (top && c == confidence && e.net > top->net) || (taken && taken(e.net->pin))) return;
         top = &e, confidence = c;
     });
+    if (!top) return std::nullopt;
+    return match_of(port, *top->net, confidence);
+}
+
+std::optional<NameMatch> NameMatcher::certain(const Port& port, const std::string& on) const {
+    constexpr double sure = 0.95;
+    const auto p = split_name(port.name);
+    const auto of = [&](const Entry& e) { return contradicts(port.direction, e.direction) ? 0 : compare(p, e.terminal, e.part, same); };
+    if (const auto here = by_pin_.find(on); here != by_pin_.end() && of(entries_[here->second]) >= sure) return std::nullopt;
+    if (p.words.empty()) return std::nullopt;
+    const Entry* top = nullptr;
+    double confidence = sure;
+    // Every word has to be there; so it is enough to look where the first one is.
+    if (const auto at = by_word_.find(p.words.front()); at != by_word_.end())
+        for (const size_t i : at->second)
+            if (const double c = of(entries_[i]); c > confidence || (c >= sure && !top)) top = &entries_[i], confidence = c;
     if (!top) return std::nullopt;
     return match_of(port, *top->net, confidence);
 }

@@ -43,6 +43,9 @@ public:
     ~NameMatcher();
     /// The surest terminal whose pin is not `taken`, if any is sure enough.
     [[nodiscard]] std::optional<NameMatch> best(const Port& port, const std::function<bool(const std::string& pin)>& taken) const;
+    /// The terminal that is certainly meant: every word of the port is one of its own or its board part's. None when pin `on`
+    /// is such a place itself.
+    [[nodiscard]] std::optional<NameMatch> certain(const Port& port, const std::string& on) const;
     /// Each port and pin is used once, the surest first. Ports in `taken` and their pins are left alone.
     [[nodiscard]] std::vector<NameMatch> all(const std::vector<Port>& ports, const PegMap& taken) const;
 
@@ -51,6 +54,8 @@ private:
     template <class Each>
     void visit(const Port& port, Each each) const;
     std::vector<Entry> entries_;
+    std::unordered_map<std::string, size_t> by_pin_;
+    std::unordered_map<std::string, std::vector<size_t>> by_word_;
     std::unordered_map<int, std::vector<size_t>> by_index_;  ///< positions in entries_ by number in the name, -1 for none
 };
 

@@ -32,7 +32,7 @@ void d05(const RuleInput&, const RuleRow&, const Seat&, Out&);
 void d09(const RuleInput&, const RuleRow&, const Seat&, Out&);
 void d10(const RuleInput&, const RuleRow&, const Seat&, Out&);
 void d11(const RuleInput&, const RuleRow&, const Seat&, Out&);
-void l09(const RuleInput&, const RuleRow&, Out&);
+void l09(const RuleInput&, const RuleRow&, const Seat&, Out&);
 void l10(const RuleInput&, const RuleRow&, Out&);
 void l12(const RuleInput&, const RuleRow&, Out&);
 void l14(const RuleInput&, const RuleRow&, Out&);

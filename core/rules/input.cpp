@@ -30,19 +30,47 @@ RuleInput::RuleInput(const Part& p, const Board& b, const StandardTable& s, cons
         if (i < design.ports.size()) seat->facts = &design.ports[i];
         fill(*seat);
         enter(*seat);
+        if (ports[i].index >= 0) buses_[ports[i].bus].push_back(seat.get());
         seat_of_.emplace(ports[i].name, std::move(seat));
     }
     for (const auto& [name, peg] : project.pegs)
         if (!seat_of_.contains(name)) refresh(name);
     find_lanes();
+    read_board();
+}
+
+void RuleInput::read_board() {
+    for (const auto& net : board.nets)
+        if (const auto at = board.at_pin(net.pin); at && !at.terminal->must.empty()) held_.push_back({&net, at});
+    for (const auto& p : board.parts) {
+        std::map<std::string, ForwardedClock> clocks;
+        for (const auto& t : p.terminals) {
+            if (t.clock.empty()) continue;
+            const auto at = board.at_terminal(p.ref + "." + t.name);
+            if (const auto* pin = at && at.net ? part.pin(at.net->pin) : nullptr) clocks[t.clock].data.push_back(pin);
+        }
+        for (auto& [name, clock] : clocks) {
+            clock.terminal = p.ref + "." + name;
+            const auto at = board.at_terminal(clock.terminal);
+            clock.clock = at && at.net ? part.pin(at.net->pin) : nullptr;
+            if (clock.clock) forwarded_.push_back(std::move(clock));
+        }
+    }
+}
+
+const std::vector<const Seat*>& RuleInput::bus_of(const Seat& seat) const {
+    static const std::vector<const Seat*> none;
+    const auto at = seat.port && seat.port->index >= 0 ? buses_.find(seat.port->bus) : buses_.end();
+    return at == buses_.end() ? none : at->second;
 }
 
 void RuleInput::fill(Seat& seat) {
     const auto peg = project.pegs.find(seat.name);
     seat.peg = peg == project.pegs.end() ? nullptr : &peg->second;
-    seat.on = seat.peg ? seat.peg->pin : "";
     const auto chosen = project.attributes.find(seat.name);
     seat.chosen = chosen == project.attributes.end() ? &nothing_chosen : &chosen->second;
+    seat.on = seat.peg ? seat.peg->pin : "";
+    seat.partner = seat.chosen->partner;
     const auto standard = standard_.find(seat.chosen->standard);
     seat.standard = standard == standard_.end() ? nullptr : standard->second;
     seat.pin = seat.peg ? part.pin(seat.peg->pin) : nullptr;
@@ -111,7 +139,7 @@ const std::vector<const Seat*>& RuleInput::in_bank(const std::string& bank) cons
 }
 
 const Seat* RuleInput::partner(const Seat& s) const {
-    if (!s.chosen->partner.empty()) return seat(s.chosen->partner);
+    if (!s.partner.empty()) return seat(s.partner);
     const char half = s.port ? half_of(s.port->bus) : 0;
     if (!half) return nullptr;
     std::string name = s.name;

@@ -27,7 +27,7 @@ struct Seat {
     const Port* port = nullptr;           ///< null: the design has no such port any more
     const PortFacts* facts = nullptr;     ///< null without a netlist
     const Peg* peg = nullptr;             ///< null: adrift
-    std::string on;                       ///< name of its pin, as the peg says; kept, since the peg may go first
+    std::string on, partner;              ///< its pin by the peg, its partner by choice; kept, since an edit takes both away first
     const PortAttributes* chosen = nullptr;  ///< never null
     const Pin* pin = nullptr;
     const Bank* bank = nullptr;
@@ -44,6 +44,18 @@ struct ByteLane {
     std::string name;                ///< "mem_dq[7:0]"
     std::vector<std::string> bits;   ///< data and mask
     std::vector<std::string> strobes;
+};
+
+/// A terminal of the board that has to be driven or held.
+struct HeldTerminal {
+    const BoardNet* net = nullptr;
+    Board::Found at;
+};
+/// A clock that goes with data: the pin of the clock and those of the terminals that are timed against it.
+struct ForwardedClock {
+    std::string terminal;  ///< "REF.name" of the clock
+    const Pin* clock = nullptr;
+    std::vector<const Pin*> data;
 };
 
 /// Nothing of what it refers to is changed by rules; all of it outlives the input.
@@ -75,6 +87,10 @@ public:
     /// The other half of a differential port: the one that was chosen, else the one whose name differs in the ending only.
     [[nodiscard]] const Seat* partner(const Seat& seat) const;
     [[nodiscard]] const std::vector<ByteLane>& lanes() const { return lanes_; }
+    [[nodiscard]] const std::vector<HeldTerminal>& held_terminals() const { return held_; }
+    [[nodiscard]] const std::vector<ForwardedClock>& forwarded_clocks() const { return forwarded_; }
+    /// The bits of the bus of a port, in the order of the design; empty for a port without index.
+    [[nodiscard]] const std::vector<const Seat*>& bus_of(const Seat& seat) const;
     /// The lane a port belongs to; null for most.
     [[nodiscard]] const ByteLane* lane_of(const std::string& port) const;
 
@@ -88,6 +104,7 @@ private:
     void enter(const Seat& seat);
     void leave(const Seat& seat);
     void find_lanes();
+    void read_board();
     std::unordered_map<std::string, std::unique_ptr<Seat>> seat_of_;
     mutable std::vector<const Seat*> seats_;  // put in order again when a seat came or went
     mutable bool ordered_ = false;
@@ -95,6 +112,9 @@ private:
     std::unordered_map<std::string, std::vector<const Seat*>> in_bank_;
     std::unordered_map<std::string_view, const IoStandard*> standard_;
     std::vector<ByteLane> lanes_;
+    std::vector<HeldTerminal> held_;
+    std::vector<ForwardedClock> forwarded_;
+    std::unordered_map<std::string, std::vector<const Seat*>> buses_;
     std::unordered_map<std::string, size_t> lane_of_;
     mutable std::unique_ptr<NameMatcher> matcher_;  // made when first asked for
     mutable std::unique_ptr<AttributeInput> attributes_;

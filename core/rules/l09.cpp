@@ -4,7 +4,7 @@
 
 #include <algorithm>
 #include <cctype>
-#include <map>
+#include <set>
 
 namespace kp::rules {
 
@@ -37,37 +37,44 @@ int step_of(const std::vector<Bit>& bits) {
 
 }  // namespace
 
-void l09(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
-    // Bus → board part and stem of its terminals → bits there.
-    std::map<std::string, std::map<std::string, std::vector<Bit>>> buses;
-    for (const auto* seat : in.seats()) {
-        if (!seat->port || seat->port->index < 0 || !seat->at) continue;
-        const auto [stem, number] = stem_and_number(seat->at.terminal->name);
-        if (number >= 0) buses[seat->port->bus][seat->at.part->ref + "." + stem].push_back({seat->port->index, number, seat->name, seat->on});
+/// The first bit of a bus answers for all.
+void l09(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+    const auto& all = in.bus_of(seat);
+    if (all.size() < 3 || all.front() != &seat) return;
+    const auto& bus = seat.port->bus;
+    std::string where;  // board part and stem of its terminals
+    std::vector<Bit> bits;
+    for (const auto* bit : all) {
+        if (!bit->at) continue;
+        const auto [stem, number] = stem_and_number(bit->at.terminal->name);
+        if (number < 0) continue;
+        const auto place = bit->at.part->ref + "." + stem;
+        if (!where.empty() && place != where) return;  // spread over several: nobody can say what its order would be
+        where = place;
+        bits.push_back({bit->port->index, number, bit->name, bit->on});
     }
-    for (auto& [bus, places] : buses) {
-        if (places.size() != 1) continue;  // spread over several: nobody can say what its order would be
-        auto& [where, bits] = *places.begin();
-        if (bits.size() < 3) continue;
-        std::sort(bits.begin(), bits.end(), [](const Bit& a, const Bit& b) { return a.index < b.index; });
-        const int step = step_of(bits);
-        if (step == 1) continue;
-        const auto base = bits.front().number - bits.front().index;
-        const auto wrong = std::find_if(bits.begin(), bits.end(), [&](const Bit& b) { return step != -1 && b.number - b.index != base; });
-        const Bit odd = wrong == bits.end() ? bits.front() : *wrong;
-        auto f = finding(row, "The bits of " + bus + " lie on " + where + std::to_string(bits.front().number) + " … " + where.substr(where.find('.') + 1) + std::to_string(bits.back().number) + (step == -1 ? " in reversed order" : " out of order") + ": bit " + std::to_string(odd.index) + " is on number " + std::to_string(odd.number) + ".", {{"bus", bus}});
-        for (const auto& bit : bits) f.objects.push_back({"port", bit.port});
-        if (in.with_fixes) {
-            std::vector<std::string> ports;
-            std::vector<std::pair<long long, std::string>> pins;
-            for (const auto& bit : bits) ports.push_back(bit.port), pins.emplace_back(bit.number, bit.pin);
-            std::sort(pins.begin(), pins.end());
-            std::vector<std::string> ordered;
-            for (const auto& [number, pin] : pins) ordered.push_back(pin);
-            f.fixes.push_back({"put the bits of " + bus + " in order", peg_many(in.project, in.board, ports, ordered, "by a fix").edit});
-        }
-        out.push_back(std::move(f));
+    if (bits.size() < 3) return;
+    std::sort(bits.begin(), bits.end(), [](const Bit& a, const Bit& b) { return a.index < b.index; });
+    // Two on one terminal: that is another mistake, and another rule names it.
+    std::set<long long> numbers;
+    if (!std::all_of(bits.begin(), bits.end(), [&](const Bit& b) { return numbers.insert(b.number).second; })) return;
+    const int step = step_of(bits);
+    if (step == 1) return;
+    const auto base = bits.front().number - bits.front().index;
+    const auto wrong = std::find_if(bits.begin(), bits.end(), [&](const Bit& b) { return step != -1 && b.number - b.index != base; });
+    const Bit odd = wrong == bits.end() ? bits.front() : *wrong;
+    auto f = finding(row, "The bits of " + bus + " lie on " + where + std::to_string(bits.front().number) + " … " + where.substr(where.find('.') + 1) + std::to_string(bits.back().number) + (step == -1 ? " in reversed order" : " out of order") + ": bit " + std::to_string(odd.index) + " is on number " + std::to_string(odd.number) + ".", {{"bus", bus}});
+    for (const auto& bit : bits) f.objects.push_back({"port", bit.port});
+    if (in.with_fixes) {
+        std::vector<std::string> ports;
+        std::vector<std::pair<long long, std::string>> pins;
+        for (const auto& bit : bits) ports.push_back(bit.port), pins.emplace_back(bit.number, bit.pin);
+        std::sort(pins.begin(), pins.end());
+        std::vector<std::string> ordered;
+        for (const auto& [number, pin] : pins) ordered.push_back(pin);
+        f.fixes.push_back({"put the bits of " + bus + " in order", peg_many(in.project, in.board, ports, ordered, "by a fix").edit});
     }
+    out.push_back(std::move(f));
 }
 
 }  // namespace kp::rules

@@ -14,9 +14,8 @@ std::string held(const RuleInput& in, const BoardNet& net) {
 }  // namespace
 
 void l10(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
-    for (const auto& net : in.board.nets) {
-        const auto at = in.board.at_pin(net.pin);
-        if (!at || at.terminal->must.empty()) continue;
+    for (const auto& [wire, at] : in.held_terminals()) {
+        const auto& net = *wire;
         const auto& ports = in.at_pin(net.pin);
         if (std::any_of(ports.begin(), ports.end(), [&](const std::string& name) { return in.seat(name)->drives(); })) continue;
         const auto& must = at.terminal->must;

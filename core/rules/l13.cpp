@@ -9,9 +9,8 @@ void l13(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const auto direction = seat.at.terminal->direction;
     const auto own = seat.port->direction;
     if ((own == Direction::out && direction == TerminalDirection::drives) || (own == Direction::in && direction == TerminalDirection::reads)) return;
-    const auto match = in.matcher().best(*seat.port, {});
-    constexpr double sure = 0.95;
-    if (!match || match->confidence < sure || match->pin == seat.on) return;
+    const auto match = in.matcher().certain(*seat.port, seat.on);
+    if (!match || match->pin == seat.on) return;
     const auto meant = in.board.at_pin(match->pin);
     if (!meant || meant.part == seat.at.part) return;
     // Its own terminal may be called the same on two parts; then the place is as good as the other.

@@ -38,6 +38,9 @@ void LiveRules::ask_row(size_t at, const Dirty* dirty, Found& out) const {
                 if (const auto* seat = in.seat(name)) seats.insert(seat);
             if (row.reads == Reads::bank)
                 for (const auto& bank : dirty->banks) seats.insert(in.in_bank(bank).begin(), in.in_bank(bank).end());
+            if (row.reads == Reads::bus)
+                for (const auto& name : dirty->ports)
+                    if (const auto* seat = in.seat(name); seat && !in.bus_of(*seat).empty()) seats.insert(in.bus_of(*seat).front());
             if (row.reads == Reads::lane && dirty->lanes)
                 for (const auto& lane : in.lanes())
                     for (const auto* list : {&lane.bits, &lane.strobes})
@@ -87,7 +90,7 @@ void LiveRules::touch(const std::string& port, const RuleInput& in, Dirty& dirty
     if (const auto* partner = in.partner(*seat)) dirty.ports.insert(partner->name);
     // Who names this port as its partner without being named back.
     for (const auto* other : in.seats())
-        if (other->chosen->partner == port) dirty.ports.insert(other->name);
+        if (other->partner == port) dirty.ports.insert(other->name);
 }
 
 void LiveRules::update(RuleInput& input, const Edit& edit) {
@@ -118,6 +121,9 @@ void LiveRules::update(RuleInput& input, const Edit& edit) {
             if (r.reads == Reads::bank)
                 for (const auto& bank : dirty.banks)
                     for (const auto* seat : input.in_bank(bank)) subjects.insert(rules::order_of(input, row, *seat));
+            if (r.reads == Reads::bus)
+                for (const auto& name : dirty.ports)
+                    if (const auto* seat = input.seat(name); seat && !input.bus_of(*seat).empty()) subjects.insert(rules::order_of(input, row, *input.bus_of(*seat).front()));
             if (r.reads == Reads::lane && dirty.lanes)
                 for (const auto& lane : input.lanes())
                     for (const auto* list : {&lane.bits, &lane.strobes})

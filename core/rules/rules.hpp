@@ -16,6 +16,7 @@ enum class Reads : std::uint8_t {
     pair,  ///< the pegs of its partner and of the other pin of its pair
     bank,  ///< all that is pegged in its bank
     lane,  ///< the other ports of its byte
+    bus,   ///< the other bits of its bus
     pegs,  ///< any peg or choice (rules on the plan as a whole)
 };
 

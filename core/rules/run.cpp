@@ -43,7 +43,10 @@ std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
         if (finding.rule != row.code) continue;
         for (const auto& o : finding.objects) {
             if (row.of_port && o.kind == "port")
-                if (const auto* seat = input.seat(o.name)) row.of_port(input, row, *seat, again);
+                if (const auto* seat = input.seat(o.name)) {
+                    const auto& bus = input.bus_of(*seat);  // its first bit answers for all
+                    row.of_port(input, row, row.reads == Reads::bus && !bus.empty() ? *bus.front() : *seat, again);
+                }
             if (row.of_pin && o.kind == "pin") row.of_pin(input, row, o.name, again);
             if (row.of_bank && o.kind == "bank")
                 if (const auto* bank = input.part.bank(o.name)) row.of_bank(input, row, *bank, again);

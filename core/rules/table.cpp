@@ -59,7 +59,7 @@ std::vector<RuleRow> rows() {
         port("L06", stop, "The reference pin of a bank is free while an input of the bank needs the reference.", "the part's pin list; reference voltages of the JEDEC standards", choose_place, Reads::bank, l06),
         port("L07", stop, "Data bits, mask and strobe of a byte lie in one byte group, the strobe on its strobe pins.", "JEDEC JESD79: DQ, DM and DQS; the part's pin list", choose_place, Reads::lane, l07),
         port("L08", stop, "The port's direction fits what the board has on the pin.", practice, choose_place, Reads::own, l08),
-        plan("L09", caution, "The bits of a bus lie on the numbered terminals of a board part in their order.", practice, choose_place, Reads::pegs, l09),
+        port("L09", caution, "The bits of a bus lie on the numbered terminals of a board part in their order.", practice, choose_place, Reads::bus, l09),
         plan("L10", caution, "A terminal of the board that has to be driven or held is.", "the board's terminals", choose_place, Reads::pegs, l10),
         port("L11", stop, "Every port has a pin before the handoff.", practice, choose_place, Reads::own, l11),
         plan("L12", caution, "What unused pins do does not fight the board.", practice, choose_place, Reads::pegs, l12),

@@ -2,9 +2,9 @@
 // Everything computed from the inputs, as pure functions of a snapshot.
 #pragma once
 
+#include "core/design/facts.hpp"
 #include "core/model/finding.hpp"
 #include "core/model/timing_report.hpp"
-#include "core/rules/rules.hpp"
 #include "core/session/world.hpp"
 #include "core/timing/analyse.hpp"
 
@@ -13,6 +13,8 @@
 #include <stop_token>
 
 namespace kp {
+
+class RuleInput;  // core/rules/input.hpp
 
 /// What the constraint text and the timing engine say; slow enough to belong on another thread.
 struct Analysis {

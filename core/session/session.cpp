@@ -3,6 +3,7 @@
 
 #include "core/base/checksum.hpp"
 #include "core/format/sdc/read.hpp"
+#include "core/rules/live.hpp"
 
 #include <algorithm>
 #include <ctime>
@@ -24,6 +25,8 @@ std::string now_text() {
 }  // namespace
 
 Session::Session(Disk& disk, std::string path, std::string data) : disk_(disk), path_(std::move(path)), data_(std::move(data)), journal_(disk, path_ + ".journal"), log_(disk, path_ + ".log") {}
+
+const std::vector<Finding>& Session::findings() const { return live_ ? live_->findings() : no_findings_; }
 
 Session::~Session() { cancel_analysis(); }
 

@@ -16,7 +16,8 @@
 
 #include "core/session/derive.hpp"
 #include "core/format/json/project_json.hpp"
-#include "core/rules/live.hpp"
+#include "core/pegs/attributes.hpp"
+#include "core/pegs/place.hpp"
 #include "core/session/journal.hpp"
 #include "core/session/log.hpp"
 #include "core/session/reread.hpp"
@@ -30,6 +31,8 @@
 #include <vector>
 
 namespace kp {
+
+class LiveRules;  // core/rules/live.hpp
 
 /// The window lists every endpoint with its worst path.
 [[nodiscard]] inline TimingOptions window_options() {
@@ -52,7 +55,7 @@ public:
     [[nodiscard]] std::shared_ptr<const World> world_ptr() const { return world_; }
     [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
     /// Without their fixes: see fixes_of().
-    [[nodiscard]] const std::vector<Finding>& findings() const { return live_ ? live_->findings() : no_findings_; }
+    [[nodiscard]] const std::vector<Finding>& findings() const;
     [[nodiscard]] const std::string& path() const { return path_; }
     [[nodiscard]] std::string folder() const { return folder_of(path_); }
     [[nodiscard]] const std::vector<Message>& opening_notes() const { return opening_notes_; }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "core/rules/rules.hpp"
 #include "core/session/session.hpp"
 
 #include <string>

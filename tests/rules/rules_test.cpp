@@ -207,7 +207,7 @@ TEST(RuleTable, EveryRowIsWholeAndNamedOnce) {
     std::set<std::string> codes;
     for (const auto& row : rule_table()) {
         EXPECT_TRUE(codes.insert(row.code).second) << row.code;
-        EXPECT_TRUE(row.of_port || row.of_pin || row.of_plan) << row.code;
+        EXPECT_TRUE(row.of_port || row.of_pin || row.of_bank || row.of_plan) << row.code;
         EXPECT_GT(std::string(row.statement).size(), 20u);
         EXPECT_GT(std::string(row.source).size(), 3u);
     }
