@@ -3,6 +3,7 @@
 
 #include "core/base/text.hpp"
 #include "core/handoff/findings_out.hpp"
+#include "core/rules/rules.hpp"
 #include "core/session/data_folder.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/session.hpp"

@@ -24,7 +24,7 @@ struct Arguments {
 int member(const std::string& name) { return name == "min" ? 0 : name == "typ" ? 1 : 2; }
 
 int report(const kp::TimingReport& timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a) {
-    const bool violated = timing.setup.failing + timing.hold.failing + timing.recovery.failing + timing.removal.failing + timing.pulse_width.failing > 0;
+    const bool violated = timing.setup.failing + timing.hold.failing + timing.recovery.failing + timing.removal.failing + timing.pulse_width.failing + timing.period.failing > 0;
     return write_out(kp::timing_json(timing, messages, read_seconds, a.all_endpoints), a.out, violated ? findings : in_order);
 }
 
@@ -32,6 +32,7 @@ kp::TimingOptions options_of(const Arguments& a) {
     kp::TimingOptions o;
     o.early_member = member(a.early), o.late_member = member(a.late);
     o.common_path_credit = !a.no_credit;
+    o.propagated = a.clocks == "propagated";
     o.paths = a.paths, o.per_endpoint = a.per_endpoint, o.all_endpoints = a.all_endpoints;
     return o;
 }
@@ -103,7 +104,6 @@ void add_time(CLI::App& app, Run& run) {
     c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
     c->callback([a, &run] {
         run = [a] {
-            if (a->clocks == "propagated") return refuse({{kp::Severity::stop, "arguments", "--clocks propagated is not in this version; clocks are ideal, with the latency of set_clock_latency.", "", 0, 0}});
             if (!a->project.empty()) return run_project(*a);
             if (a->netlists.empty() || a->libraries.empty()) return refuse({{kp::Severity::stop, "arguments", "kpeg time needs a project, or --netlist, --lib and --sdc.", "", 0, 0}});
             return run_files(*a);

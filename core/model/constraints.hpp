@@ -35,6 +35,9 @@ struct ClockDefinition {
     ObjectSet sources;
     bool generated = false;
     std::string master;
+    ObjectRef made_from;           ///< of a generated clock: its -source
+    int made_by[2] = {0, 1};       ///< which edge of the master (0 rise, 1 fall) makes its rise and its fall
+    bool combinational = false;    ///< only ways without a register lead from the master
     CommandSpan span;
 };
 
@@ -103,6 +106,56 @@ struct Load {
     double value = 0;  ///< pF
 };
 
+/// A pin or port that keeps a level, or only moves one way.
+struct CaseValue {
+    ObjectRef object;
+    enum Value : std::uint8_t { zero, one, rising, falling } value = zero;
+};
+
+/// Arcs that are not timed: all at a pin or port; of a cell, or of all cells of a type, those between two pins when they are named.
+struct DisabledArcs {
+    ObjectSet objects;
+    std::vector<std::string> cell_types, type_pins;  ///< "TYPE", and "TYPE/PIN"
+    std::string from, to;
+};
+
+/// A factor on delays or checks.
+struct Derate {
+    bool early = true, late = true, cell = true, net = true, check = false, clock = true, data = true, rise = true, fall = true;
+    double value = 1;
+    ObjectSet objects;                    ///< cells or nets; empty: all
+    std::vector<std::string> cell_types;
+};
+
+struct MinPulse {
+    ObjectSet objects;  ///< clocks, pins, cells; empty: all
+    bool high = true, low = true;
+    double value = 0;
+};
+
+/// A check of one data pin against another.
+struct DataCheck {
+    PathException::Point from, to;
+    bool setup = true, hold = true;
+    double value = 0;
+    std::uint32_t clock = no_id;
+};
+
+/// Which sense of clocks passes a pin.
+struct ClockSense {
+    ObjectSet pins;
+    std::vector<std::uint32_t> clocks;  ///< empty: all
+    enum Sense : std::uint8_t { positive, negative, stop } sense = positive;
+};
+
+/// The library cell that drives an input port.
+struct DrivingCell {
+    std::uint32_t port = 0;
+    std::string cell, pin, from_pin;
+    double slew[2] = {0, 0};  ///< at its input, rise and fall
+    bool rise = true, fall = true, minimum = true, maximum = true;
+};
+
 /// One command of the text, as a list for the screen: what it was and what it matched.
 struct CommandRecord {
     std::string name;
@@ -121,6 +174,14 @@ struct Constraints {
     std::vector<ClockTransition> clock_transitions;
     std::vector<InputTransition> input_transitions;
     std::vector<Load> loads;
+    ObjectSet propagated;  ///< clocks, ports and pins of set_propagated_clock
+    std::vector<CaseValue> cases;
+    std::vector<DisabledArcs> disabled;
+    std::vector<Derate> derates;
+    std::vector<MinPulse> min_pulses;
+    std::vector<DataCheck> data_checks;
+    std::vector<ClockSense> senses;
+    std::vector<DrivingCell> driving_cells;
     std::vector<CommandRecord> commands;
     std::vector<Message> messages;  ///< all findings of the text, in order of place
 

@@ -42,7 +42,8 @@ struct LibraryPin {
     Direction direction = Direction::in;
     bool clock = false;
     double capacitance = 0, rise_capacitance = -1, fall_capacitance = -1;  ///< pF; negative: not given
-    BooleanFunction function;
+    BooleanFunction function, three_state;
+    double min_pulse[2] = {0, 0}, min_period = 0;  ///< of a clock pin: high, low, ns; 0: not given
     std::string divide_parameter;  ///< of an output of a PLL: parameter with the divider behind the oscillator
     /// Load for an edge: 0 rise, 1 fall.
     [[nodiscard]] double load(int edge) const {
@@ -55,7 +56,8 @@ struct LibraryCell {
     std::string name;
     std::vector<LibraryPin> pins;
     std::vector<LibraryArc> arcs;
-    bool flip_flop = false;
+    bool flip_flop = false;  ///< has state: an ff group or a latch group
+    bool latch = false;      ///< then `clocked_on` is its enable and `next_state` its data
     std::string state, state_n;  ///< the two variables of the ff group
     BooleanFunction clocked_on, next_state, clear, preset;
     std::string resource;               ///< what of the part it takes, such as "pll"; empty: a logic cell, a register or a pad

@@ -69,7 +69,7 @@ struct ClockReport {
 };
 
 struct TimingReport {
-    CheckSummary setup, hold, recovery, removal, pulse_width;
+    CheckSummary setup, hold, recovery, removal, pulse_width, period;
     std::vector<ClockReport> clocks;
     std::vector<EndpointSlack> endpoints;
     std::vector<TimingPath> paths;

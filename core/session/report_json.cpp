@@ -36,7 +36,7 @@ Json message_json(const Message& m) { return {{"severity", name_of(m.severity)},
 
 Json timing_json(const TimingReport& r, const std::vector<Message>& messages, double seconds_read, bool all_endpoints) {
     Json j{{"schema", "kitepeg.timing/1"}, {"time_unit", "ns"}};
-    j["summary"] = {{"setup", summary(r.setup)}, {"hold", summary(r.hold)}, {"recovery", summary(r.recovery)}, {"removal", summary(r.removal)}, {"pulse_width", summary(r.pulse_width)}};
+    j["summary"] = {{"setup", summary(r.setup)}, {"hold", summary(r.hold)}, {"recovery", summary(r.recovery)}, {"removal", summary(r.removal)}, {"pulse_width", summary(r.pulse_width)}, {"period", summary(r.period)}};
     j["clocks"] = Json::array();
     for (const auto& c : r.clocks) j["clocks"].push_back({{"name", c.name}, {"period", c.period}, {"waveform", c.waveform}, {"generated", c.generated}, {"sources", c.sources}, {"fmax_mhz", c.fmax_mhz ? number(*c.fmax_mhz) : Json(nullptr)}});
     j["endpoints"] = Json::array();

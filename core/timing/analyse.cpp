@@ -4,11 +4,13 @@
 #include "core/base/text.hpp"
 #include "core/timing/coverage.hpp"
 #include "core/timing/paths.hpp"
+#include "core/timing/pulses.hpp"
 
 #include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <map>
+#include <optional>
 
 namespace kp {
 
@@ -19,13 +21,21 @@ using namespace timing;
 struct Group {
     std::vector<const Seed*> seeds;
     double worst = 0;
+    std::optional<TimingPath> best;  ///< its worst path, where credit depends on the start
+    [[nodiscard]] bool by_start() const { return std::any_of(seeds.begin(), seeds.end(), [](const Seed* s) { return s->by_start; }); }
 };
 
+void count(CheckSummary& s, double slack) {
+    ++s.endpoints;
+    s.wns = s.wns ? std::min(*s.wns, slack) : slack;
+    if (slack < 0) ++s.failing, s.tns += slack;
+}
+
 /// NaN where the calculated slew counts, otherwise the slew of an ideal clock at a register.
-std::vector<double> ideal_slews(const Graph& g, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at) {
+std::vector<double> ideal_slews(const Graph& g, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at, const ClockTimes& times) {
     std::vector<double> slew(g.nodes, absent);
     const auto at_register = [&](NodeId pin) {
-        if (clocks_at[pin].empty()) return;
+        if (clocks_at[pin].empty() || times.propagated(clocks_at[pin][0].clock)) return;
         double value = 0;
         for (const auto& t : constraints.clock_transitions)
             if (std::find(t.clocks.begin(), t.clocks.end(), clocks_at[pin][0].clock) != t.clocks.end()) value = t.value;
@@ -40,9 +50,7 @@ std::vector<double> ideal_slews(const Graph& g, const Constraints& constraints, 
 void summarise(const std::map<std::pair<std::string, NodeId>, Group>& groups, TimingReport& report) {
     for (const auto& [key, group] : groups) {
         auto& s = key.first == "setup" ? report.setup : key.first == "hold" ? report.hold : key.first == "recovery" ? report.recovery : report.removal;
-        ++s.endpoints;
-        s.wns = s.wns ? std::min(*s.wns, group.worst) : group.worst;
-        if (group.worst < 0) ++s.failing, s.tns += group.worst;
+        count(s, group.worst);
     }
 }
 
@@ -70,6 +78,17 @@ void report_clocks(const Graph& g, const Constraints& constraints, const std::ve
     }
 }
 
+/// One endpoint for each pin and kind, as for the other checks.
+void report_pulses(const Graph& g, const Constraints& constraints, const std::vector<PulseSlack>& pulses, const TimingOptions& options, TimingReport& report) {
+    std::map<std::pair<bool, NodeId>, const PulseSlack*> worst;
+    for (const auto& p : pulses)
+        if (auto& at = worst[{p.period, p.pin}]; !at || p.slack < at->slack) at = &p;
+    for (const auto& [key, p] : worst) {
+        count(key.first ? report.period : report.pulse_width, p->slack);
+        if (options.all_endpoints) report.endpoints.push_back({key.first ? "period" : "pulse_width", g.name(p->pin), p->high, p->slack, constraints.clocks[p->clock].name, constraints.clocks[p->clock].name});
+    }
+}
+
 double seconds_since(std::chrono::steady_clock::time_point from) { return std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count(); }
 
 }  // namespace
@@ -79,14 +98,18 @@ TimingReport analyse_timing(const TimingInput& input, const TimingOptions& optio
     TimingReport report;
     auto mark = Clock::now();
     Graph g = build_graph(input);
-    const auto clocks_at = spread_clocks(g, input.constraints);
+    auto clocks_at = spread_clocks(g, input.constraints);
     report.arcs = g.arcs.size();
     report.seconds_build = seconds_since(mark);
     mark = Clock::now();
     if (input.delays) annotate(g, *input.delays, options);
-    calculate_delays(g, input.constraints, ideal_slews(g, input.constraints, clocks_at));
+    // Which clocks are propagated is known before their delays are; the delays need the transitions of ideal ones.
+    calculate_delays(g, input.constraints, ideal_slews(g, input.constraints, clocks_at, ClockTimes(g, input.constraints, clocks_at, options.propagated)));
+    apply_derates(g, input.constraints);
+    time_clocks(g, clocks_at);
+    const ClockTimes times(g, input.constraints, clocks_at, options.propagated);
     Exceptions exceptions(g, input.constraints);
-    Propagation propagation(g, input.constraints, clocks_at, exceptions);
+    Propagation propagation(g, input.constraints, clocks_at, times, exceptions);
     report.messages = g.messages;
     if (!propagation.run(stop)) {
         report.messages.insert(report.messages.begin(), {Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0});
@@ -103,7 +126,12 @@ TimingReport analyse_timing(const TimingInput& input, const TimingOptions& optio
         group.worst = group.seeds.empty() ? s.slack : std::min(group.worst, s.slack);
         group.seeds.push_back(&s);
     }
+    for (auto& [key, group] : groups)
+        if (group.by_start() && !stop.stop_requested())
+            if (auto best = worst_paths(propagation, group.seeds, 1); !best.empty()) group.worst = best[0].slack, group.best = std::move(best[0]);
     summarise(groups, report);
+    const auto pulses = check_pulses(g, input.constraints, clocks_at, times, options.common_path_credit);
+    report_pulses(g, input.constraints, pulses, options, report);
     report_clocks(g, input.constraints, clocks_at, checks, propagation, report);
     std::vector<const std::pair<const std::pair<std::string, NodeId>, Group>*> order;
     for (const auto& entry : groups) order.push_back(&entry);
@@ -112,7 +140,8 @@ TimingReport analyse_timing(const TimingInput& input, const TimingOptions& optio
     for (const auto* entry : order) {
         const auto& group = entry->second;
         const auto* worst = *std::min_element(group.seeds.begin(), group.seeds.end(), [](const Seed* a, const Seed* b) { return a->slack < b->slack; });
-        if (options.all_endpoints) report.endpoints.push_back({entry->first.first, g.name(entry->first.second), worst->edge == rise, worst->slack, clock_name(propagation.tags[worst->tag].clock), clock_name(worst->capture)});
+        if (options.all_endpoints && group.best) report.endpoints.push_back({entry->first.first, group.best->endpoint, group.best->points.back().rise, group.best->slack, group.best->launch_clock, group.best->capture_clock});
+        else if (options.all_endpoints) report.endpoints.push_back({entry->first.first, g.name(entry->first.second), worst->edge == rise, worst->slack, clock_name(propagation.tags[worst->tag].clock), clock_name(worst->capture)});
     }
     // The N worst overall lie in the endpoints whose worst slack is among the N smallest.
     for (size_t i = 0; i < std::min(order.size(), options.paths) && !stop.stop_requested(); ++i) {

@@ -23,6 +23,7 @@ struct TimingInput {
 struct TimingOptions {
     int early_member = 0, late_member = 2;  ///< of SDF triples: 0 min, 1 typ, 2 max
     bool common_path_credit = true;
+    bool propagated = false;  ///< all clocks, whatever the constraints say
     size_t paths = 20;        ///< worst paths overall
     size_t per_endpoint = 1;  ///< worst paths of each endpoint and check
     bool all_endpoints = true;

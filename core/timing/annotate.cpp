@@ -4,6 +4,7 @@
 #include "core/base/text.hpp"
 #include "core/timing/graph.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <unordered_map>
 
@@ -68,7 +69,7 @@ private:
 
     void cell(const DelayEntry& e, std::uint32_t id) {
         if (e.kind == DelayEntry::iopath || e.kind == DelayEntry::device) return path(e, id);
-        if (e.kind == DelayEntry::width || e.kind == DelayEntry::period) return;
+        if (e.kind == DelayEntry::width || e.kind == DelayEntry::period) return pulse(e, id);
         const bool setup_like = e.kind == DelayEntry::setup || e.kind == DelayEntry::recovery;
         const bool asynchronous = e.kind == DelayEntry::recovery || e.kind == DelayEntry::removal;
         const double v = e.rise[static_cast<size_t>(member_[setup_like ? late : early])];
@@ -82,6 +83,20 @@ private:
             if (!e.condition.empty() && e.condition != stripped(c.library->sdf_cond)) continue;
             if (e.from_edge != 'n') c.annotated[rise] = v;
             if (e.from_edge != 'p') c.annotated[fall] = v;
+        }
+    }
+
+    void pulse(const DelayEntry& e, std::uint32_t id) {
+        const double v = e.rise[static_cast<size_t>(member_[late])];
+        const auto& n = *g_.netlist;
+        const auto& cell = n.cells[id];
+        for (auto p = cell.first_pin; p < cell.first_pin + cell.pin_count && !std::isnan(v); ++p) {
+            if (n.pin_names[n.pins[p].name] != e.from) continue;
+            auto at = std::find_if(g_.pulse_limits.begin(), g_.pulse_limits.end(), [&](const PulseLimit& l) { return l.pin == p; });
+            if (at == g_.pulse_limits.end()) at = g_.pulse_limits.insert(at, PulseLimit{p, {0, 0}, 0});
+            if (e.kind == DelayEntry::period) at->period = v;
+            else if (e.from_edge != 'n') at->width[0] = v;
+            if (e.kind == DelayEntry::width && e.from_edge != 'p') at->width[1] = v;
         }
     }
 

@@ -21,6 +21,8 @@ struct Capture {
     NodeId clock_pin = no_id;  ///< no_id: an output port
     std::uint32_t clock = no_id;
     int clock_edge = rise;
+    std::uint32_t clock_entry = no_id;  ///< in the list of clocks at `clock_pin`
+    int pin_edge = rise;       ///< edge at the clock pin
     double value[2] = {0, 0};  ///< check time by data edge; for outputs the delay (max, or minus min)
     bool value_for[2] = {true, true};
     bool output = false;
@@ -34,6 +36,7 @@ public:
     CheckResult run() {
         for (const auto& c : p_.g.checks) registers(c);
         outputs();
+        for (const auto& c : p_.constraints.data_checks) between_data(c);
         return std::move(out_);
     }
 
@@ -41,17 +44,53 @@ private:
     void registers(const Check& c) {
         const auto net = p_.g.netlist->pins[c.data].net;
         const auto& n = *p_.g.netlist;
-        const bool constant = net == n.constant_net[0] || net == n.constant_net[1];
-        if (net == no_id || constant) return;
+        const bool constant = net == n.constant_net[0] || net == n.constant_net[1] || p_.g.fixed[c.data] == 0 || p_.g.fixed[c.data] == 1;
+        if (net == no_id || constant || c.off) return;
         out_.endpoint[c.data] |= is_endpoint;
-        for (const auto& clock : p_.clocks_at[c.clock]) {
+        for (std::uint32_t i = 0; i < p_.clocks_at[c.clock].size(); ++i) {
+            const auto& clock = p_.clocks_at[c.clock][i];
+            if (!std::isfinite(clock.time[late][c.clock_edge])) continue;
             Capture k;
+            k.clock_entry = i, k.pin_edge = c.clock_edge;
             k.check = c.asynchronous ? (c.setup_like ? "recovery" : "removal") : c.setup_like ? "setup" : "hold";
             k.setup = c.setup_like, k.node = c.data, k.clock_pin = c.clock, k.clock = clock.clock;
             k.clock_edge = clock.inverted ? 1 - c.clock_edge : c.clock_edge;
             k.value[rise] = c.value[rise], k.value[fall] = c.value[fall];
             capture(k);
         }
+    }
+
+    /// One data pin against another, in the same cycle: setup asks `to` to be there `value` before the earliest of `from`, hold to
+    /// stay until `value` after its latest.
+    void between_data(const DataCheck& c) {
+        const auto node_of = [&](const ObjectRef& o) { return o.kind == ObjectKind::port ? p_.g.port_node(o.id) : static_cast<NodeId>(o.id); };
+        for (const auto& to : c.to.objects)
+            for (const auto& from : c.from.objects)
+                for (const bool setup : {true, false})
+                    if (setup ? c.setup : c.hold) pair(c, node_of(from), node_of(to), setup);
+    }
+    void pair(const DataCheck& c, NodeId from, NodeId to, bool setup) {
+        out_.endpoint[to] |= is_endpoint;
+        for (const auto& mine : p_.at[to])
+            for (const auto& other : p_.at[from]) {
+                const auto &a = p_.tags[mine.tag], &b = p_.tags[other.tag];
+                if (a.clock == no_id || a.clock != b.clock || a.clock_edge != b.clock_edge || (c.clock != no_id && c.clock != a.clock)) continue;
+                for (const int e : {rise, fall})
+                    for (const int f : {rise, fall}) {
+                        const double arrival = mine.time[setup ? late : early][e], against = other.time[setup ? early : late][f];
+                        if (!(e == rise ? c.to.rise : c.to.fall) || !(f == rise ? c.from.rise : c.from.fall) || !std::isfinite(arrival) || !std::isfinite(against)) continue;
+                        Seed s;
+                        s.check = setup ? "setup" : "hold", s.setup = setup, s.node = to, s.tag = mine.tag, s.edge = e, s.capture = a.clock;
+                        const auto& definition = p_.constraints.clocks[a.clock];
+                        s.edges.launch = s.edges.capture = definition.waveform[static_cast<size_t>(a.clock_edge)];
+                        s.check_time = c.value;
+                        s.capture_latency = against;
+                        s.base = setup ? against - c.value : against + c.value;
+                        s.slack = setup ? s.base - arrival : arrival - s.base;
+                        out_.endpoint[to] |= setup ? setup_done : hold_done;
+                        out_.seeds.push_back(std::move(s));
+                    }
+            }
     }
 
     void outputs() {
@@ -117,14 +156,17 @@ private:
         }
         if (k.clock != no_id) {
             const NodeId pin = k.clock_pin == no_id ? k.node : k.clock_pin;
-            const auto latency = ideal_latency(p_.g, p_.constraints, k.clock, k.clock_edge, pin);
+            const auto latency = k.clock_entry != no_id ? p_.times.at_pin(p_.clocks_at[k.clock_pin][k.clock_entry], k.clock_pin, k.pin_edge) : p_.times.at_port(k.clock, k.clock_edge, k.node);
             const int side = k.setup ? early : late;
             s.capture_latency = (k.use_source ? latency.source[side] : 0) + (k.use_network ? latency.network[side] : 0);
             const ObjectRef end = p_.g.is_port(k.node) ? ObjectRef{ObjectKind::port, p_.g.port_of(k.node)} : ObjectRef{ObjectKind::pin, pin};
             s.uncertainty = uncertainty(p_.constraints, tag.clock, k.clock, end, k.setup);
-            if (options_.common_path_credit && tag.clock == k.clock && k.use_source) {
-                const auto launched = ideal_latency(p_.g, p_.constraints, tag.clock, tag.clock_edge, no_id);
-                s.credit = launched.source[late] - launched.source[early];
+            if (options_.common_path_credit && tag.clock != no_id && k.use_source) {
+                s.clock_pin = k.clock_pin, s.clock_entry = k.clock_entry, s.pin_edge = k.pin_edge, s.clock_edge = k.clock_edge;
+                // With ideal clocks only sources differ, the same for every start of the tag; else each start has its own credit.
+                const double by_source = shared_credit(p_.times.way_to_port(tag.clock, tag.clock_edge), p_.times.way_to_port(k.clock, k.clock_edge));
+                s.by_start = p_.times.propagated(tag.clock) || p_.times.propagated(k.clock) || (p_.any_unshared && by_source > 0);
+                if (!s.by_start) s.credit = by_source;
             }
         }
         if (k.setup) {

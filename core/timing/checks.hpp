@@ -22,6 +22,10 @@ struct Seed {
     double check_time = 0;   ///< library check, or output delay
     bool output_delay = false;
     double capture_latency = 0, uncertainty = 0, credit = 0;
+    bool by_start = false;   ///< the credit depends on where the path starts, and is not in `base` yet
+    NodeId clock_pin = no_id;
+    std::uint32_t clock_entry = no_id;
+    int pin_edge = rise, clock_edge = rise;
     std::string exception;
     double slack = 0;
 };

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <string>
 
 namespace kp::timing {
 
@@ -36,24 +37,35 @@ void add_cell_arcs(Graph& g, std::uint32_t cell_id) {
     std::vector<NodeId> node(cell->pins.size(), no_id);
     for (std::uint32_t p = c.first_pin; p < c.first_pin + c.pin_count; ++p)
         if (const int at = cell->pin(n.pin_names[n.pins[p].name]); at >= 0) node[static_cast<size_t>(at)] = p;
+    for (size_t i = 0; i < cell->pins.size(); ++i) {
+        const auto& pin = cell->pins[i];
+        if (node[i] != no_id && (pin.min_pulse[0] > 0 || pin.min_pulse[1] > 0 || pin.min_period > 0)) g.pulse_limits.push_back({node[i], {pin.min_pulse[0], pin.min_pulse[1]}, pin.min_period});
+    }
     for (const auto& arc : cell->arcs) {
         const NodeId from = node[arc.from], to = node[arc.to];
         if (from == no_id || to == no_id) continue;
+        if (arc.kind == ArcKind::pulse_width) {
+            auto& limit = g.pulse_limits.emplace_back();
+            limit.pin = to;
+            for (const size_t e : {0u, 1u}) limit.width[e] = arc.constraint[e].empty() ? 0 : arc.constraint[e].at(0, 0);
+            continue;
+        }
         if (arc.is_check()) {
-            Check k{to, from, &arc};
+            Check k;
+            k.data = to, k.clock = from, k.library = &arc;
             k.setup_like = arc.kind == ArcKind::setup_rising || arc.kind == ArcKind::setup_falling || arc.kind == ArcKind::recovery_rising || arc.kind == ArcKind::recovery_falling;
             k.asynchronous = arc.kind >= ArcKind::recovery_rising;
             k.clock_edge = arc.kind == ArcKind::setup_rising || arc.kind == ArcKind::hold_rising || arc.kind == ArcKind::recovery_rising || arc.kind == ArcKind::removal_rising ? rise : fall;
             k.annotated[rise] = k.annotated[fall] = absent;
             g.checks.push_back(k);
-        } else if (arc.is_delay()) {
+        } else if (arc.is_delay() || arc.kind == ArcKind::enable || arc.kind == ArcKind::disable) {
             Arc a;
-            a.kind = arc.kind == ArcKind::combinational ? Arc::cell : Arc::launch;
+            a.kind = arc.kind == ArcKind::rising_edge || arc.kind == ArcKind::falling_edge ? Arc::launch : cell->latch ? Arc::through : Arc::cell;
             a.from = from, a.to = to, a.library = &arc, a.delay = no_delay();
-            const Sense sense = a.kind == Arc::cell ? sense_of(*cell, arc) : Sense::non_unate;
+            const Sense sense = a.kind != Arc::launch ? sense_of(*cell, arc) : Sense::non_unate;
             for (int in : {rise, fall})
                 for (int out : {rise, fall}) {
-                    const bool edge = a.kind == Arc::cell || in == (arc.kind == ArcKind::rising_edge ? rise : fall);
+                    const bool edge = a.kind != Arc::launch || in == (arc.kind == ArcKind::rising_edge ? rise : fall);
                     if (edge && passes(sense, in, out)) a.delay[early][in][out] = a.delay[late][in][out] = 0;
                 }
             g.arcs.push_back(a);
@@ -100,7 +112,6 @@ void index_arcs(Graph& g) {
 
 /// Depth-first from the lowest node with an own stack: an arc to a node that is still open closes a loop and is cut.
 void cut_loops(Graph& g) {
-    g.cut.assign(g.arcs.size(), false);
     std::vector<std::uint8_t> state(g.nodes, 0);  // 0 new, 1 open, 2 done
     std::vector<NodeId> finished;
     finished.reserve(g.nodes);
@@ -122,6 +133,7 @@ void cut_loops(Graph& g) {
                 continue;
             }
             const ArcId arc = g.fanout[top.next++];
+            if (g.cut[arc]) continue;
             const NodeId to = g.arcs[arc].to;
             if (state[to] == 0) {
                 state[to] = 1;
@@ -157,6 +169,7 @@ Graph build_graph(const TimingInput& input) {
     for (std::uint32_t c = 0; c < input.netlist.cells.size(); ++c) add_cell_arcs(g, c);
     add_net_arcs(g);
     index_arcs(g);
+    fix_and_cut(g, input.constraints);
     cut_loops(g);
     return g;
 }
@@ -205,6 +218,24 @@ void arc_delay(Graph& g, Arc& a, std::vector<std::array<std::array<bool, 2>, 2>>
             }
 }
 
+/// The transition that the driving cell gives at the port, with the load of the port's net.
+void drive_port(Graph& g, const DrivingCell& d) {
+    const auto* cell = g.library->cell(d.cell);
+    const NodeId node = g.input_node(d.port);
+    for (const auto& arc : cell->arcs) {
+        if (!arc.is_delay() || (!d.pin.empty() && cell->pins[arc.to].name != d.pin) || (!d.from_pin.empty() && cell->pins[arc.from].name != d.from_pin)) continue;
+        const Sense sense = arc.kind == ArcKind::combinational ? sense_of(*cell, arc) : Sense::non_unate;
+        for (const int out : {rise, fall}) {
+            if (!(out == rise ? d.rise : d.fall)) continue;
+            const int in = sense == Sense::negative ? 1 - out : out;
+            const double slew = arc.transition[out].empty() ? 0 : looked_up(arc.transition[out], d.slew[in], g.load[node][static_cast<size_t>(out)]);
+            if (d.minimum) g.slew[node][early][out] = slew;
+            if (d.maximum) g.slew[node][late][out] = slew;
+        }
+        return;
+    }
+}
+
 }  // namespace
 
 void calculate_delays(Graph& g, const Constraints& constraints, const std::vector<double>& ideal_clock_slew) {
@@ -215,6 +246,7 @@ void calculate_delays(Graph& g, const Constraints& constraints, const std::vecto
         for (const int side : {early, late})
             for (const int edge : {rise, fall})
                 if ((side == early ? t.minimum : t.maximum) && (edge == rise ? t.rise : t.fall)) g.slew[g.input_node(t.port)][side][edge] = t.value;
+    for (const auto& d : constraints.driving_cells) drive_port(g, d);
     for (const auto node : g.order) {
         if (!std::isnan(ideal_clock_slew[node]))
             for (auto& side : g.slew[node]) side = {ideal_clock_slew[node], ideal_clock_slew[node]};

@@ -21,7 +21,8 @@ constexpr int early = 0, late = 1;
 using DelayMatrix = std::array<std::array<std::array<double, 2>, 2>, 2>;
 
 struct Arc {
-    enum Kind : std::uint8_t { net, cell, launch } kind = net;  ///< launch: clock pin to output of a register
+    /// launch: clock pin (or enable) to output of a register; through: data to output of a latch, while it is open
+    enum Kind : std::uint8_t { net, cell, launch, through } kind = net;
     NodeId from = 0, to = 0;
     const LibraryArc* library = nullptr;
     bool annotated[2][2][2] = {};  ///< [side][in][out]: given by SDF
@@ -35,8 +36,16 @@ struct Check {
     bool setup_like = true;        ///< setup and recovery
     bool asynchronous = false;     ///< recovery and removal
     int clock_edge = rise;
+    bool off = false;              ///< by set_disable_timing
     double annotated[2];           ///< by data edge; NaN: from the table
     double value[2] = {0, 0};
+};
+
+/// What library or SDF ask of the pulses at a clock pin, ns; 0: nothing.
+struct PulseLimit {
+    NodeId pin = 0;
+    double width[2] = {0, 0};  ///< high, low
+    double period = 0;
 };
 
 struct Graph {
@@ -48,9 +57,12 @@ struct Graph {
     std::vector<std::uint32_t> fanout_start, fanin_start;  ///< per node, into the two lists below; one extra at the end
     std::vector<ArcId> fanout, fanin;
     std::vector<NodeId> order;     ///< topological, cut arcs left out
-    std::vector<bool> cut;         ///< per arc: taken out to open a loop
+    std::vector<bool> cut;         ///< per arc: taken out to open a loop, or since nothing passes it
+    std::vector<std::int8_t> fixed;  ///< per node: 0 or 1 where it never changes, 2 or 3 where it only rises or falls, -1 elsewhere
+    std::vector<DelayMatrix> clock_delay;  ///< per arc, as clocks take it; empty when that is `delay`
     std::vector<std::array<std::array<double, 2>, 2>> slew;  ///< per node [side][edge]
     std::vector<std::array<double, 2>> load;                 ///< per node [edge], pF; for drivers
+    std::vector<PulseLimit> pulse_limits;
     std::vector<Message> messages;
 
     [[nodiscard]] NodeId port_node(std::uint32_t port) const { return static_cast<NodeId>(pins + port); }
@@ -67,6 +79,14 @@ struct Graph {
     [[nodiscard]] const LibraryCell* cell_of(NodeId pin) const { return cell_types[netlist->cells[netlist->pins[pin].cell].type]; }
     std::vector<const LibraryCell*> cell_types;  ///< per type of the netlist
 };
+
+/// Finds what constants and case analysis leave fixed, and cuts the arcs nothing passes any more: those of fixed pins, of
+/// outputs that no longer depend on the input, those whose condition is false, and those of set_disable_timing. Narrows arcs
+/// that pass both senses to the one that is left (engine.md, settled details).
+void fix_and_cut(Graph& graph, const Constraints& constraints);
+
+/// Delays of clocks and of data with the factors of set_timing_derate; checks too.
+void apply_derates(Graph& graph, const Constraints& constraints);
 
 /// Nodes, arcs, checks and order; loops are cut at the arc that closes them, found from the lowest node, and reported.
 [[nodiscard]] Graph build_graph(const TimingInput& input);

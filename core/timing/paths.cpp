@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 #include <queue>
+#include <set>
+#include <tuple>
 
 namespace kp::timing {
 
@@ -19,8 +21,11 @@ struct Step {
     double suffix = 0;           ///< delay from this node to the endpoint
     const Seed* seed = nullptr;
     std::uint32_t start = no_id;  ///< set when the path is whole
+    double credit = 0;            ///< of a whole path
 };
 
+/// Best first. While the start of a path is open its slack without credit is a lower bound, since credit only adds; a whole path goes
+/// back into the queue with its credit. So the order is exact with credit too.
 class Search {
 public:
     Search(Propagation& p, size_t most) : p_(p), most_(most) {}
@@ -34,7 +39,7 @@ public:
             const auto [slack, at] = queue_.top();
             queue_.pop();
             if (steps_[at].start != no_id) out.push_back(tell(at, slack));
-            else expand(at);
+            else if (most_ > 1 || first_visit(steps_[at])) expand(at);
         }
         return out;
     }
@@ -55,13 +60,14 @@ private:
             if (start.tag != s.tag || !std::isfinite(start.time[side][s.edge])) continue;
             Step whole = s;
             whole.start = i;
-            open(whole, slack(start.time[side][s.edge] + s.suffix));
+            whole.credit = s.seed->by_start ? credit(start, *s.seed) : 0;
+            open(whole, slack(start.time[side][s.edge] + s.suffix) + whole.credit);
         }
         const auto& g = p_.g;
         for (auto i = g.fanin_start[s.node]; i < g.fanin_start[s.node + 1]; ++i) {
             const ArcId id = g.fanin[i];
             const auto& a = g.arcs[id];
-            if (g.cut[id] || a.kind == Arc::launch) continue;
+            if (g.cut[id] || a.kind == Arc::launch || a.kind == Arc::through) continue;
             for (const auto& from : p_.at[a.from])
                 for (const int in : {rise, fall}) {
                     const double delay = a.delay[side][in][s.edge];
@@ -70,6 +76,18 @@ private:
                     open({a.from, in, from.tag, id, index, s.suffix + delay, s.seed, no_id}, slack(from.time[side][in] + delay + s.suffix));
                 }
         }
+    }
+
+    /// For the worst path alone each state is left once, with its longest way to the endpoint: any other way from the same
+    /// start has the same credit and is better.
+    bool first_visit(const Step& s) { return seen_.insert({s.seed, s.node, s.edge, s.tag}).second; }
+
+    double credit(const Start& start, const Seed& seed) const {
+        if (!start.shares_source) return 0;
+        const auto& tag = p_.tags[start.tag];
+        const auto launch = start.clock_entry != no_id ? p_.times.way(p_.clocks_at[start.pin][start.clock_entry], start.pin, start.pin_edge, seed.setup ? late : early) : p_.times.way_to_port(tag.clock, tag.clock_edge);
+        const auto capture = seed.clock_entry != no_id ? p_.times.way(p_.clocks_at[seed.clock_pin][seed.clock_entry], seed.clock_pin, seed.pin_edge, seed.setup ? early : late) : p_.times.way_to_port(seed.capture, seed.clock_edge);
+        return shared_credit(launch, capture);
     }
 
     TimingPath tell(std::uint32_t index, double slack) const {
@@ -87,7 +105,7 @@ private:
         if (tag.clock != no_id) path.launch_clock = p_.constraints.clocks[tag.clock].name;
         if (seed.capture != no_id) path.capture_clock = p_.constraints.clocks[seed.capture].name;
         path.launch_edge = seed.edges.launch, path.capture_edge = seed.edges.capture;
-        path.credit = seed.credit, path.uncertainty = seed.uncertainty, path.check_time = seed.check_time, path.exception = seed.exception;
+        path.credit = seed.credit + first.credit, path.uncertainty = seed.uncertainty, path.check_time = seed.check_time, path.exception = seed.exception;
         double now = path.launch_edge;
         const auto point = [&](NodeId node, int edge, const char* kind, double delay, const std::string& type = "") {
             now += delay;
@@ -105,7 +123,7 @@ private:
         }
         path.arrival = now;
         const double sign = seed.setup ? -1 : 1;
-        path.required = path.launch_edge + seed.base;
+        path.required = path.launch_edge + seed.base + (seed.setup ? first.credit : -first.credit);
         path.points.push_back({path.endpoint, seed.edge == rise, seed.output_delay ? "output_delay" : "check", sign * seed.check_time, path.required, ""});
         return path;
     }
@@ -115,6 +133,7 @@ private:
     Propagation& p_;
     size_t most_;
     std::vector<Step> steps_;
+    std::set<std::tuple<const Seed*, NodeId, int, TagId>> seen_;
     std::priority_queue<std::pair<double, std::uint32_t>, std::vector<std::pair<double, std::uint32_t>>, std::greater<>> queue_;
 };
 
@@ -137,7 +156,7 @@ std::vector<PlainDelay> plain_delays(const Graph& g) {
         if (g.netlist->ports[i].direction != Direction::out)
             for (const int e : {rise, fall}) put(g.input_node(i), e, 0, 0, g.input_node(i));
     for (const auto& a : g.arcs)
-        if (a.kind == Arc::launch)
+        if (a.kind == Arc::launch && !g.cut[static_cast<size_t>(&a - g.arcs.data())])
             for (const int in : {rise, fall})
                 for (const int out : {rise, fall})
                     if (!std::isnan(a.delay[late][in][out])) put(a.to, out, a.delay[late][in][out], a.delay[early][in][out], a.from);

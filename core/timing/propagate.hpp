@@ -37,6 +37,9 @@ struct Start {
     double latency[2];     ///< of which clock latency
     double time[2][2];     ///< offset + launching arc
     bool input_delay = false;
+    std::uint32_t clock_entry = no_id;  ///< in the list of clocks at `pin`; no_id: a port delay, or no clock
+    bool shares_source = true;          ///< false when the port delay holds the source latency already
+    bool borrowed = false;              ///< through an open latch: `pin` is its data pin
 };
 
 constexpr double never_early = std::numeric_limits<double>::infinity();
@@ -44,8 +47,8 @@ constexpr double never_late = -std::numeric_limits<double>::infinity();
 
 class Propagation {
 public:
-    Propagation(const Graph& graph, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at, Exceptions& exceptions)
-        : g(graph), constraints(constraints), clocks_at(clocks_at), exceptions(exceptions) {}
+    Propagation(const Graph& graph, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at, const ClockTimes& times, Exceptions& exceptions)
+        : g(graph), constraints(constraints), clocks_at(clocks_at), times(times), exceptions(exceptions) {}
 
     /// One pass in topological order. False when cancelled.
     bool run(const std::stop_token& stop);
@@ -53,6 +56,7 @@ public:
     const Graph& g;
     const Constraints& constraints;
     const std::vector<std::vector<ClockAt>>& clocks_at;
+    const ClockTimes& times;
     Exceptions& exceptions;
     std::vector<Tag> tags;
     std::vector<std::vector<Arrival>> at;     ///< per node
@@ -60,14 +64,20 @@ public:
     std::vector<std::vector<std::uint32_t>> starts_at;  ///< per node, into `starts`
     /// The tag of a path with `tag` after passing `node` with `edge`.
     [[nodiscard]] TagId passed(TagId tag, NodeId node, int edge);
+    /// Some start has no share in its clock's source latency, so credit is not the same for all of a tag.
+    bool any_unshared = false;
 
 private:
     TagId intern(const Tag& tag);
     void start_registers();
     void start_ports();
+    void start_inner_clocks();
+    void clock_as_data(NodeId node);
+    void through_latch(ArcId arc);
     void add_start(Start s, std::uint32_t clock, int clock_edge);
     void merge(NodeId node, TagId tag, int edge, double early_time, double late_time);
     std::map<Tag, TagId> ids_;
+    std::map<std::uint32_t, std::vector<ArcId>> enables_;  ///< of latches: cell, its enabling arcs
 };
 
 }  // namespace kp::timing

@@ -198,7 +198,7 @@ constexpr Plant agreement[] = {
     {"D09_NoResetNoMatter", [](Planted& p) { p.terminal("U5", "cs_n").active_low = false; }, ""},
     {"D10_OneRegister", [](Planted& p) { p.in_netlist("SK_REG key0_s2_reg (.D(key0_s1)", "SK_REG key0_s2_reg (.D(key0_state)"); }, "D10 caution"},
     {"D10_StraightIntoLogic", [](Planted& p) { p.in_netlist("SK_REG key0_s1_reg (.D(key_n_0_i)", "SK_REG key0_s1_reg (.D(key_n_1_i)"); p.in_netlist(".A0(scale_y_t21), .A1(scale_15)", ".A0(key_n_0_i), .A1(scale_15)"); }, "D10 caution"},
-    {"D10_AnotherPort", [](Planted& p) { for (auto& part : p.board.parts) if (part.ref == "U3") part.kind = "key"; }, "D10 caution x20"},
+    {"D10_AnotherPort", [](Planted& p) { for (auto& part : p.board.parts) if (part.ref == "U3") part.kind = "key"; }, "D10 caution x4"},
     {"D11_TooFast", [](Planted& p) { p.in_netlist("pad_lamp_3 (.A(lamp_q3)", "pad_lamp_3 (.A(scale_15)"); }, "D11 note"},
     {"D11_RegisteredOnce", [](Planted& p) { p.in_netlist("pad_lamp_3 (.A(lamp_q3)", "pad_lamp_3 (.A(scale_0)"); }, "D11 note"},
     {"D11_SlowEnough", [](Planted& p) { p.in_netlist("pad_lamp_3 (.A(lamp_q3)", "pad_lamp_3 (.A(since_16)"); }, ""},

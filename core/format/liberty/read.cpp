@@ -170,6 +170,13 @@ private:
                 c.next_state = function(sub, "next_state");
                 c.clear = function(sub, "clear");
                 c.preset = function(sub, "preset");
+            } else if (sub.kind == "latch" && sub.arguments.size() >= 2) {
+                c.flip_flop = c.latch = true;
+                c.state = sub.arguments[0], c.state_n = sub.arguments[1];
+                c.clocked_on = function(sub, "enable");
+                c.next_state = function(sub, "data_in");
+                c.clear = function(sub, "clear");
+                c.preset = function(sub, "preset");
             } else if (sub.kind == "statetable") {
                 notes_.push_back({Severity::note, "skipped", "The statetable of cell " + c.name + " is not read; its delays are.", file_, place_of(text_, sub.offset).line, 0});
             }
@@ -212,6 +219,8 @@ private:
         p.rise_capacitance = cap("rise_capacitance", -1);
         p.fall_capacitance = cap("fall_capacitance", -1);
         p.function = function(g, "function");
+        p.three_state = function(g, "three_state");
+        p.min_pulse[0] = cap("min_pulse_width_high", 0) / pf_ * ns_, p.min_pulse[1] = cap("min_pulse_width_low", 0) / pf_ * ns_, p.min_period = cap("minimum_period", 0) / pf_ * ns_;
         p.divide_parameter = g.get("pll_divide_parameter");
         if (c.pin(name) >= 0) return fail(g.offset, "Pin " + name + " of cell " + c.name + " is there twice.");
         pins.emplace_back(&g, c.pins.size());

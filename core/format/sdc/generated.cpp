@@ -19,6 +19,7 @@ std::string derive_clock(const ClockDefinition& master, const GeneratedForm& for
     if (!whole(divide)) return "-divide_by needs a whole number of at least 1.";
     if (!whole(multiply)) return "-multiply_by needs a whole number of at least 1.";
     double made = period;
+    int by[2] = {0, 1};
     std::vector<double> wave{rise, fall};
     if (!form.edges.empty()) {
         std::vector<double> at;
@@ -26,6 +27,7 @@ std::string derive_clock(const ClockDefinition& master, const GeneratedForm& for
             if (!whole(n)) return "-edges needs edge numbers of the master from 1 on.";
             const auto k = static_cast<long long>(n) - 1;
             at.push_back(static_cast<double>(k / 2) * period + (k % 2 ? fall : rise));
+            if (at.size() <= 2) by[at.size() - 1] = static_cast<int>(k % 2);
         }
         for (size_t i = 0; i < std::min(at.size(), form.shift.size()); ++i) at[i] += form.shift[i];
         if (at.size() != 3 || !(at[0] < at[1] && at[1] < at[2])) return "-edges needs three edge numbers, each later than the one before.";
@@ -34,6 +36,7 @@ std::string derive_clock(const ClockDefinition& master, const GeneratedForm& for
     } else if (divide > 1) {
         made = period * divide;
         const bool power = (static_cast<long long>(divide) & (static_cast<long long>(divide) - 1)) == 0;
+        if (power) by[1] = 0;
         wave = power ? std::vector{rise, rise + made / 2} : std::vector{rise * divide, fall * divide};
     } else if (multiply > 1) {
         made = period / multiply;
@@ -43,8 +46,12 @@ std::string derive_clock(const ClockDefinition& master, const GeneratedForm& for
         if (!(form.duty[0] > 0 && form.duty[0] < 100)) return "-duty_cycle lies between 0 and 100 %.";
         wave[1] = wave[0] + made * form.duty[0] / 100;
     }
-    if (form.invert) wave = {wave[1], wave[0] + made};
+    if (form.invert) {
+        wave = {wave[1], wave[0] + made};
+        std::swap(by[0], by[1]);
+    }
     out.period = made, out.waveform = wave;
+    out.made_by[0] = by[0], out.made_by[1] = by[1];
     return {};
 }
 

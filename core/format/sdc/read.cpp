@@ -201,6 +201,15 @@ private:
             {"set_load", &Interpreter::load},
             {"set_input_transition", &Interpreter::input_transition},
             {"set_units", &Interpreter::units},
+            {"set_propagated_clock", &Interpreter::propagated},
+            {"set_case_analysis", &Interpreter::case_analysis},
+            {"set_disable_timing", &Interpreter::disable},
+            {"set_timing_derate", &Interpreter::derate},
+            {"set_min_pulse_width", &Interpreter::min_pulse},
+            {"set_data_check", &Interpreter::data_check},
+            {"set_clock_sense", &Interpreter::clock_sense},
+            {"set_sense", &Interpreter::sense},
+            {"set_driving_cell", &Interpreter::driving_cell},
         };
         if (const auto at = table.find(name); at != table.end()) (this->*at->second)(a);
     }
@@ -270,6 +279,8 @@ private:
         numbers("-edges", form.edges, [](double v) { return v; });
         numbers("-edge_shift", form.shift, [&](double v) { return time(v); });
         form.invert = a.has("-invert");
+        c.combinational = a.has("-combinational");
+        c.made_from = from[0];
         if (failed_) return;
         if (const auto why = derive_clock(master, form, c); !why.empty()) return fail(why);
         const auto known = out_.clock(c.name);
@@ -467,6 +478,126 @@ private:
         if (!v || failed_) return;
         for (const auto& o : set)
             if (o.kind == K::port) out_.input_transitions.push_back({o.id, f.rise, f.fall, f.min, f.max, time(*v)});
+    }
+    void propagated(const Arguments& a) {
+        for (const auto& o : objects(*a.positional[0], {K::clock, K::port, K::pin})) out_.propagated.push_back(o);
+    }
+    void case_analysis(const Arguments& a) {
+        static const std::map<std::string, CaseValue::Value> values{{"0", CaseValue::zero}, {"zero", CaseValue::zero}, {"1", CaseValue::one}, {"one", CaseValue::one}, {"rise", CaseValue::rising}, {"rising", CaseValue::rising}, {"fall", CaseValue::falling}, {"falling", CaseValue::falling}};
+        const auto at = values.find(lower(a.positional[0]->text));
+        if (at == values.end()) return fail("set_case_analysis takes 0, 1, rising or falling, not '" + a.positional[0]->text + "'.");
+        const auto set = objects(*a.positional[1], {K::port, K::pin});
+        if (failed_) return;
+        for (const auto& o : set) {
+            std::erase_if(out_.cases, [&](const CaseValue& old) { return old.object == o; });
+            out_.cases.push_back({o, at->second});
+        }
+    }
+    /// Objects of a word where library cells may stand too: "TYPE" or "TYPE/PIN", with or without the library in front.
+    ObjectSet objects_or_types(const Word& word, std::initializer_list<K> kinds, std::vector<std::string>& types, std::vector<std::string>* pins) {
+        Word rest;
+        rest.text = word.text;
+        for (const auto& e : word.elements) {
+            if (e.kind < 0 && !e.text.empty() && library_type(e.text, types, pins)) continue;
+            rest.elements.push_back(e);
+        }
+        return objects(rest, kinds);
+    }
+    bool library_type(std::string name, std::vector<std::string>& types, std::vector<std::string>* pins) {
+        if (index_.cells.contains(name) || index_.pins.contains(name) || index_.ports.contains(name)) return false;
+        for (int cut = 0; cut < 2; ++cut) {
+            if (library_.cell(name)) return types.push_back(name), true;
+            const auto slash = name.find('/');
+            if (slash == std::string::npos) return false;
+            const auto* cell = library_.cell(name.substr(0, slash));
+            if (pins && cell && cell->pin(name.substr(slash + 1)) >= 0) return pins->push_back(name), true;
+            name = name.substr(slash + 1);
+        }
+        return false;
+    }
+    void disable(const Arguments& a) {
+        DisabledArcs d;
+        d.objects = objects_or_types(*a.positional[0], {K::port, K::pin, K::cell}, d.cell_types, &d.type_pins);
+        if (const auto* w = a.get("-from")) d.from = w->text;
+        if (const auto* w = a.get("-to")) d.to = w->text;
+        if (!failed_) out_.disabled.push_back(std::move(d));
+    }
+    void derate(const Arguments& a) {
+        Derate d;
+        const auto v = number(*a.positional[0], "The factor");
+        if (!v) return;
+        d.value = *v;
+        const auto both = [&](const char* x, const char* y, bool& p, bool& q) {
+            const bool same = a.has(x) == a.has(y);
+            p = same || a.has(x), q = same || a.has(y);
+        };
+        both("-early", "-late", d.early, d.late);
+        both("-clock", "-data", d.clock, d.data);
+        both("-rise", "-fall", d.rise, d.fall);
+        const bool any = a.has("-cell_delay") || a.has("-net_delay") || a.has("-cell_check");
+        d.cell = !any || a.has("-cell_delay"), d.net = !any || a.has("-net_delay"), d.check = a.has("-cell_check");
+        if (a.positional.size() > 1) d.objects = objects_or_types(*a.positional[1], {K::cell, K::net}, d.cell_types, nullptr);
+        if (!failed_) out_.derates.push_back(std::move(d));
+    }
+    void min_pulse(const Arguments& a) {
+        MinPulse m;
+        const auto v = number(*a.positional[0], "The width");
+        if (!v) return;
+        m.value = time(*v);
+        const bool both = a.has("-high") == a.has("-low");
+        m.high = both || a.has("-high"), m.low = both || a.has("-low");
+        if (a.positional.size() > 1) m.objects = objects(*a.positional[1], {K::clock, K::pin, K::cell});
+        if (!failed_) out_.min_pulses.push_back(std::move(m));
+    }
+    void data_check(const Arguments& a) {
+        DataCheck d;
+        const auto v = number(*a.positional[0], "The time");
+        if (!v) return;
+        d.value = time(*v);
+        const bool both = a.has("-setup") == a.has("-hold");
+        d.setup = both || a.has("-setup"), d.hold = both || a.has("-hold");
+        const auto end = [&](const char* any, const char* rise, const char* fall, PathException::Point& p) {
+            for (const char* o : {any, rise, fall})
+                if (const auto* w = a.get(o)) p.objects = objects(*w, {K::pin, K::port}), p.rise = o != fall, p.fall = o != rise;
+        };
+        end("-from", "-rise_from", "-fall_from", d.from);
+        end("-to", "-rise_to", "-fall_to", d.to);
+        if (const auto* w = a.get("-clock"))
+            if (const auto ids = clocks_of(*w); !ids.empty()) d.clock = ids[0];
+        if (d.from.objects.empty() || d.to.objects.empty()) return fail("set_data_check needs -from and -to, both pins.");
+        if (!failed_) out_.data_checks.push_back(std::move(d));
+    }
+    void clock_sense(const Arguments& a) {
+        ClockSense s;
+        s.pins = objects(*a.positional[0], {K::pin, K::port});
+        for (const char* o : {"-clock", "-clocks"})
+            if (const auto* w = a.get(o)) s.clocks = clocks_of(*w);
+        s.sense = a.has("-stop_propagation") ? ClockSense::stop : a.has("-negative") ? ClockSense::negative : ClockSense::positive;
+        if (!failed_ && (a.has("-stop_propagation") || a.has("-negative") != a.has("-positive"))) out_.senses.push_back(std::move(s));
+    }
+    void sense(const Arguments& a) {
+        if (const auto* w = a.get("-type"); w && w->text != "clock") return tell(Severity::caution, "not-used", "Only the sense of clocks is used; this one is for data.");
+        clock_sense(a);
+    }
+    void driving_cell(const Arguments& a) {
+        DrivingCell d;
+        const auto set = objects(*a.positional[0], {K::port});
+        const auto* type = a.get("-lib_cell");
+        if (!type) return fail("set_driving_cell needs -lib_cell.");
+        d.cell = type->text.substr(type->text.rfind('/') + 1);
+        const auto* cell = library_.cell(d.cell);
+        if (!cell) return fail("There is no library cell '" + d.cell + "'.");
+        if (const auto* w = a.get("-pin")) d.pin = w->text;
+        if (const auto* w = a.get("-from_pin")) d.from_pin = w->text;
+        if (const auto* w = a.get("-input_transition_rise")) d.slew[0] = time(to_number(w->text).value_or(0));
+        if (const auto* w = a.get("-input_transition_fall")) d.slew[1] = time(to_number(w->text).value_or(0));
+        const auto f = edges(a);
+        d.rise = f.rise, d.fall = f.fall, d.minimum = f.min, d.maximum = f.max;
+        for (const auto& o : set)
+            if (!failed_ && o.kind == K::port) {
+                d.port = o.id;
+                out_.driving_cells.push_back(d);
+            }
     }
     void units(const Arguments& a) {
         static const std::map<std::string, double> times{{"ns", 1}, {"1ns", 1}, {"ps", 1e-3}, {"1ps", 1e-3}, {"10ps", 1e-2}, {"100ps", 0.1}, {"us", 1e3}, {"1us", 1e3}};
