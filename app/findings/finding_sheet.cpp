@@ -42,14 +42,14 @@ double FindingSheet::draw_levels(QPainter& p, double top) {
         p.drawLine(QPointF(x, line), QPointF(x + column, line));
         text(p, {x + column + 4, line - 9, 84, 18}, Qt::AlignVCenter, name, mono(11), t.ink);
     };
-    const auto volts = [](const char* name, double v) { return QStringLiteral("%1 %2").arg(QLatin1String(name)).arg(v, 0, 'g', 4); };
+    const auto volts = [](const char* name, double v) { return QStringLiteral("%1 %2 V").arg(QLatin1String(name)).arg(v, 0, 'g', 4); };
     band(left, *voh, most, t.wash_good, volts("VOH", *voh), true);
     band(left, 0, *vol, t.wash_good, volts("VOL", *vol), false);
     band(right, *vih, most, *voh < *vih ? t.wash_stop : t.wash_good, volts("VIH", *vih), true);
     band(right, 0, *vil, *vol > *vil ? t.wash_stop : t.wash_good, volts("VIL", *vil), false);
     p.setPen(QPen(t.stop, 1.4, Qt::DashLine));
-    if (*voh < *vih) p.drawLine(QPointF(left, at(*voh)), QPointF(right + column, at(*voh)));
-    if (*vol > *vil) p.drawLine(QPointF(left, at(*vol)), QPointF(right + column, at(*vol)));
+    if (*voh < *vih) p.drawLine(QPointF(right - 8, at(*voh)), QPointF(right + column, at(*voh)));
+    if (*vol > *vil) p.drawLine(QPointF(right - 8, at(*vol)), QPointF(right + column, at(*vol)));
     text(p, {left, top + high, column, 18}, Qt::AlignHCenter, tr("what drives"), words(11), t.second);
     text(p, {right, top + high, column, 18}, Qt::AlignHCenter, tr("what hears"), words(11), t.second);
     return high + 28;
