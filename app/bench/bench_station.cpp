@@ -148,10 +148,8 @@ void BenchStation::load() {
     const auto& w = desk_.session().world();
     // Another chip: same family, another version number in the top four bits (IEEE 1149.1, 12.1).
     SimulatedChip chip(other_part_->isChecked() ? w.part.idcode ^ 0x00010000u : w.part.idcode);
-    SimulatedChip asked(other_part_->isChecked() ? w.part.idcode ^ 0x00010000u : w.part.idcode);
-    const auto answer = read_idcode(asked);
     report_ = load_chip(chip, w.part.idcode);
-    desk_.session().note_idcode(answer);
+    desk_.session().note_idcode(report_.idcode);
     strip_->show_steps(report_.steps);
     if (!report_.running) {
         bench_.reset();

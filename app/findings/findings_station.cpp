@@ -219,7 +219,12 @@ void FindingsStation::show_finding() {
     sheet_->show_finding(f);
     for (QBoxLayout* row : {static_cast<QBoxLayout*>(ways_), static_cast<QBoxLayout*>(leads_)})
         while (auto* item = row->takeAt(0)) {
-            if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
+            if (auto* old = item->widget()) {
+                // It may be the button that is being clicked: it goes later, and is not to be found by its name until then.
+                old->hide();
+                old->setObjectName(QString());
+                old->deleteLater();
+            }
             delete item;
         }
     waive_->setEnabled(f && !f->waived);
@@ -248,8 +253,8 @@ void FindingsStation::offer_leads(const Finding& f) {
         b->setProperty("flat", true);
         b->setToolTip(tr("Show it there"));
         connect(b, &QPushButton::clicked, this, [this, to, station] {
+            desk_.go_to(station);  // first: a station that comes up shows itself anew
             desk_.select(to);
-            desk_.go_to(station);
         });
         leads_->addWidget(b);
     };

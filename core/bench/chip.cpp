@@ -80,7 +80,7 @@ std::uint32_t read_idcode(SimulatedChip& chip) {
 LoadReport load_chip(SimulatedChip& chip, std::uint32_t expected) {
     LoadReport report;
     report.steps.push_back({"cable found", true});
-    const auto found = read_idcode(chip);
+    const auto found = report.idcode = read_idcode(chip);
     report.steps.push_back({"chip answers " + hex(found), true});
     const bool same = found == expected;
     report.steps.push_back({same ? "it is the project's part" : "the project's part answers " + hex(expected), same});

@@ -48,6 +48,7 @@ struct LoadStep {
 };
 struct LoadReport {
     std::vector<LoadStep> steps;
+    std::uint32_t idcode = 0;  ///< what the chip answered
     bool running = false;
 };
 /// Finds the chip, compares its IDCODE with `expected`, and loads it when they agree.

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bench/simulator.hpp"
 
-#include "core/base/text.hpp"
+#include "core/model/parameter.hpp"
 
 #include <algorithm>
 
@@ -33,27 +33,6 @@ private:
         return static_cast<std::uint32_t>(n_.net_names.size());
     }
 
-    /// "16'h7f80", "4'b0110", "8'd3" or a plain number.
-    static std::optional<std::uint64_t> table_value(std::string_view text) {
-        const auto quote = text.find('\'');
-        if (quote == std::string_view::npos) {
-            const auto v = to_integer(text);
-            return v ? std::optional<std::uint64_t>(static_cast<std::uint64_t>(*v)) : std::nullopt;
-        }
-        if (quote + 2 >= text.size()) return std::nullopt;
-        const char base = static_cast<char>(text[quote + 1] | 0x20);
-        const unsigned radix = base == 'h' ? 16 : base == 'b' ? 2 : base == 'o' ? 8 : base == 'd' ? 10 : 0;
-        std::uint64_t v = 0;
-        for (const char c : text.substr(quote + 2)) {
-            const char d = static_cast<char>(c | 0x20);
-            const unsigned digit = c >= '0' && c <= '9' ? static_cast<unsigned>(c - '0') : d >= 'a' && d <= 'f' ? static_cast<unsigned>(d - 'a' + 10) : c == '_' ? 99 : 100;
-            if (digit == 99) continue;
-            if (digit >= radix) return std::nullopt;
-            v = v * radix + digit;
-        }
-        return v;
-    }
-
     void fail(std::uint32_t c, const std::string& why) { error_ = "Instance " + n_.cell_names[c] + " (" + n_.type_of(c) + ") cannot be simulated: " + why + "."; }
 
     void cell(std::uint32_t id) {
@@ -72,17 +51,14 @@ private:
         Simulator::Cell c;
         for (const auto& pin : lib.pins)
             if (pin.direction == Direction::in && c.inputs < 6) c.input[c.inputs++] = net_of(id, pin.name);
-        for (const auto& p : n_.parameters) {
-            if (p.cell != id || p.name != lib.truth_table_parameter) continue;
-            const auto v = table_value(p.value);
-            if (!v) return fail(id, "the table '" + p.value + "' cannot be read");
-            c.table = *v;
-            c.output = net_of(id, output.name);
-            s_.cells_.push_back(c);
-            origin_.push_back(id);
-            return;
-        }
-        fail(id, "the parameter " + lib.truth_table_parameter + " with its table is missing");
+        const auto* text = parameter_of(n_, id, lib.truth_table_parameter);
+        if (!text) return fail(id, "the parameter " + lib.truth_table_parameter + " with its table is missing");
+        const auto v = number_of(*text);
+        if (!v) return fail(id, "the table '" + *text + "' cannot be read");
+        c.table = *v;
+        c.output = net_of(id, output.name);
+        s_.cells_.push_back(c);
+        origin_.push_back(id);
     }
 
     /// A function over pin names; `state` of a register reads its own output.
@@ -102,6 +78,7 @@ private:
         for (const auto& pin : lib.pins)
             if (pin.direction != Direction::in && pin.function.inputs.size() == 1 && pin.function.inputs[0] == lib.state && pin.function.code.size() == 1) q = pin.name;
         if (q.empty()) return fail(id, "no output gives its state");
+        if (lib.latch) return fail(id, "latches are not simulated yet");
         if (lib.clocked_on.inputs.size() != 1) return fail(id, "its clock is not a single pin");
         if (!lib.clear.empty() || !lib.preset.empty()) return fail(id, "clear and preset are not simulated yet");
         add(id, lib.next_state, q, true, &lib, q);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/design/connections.hpp"
 
-#include "core/base/text.hpp"
+#include "core/model/parameter.hpp"
 
 #include <algorithm>
 
@@ -10,26 +10,6 @@ namespace kp::design {
 namespace {
 bool contains(const std::vector<std::string>& list, const std::string& name) { return std::find(list.begin(), list.end(), name) != list.end(); }
 }  // namespace
-
-std::optional<std::uint64_t> number_of(std::string_view text) {
-    const auto quote = text.find('\'');
-    if (quote == std::string_view::npos) {
-        const auto v = to_integer(text);
-        return v ? std::optional<std::uint64_t>(static_cast<std::uint64_t>(*v)) : std::nullopt;
-    }
-    if (quote + 2 >= text.size()) return std::nullopt;
-    const char base = static_cast<char>(text[quote + 1] | 0x20);
-    const unsigned radix = base == 'h' ? 16 : base == 'b' ? 2 : base == 'o' ? 8 : base == 'd' ? 10 : 0;
-    std::uint64_t v = 0;
-    for (const char c : text.substr(quote + 2)) {
-        if (c == '_') continue;
-        const char d = static_cast<char>(c | 0x20);
-        const unsigned digit = c >= '0' && c <= '9' ? static_cast<unsigned>(c - '0') : d >= 'a' && d <= 'f' ? static_cast<unsigned>(d - 'a' + 10) : 100;
-        if (digit >= radix) return std::nullopt;
-        v = v * radix + digit;
-    }
-    return v;
-}
 
 Connections::Connections(const Netlist& n, const Library& l) : netlist(n), library(l) {
     for (const auto& name : n.types) types_.push_back(l.cell(name));
@@ -140,9 +120,8 @@ std::optional<std::uint64_t> Connections::table(std::uint32_t cell, unsigned& in
     if (!lib || lib->truth_table_parameter.empty()) return std::nullopt;
     inputs = 0;
     for (const auto& p : lib->pins) inputs += p.direction == Direction::in;
-    for (auto i = netlist.cells[cell].parameter; i < netlist.parameters.size() && netlist.parameters[i].cell == cell; ++i)
-        if (netlist.parameters[i].name == lib->truth_table_parameter) return number_of(netlist.parameters[i].value);
-    return std::nullopt;
+    const auto* text = parameter_of(netlist, cell, lib->truth_table_parameter);
+    return text ? number_of(*text) : std::nullopt;
 }
 
 std::optional<bool> Connections::constant(std::uint32_t net) const {

@@ -52,7 +52,4 @@ private:
     std::vector<std::uint32_t> driver_, start_, loads_;
 };
 
-/// "16'h7f80", "4'b0110", "8'd3" or a plain number.
-[[nodiscard]] std::optional<std::uint64_t> number_of(std::string_view text);
-
 }  // namespace kp::design

@@ -192,7 +192,8 @@ private:
 
     /// "wide_g_3_reg" and "u/wide_g_reg[3]" → ("wide_g", 3); index -1 without a number.
     static std::pair<std::string, int> stem_of(std::string name) {
-        if (const auto at = name.rfind("_reg"); at != std::string::npos && at + 4 >= name.size() - (name.ends_with(']') ? name.size() - std::min(name.size(), name.rfind('[')) : 0)) name.erase(at, 4);
+        const auto bracket = name.ends_with(']') ? name.rfind('[') : name.size();
+        if (bracket != std::string::npos && std::string_view(name).substr(0, bracket).ends_with("_reg")) name.erase(bracket - 4, 4);
         if (name.ends_with(']')) name.pop_back();
         size_t digits = name.size();
         while (digits > 0 && std::isdigit(static_cast<unsigned char>(name[digits - 1]))) --digits;

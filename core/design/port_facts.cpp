@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/design/port_facts.hpp"
 
+#include "core/model/parameter.hpp"
+
 #include <algorithm>
 #include <bit>
 #include <map>
@@ -151,11 +153,9 @@ private:
 };
 
 std::optional<long long> parameter(const Netlist& n, std::uint32_t cell, const std::string& name) {
-    if (name.empty()) return std::nullopt;
-    for (auto i = n.cells[cell].parameter; i < n.parameters.size() && n.parameters[i].cell == cell; ++i)
-        if (n.parameters[i].name == name)
-            if (const auto v = number_of(n.parameters[i].value)) return static_cast<long long>(*v);
-    return std::nullopt;
+    const auto* text = name.empty() ? nullptr : parameter_of(n, cell, name);
+    const auto v = text ? number_of(*text) : std::nullopt;
+    return v ? std::optional<long long>(static_cast<long long>(*v)) : std::nullopt;
 }
 
 std::string port_before(const Connections& c, std::uint32_t net) {

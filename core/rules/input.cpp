@@ -12,14 +12,13 @@ namespace {
 
 const PortAttributes nothing_chosen;
 
-/// 'p' or 'n' by the ending of the bus name, 0 when it does not say. Common practice, no source.
+}  // namespace
+
 char half_of(const std::string& bus) {
     if (bus.ends_with("_p") || bus.ends_with("_P")) return 'p';
     if (bus.ends_with("_n") || bus.ends_with("_N")) return 'n';
     return 0;
 }
-
-}  // namespace
 
 RuleInput::RuleInput(const Part& p, const Board& b, const StandardTable& s, const std::vector<Port>& o, const Project& j, const Constraints& c, const TimingReport& t, const DesignFacts& d) : part(p), board(b), standards(s), ports(o), project(j), constraints(c), timing(t), design(d) {
     for (const auto& row : standards.rows) standard_.emplace(row.name, &row);

@@ -58,6 +58,9 @@ struct ForwardedClock {
     std::vector<const Pin*> data;
 };
 
+/// 'p' or 'n' by the ending of a bus name, 0 when it does not say. Common practice, no source.
+[[nodiscard]] char half_of(const std::string& bus);
+
 /// Nothing of what it refers to is changed by rules; all of it outlives the input.
 class RuleInput {
 public:

@@ -6,12 +6,6 @@ namespace kp::rules {
 // Each half of a pair answers for itself, so that one port can be asked alone.
 namespace {
 
-char half_of(const std::string& bus) {
-    if (bus.ends_with("_p") || bus.ends_with("_P")) return 'p';
-    if (bus.ends_with("_n") || bus.ends_with("_N")) return 'n';
-    return 0;
-}
-
 /// Which half a seat is: by its own name, else by its partner's; 0 when neither says.
 char half(const Seat& seat, const Seat* partner) {
     if (const char own = half_of(seat.port->bus)) return own;

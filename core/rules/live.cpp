@@ -2,7 +2,6 @@
 #include "core/rules/live.hpp"
 
 #include <algorithm>
-#include <unordered_set>
 
 namespace kp {
 
@@ -23,52 +22,50 @@ void LiveRules::ask(const rules::Order& order, Found& out, Run run) const {
     }
 }
 
-void LiveRules::ask_row(size_t at, const Dirty* dirty, Found& out) const {
-    const auto& row = rule_table()[at];
+/// Whom a rule has to be asked at: everybody, or those that could answer otherwise after an edit.
+LiveRules::Subjects LiveRules::subjects_of(const RuleRow& row, const Dirty* dirty) const {
     const auto& in = input_;
-    if (row.of_port) {
-        const auto one = [&](const Seat& seat) {
-            ask(rules::order_of(in, at, seat), out, [&](std::vector<Finding>& found) { row.of_port(in, row, seat, found); });
-        };
-        if (!dirty) {
-            for (const auto* seat : in.seats()) one(*seat);
-        } else {
-            std::set<const Seat*> seats;
-            for (const auto& name : dirty->ports)
-                if (const auto* seat = in.seat(name)) seats.insert(seat);
-            if (row.reads == Reads::bank)
-                for (const auto& bank : dirty->banks) seats.insert(in.in_bank(bank).begin(), in.in_bank(bank).end());
-            if (row.reads == Reads::bus)
-                for (const auto& name : dirty->ports)
-                    if (const auto* seat = in.seat(name); seat && !in.bus_of(*seat).empty()) seats.insert(in.bus_of(*seat).front());
-            if (row.reads == Reads::lane && dirty->lanes)
-                for (const auto& lane : in.lanes())
-                    for (const auto* list : {&lane.bits, &lane.strobes})
-                        for (const auto& name : *list) seats.insert(in.seat(name));
-            for (const auto* seat : seats) one(*seat);
-        }
-    }
-    if (row.of_pin) {
-        const auto one = [&](const std::string& pin) {
-            ask(rules::order_of_pin(in, at, pin), out, [&](std::vector<Finding>& found) { row.of_pin(in, row, pin, found); });
-        };
-        if (!dirty) {
-            std::unordered_set<std::string_view> seen;
-            for (const auto* seat : in.seats())
-                if (seat->peg && seen.insert(seat->on).second) one(seat->on);
-        } else {
-            for (const auto& pin : dirty->pins) one(pin);
-        }
-    }
+    Subjects s;
+    s.plan = row.of_plan && (!dirty || dirty->all_plan || (dirty->pegs && row.reads == Reads::pegs));
     if (row.of_bank)
         for (const auto& bank : in.part.banks)
-            if (!dirty || dirty->banks.contains(bank.name)) ask(rules::order_of_bank(in, at, bank), out, [&](std::vector<Finding>& found) { row.of_bank(in, row, bank, found); });
-    if (row.of_plan && (!dirty || dirty->all_plan || (dirty->pegs && row.reads == Reads::pegs))) ask(plan_order(at), out, [&](std::vector<Finding>& found) { row.of_plan(in, row, found); });
+            if (!dirty || dirty->banks.contains(bank.name)) s.banks.push_back(&bank);
+    if (!dirty) {
+        if (row.of_port) s.seats = {in.seats().begin(), in.seats().end()};
+        if (row.of_pin)
+            for (const auto* seat : in.seats())
+                if (seat->peg) s.pins.insert(seat->on);
+        return s;
+    }
+    if (row.of_pin) s.pins = dirty->pins;
+    if (!row.of_port) return s;
+    for (const auto& name : dirty->ports) {
+        const auto* seat = in.seat(name);
+        if (!seat) continue;
+        s.seats.insert(seat);
+        if (row.reads == Reads::bus && !in.bus_of(*seat).empty()) s.seats.insert(in.bus_of(*seat).front());
+    }
+    if (row.reads == Reads::bank)
+        for (const auto& bank : dirty->banks) s.seats.insert(in.in_bank(bank).begin(), in.in_bank(bank).end());
+    if (row.reads == Reads::lane && dirty->lanes)
+        for (const auto& lane : in.lanes())
+            for (const auto* list : {&lane.bits, &lane.strobes})
+                for (const auto& name : *list) s.seats.insert(in.seat(name));
+    return s;
+}
+
+void LiveRules::ask_row(size_t at, const Subjects& s, Found& out) const {
+    const auto& row = rule_table()[at];
+    const auto& in = input_;
+    for (const auto* seat : s.seats) ask(rules::order_of(in, at, *seat), out, [&](std::vector<Finding>& found) { row.of_port(in, row, *seat, found); });
+    for (const auto& pin : s.pins) ask(rules::order_of_pin(in, at, pin), out, [&](std::vector<Finding>& found) { row.of_pin(in, row, pin, found); });
+    for (const auto* bank : s.banks) ask(rules::order_of_bank(in, at, *bank), out, [&](std::vector<Finding>& found) { row.of_bank(in, row, *bank, found); });
+    if (s.plan) ask(plan_order(at), out, [&](std::vector<Finding>& found) { row.of_plan(in, row, found); });
 }
 
 LiveRules::LiveRules(const RuleInput& input) : input_(input) {
     Found found;
-    for (size_t row = 0; row < rule_table().size(); ++row) ask_row(row, nullptr, found);
+    for (size_t row = 0; row < rule_table().size(); ++row) ask_row(row, subjects_of(rule_table()[row], nullptr), found);
     merge(std::move(found));
     waive();
 }
@@ -109,37 +106,21 @@ void LiveRules::update(RuleInput& input, const Edit& edit) {
     }
     for (const auto& port : ports) input.refresh(port);
     for (const auto& port : ports) touch(port, input, dirty);
-    // Whoever takes the bank's rows anew answers for all of it; so take out what these subjects said, wherever it stands.
+    // What the subjects said before is taken out, and they are asked again.
     Found found;
-    std::set<rules::Order> subjects;
+    std::set<rules::Order> orders;
     for (size_t row = 0; row < rule_table().size(); ++row) {
-        const auto& r = rule_table()[row];
-        if (r.of_port) {
-            for (const auto& name : dirty.ports)
-                if (const auto* seat = input.seat(name)) subjects.insert(rules::order_of(input, row, *seat));
-            for (auto order : gone) order.row = row, subjects.insert(order);
-            if (r.reads == Reads::bank)
-                for (const auto& bank : dirty.banks)
-                    for (const auto* seat : input.in_bank(bank)) subjects.insert(rules::order_of(input, row, *seat));
-            if (r.reads == Reads::bus)
-                for (const auto& name : dirty.ports)
-                    if (const auto* seat = input.seat(name); seat && !input.bus_of(*seat).empty()) subjects.insert(rules::order_of(input, row, *input.bus_of(*seat).front()));
-            if (r.reads == Reads::lane && dirty.lanes)
-                for (const auto& lane : input.lanes())
-                    for (const auto* list : {&lane.bits, &lane.strobes})
-                        for (const auto& name : *list) subjects.insert(rules::order_of(input, row, *input.seat(name)));
-        }
-        if (r.of_pin)
-            for (const auto& pin : dirty.pins) subjects.insert(rules::order_of_pin(input, row, pin));
-        if (r.of_bank)
-            for (const auto& bank : input.part.banks)
-                if (dirty.banks.contains(bank.name)) subjects.insert(rules::order_of_bank(input, row, bank));
-        if (r.of_plan && (dirty.all_plan || (dirty.pegs && r.reads == Reads::pegs))) subjects.insert(plan_order(row));
-        ask_row(row, &dirty, found);
+        const auto s = subjects_of(rule_table()[row], &dirty);
+        for (const auto* seat : s.seats) orders.insert(rules::order_of(input, row, *seat));
+        for (const auto& pin : s.pins) orders.insert(rules::order_of_pin(input, row, pin));
+        for (const auto* bank : s.banks) orders.insert(rules::order_of_bank(input, row, *bank));
+        if (s.plan) orders.insert(plan_order(row));
+        for (auto order : gone) order.row = row, orders.insert(order);
+        ask_row(row, s, found);
     }
     size_t kept = 0;
     for (size_t i = 0; i < keys_.size(); ++i) {
-        if (keys_[i].order.row == rule_table().size() || subjects.contains(keys_[i].order)) continue;
+        if (keys_[i].order.row == rule_table().size() || orders.contains(keys_[i].order)) continue;
         if (kept != i) keys_[kept] = std::move(keys_[i]), findings_[kept] = std::move(findings_[i]);
         ++kept;
     }

@@ -34,10 +34,17 @@ private:
         std::set<std::string> ports, pins, banks;
         bool lanes = false, pegs = false, all_plan = false;
     };
+    struct Subjects {
+        std::set<const Seat*> seats;
+        std::set<std::string> pins;
+        std::vector<const Bank*> banks;
+        bool plan = false;
+    };
     using Found = std::vector<std::pair<Key, Finding>>;
     template <class Run>
     void ask(const rules::Order& order, Found& out, Run run) const;
-    void ask_row(size_t row, const Dirty* dirty, Found& out) const;
+    [[nodiscard]] Subjects subjects_of(const RuleRow& row, const Dirty* dirty) const;
+    void ask_row(size_t row, const Subjects& subjects, Found& out) const;
     void touch(const std::string& port, const RuleInput& input, Dirty& dirty) const;
     void merge(Found found);
     void waive();

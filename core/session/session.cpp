@@ -210,15 +210,15 @@ void Session::note_idcode(std::uint32_t idcode) {
 }
 
 Edit Session::fix_all(const std::string& rule) const {
-    auto copy = file_.project;
-    const auto input = rule_input(*world_, copy, *analysis_);
-    return kp::fix_all(input, findings(), rule, file_.project);
+    return rule_input_ ? kp::fix_all(*rule_input_, findings(), rule, file_.project) : Edit{};
 }
 
-std::vector<Fix> Session::fixes_of(const Finding& finding) const { 
-    auto input = rule_input(*world_, file_.project, *analysis_);
-    input.idcode_read = idcode_read_;
-    return kp::fixes_of(input, finding);
+std::vector<Fix> Session::fixes_of(const Finding& finding) const {
+    if (!rule_input_) return {};
+    rule_input_->with_fixes = true;
+    auto fixes = kp::fixes_of(*rule_input_, finding);
+    rule_input_->with_fixes = false;
+    return fixes;
 }
 
 std::vector<Finding> Session::preview(const Edit& edit) const {

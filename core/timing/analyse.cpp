@@ -19,7 +19,7 @@ namespace {
 using namespace timing;
 
 struct Group {
-    std::vector<const Seed*> seeds;
+    std::vector<Seed*> seeds;
     double worst = 0;
     std::optional<TimingPath> best;  ///< its worst path, where credit depends on the start
     [[nodiscard]] bool by_start() const { return std::any_of(seeds.begin(), seeds.end(), [](const Seed* s) { return s->by_start; }); }
@@ -32,10 +32,10 @@ void count(CheckSummary& s, double slack) {
 }
 
 /// NaN where the calculated slew counts, otherwise the slew of an ideal clock at a register.
-std::vector<double> ideal_slews(const Graph& g, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at, const ClockTimes& times) {
+std::vector<double> ideal_slews(const Graph& g, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at, const std::vector<bool>& propagated) {
     std::vector<double> slew(g.nodes, absent);
     const auto at_register = [&](NodeId pin) {
-        if (clocks_at[pin].empty() || times.propagated(clocks_at[pin][0].clock)) return;
+        if (clocks_at[pin].empty() || propagated[clocks_at[pin][0].clock]) return;
         double value = 0;
         for (const auto& t : constraints.clock_transitions)
             if (std::find(t.clocks.begin(), t.clocks.end(), clocks_at[pin][0].clock) != t.clocks.end()) value = t.value;
@@ -103,11 +103,11 @@ TimingReport analyse_timing(const TimingInput& input, const TimingOptions& optio
     report.seconds_build = seconds_since(mark);
     mark = Clock::now();
     if (input.delays) annotate(g, *input.delays, options);
-    // Which clocks are propagated is known before their delays are; the delays need the transitions of ideal ones.
-    calculate_delays(g, input.constraints, ideal_slews(g, input.constraints, clocks_at, ClockTimes(g, input.constraints, clocks_at, options.propagated)));
+    auto propagated = propagated_clocks(input.constraints, options.propagated);
+    calculate_delays(g, input.constraints, ideal_slews(g, input.constraints, clocks_at, propagated));
     apply_derates(g, input.constraints);
-    time_clocks(g, clocks_at);
-    const ClockTimes times(g, input.constraints, clocks_at, options.propagated);
+    time_clocks(g, input.constraints, clocks_at);
+    const ClockTimes times(g, input.constraints, clocks_at, std::move(propagated));
     Exceptions exceptions(g, input.constraints);
     Propagation propagation(g, input.constraints, clocks_at, times, exceptions);
     report.messages = g.messages;
@@ -121,14 +121,18 @@ TimingReport analyse_timing(const TimingInput& input, const TimingOptions& optio
     mark = Clock::now();
 
     std::map<std::pair<std::string, NodeId>, Group> groups;
-    for (const auto& s : checks.seeds) {
+    for (auto& s : checks.seeds) {
         auto& group = groups[{s.check, s.node}];
         group.worst = group.seeds.empty() ? s.slack : std::min(group.worst, s.slack);
         group.seeds.push_back(&s);
     }
     for (auto& [key, group] : groups)
         if (group.by_start() && !stop.stop_requested())
-            if (auto best = worst_paths(propagation, group.seeds, 1); !best.empty()) group.worst = best[0].slack, group.best = std::move(best[0]);
+            if (auto best = worst_paths(propagation, group.seeds, 1); !best.empty()) {
+                group.worst = best[0].slack, group.best = std::move(best[0]);
+                // None of them is worse with its credit.
+                for (auto* s : group.seeds) s->slack = std::max(s->slack, group.worst);
+            }
     summarise(groups, report);
     const auto pulses = check_pulses(g, input.constraints, clocks_at, times, options.common_path_credit);
     report_pulses(g, input.constraints, pulses, options, report);
@@ -145,7 +149,12 @@ TimingReport analyse_timing(const TimingInput& input, const TimingOptions& optio
     }
     // The N worst overall lie in the endpoints whose worst slack is among the N smallest.
     for (size_t i = 0; i < std::min(order.size(), options.paths) && !stop.stop_requested(); ++i) {
-        auto more = worst_paths(propagation, order[i]->second.seeds, options.per_endpoint);
+        const auto& group = order[i]->second;
+        if (group.best && options.per_endpoint == 1) {
+            report.paths.push_back(*group.best);
+            continue;
+        }
+        auto more = worst_paths(propagation, group.seeds, options.per_endpoint);
         report.paths.insert(report.paths.end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
     }
     std::stable_sort(report.paths.begin(), report.paths.end(), [](const TimingPath& a, const TimingPath& b) { return a.slack < b.slack; });

@@ -39,6 +39,15 @@ EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockD
 
 namespace {
 
+/// Nodes where a clock is defined: others end there.
+std::vector<bool> clock_sources(const Graph& g, const Constraints& k) {
+    std::vector<bool> source(g.nodes, false);
+    for (const auto& c : k.clocks)
+        for (const auto& o : c.sources)
+            if (o.kind == ObjectKind::port || o.kind == ObjectKind::pin) source[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id] = true;
+    return source;
+}
+
 bool lets_pass(const std::vector<ClockSense>& senses, const std::vector<std::vector<std::uint32_t>>& at_node, NodeId node, const ClockAt& c) {
     for (const auto i : at_node[node]) {
         const auto& s = senses[i];
@@ -52,16 +61,14 @@ bool lets_pass(const std::vector<ClockSense>& senses, const std::vector<std::vec
 
 std::vector<std::vector<ClockAt>> spread_clocks(const Graph& g, const Constraints& constraints) {
     std::vector<std::vector<ClockAt>> at(g.nodes);
-    std::vector<bool> source(g.nodes, false);
+    const auto source = clock_sources(g, constraints);
     std::vector<std::vector<std::uint32_t>> senses(g.nodes);
     for (std::uint32_t i = 0; i < constraints.senses.size(); ++i)
         for (const auto& o : constraints.senses[i].pins) senses[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id].push_back(i);
     for (std::uint32_t c = 0; c < constraints.clocks.size(); ++c)
         for (const auto& o : constraints.clocks[c].sources) {
             if (o.kind == ObjectKind::net || o.kind == ObjectKind::cell) continue;
-            const NodeId node = o.kind == ObjectKind::port ? g.input_node(o.id) : o.id;
-            source[node] = true;
-            at[node].push_back({c, false});
+            at[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id].push_back({c, false});
         }
     const auto add = [&](std::vector<ClockAt>& list, NodeId node, std::uint32_t clock, bool inverted) {
         const ClockAt c{clock, inverted};
@@ -90,16 +97,16 @@ namespace {
 const DelayMatrix& clock_delay(const Graph& g, ArcId arc) { return g.clock_delay.empty() ? g.arcs[arc].delay : g.clock_delay[arc]; }
 }  // namespace
 
-void time_clocks(const Graph& g, std::vector<std::vector<ClockAt>>& at) {
+void time_clocks(const Graph& g, const Constraints& constraints, std::vector<std::vector<ClockAt>>& at) {
+    const auto source = clock_sources(g, constraints);
     constexpr double never[2] = {std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
-    // What is a source keeps its zeros: nothing leads to it.
     std::vector<std::vector<bool>> fed(g.nodes);
     for (const auto node : g.order) {
         for (size_t k = 0; k < at[node].size(); ++k) {
             for (auto i = g.fanout_start[node]; i < g.fanout_start[node + 1]; ++i) {
                 const ArcId id = g.fanout[i];
                 const auto& a = g.arcs[id];
-                if (g.cut[id] || a.kind == Arc::launch || a.kind == Arc::through) continue;
+                if (g.cut[id] || a.kind == Arc::launch || a.kind == Arc::through || source[a.to]) continue;
                 const auto& delay = clock_delay(g, id);
                 const auto from = at[node][k];
                 for (const int in : {rise, fall})
@@ -125,15 +132,18 @@ void time_clocks(const Graph& g, std::vector<std::vector<ClockAt>>& at) {
     }
 }
 
-ClockTimes::ClockTimes(const Graph& g, const Constraints& k, const std::vector<std::vector<ClockAt>>& at, bool all_propagated) : g_(g), k_(k), at_(at), propagated_(k.clocks.size(), all_propagated), state_(k.clocks.size(), 0), source_(k.clocks.size()) {
+std::vector<bool> propagated_clocks(const Constraints& k, bool all) {
+    std::vector<bool> out(k.clocks.size(), all);
     for (const auto& o : k.propagated)
         for (std::uint32_t c = 0; c < k.clocks.size(); ++c)
-            if (o.kind == ObjectKind::clock ? o.id == c : std::find(k.clocks[c].sources.begin(), k.clocks[c].sources.end(), o) != k.clocks[c].sources.end()) propagated_[c] = true;
-    for (std::uint32_t c = 0; c < k.clocks.size(); ++c) {
-        // Nothing to pass through: a clock without a source is ideal whatever is said.
-        if (k.clocks[c].sources.empty()) propagated_[c] = false;
-        find_source(c, 0);
-    }
+            if (o.kind == ObjectKind::clock ? o.id == c : std::find(k.clocks[c].sources.begin(), k.clocks[c].sources.end(), o) != k.clocks[c].sources.end()) out[c] = true;
+    for (std::uint32_t c = 0; c < k.clocks.size(); ++c)
+        if (k.clocks[c].sources.empty()) out[c] = false;
+    return out;
+}
+
+ClockTimes::ClockTimes(const Graph& g, const Constraints& k, const std::vector<std::vector<ClockAt>>& at, std::vector<bool> propagated) : g_(g), k_(k), at_(at), propagated_(std::move(propagated)), state_(k.clocks.size(), 0), source_(k.clocks.size()) {
+    for (std::uint32_t c = 0; c < k.clocks.size(); ++c) find_source(c, 0);
 }
 
 std::uint32_t ClockTimes::place_of(std::uint32_t clock) const {

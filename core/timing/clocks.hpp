@@ -42,7 +42,10 @@ struct EdgeRelation {
 [[nodiscard]] std::vector<std::vector<ClockAt>> spread_clocks(const Graph& graph, const Constraints& constraints);
 
 /// Fills the times of what spread_clocks found, from the delays of the graph as clocks take them.
-void time_clocks(const Graph& graph, std::vector<std::vector<ClockAt>>& at);
+void time_clocks(const Graph& graph, const Constraints& constraints, std::vector<std::vector<ClockAt>>& at);
+
+/// Per clock: its delay is that of its network. By set_propagated_clock, or for all when `all` says so; a clock without a source never.
+[[nodiscard]] std::vector<bool> propagated_clocks(const Constraints& constraints, bool all);
 
 /// Latency of a clock at a clock pin or port.
 struct Latency {
@@ -61,7 +64,7 @@ struct ClockStep {
 /// Latencies of all clocks, ideal and propagated, and what two clock paths share.
 class ClockTimes {
 public:
-    ClockTimes(const Graph& graph, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& at, bool all_propagated);
+    ClockTimes(const Graph& graph, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& at, std::vector<bool> propagated);
 
     [[nodiscard]] bool propagated(std::uint32_t clock) const { return propagated_[clock]; }
     /// At a clock pin; `entry` is one of its list.

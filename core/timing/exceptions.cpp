@@ -14,6 +14,8 @@ bool Exceptions::Nodes::has_clock(std::uint32_t clock) const { return clock != n
 
 Exceptions::Exceptions(const Graph& graph, const Constraints& constraints) : g_(graph), constraints_(constraints), through_node_(graph.nodes, false), used_(constraints.exceptions.size(), false) {
     intern({});
+    check_clock_.assign(graph.nodes, false), check_data_.assign(graph.nodes, false);
+    for (const auto& c : graph.checks) check_clock_[c.clock] = check_data_[c.data] = true;
     for (const auto& e : constraints.exceptions) {
         Rule r;
         if (e.from) r.from = collect(*e.from, from_role);
@@ -40,9 +42,7 @@ Exceptions::Nodes Exceptions::collect(const PathException::Point& point, int rol
         if (o.kind == ObjectKind::cell) {
             const auto& cell = n.cells[o.id];
             for (NodeId p = cell.first_pin; p < cell.first_pin + cell.pin_count; ++p) {
-                const bool clock = std::any_of(g_.checks.begin(), g_.checks.end(), [&](const Check& c) { return c.clock == p; });
-                const bool data = std::any_of(g_.checks.begin(), g_.checks.end(), [&](const Check& c) { return c.data == p; });
-                if ((role == from_role && clock) || (role == to_role && data) || role == through_role) out.nodes.push_back(p);
+                if ((role == from_role && check_clock_[p]) || (role == to_role && check_data_[p]) || role == through_role) out.nodes.push_back(p);
             }
         }
         if (o.kind == ObjectKind::net) {

@@ -66,7 +66,7 @@ private:
     const Graph& g_;
     const Constraints& constraints_;
     std::vector<Rule> rules_;
-    std::vector<bool> through_node_, used_;
+    std::vector<bool> through_node_, used_, check_clock_, check_data_;
     std::vector<std::vector<Progress>> states_;
     std::map<std::vector<Progress>, StateId> ids_;
 };

@@ -70,16 +70,15 @@ private:
             if (at < 0 || lib->pins[static_cast<size_t>(at)].direction == Direction::in) continue;
             const auto& f = lib->pins[static_cast<size_t>(at)].function;
             const auto r = range(f, cell, no_id);
-            if (r.known && r.low[0] == r.high[0]) set(p, r.low[0] ? 1 : 0);
+            if (r.known && r.always == r.ever) set(p, r.ever ? 1 : 0);
         }
     }
 
-    /// What a function can give while the pins of its cell are as they are: over all values of `free`, and for each of its two values.
+    /// What a function can give while the pins of its cell are as they are, over all values of those that are open.
     struct Range {
         bool known = false;
-        bool low[3] = {true, true, true};    ///< all of them are 1: for any value, with the pin 0, with the pin 1
-        bool high[3] = {false, false, false};  ///< one of them is 1
-        bool up = false, down = false;        ///< the output goes with the pin, or against it
+        bool always = true, ever = false;  ///< it is 1 for all, for some of them
+        bool up = false, down = false;     ///< the output goes with `pin`, or against it
     };
     Range range(const BooleanFunction& f, std::uint32_t cell, NodeId pin) const {
         Range r;
@@ -100,7 +99,7 @@ private:
         for (std::uint64_t v = 0; v < (std::uint64_t{1} << inputs); ++v) {
             if ((v & known) != value) continue;
             const bool out = f.eval(v);
-            r.low[0] &= out, r.high[0] |= out;
+            r.always &= out, r.ever |= out;
             if (own == inputs || (v >> own & 1)) continue;
             const bool with = f.eval(v | std::uint64_t{1} << own);
             r.up |= !out && with;
@@ -160,14 +159,16 @@ private:
         if (fresh)
             if (auto parsed = parse_boolean(when)) at->second = parsed.take();
         const auto r = range(at->second, cell, no_id);
-        return r.known && !r.high[0];
+        return r.known && !r.ever;
     }
 
     void disable(const DisabledArcs& d) {
         const auto cut = [&](ArcId i) { g_.cut[i] = true; };
-        const auto off = [&](auto wanted) {
-            for (auto& c : g_.checks)
-                if (wanted(c)) c.off = true;
+        // The checks of a cell stand together, in the order of the cells.
+        const auto off = [&](std::uint32_t cell, auto wanted) {
+            const auto of = [&](const Check& c) { return n_.pins[c.data].cell; };
+            const auto first = std::lower_bound(g_.checks.begin(), g_.checks.end(), cell, [&](const Check& c, std::uint32_t id) { return of(c) < id; });
+            for (auto c = first; c != g_.checks.end() && of(*c) == cell; ++c) c->off |= wanted(*c);
         };
         const auto of_cell = [&](std::uint32_t cell) {
             const auto& c = n_.cells[cell];
@@ -177,12 +178,12 @@ private:
                     if (a.kind == Arc::net || (!d.from.empty() && n_.pin_names[n_.pins[a.from].name] != d.from) || (!d.to.empty() && n_.pin_names[n_.pins[a.to].name] != d.to)) continue;
                     cut(g_.fanout[i]);
                 }
-            off([&](const Check& k) { return n_.pins[k.data].cell == cell && (d.from.empty() || n_.pin_names[n_.pins[k.clock].name] == d.from) && (d.to.empty() || n_.pin_names[n_.pins[k.data].name] == d.to); });
+            off(cell, [&](const Check& k) { return (d.from.empty() || n_.pin_names[n_.pins[k.clock].name] == d.from) && (d.to.empty() || n_.pin_names[n_.pins[k.data].name] == d.to); });
         };
         const auto of_node = [&](NodeId node) {
             for (auto i = g_.fanout_start[node]; i < g_.fanout_start[node + 1]; ++i) cut(g_.fanout[i]);
             for (auto i = g_.fanin_start[node]; i < g_.fanin_start[node + 1]; ++i) cut(g_.fanin[i]);
-            off([&](const Check& k) { return k.data == node || k.clock == node; });
+            if (!g_.is_port(node)) off(n_.pins[node].cell, [&](const Check& k) { return k.data == node || k.clock == node; });
         };
         for (const auto& o : d.objects) {
             if (o.kind == ObjectKind::cell) of_cell(o.id);
@@ -209,62 +210,5 @@ private:
 }  // namespace
 
 void fix_and_cut(Graph& graph, const Constraints& constraints) { Fixer(graph, constraints).run(); }
-
-namespace {
-
-/// The factor for one arc; later commands win, and one that names an object wins over one that does not.
-class Factors {
-public:
-    Factors(const Graph& g, const Constraints& k) : g_(g), n_(*g.netlist), k_(k) {}
-
-    [[nodiscard]] double of(const Arc& a, int side, int edge, bool clock) const {
-        const bool net = a.kind == Arc::net;
-        const auto cell = net ? no_id : n_.pins[a.from].cell;
-        const auto wire = !net ? no_id : g_.is_port(a.from) ? n_.ports[g_.port_of(a.from)].net : n_.pins[a.from].net;
-        return pick(side, edge, [&](const Derate& d) { return (net ? d.net : d.cell) && (clock ? d.clock : d.data); }, cell, wire);
-    }
-    [[nodiscard]] double of_check(const Check& c, int side, int edge) const {
-        return pick(side, edge, [](const Derate& d) { return d.check; }, n_.pins[c.data].cell, no_id);
-    }
-
-private:
-    template <class Counts>
-    double pick(int side, int edge, Counts counts, std::uint32_t cell, std::uint32_t wire) const {
-        double factor = 1;
-        bool named = false;
-        for (const auto& d : k_.derates) {
-            if (!counts(d) || !(side == early ? d.early : d.late) || !(edge == rise ? d.rise : d.fall)) continue;
-            const bool all = d.objects.empty() && d.cell_types.empty();
-            const bool mine = std::any_of(d.objects.begin(), d.objects.end(), [&](const ObjectRef& o) { return (o.kind == ObjectKind::cell && o.id == cell) || (o.kind == ObjectKind::net && o.id == wire); }) ||
-                              (cell != no_id && std::find(d.cell_types.begin(), d.cell_types.end(), n_.type_of(cell)) != d.cell_types.end());
-            if (all ? named : !mine) continue;
-            factor = d.value;
-            named |= !all;
-        }
-        return factor;
-    }
-    const Graph& g_;
-    const Netlist& n_;
-    const Constraints& k_;
-};
-
-}  // namespace
-
-void apply_derates(Graph& g, const Constraints& constraints) {
-    if (constraints.derates.empty()) return;
-    const Factors factors(g, constraints);
-    g.clock_delay.resize(g.arcs.size());
-    for (ArcId i = 0; i < g.arcs.size(); ++i) {
-        auto& a = g.arcs[i];
-        g.clock_delay[i] = a.delay;
-        for (const int side : {early, late})
-            for (const int out : {rise, fall}) {
-                const double clock = factors.of(a, side, out, true), data = factors.of(a, side, out, false);
-                for (const int in : {rise, fall}) g.clock_delay[i][side][in][out] *= clock, a.delay[side][in][out] *= data;
-            }
-    }
-    for (auto& c : g.checks)
-        for (const int e : {rise, fall}) c.value[e] *= factors.of_check(c, c.setup_like ? late : early, e);
-}
 
 }  // namespace kp::timing

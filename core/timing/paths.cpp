@@ -30,7 +30,7 @@ class Search {
 public:
     Search(Propagation& p, size_t most) : p_(p), most_(most) {}
 
-    std::vector<TimingPath> run(const std::vector<const Seed*>& seeds) {
+    std::vector<TimingPath> run(const std::vector<Seed*>& seeds) {
         for (const auto* s : seeds) open({s->node, s->edge, s->tag, no_id, no_id, 0, s, no_id}, s->slack);
         std::vector<TimingPath> out;
         // A queue that grows without end would only mean very many equal paths; the limit bounds memory.
@@ -139,7 +139,7 @@ private:
 
 }  // namespace
 
-std::vector<TimingPath> worst_paths(Propagation& propagation, const std::vector<const Seed*>& seeds, size_t most) { return Search(propagation, most).run(seeds); }
+std::vector<TimingPath> worst_paths(Propagation& propagation, const std::vector<Seed*>& seeds, size_t most) { return Search(propagation, most).run(seeds); }
 
 std::vector<PlainDelay> plain_delays(const Graph& g) {
     struct Both {

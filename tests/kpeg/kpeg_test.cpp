@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The program as a script meets it: arguments, exit status, standard error, JSON.
+#include <algorithm>
 #include <array>
 #include <cstdio>
 #include <fstream>
@@ -114,6 +115,56 @@ TEST(KpegRules, KeepsSomeAndWritesForOthers) {
     EXPECT_EQ(wrong.status, 2);
     EXPECT_EQ(wrong.err, "kpeg: No rule starts with 'Q7'; --only takes codes or their beginnings, such as L,E03.\n");
     EXPECT_EQ(run("rules --json -").status, 2);
+}
+
+TEST(KpegTime, PropagatedClocksByTheSwitchAndByTheText) {
+    // Through its pad and root the clock of vane takes some nanoseconds; the switch and the command say the same.
+    const auto ask = [](const std::string& more) { return nlohmann::json::parse(run("time" + files + sdc + "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --all-endpoints --paths 1000 --json - " + more).out); };
+    // The first path between two registers.
+    const auto worst = [](const nlohmann::json& j) {
+        for (const auto& p : j["paths"])
+            if (p["startpoint"].get<std::string>().ends_with("/CK") && p["endpoint"].get<std::string>().ends_with("/D")) return p;
+        return nlohmann::json();
+    };
+    const auto ideal = ask(""), by_switch = ask("--clocks propagated"), by_text = ask("--sdc " + temporary("propagated.sdc", "set_propagated_clock [all_clocks]\n")), no_credit = ask("--clocks propagated --no-common-path-credit");
+    EXPECT_EQ(by_switch["endpoints"], by_text["endpoints"]);
+    EXPECT_NE(by_switch["endpoints"], ideal["endpoints"]);
+    EXPECT_GT(worst(by_switch)["points"][0]["arrival"].get<double>(), worst(ideal)["points"][0]["arrival"].get<double>() + 1);
+    // What is given back is late minus early of the stretch both ends share.
+    double most = 0;
+    for (const auto& p : by_switch["paths"]) most = std::max(most, p["credit"].get<double>());
+    EXPECT_GT(most, 0.5);
+    for (const auto& p : no_credit["paths"]) EXPECT_EQ(p["credit"], 0.0);
+    EXPECT_LE(no_credit["summary"]["hold"]["wns"].get<double>(), by_switch["summary"]["hold"]["wns"].get<double>());
+    EXPECT_NE(no_credit["endpoints"], by_switch["endpoints"]);
+    EXPECT_EQ(run("time" + files + sdc + "--top vane --json - --clocks sometimes").status, 2);
+}
+
+TEST(KpegRules, ClosedProjectsHaveNoFindings) {
+    for (const char* project : {"vane/vane-closed.kpeg", "profiler/profiler-closed.kpeg", "linkwatch/linkwatch.kpeg"}) {
+        const auto a = run(std::string("rules " KP_SOURCE "/demo/") + project + " --json -");
+        EXPECT_EQ(a.status, 0) << project << a.err;
+        EXPECT_TRUE(nlohmann::json::parse(a.out)["findings"].empty()) << project;
+        const auto t = run(std::string("time " KP_SOURCE "/demo/") + project + " --json -");
+        EXPECT_EQ(t.status, 0) << project;
+    }
+}
+
+TEST(KpegRules, EveryFindingIsWhole) {
+    const auto a = run("rules " KP_SOURCE "/demo/profiler/profiler.kpeg --json -");
+    EXPECT_EQ(a.status, 1);
+    const auto j = nlohmann::json::parse(a.out);
+    EXPECT_EQ(j["schema"], "kitepeg.findings/1");
+    EXPECT_GT(j["findings"].size(), 8u);
+    for (const auto& f : j["findings"]) {
+        EXPECT_TRUE(f["severity"] == "stop" || f["severity"] == "caution" || f["severity"] == "note");
+        EXPECT_GT(f["text"].get<std::string>().size(), 10u);
+        EXPECT_GT(f["source"].get<std::string>().size(), 3u);
+        EXPECT_FALSE(f["objects"].empty()) << f["text"];
+        EXPECT_TRUE(f["waived"].is_null());
+        for (const auto& n : f["numbers"]) EXPECT_TRUE(n.is_number());
+        for (const auto& w : f["fixes"]) EXPECT_TRUE(w.is_string());
+    }
 }
 
 TEST(KpegPorts, GivesThePortList) {

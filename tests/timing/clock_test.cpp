@@ -137,5 +137,80 @@ TEST(DataCheck, OnePinAgainstAnother) {
     EXPECT_NEAR(slack(r, "hold", "i/A"), 0.2 - (2.2 + 0.1), 1e-9);
 }
 
+/// A latch that is open while G is high: G to Q 0.3, D to Q 0.4, setup 0.1 and hold 0.05 to the fall of G.
+constexpr const char* latch_cells = R"(library (latches) {
+ cell (L) { latch (S, SN) { enable : "G"; data_in : "D"; }
+   pin (D) { direction : input; timing () { related_pin : "G"; timing_type : setup_falling; rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } }
+     timing () { related_pin : "G"; timing_type : hold_falling; rise_constraint (scalar) { values ("0.05"); } fall_constraint (scalar) { values ("0.05"); } } }
+   pin (G) { direction : input; clock : true; min_pulse_width_high : 0.8; }
+   pin (Q) { direction : output; function : "S"; timing () { related_pin : "G"; timing_type : rising_edge; cell_rise (scalar) { values ("0.3"); } cell_fall (scalar) { values ("0.3"); } }
+     timing () { related_pin : "D"; timing_sense : positive_unate; cell_rise (scalar) { values ("0.4"); } cell_fall (scalar) { values ("0.4"); } } } }
+ cell (DRV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "A"; timing () { related_pin : "A"; timing_sense : positive_unate;
+   cell_rise (scalar) { values ("1.0"); } cell_fall (scalar) { values ("1.0"); } rise_transition (scalar) { values ("0.25"); } fall_transition (scalar) { values ("0.35"); } } } }
+ lu_table_template (slope) { variable_1 : input_net_transition; index_1 ("0, 1"); }
+ cell (SLOPED) { pin (A) { direction : input; } pin (Y) { direction : output; function : "A"; timing () { related_pin : "A"; timing_sense : positive_unate; cell_rise (slope) { values ("1, 3"); } cell_fall (slope) { values ("1, 3"); } } } }
+})";
+
+TimingReport time_with_latches(const std::string& verilog, const std::string& sdc) {
+    auto library = read_liberty(test::plain_cells, "plain.lib").take();
+    library.merge(read_liberty(latch_cells, "latches.lib").take());
+    const SourceText source{"t.v", verilog};
+    const auto netlist = read_netlist({&source, 1}, "", library).take();
+    const NetlistIndex index(netlist);
+    const auto k = read_sdc({{"t.sdc", "", sdc}}, netlist, index, library);
+    for (const auto& m : k.messages) EXPECT_NE(m.severity, Severity::stop) << m.sentence();
+    return analyse_timing({netlist, library, k, nullptr}, {});
+}
+
+TEST(Latch, WhatComesBeforeItOpensWaits) {
+    // Launched at the rise of c, 0; the latch opens at the rise of its own clock, half a period later, and closes at 10.
+    const char* v = "module m(input c, input e, input d, output q); wire w, x; R r1(.D(d),.CK(c),.Q(w)); L l(.D(w),.G(e),.Q(x)); R r2(.D(x),.CK(c),.Q(q)); endmodule";
+    const auto r = time_with_latches(v, "create_clock -name c -period 10 c\ncreate_clock -name e -period 10 -waveform {5 9} e\n");
+    EXPECT_NEAR(slack(r, "setup", "l/D"), 9 - 0.1 - 0.2, 1e-9);
+    EXPECT_NEAR(slack(r, "setup", "r2/D"), 10 - 0.1 - (5 + 0.3), 1e-9);
+    EXPECT_NEAR(slack(r, "pulse_width", "l/G"), 4 - 0.8, 1e-9);
+}
+
+TEST(Latch, WhatComesWhileItIsOpenBorrows) {
+    // Three buffers make the data come at 0.2 + 3 * 2.0 = 6.2, 1.2 after the opening: out at 6.6 instead of 5.3.
+    const char* v = "module m(input c, input e, input d, output q); wire w, x, a, b, y; R r1(.D(d),.CK(c),.Q(w)); BUF b1(.A(w),.Y(a)); BUF b2(.A(a),.Y(b)); BUF b3(.A(b),.Y(y)); L l(.D(y),.G(e),.Q(x)); R r2(.D(x),.CK(c),.Q(q)); endmodule";
+    const auto r = time_with_latches(v, "create_clock -name c -period 10 c\ncreate_clock -name e -period 10 -waveform {5 9} e\n");
+    EXPECT_NEAR(slack(r, "setup", "l/D"), 9 - 0.1 - 6.2, 1e-9);
+    EXPECT_NEAR(slack(r, "setup", "r2/D"), 10 - 0.1 - (6.2 + 0.4), 1e-9);
+    // The earliest way on is still the opening itself.
+    EXPECT_NEAR(slack(r, "hold", "r2/D"), 5.3 - 0.05, 1e-9);
+}
+
+TEST(Latch, BorrowingEndsAtTheClosingEdge) {
+    const char* v = "module m(input c, input e, input d, output q); wire x; L l(.D(d),.G(e),.Q(x)); R r2(.D(x),.CK(c),.Q(q)); endmodule";
+    const auto r = time_with_latches(v, "create_clock -name c -period 10 c\ncreate_clock -name e -period 10 -waveform {5 9} e\nset_input_delay -clock c 9.5 d\n");
+    EXPECT_NEAR(slack(r, "setup", "l/D"), 9 - 0.1 - 9.5, 1e-9);
+    EXPECT_NEAR(slack(r, "setup", "r2/D"), 10 - 0.1 - (9 + 0.4), 1e-9);
+}
+
+TEST(DrivingCell, GivesTheTransitionAndNoDelay) {
+    const char* v = "module m(input clk, input d, output q); wire x; SLOPED s(.A(d),.Y(x)); R r(.D(x),.CK(clk),.Q(q)); endmodule";
+    const std::string base = "create_clock -name c -period 10 clk\nset_input_delay -clock c 0 d\n";
+    EXPECT_NEAR(slack(time_with_latches(v, base), "setup", "r/D"), 10 - 0.1 - 1, 1e-9);
+    // 1 + 2 * 0.35 for the slower of the two edges.
+    EXPECT_NEAR(slack(time_with_latches(v, base + "set_driving_cell -lib_cell DRV -pin Y d\n"), "setup", "r/D"), 10 - 0.1 - 1.7, 1e-9);
+}
+
+TEST(Sdc, ObjectsOfAWrongKindAreRefusedAndHarmNothing) {
+    const char* v = "module m(input clk, input d, output q); wire w; R r1(.D(d),.CK(clk),.Q(w)); R r2(.D(w),.CK(clk),.Q(q)); endmodule";
+    const auto library = read_liberty(test::plain_cells, "plain.lib").take();
+    const SourceText source{"t.v", v};
+    const auto netlist = read_netlist({&source, 1}, "", library).take();
+    const NetlistIndex index(netlist);
+    for (const char* line : {"set_case_analysis 1 [get_nets w]", "set_case_analysis 1 [get_cells r1]", "set_case_analysis maybe d", "set_propagated_clock [get_cells r1]", "set_data_check -from [get_nets w] -to [get_pins r1/D] 0.1", "set_data_check -from [get_pins r1/D] 0.1", "set_clock_sense -positive [get_cells r1]",
+                             "set_driving_cell d", "set_driving_cell -lib_cell NOBODY d", "set_driving_cell -lib_cell BUF [get_pins r1/D]", "set_min_pulse_width x", "set_timing_derate much", "set_disable_timing nobody", "set_disable_timing [get_nets w]"}) {
+        const auto k = read_sdc({{"t.sdc", "", std::string("create_clock -name c -period 5 clk\n") + line + "\n"}}, netlist, index, library);
+        ASSERT_EQ(k.messages.size(), 1u) << line;
+        EXPECT_EQ(k.messages[0].severity, Severity::stop) << line;
+        EXPECT_EQ(k.messages[0].line, 2) << line;
+        EXPECT_NEAR(slack(analyse_timing({netlist, library, k, nullptr}, {}), "setup", "r2/D"), 5 - 0.1 - 0.2, 1e-9) << line;
+    }
+}
+
 }  // namespace
 }  // namespace kp

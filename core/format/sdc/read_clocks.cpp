@@ -1,0 +1,163 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Commands about clocks.
+#include "core/format/sdc/interpreter.hpp"
+
+#include "core/base/text.hpp"
+#include "core/format/sdc/query.hpp"
+
+#include <algorithm>
+
+namespace kp::sdc {
+
+void Interpreter::create_clock(const Arguments& a) {
+    ClockDefinition c;
+    c.span = call_->span;
+    if (!a.get("-period")) return fail("create_clock needs -period, in ns.");
+    c.period = time(*to_number(a.get("-period")->text));
+    if (!(c.period > 0)) return fail("The period of a clock is above 0 ns, not " + a.get("-period")->text + ".");
+    if (!a.positional.empty()) c.sources = objects(*a.positional[0], {K::port, K::pin, K::net});
+    if (failed_ || (!a.positional.empty() && c.sources.empty())) return;
+    if (const auto* name = a.get("-name")) c.name = name->text.empty() && !name->elements.empty() ? name_of_element(name->elements[0]) : name->text;
+    else if (!c.sources.empty()) c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
+    else return fail("create_clock needs a port or pin, or -name for a clock that enters by none.");
+    c.waveform = {0, c.period / 2};
+    if (const auto* w = a.get("-waveform")) {
+        c.waveform.clear();
+        for (const auto& e : w->elements) {
+            const auto v = to_number(e.text);
+            if (!v) return fail("-waveform needs numbers, not '" + e.text + "'.");
+            c.waveform.push_back(time(*v));
+        }
+        const bool rising = std::adjacent_find(c.waveform.begin(), c.waveform.end(), std::greater_equal<>()) == c.waveform.end();
+        if (c.waveform.size() != 2 || !rising || c.waveform[1] - c.waveform[0] >= c.period) return fail("-waveform needs a rise and a later fall within one period.");
+    }
+    const auto known = out_.clock(c.name);
+    if (!a.has("-add") && known == no_id) {
+        for (const auto& other : out_.clocks)
+            for (const auto& source : c.sources)
+                if (std::find(other.sources.begin(), other.sources.end(), source) != other.sources.end())
+                    tell(Severity::caution, "clock-twice", "Clock " + other.name + " stands on the same place already; say -add if both are meant.");
+    }
+    if (known != no_id) out_.clocks[known] = std::move(c);
+    else out_.clocks.push_back(std::move(c));
+}
+
+void Interpreter::create_generated_clock(const Arguments& a) {
+    ClockDefinition c;
+    c.generated = true;
+    c.span = call_->span;
+    c.sources = objects(*a.positional[0], {K::port, K::pin, K::net});
+    if (!a.get("-source")) return fail("create_generated_clock needs -source, the place it is made from.");
+    const auto from = objects(*a.get("-source"), {K::port, K::pin, K::net});
+    if (failed_ || c.sources.empty() || from.empty()) return;
+    std::vector<std::uint32_t> masters;
+    if (const auto* named = a.get("-master_clock")) masters = clocks_of(*named);
+    else masters = tracer_.clocks_at(from[0], out_.clocks);
+    if (failed_) return;
+    if (masters.empty()) return fail("No clock arrives at the -source of this generated clock; write create_clock for its master before this line.");
+    if (masters.size() > 1) return fail("Several clocks arrive at the -source of this generated clock; name one with -master_clock.");
+    const auto& master = out_.clocks[masters[0]];
+    c.master = master.name;
+    if (const auto* name = a.get("-name")) c.name = name->text;
+    else c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
+    GeneratedForm form;
+    const auto numbers = [&](const char* option, auto& into, auto convert) {
+        const auto* w = a.get(option);
+        if (!w) return;
+        for (const auto& e : w->elements)
+            if (const auto v = to_number(e.text)) into.push_back(convert(*v));
+            else fail(std::string(option) + " needs numbers, not '" + e.text + "'.");
+    };
+    numbers("-divide_by", form.divide, [](double v) { return v; });
+    numbers("-multiply_by", form.multiply, [](double v) { return v; });
+    numbers("-duty_cycle", form.duty, [](double v) { return v; });
+    numbers("-edges", form.edges, [](double v) { return v; });
+    numbers("-edge_shift", form.shift, [&](double v) { return time(v); });
+    form.invert = a.has("-invert");
+    c.combinational = a.has("-combinational");
+    c.made_from = from[0];
+    if (failed_) return;
+    if (const auto why = derive_clock(master, form, c); !why.empty()) return fail(why);
+    const auto known = out_.clock(c.name);
+    if (known != no_id) out_.clocks[known] = std::move(c);
+    else out_.clocks.push_back(std::move(c));
+}
+
+void Interpreter::clock_latency(const Arguments& a) {
+    ClockLatency l;
+    l.span = call_->span;
+    const auto v = number(*a.positional[0], "The latency");
+    if (!v) return;
+    l.value = time(*v);
+    l.objects = objects(*a.positional[1], {K::clock, K::port, K::pin});
+    const auto f = edges(a);
+    l.minimum = f.min, l.maximum = f.max, l.rise = f.rise, l.fall = f.fall;
+    l.source = a.has("-source");
+    const bool both = a.has("-early") == a.has("-late");
+    l.early = both || a.has("-early"), l.late = both || a.has("-late");
+    if (!failed_) out_.latencies.push_back(std::move(l));
+}
+
+void Interpreter::clock_uncertainty(const Arguments& a) {
+    Uncertainty u;
+    u.span = call_->span;
+    const auto v = number(*a.positional[0], "The uncertainty");
+    if (!v) return;
+    u.value = time(*v);
+    const bool both = a.has("-setup") == a.has("-hold");
+    u.setup = both || a.has("-setup"), u.hold = both || a.has("-hold");
+    for (const char* o : {"-from", "-rise_from", "-fall_from"})
+        if (const auto* w = a.get(o)) u.from = clocks_of(*w);
+    for (const char* o : {"-to", "-rise_to", "-fall_to"})
+        if (const auto* w = a.get(o)) u.to = clocks_of(*w);
+    if (a.positional.size() == 2) u.objects = objects(*a.positional[1], {K::clock, K::port, K::pin});
+    else if (u.from.empty() || u.to.empty()) return fail("set_clock_uncertainty needs clocks, or both -from and -to.");
+    if (!failed_) out_.uncertainties.push_back(std::move(u));
+}
+
+void Interpreter::clock_transition(const Arguments& a) {
+    const auto v = number(*a.positional[0], "The transition");
+    const auto f = edges(a);
+    auto clocks = clocks_of(*a.positional[1]);
+    if (v && !failed_) out_.clock_transitions.push_back({std::move(clocks), f.rise, f.fall, f.min, f.max, time(*v)});
+}
+
+void Interpreter::clock_groups(const Arguments& a) {
+    ClockGroups g;
+    g.span = call_->span;
+    const auto at = a.options.find("-group");
+    if (at == a.options.end()) return fail("set_clock_groups needs at least one -group.");
+    for (const auto* w : at->second) g.groups.push_back(clocks_of(*w));
+    if (!failed_) out_.groups.push_back(std::move(g));
+}
+
+void Interpreter::propagated(const Arguments& a) {
+    for (const auto& o : objects(*a.positional[0], {K::clock, K::port, K::pin})) out_.propagated.push_back(o);
+}
+
+void Interpreter::min_pulse(const Arguments& a) {
+    MinPulse m;
+    const auto v = number(*a.positional[0], "The width");
+    if (!v) return;
+    m.value = time(*v);
+    const bool both = a.has("-high") == a.has("-low");
+    m.high = both || a.has("-high"), m.low = both || a.has("-low");
+    if (a.positional.size() > 1) m.objects = objects(*a.positional[1], {K::clock, K::pin, K::cell});
+    if (!failed_) out_.min_pulses.push_back(std::move(m));
+}
+
+void Interpreter::clock_sense(const Arguments& a) {
+    ClockSense s;
+    s.pins = objects(*a.positional[0], {K::pin, K::port});
+    for (const char* o : {"-clock", "-clocks"})
+        if (const auto* w = a.get(o)) s.clocks = clocks_of(*w);
+    s.sense = a.has("-stop_propagation") ? ClockSense::stop : a.has("-negative") ? ClockSense::negative : ClockSense::positive;
+    if (!failed_ && (a.has("-stop_propagation") || a.has("-negative") != a.has("-positive"))) out_.senses.push_back(std::move(s));
+}
+
+void Interpreter::sense(const Arguments& a) {
+    if (const auto* w = a.get("-type"); w && w->text != "clock") return tell(Severity::caution, "not-used", "Only the sense of clocks is used; this one is for data.");
+    clock_sense(a);
+}
+
+}  // namespace kp::sdc

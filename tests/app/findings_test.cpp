@@ -1,0 +1,209 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Findings station as a hand uses it: filters, previews, ways to where a finding lies, and mending a whole kind.
+#include "app/shell/chooser.hpp"
+#include "app/tempo/sdc_editor.hpp"
+#include "core/rules/preview.hpp"
+#include "tests/app/harness.hpp"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QTreeWidget>
+
+namespace kp::app {
+namespace {
+
+using test::Driver;
+
+/// The demo profiler with its planted troubles, in a folder of its own.
+struct Profiler : Driver {
+    explicit Profiler(const char* project = "profiler.kpeg") {
+        const QString stem = QString(QLatin1String(project)).section('.', 0, 0);
+        for (const QString& file : {QString(QLatin1String(project)), QStringLiteral("profiler.v"), QStringLiteral("profiler.sdf"), stem + "-clocks.sdc", stem + "-ports.sdc"}) {
+            QFile::copy(QStringLiteral(KP_SOURCE "/demo/profiler/") + file, folder.path() + '/' + file);
+            QFile::setPermissions(folder.path() + '/' + file, QFile::ReadOwner | QFile::WriteOwner);
+        }
+        EXPECT_TRUE(window.desk().open(path(project)));
+        EXPECT_TRUE(settle());
+        window.show_station(2);
+    }
+    /// Texts of the findings in the list, in its order.
+    QStringList shown() {
+        QStringList out;
+        auto* list = find<QTreeWidget>("findings.list");
+        for (int g = 0; g < list->topLevelItemCount(); ++g)
+            for (int i = 0; i < list->topLevelItem(g)->childCount(); ++i) out << list->topLevelItem(g)->child(i)->text(0);
+        return out;
+    }
+    void choose_rule(const char* code) {
+        auto* box = find<QComboBox>("findings.rules");
+        const int at = box->findData(QLatin1String(code));
+        ASSERT_GE(at, 0) << code;
+        box->setCurrentIndex(at);
+    }
+    QPushButton* button(const QString& text) {
+        QCoreApplication::processEvents();  // what was just put into a layout is shown then
+        for (auto* b : window.findChildren<QPushButton*>())
+            if (b->isVisible() && b->text() == text) return b;
+        return nullptr;
+    }
+};
+
+TEST(Findings, TheRuleBoxKeepsOneRuleAndCountsThem) {
+    Profiler d;
+    const auto all = d.shown().size();
+    EXPECT_EQ(all, static_cast<qsizetype>(d.session().findings().size()));
+    d.choose_rule("D06");
+    EXPECT_EQ(d.shown().size(), 3);
+    for (const auto& line : d.shown()) EXPECT_TRUE(line.startsWith("D06")) << line.toStdString();
+    EXPECT_EQ(d.find<QComboBox>("findings.rules")->currentText(), QStringLiteral("D06 · 3"));
+    d.choose_rule("");
+    EXPECT_EQ(d.shown().size(), all);
+}
+
+TEST(Findings, TheTextFilterMeetsRuleObjectAndWords) {
+    Profiler d;
+    auto* filter = d.find<QLineEdit>("findings.filter");
+    filter->setText("winch_dir");
+    ASSERT_EQ(d.shown().size(), 1);
+    EXPECT_TRUE(d.shown()[0].startsWith("E03"));
+    filter->setText("adrift");
+    EXPECT_EQ(d.shown().size(), 1);
+    filter->setText("nothing like it");
+    EXPECT_TRUE(d.shown().isEmpty());
+}
+
+TEST(Findings, OfWhatIsSelectedFollowsTheSelection) {
+    Profiler d;
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("tone")});
+    d.click("findings.of_selection");
+    ASSERT_EQ(d.shown().size(), 1);
+    EXPECT_TRUE(d.shown()[0].startsWith("L11"));
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("enc_z")});
+    ASSERT_EQ(d.shown().size(), 1);
+    EXPECT_TRUE(d.shown()[0].startsWith("E01"));
+    d.click("findings.of_selection");
+    EXPECT_GT(d.shown().size(), 5);
+}
+
+TEST(Findings, AWayOutSaysWhatGoesAndWhatComesAndDoesJustThat) {
+    Profiler d;
+    d.choose_rule("E03");
+    auto* way = d.find<QPushButton>("findings.way.0");
+    ASSERT_TRUE(way);
+    EXPECT_EQ(way->text(), QStringLiteral("choose LVCMOS 3.3 V for winch_dir\ntakes away E03; brings nothing new"));
+    const auto before = d.session().findings();
+    QTest::mouseClick(way, Qt::LeftButton);
+    const auto change = compare_findings(before, d.session().findings());
+    EXPECT_EQ(codes_of(change.gone), "E03");
+    EXPECT_TRUE(change.come.empty());
+    d.act("edit.undo");
+    EXPECT_TRUE(compare_findings(before, d.session().findings()).gone.empty());
+}
+
+TEST(Findings, AllOfAKindAreMendedByOneEditWhereThatIsSafe) {
+    Profiler d;
+    d.choose_rule("D06");
+    auto* all = d.find<QPushButton>("findings.all");
+    ASSERT_TRUE(all->isVisible());
+    EXPECT_EQ(all->text(), QStringLiteral("Mend all 3 of D06 so"));
+    d.click("findings.all");
+    ASSERT_TRUE(d.settle());
+    for (const auto& f : d.session().findings()) EXPECT_NE(f.rule, "D06") << f.text;
+    d.act("edit.undo");
+    ASSERT_TRUE(d.settle());
+    d.choose_rule("D06");
+    EXPECT_EQ(d.shown().size(), 3);
+    // Each fight on a wire is a case of its own.
+    d.choose_rule("L08");
+    EXPECT_FALSE(all->isVisible());
+    const auto revision = d.session().revision();
+    d.act("findings.all");
+    EXPECT_EQ(d.session().revision(), revision);
+}
+
+TEST(Findings, TheSwapOfTwoThatChangedPlacesMendsBoth) {
+    Profiler d;
+    d.choose_rule("L08");
+    auto* way = d.find<QPushButton>("findings.way.0");
+    ASSERT_TRUE(way);
+    EXPECT_TRUE(way->text().startsWith("swap lamp[3] and rocker[3]\ntakes away L08 (2)")) << way->text().toStdString();
+}
+
+TEST(Findings, AFindingLeadsToItsLine) {
+    Profiler d;
+    d.choose_rule("D03");
+    auto* lead = d.button(QStringLiteral("profiler-ports.sdc, line 22"));
+    ASSERT_TRUE(lead);
+    QTest::mouseClick(lead, Qt::LeftButton);
+    int line = 0, column = 0;
+    d.find<SdcEditor>("tempo.editor")->getCursorPosition(&line, &column);
+    EXPECT_EQ(line, 21);
+    EXPECT_TRUE(d.find<SdcEditor>("tempo.editor")->isVisible());
+    EXPECT_TRUE(d.find<SdcEditor>("tempo.editor")->text(line).contains("gps_txd"));
+}
+
+TEST(Findings, AFindingLeadsToItsPinAndBoardPart) {
+    Profiler d;
+    d.choose_rule("L08");
+    auto* pin = d.button(QStringLiteral("pin C9"));
+    ASSERT_TRUE(pin);
+    QTest::mouseClick(pin, Qt::LeftButton);
+    EXPECT_EQ(d.window.desk().selection().kind, QStringLiteral("pin"));
+    EXPECT_EQ(d.window.desk().selection().name, QStringLiteral("C9"));
+    d.window.show_station(2);
+    auto* part = d.button(QStringLiteral("SW1.rocker3"));
+    ASSERT_TRUE(part);
+    QTest::mouseClick(part, Qt::LeftButton);
+    EXPECT_EQ(d.window.desk().selection().name, QStringLiteral("SW1"));
+}
+
+TEST(Findings, TheScopeOfAWaiverIsSaidBeforeAndAfter) {
+    Profiler d;
+    d.choose_rule("L11");
+    const auto says = [&](const QString& text) {
+        for (auto* l : d.window.findChildren<QLabel*>())
+            if (l->isVisible() && l->text().contains(text)) return true;
+        return false;
+    };
+    EXPECT_TRUE(says("A waiver would hold for L11 at tone and nothing else."));
+    QTest::keyClicks(d.find<QLineEdit>("findings.reason"), "the sounder comes later");
+    d.click("findings.waive");
+    EXPECT_TRUE(says("the sounder comes later"));
+}
+
+TEST(Settings, OfThePartAreChosenAndUndone) {
+    Profiler d("profiler-closed.kpeg");
+    EXPECT_TRUE(d.session().findings().empty());
+    auto* chooser = d.window.findChild<Chooser*>();
+    ASSERT_TRUE(chooser);
+    d.act("site.load");
+    QTest::keyClicks(chooser->findChild<QLineEdit*>(), "volatile");
+    QTest::keyClick(chooser->findChild<QLineEdit*>(), Qt::Key_Return);
+    EXPECT_EQ(d.session().project().load, "volatile");
+    ASSERT_EQ(d.session().findings().size(), 1u);
+    EXPECT_EQ(d.session().findings()[0].rule, "P03");
+    d.act("edit.undo");
+    EXPECT_TRUE(d.session().findings().empty());
+    // And it lasts.
+    d.act("edit.redo");
+    d.act("project.save");
+    auto again = Session::open(real_disk(), d.path("profiler-closed.kpeg").toStdString(), KP_SOURCE "/data");
+    ASSERT_TRUE(again.ok());
+    EXPECT_EQ(again.value()->project().load, "volatile");
+}
+
+TEST(Findings, AnotherChipAtTheCableIsOne) {
+    Profiler d("profiler-closed.kpeg");
+    d.window.show_station(5);
+    d.act("bench.load");
+    EXPECT_TRUE(d.session().findings().empty());
+    d.session().note_idcode(0x1A246093);
+    ASSERT_EQ(d.session().findings().size(), 1u);
+    EXPECT_EQ(d.session().findings()[0].rule, "P01");
+    d.session().note_idcode(d.session().world().part.idcode);
+    EXPECT_TRUE(d.session().findings().empty());
+}
+
+}  // namespace
+}  // namespace kp::app
