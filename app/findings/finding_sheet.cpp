@@ -13,7 +13,8 @@ namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
 }
 
-void FindingSheet::show_finding(const Finding* finding) {
+void FindingSheet::show_finding(const Finding* finding, const QString& otherwise) {
+    otherwise_ = otherwise;
     finding_ = finding ? std::optional<Finding>(*finding) : std::nullopt;
     update();
 }
@@ -95,7 +96,7 @@ double FindingSheet::draw_numbers(QPainter& p, double top) {
 void FindingSheet::draw(QPainter& p) {
     const auto& t = theme();
     if (!finding_) {
-        paragraph(p, {4, 8}, width() - 8, tr("Nothing is selected. When the list is empty, every rule is kept."), words(), t.second);
+        paragraph(p, {4, 8}, width() - 8, otherwise_, words(), t.second);
         return;
     }
     const auto& f = *finding_;

@@ -12,7 +12,8 @@ namespace kp::app {
 class FindingSheet : public Canvas {
     Q_OBJECT
 public:
-    void show_finding(const Finding* finding);
+    /// `otherwise`: what is said when there is none.
+    void show_finding(const Finding* finding, const QString& otherwise = {});
 
 protected:
     void draw(QPainter& p) override;
@@ -26,6 +27,7 @@ private:
     double draw_numbers(QPainter& p, double y);
     [[nodiscard]] std::optional<double> value(const char* name) const;
     std::optional<Finding> finding_;
+    QString otherwise_;
 };
 
 }  // namespace kp::app

@@ -43,8 +43,8 @@ QString key_of(const Finding& f) {
 }  // namespace
 
 FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), filter_(new QLineEdit), reason_(new QLineEdit), stops_(new QPushButton), cautions_(new QPushButton), notes_(new QPushButton), waived_(new QPushButton), waive_(new QPushButton(tr("Waive"))), of_selection_(new QPushButton(tr("of what is selected"))), all_(new QPushButton), rules_(new QComboBox), held_(new QLabel), list_(new QTreeWidget), sheet_(new FindingSheet), ways_(new QVBoxLayout), leads_(new QHBoxLayout), scope_(new QLabel) {
-    filter_->setPlaceholderText(tr("filter by rule, port, pin, part"));
+    : Station(desk, parent), filter_(new QLineEdit), reason_(new QLineEdit), stops_(new QPushButton), cautions_(new QPushButton), notes_(new QPushButton), waived_(new QPushButton), waive_(new QPushButton(tr("Waive"))), of_selection_(new QPushButton(tr("of what is selected"))), all_(new QPushButton), rules_(new QComboBox), held_(new QLabel), list_(new QTreeWidget), sheet_(new FindingSheet), ways_(new QVBoxLayout), leads_(new QHBoxLayout), scope_(new QLabel), ways_title_(new QLabel(tr("ways out"))), bar_(new QWidget) {
+    filter_->setPlaceholderText(tr("rule, port, words"));
     filter_->setAccessibleName(tr("Filter findings"));
     filter_->setObjectName("findings.filter");
     filter_->setMaximumWidth(210);
@@ -54,7 +54,7 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     of_selection_->setCheckable(true);
     of_selection_->setObjectName("findings.of_selection");
     of_selection_->setToolTip(tr("Only findings that name what is selected anywhere in the window"));
-    auto* bar = new QHBoxLayout;
+    auto* bar = new QHBoxLayout(bar_);
     bar->setContentsMargins(20, 8, 16, 0);
     bar->addWidget(filter_);
     bar->addWidget(rules_);
@@ -87,9 +87,8 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     box->addWidget(sheet_, 1);
     leads_->setSpacing(6);
     box->addLayout(leads_);
-    auto* title = new QLabel(tr("ways out"));
-    title->setProperty("role", "heading");
-    box->addWidget(title);
+    ways_title_->setProperty("role", "heading");
+    box->addWidget(ways_title_);
     ways_->setSpacing(6);
     box->addLayout(ways_);
     all_->setObjectName("findings.all");
@@ -114,9 +113,13 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     middle->addWidget(right, 11);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
-    all->addLayout(bar);
+    all->addWidget(bar_);
     all->addLayout(middle, 1);
 
+    show_closed();
+    connect(&desk_, &Desk::opened, this, [this] {
+        if (!desk_.has_session()) show_closed();
+    });
     connect(filter_, &QLineEdit::textChanged, this, [this] {
         if (desk_.has_session()) fill_list();
     });
@@ -140,7 +143,15 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     });
 }
 
+void FindingsStation::show_closed() {
+    bar_->hide();
+    list_->clear();
+    sheet_->show_finding(nullptr, tr("No project is open. What the rules find in one is listed here, with ways out."));
+    for (QWidget* w : {static_cast<QWidget*>(waive_), static_cast<QWidget*>(reason_), static_cast<QWidget*>(ways_title_), static_cast<QWidget*>(all_), static_cast<QWidget*>(scope_)}) w->hide();
+}
+
 void FindingsStation::refresh() {
+    bar_->show();
     const auto c = count(desk_.session().findings());
     stops_->setText(counted(c.stops, "stop"));
     cautions_->setText(counted(c.cautions, "caution"));
@@ -216,7 +227,9 @@ const Finding* FindingsStation::current() const {
 
 void FindingsStation::show_finding() {
     const auto* f = current();
-    sheet_->show_finding(f);
+    const bool none = desk_.session().findings().empty();
+    sheet_->show_finding(f, none ? tr("Every rule is kept: there is nothing to mend.") : tr("No finding meets the filter; there are %1 in all.").arg(desk_.session().findings().size()));
+    for (QWidget* w : {static_cast<QWidget*>(waive_), static_cast<QWidget*>(reason_), static_cast<QWidget*>(ways_title_)}) w->setVisible(f);
     for (QBoxLayout* row : {static_cast<QBoxLayout*>(ways_), static_cast<QBoxLayout*>(leads_)})
         while (auto* item = row->takeAt(0)) {
             if (auto* old = item->widget()) {
@@ -233,7 +246,8 @@ void FindingsStation::show_finding() {
     scope_->setVisible(f);
     if (!f) return;
     shown_ = key_of(*f);
-    const auto objects = f->object_names();
+    std::vector<std::string> objects;
+    for (const auto& o : f->objects) objects.push_back(o.kind + " " + o.name);
     scope_->setText(f->waived ? tr("Waived by %1 on %2: %3").arg(q(f->waived->who), q(f->waived->date), q(f->waived->reason)) : tr("A waiver would hold for %1 at %2 and nothing else.").arg(q(f->rule), q(list_names(objects, 6))));
     leading_ = true;
     for (const auto& o : f->objects)
@@ -259,9 +273,10 @@ void FindingsStation::offer_leads(const Finding& f) {
         leads_->addWidget(b);
     };
     constexpr int site = 0, pegs = 1, tempo = 3, slack = 4;
-    bool pin = false, part = false, clock = false, port = false;
+    bool pin = false, bank = false, part = false, clock = false, port = false;
     for (const auto& o : f.objects) {
         if (o.kind == "pin" && !std::exchange(pin, true)) lead(tr("pin %1").arg(q(o.name)), {QStringLiteral("pin"), q(o.name)}, pegs);
+        if (o.kind == "bank" && !std::exchange(bank, true)) lead(tr("bank %1").arg(q(o.name)), {QStringLiteral("bank"), q(o.name)}, pegs);
         if (o.kind == "terminal" && !std::exchange(part, true)) lead(q(o.name), {QStringLiteral("part"), q(o.name.substr(0, o.name.find('.')))}, site);
         if (o.kind == "clock" && !std::exchange(clock, true)) lead(tr("clock %1").arg(q(o.name)), {QStringLiteral("clock"), q(o.name)}, tempo);
         if (o.kind == "port" && !std::exchange(port, true) && f.rule[0] == 'D') lead(tr("paths of %1").arg(q(o.name)), {QStringLiteral("port"), q(o.name)}, slack);

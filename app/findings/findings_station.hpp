@@ -31,6 +31,7 @@ private:
     void show_finding();
     void waive();
     void fill_rules();
+    void show_closed();
     void offer_ways(const Finding& finding);
     void offer_leads(const Finding& finding);
     void mend_all();
@@ -44,7 +45,8 @@ private:
     FindingSheet* sheet_;
     QVBoxLayout* ways_;
     QHBoxLayout* leads_;
-    QLabel* scope_;
+    QLabel *scope_, *ways_title_;
+    QWidget* bar_;
     bool leading_ = false;  ///< the selection changes because a finding is shown
     std::vector<Fix> fixes_;  ///< of the finding that is shown
     QString shown_;  ///< rule and objects of the finding that is shown, to find it again

@@ -59,7 +59,7 @@ std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
 }
 
 bool safe_for_all(const std::string& rule) {
-    static const std::set<std::string> safe{"D06", "E01", "E06", "E07", "E09", "E11", "E12", "L11", "W01"};
+    static const std::set<std::string> safe{"D06", "E01", "E03", "E06", "E07", "E09", "E11", "E12", "L11", "W01"};
     return safe.contains(rule);
 }
 

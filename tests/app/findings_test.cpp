@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The Findings station as a hand uses it: filters, previews, ways to where a finding lies, and mending a whole kind.
+#include "app/paint/canvas.hpp"
 #include "app/shell/chooser.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "core/rules/preview.hpp"
@@ -166,10 +167,77 @@ TEST(Findings, TheScopeOfAWaiverIsSaidBeforeAndAfter) {
             if (l->isVisible() && l->text().contains(text)) return true;
         return false;
     };
-    EXPECT_TRUE(says("A waiver would hold for L11 at tone and nothing else."));
+    EXPECT_TRUE(says("A waiver would hold for L11 at port tone and nothing else."));
     QTest::keyClicks(d.find<QLineEdit>("findings.reason"), "the sounder comes later");
     d.click("findings.waive");
     EXPECT_TRUE(says("the sounder comes later"));
+}
+
+/// The closed profiler with its board or part changed by one replacement.
+struct Changed : Profiler {
+    Changed(const char* kind, const char* file, const QByteArray& from, const QByteArray& to) : Profiler("profiler-closed.kpeg") {
+        QFile in(QStringLiteral(KP_SOURCE "/data/%1/%2").arg(QLatin1String(kind), QLatin1String(file)));
+        EXPECT_TRUE(in.open(QIODevice::ReadOnly));
+        auto text = in.readAll();
+        EXPECT_TRUE(text.contains(from)) << from.toStdString();
+        QFile out(folder.path() + '/' + QLatin1String(file));
+        EXPECT_TRUE(out.open(QIODevice::WriteOnly));
+        out.write(text.replace(from, to));
+        out.close();
+        EXPECT_TRUE(window.desk().open(path("profiler-closed.kpeg")));
+        EXPECT_TRUE(settle());
+        window.show_station(2);
+        window.resize(1280, 800);
+    }
+    bool draws(const QString& text) {
+        window.grab();
+        for (auto* c : window.findChildren<Canvas*>())
+            if (c->isVisible())
+                for (const auto& t : c->drawn())
+                    if (t.text == text) return !t.cut;
+        return false;
+    }
+};
+
+TEST(FindingSheet, LevelsAreDrawnWithTheirVolts) {
+    Changed d("boards", "saltmarsh.board.json", "\"name\": \"tone\", \"direction\"", "\"name\": \"tone\", \"vih\": 2.15, \"direction\"");
+    ASSERT_EQ(d.shown().size(), 1);
+    for (const char* text : {"VOH 2 V", "VIH 2.15 V", "VOL 0.4 V", "VIL 0.7 V", "what drives", "what hears"}) EXPECT_TRUE(d.draws(QLatin1String(text))) << text;
+    d.picture("finding-levels");
+    d.act("view.theme");
+    d.picture("finding-levels-dark");
+    d.act("view.theme");
+}
+
+TEST(FindingSheet, ACurrentIsDrawnAgainstItsLimit) {
+    Changed d("parts", "skr24-b256.part.json", "\"bank_ma\": 200", "\"bank_ma\": 18");
+    d.choose_rule("E08");
+    ASSERT_GE(d.shown().size(), 1);
+    EXPECT_TRUE(d.draws(QStringLiteral("bears 18 mA")));
+    EXPECT_TRUE(d.draws(QStringLiteral("21.38 mA")));
+    d.picture("finding-limit");
+}
+
+TEST(FindingSheet, SaysWhyItIsEmpty) {
+    Profiler closed("profiler-closed.kpeg");
+    const auto says = [](Driver& d, const QString& text) {
+        d.window.grab();
+        for (auto* c : d.window.findChildren<Canvas*>())
+            for (const auto& t : c->drawn())
+                if (c->isVisible() && t.text == text) return true;
+        return false;
+    };
+    EXPECT_TRUE(says(closed, QStringLiteral("Every rule is kept: there is nothing to mend.")));
+    EXPECT_FALSE(closed.find<QPushButton>("findings.waive")->isVisible());
+    closed.picture("finding-none");
+    Profiler d;
+    d.find<QLineEdit>("findings.filter")->setText("nothing like it");
+    EXPECT_TRUE(says(d, QStringLiteral("No finding meets the filter; there are 13 in all.")));
+    Driver empty(false);
+    empty.window.show_station(2);
+    EXPECT_TRUE(says(empty, QStringLiteral("No project is open. What the rules find in one is listed here, with ways out.")));
+    EXPECT_FALSE(empty.find<QLineEdit>("findings.filter")->isVisible());
+    empty.picture("finding-empty-window");
 }
 
 TEST(Settings, OfThePartAreChosenAndUndone) {

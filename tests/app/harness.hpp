@@ -50,6 +50,7 @@ struct Driver {
     /// A picture for the eye, into the folder that KITE_PEG_PICTURES names; nothing without it.
     void picture(const char* name) {
         const auto folder = qEnvironmentVariable("KITE_PEG_PICTURES");
+        QCoreApplication::processEvents();  // what was just laid out takes its place
         if (!folder.isEmpty()) EXPECT_TRUE(window.grab().save(folder + '/' + QLatin1String(name) + QStringLiteral(".png")));
     }
     /// Press, move in steps, release: as a hand drags.
