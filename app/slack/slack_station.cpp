@@ -3,6 +3,7 @@
 
 #include "app/slack/charts.hpp"
 #include "core/base/text.hpp"
+#include "core/timing/clocks.hpp"
 
 #include <QButtonGroup>
 #include <QFrame>
@@ -13,10 +14,19 @@
 #include <QPushButton>
 #include <QTreeWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace kp::app {
 
 namespace {
+/// Whose delay the clocks have.
+QString how_clocks(const Constraints& constraints, bool all) {
+    const auto propagated = timing::propagated_clocks(constraints, all);
+    const auto n = std::count(propagated.begin(), propagated.end(), true);
+    if (n == 0) return SlackStation::tr("ideal clocks");
+    return n == static_cast<std::ptrdiff_t>(propagated.size()) ? SlackStation::tr("propagated clocks") : SlackStation::tr("%1 of %2 clocks propagated").arg(n).arg(propagated.size());
+}
+
 QString q(const std::string& s) { return QString::fromStdString(s); }
 QString ns(double v) { return q(fixed(v, 3)); }
 
@@ -98,7 +108,7 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
 void SlackStation::refresh() {
     const auto& a = desk_.session().analysis();
     sentence_->setText(summary_sentence(a.timing));
-    under_->setText(tr("ideal clocks · delays from %1 · %2 arcs in %3 ms").arg(desk_.session().project().delays.empty() ? tr("the cell library") : q(desk_.session().project().delays)).arg(a.timing.arcs).arg(q(fixed(1000 * (a.timing.seconds_build + a.timing.seconds_update + a.timing.seconds_report), 1))));
+    under_->setText(tr("%1 · delays from %2 · %3 arcs in %4 ms").arg(how_clocks(a.constraints, desk_.session().timing_options().propagated)).arg(desk_.session().project().delays.empty() ? tr("the cell library") : q(desk_.session().project().delays)).arg(a.timing.arcs).arg(q(fixed(1000 * (a.timing.seconds_build + a.timing.seconds_update + a.timing.seconds_report), 1))));
     fill_list();
 }
 

@@ -261,6 +261,21 @@ TEST(Settings, OfThePartAreChosenAndUndone) {
     EXPECT_EQ(again.value()->project().load, "volatile");
 }
 
+TEST(Slack, SaysWhetherClocksArePropagated) {
+    Profiler d("profiler-closed.kpeg");
+    d.window.show_station(4);
+    const auto says = [&](const QString& text) {
+        for (auto* l : d.window.findChildren<QLabel*>())
+            if (l->isVisible() && l->text().startsWith(text)) return true;
+        return false;
+    };
+    EXPECT_TRUE(says(QStringLiteral("ideal clocks · delays from profiler.sdf")));
+    const auto& file = d.session().project().constraints.at(1);
+    d.window.desk().apply(Edit{"propagate", {TextChange{file.path, file.text.size(), "", "set_propagated_clock [get_clocks {rxc dco}]\n"}}});
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(says(QStringLiteral("2 of 6 clocks propagated")));
+}
+
 TEST(Findings, AnotherChipAtTheCableIsOne) {
     Profiler d("profiler-closed.kpeg");
     d.window.show_station(5);

@@ -118,6 +118,47 @@ TEST(Crossings, ClocksOfOneOriginDoNotCross) {
     EXPECT_TRUE(s.facts.crossings.empty());
 }
 
+/// Two bits through a synchroniser each; `d0` and `d1` are what the sending registers take.
+std::string two_bits(const std::string& d0, const std::string& d1) {
+    std::string v = "wire n0, n1, g0, g1, s0, s1, b0, b1, x, dont;\n";
+    v += "INV i0 (.A(b0), .Y(n0)); FF bin_0_reg (.D(n0), .CK(a), .Q(b0)); XOR i1 (.A(b0), .B(b1), .Y(n1)); FF bin_1_reg (.D(n1), .CK(a), .Q(b1));\n";
+    v += "XOR gx (.A(b0), .B(b1), .Y(x)); FF ptr_0_reg (.D(" + d0 + "), .CK(a), .Q(g0)); FF ptr_1_reg (.D(" + d1 + "), .CK(a), .Q(g1));\n";
+    v += "FF m0 (.D(g0), .CK(b), .Q(s0)); FF m1 (.D(g1), .CK(b), .Q(s1)); FF e0 (.D(s0), .CK(b), .Q(y)); FF e1 (.D(s1), .CK(b), .Q(dont));";
+    return v;
+}
+
+TEST(Crossings, ABusBitByBitIsToldFromGrayCode) {
+    const Small plain(two_bits("b0", "b1"), two_clocks);
+    ASSERT_EQ(plain.facts.buses.size(), 1u);
+    EXPECT_EQ(plain.facts.buses[0].bus, "ptr");
+    EXPECT_EQ(plain.facts.buses[0].bits, 2);
+    EXPECT_TRUE(Small(two_bits("x", "b1"), two_clocks).facts.buses.empty());  // b0 ^ b1 and b1
+    // An exclusive or of something else is not Gray code.
+    EXPECT_EQ(Small(two_bits("x", "d"), two_clocks).facts.buses.size(), 1u);
+}
+
+TEST(Crossings, APortWithADelayAgainstAnotherClockCrossesToo) {
+    const Small s("FF g (.D(d), .CK(b), .Q(y));", std::string(two_clocks) + "set_input_delay -clock ca 1 [get_ports d]\n");
+    ASSERT_EQ(s.facts.crossings.size(), 1u);
+    EXPECT_EQ(s.facts.crossings[0].open_from, "d");
+    // A clock that enters nowhere only says when the outside moves.
+    EXPECT_TRUE(Small("FF g (.D(d), .CK(b), .Q(y));", std::string(two_clocks) + "create_clock -name v -period 7\nset_input_delay -clock v 1 [get_ports d]\n").facts.crossings.empty());
+}
+
+TEST(DesignFacts, WhichClocksAreUsed) {
+    const Small s("FF g (.D(d), .CK(b), .Q(y));", std::string(two_clocks) + "create_clock -name idle -period 3\ncreate_clock -name out -period 4\nset_output_delay -clock out 1 [get_ports y]\n");
+    EXPECT_EQ(s.facts.clock_used, (std::vector<bool>{false, true, false, true}));
+}
+
+TEST(DesignFacts, WithoutANetlistNothingIsClaimed) {
+    Netlist none;
+    none.ports = {{"p", "p", -1, Direction::in, no_id}};
+    const auto f = design_facts(none, {}, {});
+    ASSERT_EQ(f.ports.size(), 1u);
+    EXPECT_FALSE(f.ports[0].read);
+    EXPECT_TRUE(f.crossings.empty());
+}
+
 TEST(Trace, StriplineAndMicrostrip) {
     // Stripline: the light in a medium of permittivity 4 is half as fast, 6.671 ps/mm.
     EXPECT_NEAR(delay_per_mm({"stripline", 4, 0.4, 0.14, 0.018}), 2 / 299.792458, 1e-12);

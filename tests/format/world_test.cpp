@@ -219,6 +219,56 @@ TEST(ProjectFile, UnknownKeysSurviveAndTheOrderIsStable) {
     EXPECT_EQ(lines, 1);
 }
 
+TEST(ProjectFile, SettingsOfThePartComeBackAndWrongOnesAreTold) {
+    const auto text = load("demo/vane/vane.kpeg");
+    const auto with = changed(text, "\"name\": \"vane\",", "\"name\": \"vane\", \"mode\": \"serial flash\", \"start_clock\": \"internal\", \"load\": \"stored\", \"unused_pins\": \"pull down\",");
+    const auto file = read_project(with, "k").take();
+    EXPECT_EQ(file.project.mode, "serial flash");
+    EXPECT_EQ(file.project.unused_pins, "pull down");
+    const auto back = read_project(write_project(file), "k").take();
+    EXPECT_EQ(back.project.start_clock, "internal");
+    EXPECT_EQ(back.project.load, "stored");
+    // Files that never said so do not begin to.
+    EXPECT_EQ(write_project(read_project(text, "k").take()).find("start_clock"), std::string::npos);
+    for (const auto& [key, value] : {std::pair{"load", "maybe"}, {"start_clock", "sundial"}, {"unused_pins", "up"}}) {
+        const auto wrong = read_project(changed(text, "\"name\": \"vane\",", "\"name\": \"vane\",\n  \"" + std::string(key) + "\": \"" + value + "\","), "k.kpeg");
+        ASSERT_FALSE(wrong.ok()) << key;
+        EXPECT_NE(wrong.first().text.find(std::string("\"") + key + "\" is "), std::string::npos) << wrong.first().text;
+        EXPECT_GT(wrong.first().line, 2);
+    }
+}
+
+TEST(World, NewBoardAndPartDataComeBack) {
+    auto board = read_board(load("data/boards/saltmarsh.board.json"), "b").take();
+    for (auto& n : board.nets)
+        if (n.terminal == "U4.fr_p") n.parallel_ohm = 100;
+    const auto again = read_board(write_board(board), "b").take();
+    EXPECT_EQ(write_board(again), write_board(board));
+    EXPECT_TRUE(again.at_terminal("J4.sda").terminal->open_drain);
+    EXPECT_DOUBLE_EQ(again.at_terminal("U4.fr_p").net->parallel_ohm, 100);
+    const auto part_text = load("data/parts/skr24-b256.part.json");
+    const auto part = read_part(write_part(read_part(part_text, "p").take()), "p").take();
+    EXPECT_EQ(part.bank("3")->rise_ns, (std::vector<double>{2.4, 0.9}));
+    const auto uneven = read_part(changed(part_text, "\"rise_ns\": [2.4, 0.9]", "\"rise_ns\": [2.4]"), "p");
+    ASSERT_FALSE(uneven.ok());
+    EXPECT_EQ(uneven.first().text, "\"rise_ns\" of bank 1 has one number for each of its slews.");
+}
+
+TEST(World, StandardsHaveTheirDirectionsAndResistors) {
+    const auto text = load("data/standards/io.standards.json");
+    const auto table = read_standards(text, "s").take();
+    EXPECT_GE(table.rows.size(), 30u);
+    EXPECT_EQ(table.find("LVPECL 3.3 V input")->direction, "in");
+    EXPECT_TRUE(table.find("LVDS 2.5 V by resistors")->resistors);
+    EXPECT_TRUE(table.find("I2C 3.3 V")->open_drain);
+    // NXP UM10204, table 9: 0.7 and 0.3 of the supply (from memory).
+    for (const auto& [name, vdd] : {std::pair{"I2C 3.3 V", 3.3}, {"I2C 2.5 V", 2.5}, {"I2C 1.8 V", 1.8}}) {
+        EXPECT_NEAR(table.find(name)->vih, 0.7 * vdd, 1e-9) << name;
+        EXPECT_NEAR(table.find(name)->vil, 0.3 * vdd, 1e-9) << name;
+    }
+    EXPECT_FALSE(read_standards(changed(text, "\"direction\": \"in\"", "\"direction\": \"up\""), "s").ok());
+}
+
 TEST(EditJson, EveryKindOfChangeComesBack) {
     const Edit edit{"all", {PegChange{"a", std::nullopt, Peg{"1", PegState::loose, "by name"}}, AttributeChange{"a", {}, {"S", "4", "fast", "up", "n\"ote", "chosen"}}, TextChange{"f", 7, "x\ny", "\t"}, WaiverChange{{"L11", {"a", "b"}, "why", "who", "when"}, false}, FieldChange{"part", "p", "q"}}};
     const auto back = edit_from_json(edit_to_json(edit));

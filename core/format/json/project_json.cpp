@@ -4,6 +4,7 @@
 #include "core/base/text.hpp"
 
 #include <algorithm>
+#include <map>
 
 namespace kp {
 
@@ -11,6 +12,17 @@ namespace {
 std::string slot(const std::string& list, size_t i) { return list + "/" + std::to_string(i); }
 
 constexpr std::pair<const char*, std::string Project::*> settings[] = {{"mode", &Project::mode}, {"start_clock", &Project::start_clock}, {"load", &Project::load}, {"unused_pins", &Project::unused_pins}};
+
+void read_settings(JsonText& j, Project& p) {
+    static const std::map<std::string, std::vector<std::string>> words{{"start_clock", {"internal", "external", "jtag"}}, {"load", {"stored", "volatile"}}, {"unused_pins", {"float", "pull up", "pull down", "drive low"}}};
+    for (const auto& [key, field] : settings) {
+        p.*field = j.text("", key, false);
+        // Modes are the part's, and rule P02 knows them.
+        const auto known = words.find(key);
+        if (known == words.end() || (p.*field).empty() || std::find(known->second.begin(), known->second.end(), p.*field) != known->second.end()) continue;
+        j.wrong("/" + std::string(key), "\"" + std::string(key) + "\" is " + list_names(known->second, 8) + ", not \"" + p.*field + "\".");
+    }
+}
 
 void read_pegs(JsonText& j, Project& p) {
     for (size_t i = 0, n = j.count("", "pegs", false); i < n; ++i) {
@@ -74,7 +86,7 @@ Result<ProjectFile> read_project(std::string_view text, const std::string& file)
     p.libraries = j.texts("", "libraries");
     p.delays = j.text("", "delays", false);
     p.pin_report = j.text("", "pin_report", false);
-    for (const auto& [key, field] : settings) p.*field = j.text("", key, false);
+    read_settings(j, p);
     p.sources = j.texts("", "sources", false);
     p.modules = j.texts("", "modules", false);
     p.ports = j.texts("", "ports", false);
