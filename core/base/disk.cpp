@@ -41,8 +41,47 @@ Status put(const std::string& path, std::string_view text, int flags) {
     return Done{};
 }
 
+class FileStream final : public ByteStream {
+public:
+    FileStream(int fd, std::string path) : file_(fd), path_(std::move(path)) {}
+    size_t read(char* to, size_t most) override {
+        for (;;) {
+            const auto n = ::read(file_.fd, to, most);
+            if (n >= 0) return static_cast<size_t>(n);
+            if (errno == EINTR) continue;
+            trouble_ = kp::trouble(path_, "cannot be read");
+            return 0;
+        }
+    }
+    [[nodiscard]] std::optional<Message> trouble() const override { return trouble_; }
+
+private:
+    Descriptor file_;
+    std::string path_;
+    std::optional<Message> trouble_;
+};
+
+/// A text with its stream.
+class WholeStream final : public ByteStream {
+public:
+    explicit WholeStream(std::string text) : text_(std::move(text)), stream_(text_) {}
+    size_t read(char* to, size_t most) override { return stream_.read(to, most); }
+
+private:
+    std::string text_;
+    TextStream stream_;
+};
+
 class RealDisk final : public Disk {
 public:
+    Result<std::unique_ptr<ByteStream>> stream(const std::string& path) override {
+        const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+        if (fd < 0) return trouble(path, "cannot be read");
+        auto out = std::make_unique<FileStream>(fd, path);
+        struct stat info {};
+        if (::fstat(fd, &info) == 0 && S_ISDIR(info.st_mode)) return Message{Severity::stop, "file", "is a folder; a file was expected.", path, 0, 0};
+        return std::unique_ptr<ByteStream>(std::move(out));
+    }
     Result<std::string> read(const std::string& path, size_t limit) override {
         const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
         if (file.fd < 0) return trouble(path, "cannot be read");
@@ -108,6 +147,19 @@ Disk& real_disk() {
 }
 
 bool MemoryDisk::fails() { return ++calls == fail_at; }
+
+size_t TextStream::read(char* to, size_t most) {
+    const auto n = std::min(most, rest_.size());
+    std::memcpy(to, rest_.data(), n);
+    rest_.remove_prefix(n);
+    return n;
+}
+
+Result<std::unique_ptr<ByteStream>> Disk::stream(const std::string& path) {
+    auto text = read(path);
+    if (!text) return text.messages();
+    return std::unique_ptr<ByteStream>(std::make_unique<WholeStream>(text.take()));
+}
 
 Result<std::string> MemoryDisk::read(const std::string& path, size_t) {
     if (fails()) return simulated(path);

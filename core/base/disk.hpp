@@ -5,11 +5,33 @@
 #include "core/base/result.hpp"
 
 #include <map>
+#include <memory>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 namespace kp {
+
+/// Bytes of a file, a piece at a time.
+class ByteStream {
+public:
+    virtual ~ByteStream() = default;
+    /// Up to `most` bytes; 0 at the end, or after an error.
+    virtual size_t read(char* to, size_t most) = 0;
+    /// What went wrong, if something did.
+    [[nodiscard]] virtual std::optional<Message> trouble() const { return std::nullopt; }
+};
+
+/// A text that is in memory already; it outlives the stream.
+class TextStream : public ByteStream {
+public:
+    explicit TextStream(std::string_view text) : rest_(text) {}
+    size_t read(char* to, size_t most) override;
+
+private:
+    std::string_view rest_;
+};
 
 /// Files by path. Every call answers with a message that names the file and the reason; nothing throws.
 class Disk {
@@ -17,6 +39,8 @@ public:
     virtual ~Disk() = default;
     /// The whole file. Errors: not there, not readable, larger than `limit` bytes.
     virtual Result<std::string> read(const std::string& path, size_t limit = size_t{1} << 31) = 0;
+    /// For files that need not stand in memory. Errors: not there, not readable.
+    virtual Result<std::unique_ptr<ByteStream>> stream(const std::string& path);
     /// Writes and syncs; the file may be half-written after an error.
     virtual Status write(const std::string& path, std::string_view text) = 0;
     /// Appends and syncs; after an error a part of the text may be there.

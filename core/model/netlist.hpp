@@ -2,9 +2,11 @@
 // A flat netlist: cells, pins and nets as positions in arrays. 12 bytes a pin, 16 a cell, names apart.
 #pragma once
 
+#include "core/base/name_table.hpp"
+
 #include <cstdint>
 #include <string>
-#include <unordered_map>
+#include <string_view>
 #include <vector>
 
 namespace kp {
@@ -54,10 +56,20 @@ struct Netlist {
     [[nodiscard]] const std::string& type_of(std::uint32_t cell) const { return types[cells[cell].type]; }
 };
 
-/// Names to ids; made once per netlist by those who look names up.
-struct NetlistIndex {
+/// Names to ids; made once per netlist by those who look names up. The netlist outlives it.
+class NetlistIndex {
+public:
     explicit NetlistIndex(const Netlist& netlist);
-    std::unordered_map<std::string, std::uint32_t> ports, cells, nets, pins;
+    // no_id when there is none.
+    [[nodiscard]] std::uint32_t port(std::string_view name) const { return ports_.find(name); }
+    [[nodiscard]] std::uint32_t cell(std::string_view name) const { return cells_.find(name); }
+    [[nodiscard]] std::uint32_t net(std::string_view name) const { return nets_.find(name); }
+    /// "instance/PIN", with '/' between the levels of the instance.
+    [[nodiscard]] std::uint32_t pin(std::string_view name) const;
+
+private:
+    const Netlist* netlist_;
+    NameIndex ports_, cells_, nets_;
 };
 
 }  // namespace kp

@@ -3,6 +3,8 @@
 
 #include "core/base/text.hpp"
 
+#include <unordered_map>
+
 namespace kp {
 
 std::vector<std::string> PortGroup::bits() const {

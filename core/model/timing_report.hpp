@@ -21,6 +21,7 @@ struct EndpointSlack {
     bool rise = true;
     double slack = 0;
     std::string launch_clock, capture_clock;  ///< empty: none
+    std::string corner;                       ///< where it is worst; empty when there is only one
 };
 
 struct PathPoint {
@@ -39,6 +40,7 @@ struct TimingPath {
     double arrival = 0, required = 0, credit = 0, uncertainty = 0;
     double check_time = 0;  ///< library check or output delay that counts
     std::string exception;  ///< empty: none
+    std::string corner;     ///< empty when there is only one
     std::vector<PathPoint> points;
 };
 

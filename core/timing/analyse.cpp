@@ -1,29 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What an analysis says, in names.
 #include "core/timing/analyse.hpp"
 
-#include "core/base/text.hpp"
 #include "core/timing/coverage.hpp"
-#include "core/timing/paths.hpp"
+#include "core/timing/engine_state.hpp"
 #include "core/timing/pulses.hpp"
 
 #include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <map>
-#include <optional>
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
 
 namespace kp {
 
-namespace {
-
 using namespace timing;
 
-struct Group {
-    std::vector<Seed*> seeds;
-    double worst = 0;
-    std::optional<TimingPath> best;  ///< its worst path, where credit depends on the start
-    [[nodiscard]] bool by_start() const { return std::any_of(seeds.begin(), seeds.end(), [](const Seed* s) { return s->by_start; }); }
-};
+namespace {
 
 void count(CheckSummary& s, double slack) {
     ++s.endpoints;
@@ -31,142 +25,188 @@ void count(CheckSummary& s, double slack) {
     if (slack < 0) ++s.failing, s.tns += slack;
 }
 
-/// NaN where the calculated slew counts, otherwise the slew of an ideal clock at a register.
-std::vector<double> ideal_slews(const Graph& g, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at, const std::vector<bool>& propagated) {
-    std::vector<double> slew(g.nodes, absent);
-    const auto at_register = [&](NodeId pin) {
-        if (clocks_at[pin].empty() || propagated[clocks_at[pin][0].clock]) return;
-        double value = 0;
-        for (const auto& t : constraints.clock_transitions)
-            if (std::find(t.clocks.begin(), t.clocks.end(), clocks_at[pin][0].clock) != t.clocks.end()) value = t.value;
-        slew[pin] = value;
-    };
-    for (const auto& c : g.checks) at_register(c.clock);
-    for (const auto& a : g.arcs)
-        if (a.kind == Arc::launch) at_register(a.from);
-    return slew;
+CheckSummary summary_of(const Tally& tally) {
+    const auto& t = tally.all();
+    CheckSummary out;
+    if (t.count > 0) out.wns = t.worst;
+    out.tns = t.negative, out.failing = static_cast<int>(t.failing), out.endpoints = static_cast<int>(t.count);
+    return out;
 }
 
-void summarise(const std::map<std::pair<std::string, NodeId>, Group>& groups, TimingReport& report) {
-    for (const auto& [key, group] : groups) {
-        auto& s = key.first == "setup" ? report.setup : key.first == "hold" ? report.hold : key.first == "recovery" ? report.recovery : report.removal;
-        count(s, group.worst);
-    }
-}
-
-void report_clocks(const Graph& g, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& clocks_at, const CheckResult& checks, const Propagation& p, TimingReport& report) {
-    std::vector<int> registers(constraints.clocks.size(), 0);
-    std::vector<bool> counted(g.nodes, false);
-    for (const auto& a : g.arcs)
-        if (a.kind == Arc::launch && !counted[a.from]) {
-            counted[a.from] = true;
-            for (const auto& c : clocks_at[a.from]) ++registers[c.clock];
-        }
-    for (std::uint32_t i = 0; i < constraints.clocks.size(); ++i) {
-        const auto& c = constraints.clocks[i];
-        ClockReport r{c.name, c.period, c.waveform, c.generated, {}, std::nullopt, registers[i]};
-        for (const auto& o : c.sources) r.sources.push_back(o.kind == ObjectKind::port ? g.netlist->ports[o.id].name : o.kind == ObjectKind::pin ? g.netlist->pin_name(o.id) : o.kind == ObjectKind::net ? g.netlist->net_names[o.id] : "");
-        // The period at which the worst setup of this clock against itself just closes, its edges scaled along.
-        double least = 0;
-        for (const auto& s : checks.seeds) {
-            if (!s.setup || s.capture != i || p.tags[s.tag].clock != i || !s.exception.empty()) continue;
-            const double separation = s.edges.capture - s.edges.launch;
-            least = std::max(least, c.period * (separation - s.slack) / separation);
-        }
-        if (least > 0) r.fmax_mhz = 1000.0 / least;
-        report.clocks.push_back(std::move(r));
-    }
-}
-
-/// One endpoint for each pin and kind, as for the other checks.
-void report_pulses(const Graph& g, const Constraints& constraints, const std::vector<PulseSlack>& pulses, const TimingOptions& options, TimingReport& report) {
-    std::map<std::pair<bool, NodeId>, const PulseSlack*> worst;
-    for (const auto& p : pulses)
-        if (auto& at = worst[{p.period, p.pin}]; !at || p.slack < at->slack) at = &p;
-    for (const auto& [key, p] : worst) {
-        count(key.first ? report.period : report.pulse_width, p->slack);
-        if (options.all_endpoints) report.endpoints.push_back({key.first ? "period" : "pulse_width", g.name(p->pin), p->high, p->slack, constraints.clocks[p->clock].name, constraints.clocks[p->clock].name});
-    }
-}
-
-double seconds_since(std::chrono::steady_clock::time_point from) { return std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count(); }
+/// Per clock, the period at which its worst setup against itself just closes, its edges scaled along; 0: it has none.
+std::vector<double> least_periods(const TimingEngine::State& s);
 
 }  // namespace
 
-TimingReport analyse_timing(const TimingInput& input, const TimingOptions& options, std::stop_token stop) {
-    using Clock = std::chrono::steady_clock;
-    TimingReport report;
-    auto mark = Clock::now();
-    Graph g = build_graph(input);
-    auto clocks_at = spread_clocks(g, input.constraints);
-    report.arcs = g.arcs.size();
-    report.seconds_build = seconds_since(mark);
-    mark = Clock::now();
-    if (input.delays) annotate(g, *input.delays, options);
-    auto propagated = propagated_clocks(input.constraints, options.propagated);
-    calculate_delays(g, input.constraints, ideal_slews(g, input.constraints, clocks_at, propagated));
-    apply_derates(g, input.constraints);
-    time_clocks(g, input.constraints, clocks_at);
-    const ClockTimes times(g, input.constraints, clocks_at, std::move(propagated));
-    Exceptions exceptions(g, input.constraints);
-    Propagation propagation(g, input.constraints, clocks_at, times, exceptions);
-    report.messages = g.messages;
-    if (!propagation.run(stop)) {
-        report.messages.insert(report.messages.begin(), {Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0});
-        return report;
-    }
-    auto checks = check_endpoints(propagation, options);
-    report.messages.insert(report.messages.end(), checks.messages.begin(), checks.messages.end());
-    report.seconds_update = seconds_since(mark);
-    mark = Clock::now();
+/// Reads a state and writes a report; short-lived.
+class Reporter {
+public:
+    Reporter(const TimingEngine::State& s) : s_(s), g_(s.g), k_(s.k) {}
 
-    std::map<std::pair<std::string, NodeId>, Group> groups;
-    for (auto& s : checks.seeds) {
-        auto& group = groups[{s.check, s.node}];
-        group.worst = group.seeds.empty() ? s.slack : std::min(group.worst, s.slack);
-        group.seeds.push_back(&s);
+    TimingReport run(const std::stop_token& stop) {
+        const auto from = std::chrono::steady_clock::now();
+        report_.messages = s_.messages;
+        report_.messages.insert(report_.messages.end(), g_.messages.begin(), g_.messages.end());
+        report_.messages.insert(report_.messages.end(), s_.ends.messages.begin(), s_.ends.messages.end());
+        report_.arcs = g_.arcs();
+        report_.setup = summary_of(s_.tally[0]), report_.hold = summary_of(s_.tally[1]), report_.recovery = summary_of(s_.tally[2]), report_.removal = summary_of(s_.tally[3]);
+        pulses();
+        clocks();
+        if (s_.options.all_endpoints) endpoints();
+        report_.paths = s_.paths(s_.options.paths, s_.options.per_endpoint, stop);
+        coverage();
+        unused();
+        report_.seconds_build = s_.seconds_build, report_.seconds_update = s_.seconds_update;
+        report_.seconds_report = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
+        return std::move(report_);
     }
-    for (auto& [key, group] : groups)
-        if (group.by_start() && !stop.stop_requested())
-            if (auto best = worst_paths(propagation, group.seeds, 1); !best.empty()) {
-                group.worst = best[0].slack, group.best = std::move(best[0]);
-                // None of them is worse with its credit.
-                for (auto* s : group.seeds) s->slack = std::max(s->slack, group.worst);
+
+private:
+    [[nodiscard]] std::string clock_name(std::uint32_t id) const { return id == no_id ? std::string() : k_.clocks[id].name; }
+
+    /// One endpoint for each pin and kind, as for the other checks.
+    void pulses() {
+        std::map<std::pair<bool, NodeId>, std::pair<PulseSlack, const std::string*>> worst;
+        for (const auto& run : s_.runs)
+            for (const auto& p : check_pulses(g_, k_, run.corner, run.clocks, *run.clock_times, s_.options.common_path_credit)) {
+                const auto [at, fresh] = worst.try_emplace({p.period, p.pin}, p, &run.corner.name);
+                if (!fresh && p.slack < at->second.first.slack) at->second = {p, &run.corner.name};
             }
-    summarise(groups, report);
-    const auto pulses = check_pulses(g, input.constraints, clocks_at, times, options.common_path_credit);
-    report_pulses(g, input.constraints, pulses, options, report);
-    report_clocks(g, input.constraints, clocks_at, checks, propagation, report);
-    std::vector<const std::pair<const std::pair<std::string, NodeId>, Group>*> order;
-    for (const auto& entry : groups) order.push_back(&entry);
-    std::stable_sort(order.begin(), order.end(), [](const auto* a, const auto* b) { return a->second.worst < b->second.worst; });
-    const auto clock_name = [&](std::uint32_t id) { return id == no_id ? std::string() : input.constraints.clocks[id].name; };
-    for (const auto* entry : order) {
-        const auto& group = entry->second;
-        const auto* worst = *std::min_element(group.seeds.begin(), group.seeds.end(), [](const Seed* a, const Seed* b) { return a->slack < b->slack; });
-        if (options.all_endpoints && group.best) report.endpoints.push_back({entry->first.first, group.best->endpoint, group.best->points.back().rise, group.best->slack, group.best->launch_clock, group.best->capture_clock});
-        else if (options.all_endpoints) report.endpoints.push_back({entry->first.first, g.name(entry->first.second), worst->edge == rise, worst->slack, clock_name(propagation.tags[worst->tag].clock), clock_name(worst->capture)});
-    }
-    // The N worst overall lie in the endpoints whose worst slack is among the N smallest.
-    for (size_t i = 0; i < std::min(order.size(), options.paths) && !stop.stop_requested(); ++i) {
-        const auto& group = order[i]->second;
-        if (group.best && options.per_endpoint == 1) {
-            report.paths.push_back(*group.best);
-            continue;
+        for (const auto& [key, w] : worst) {
+            const auto& p = w.first;
+            count(key.first ? report_.period : report_.pulse_width, p.slack);
+            if (s_.options.all_endpoints) report_.endpoints.push_back({key.first ? "period" : "pulse_width", g_.name(p.pin), p.high, p.slack, clock_name(p.clock), clock_name(p.clock), *w.second});
         }
-        auto more = worst_paths(propagation, group.seeds, options.per_endpoint);
-        report.paths.insert(report.paths.end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
     }
-    std::stable_sort(report.paths.begin(), report.paths.end(), [](const TimingPath& a, const TimingPath& b) { return a.slack < b.slack; });
-    if (report.paths.size() > options.paths) report.paths.resize(options.paths);
-    cover(propagation, checks, report);
-    for (size_t i = 0; i < exceptions.used().size(); ++i)
-        if (!exceptions.used()[i]) {
-            const auto& span = input.constraints.exceptions[i].span;
+
+    void clocks() {
+        std::vector<int> registers(k_.clocks.size(), 0);
+        std::vector<bool> counted(g_.nodes, false);
+        for (ArcId a = 0; a < g_.arcs(); ++a)
+            if (g_.way[a] == Way::launch && !counted[g_.from[a]]) {
+                counted[g_.from[a]] = true;
+                for (const auto& c : s_.runs[0].clocks[g_.from[a]]) ++registers[c.clock];
+            }
+        const auto least = least_periods(s_);
+        for (std::uint32_t i = 0; i < k_.clocks.size(); ++i) {
+            const auto& c = k_.clocks[i];
+            ClockReport r{c.name, c.period, c.waveform, c.generated, {}, std::nullopt, registers[i]};
+            for (const auto& o : c.sources) r.sources.push_back(o.kind == ObjectKind::port ? g_.netlist->ports[o.id].name : o.kind == ObjectKind::pin ? g_.netlist->pin_name(o.id) : o.kind == ObjectKind::net ? g_.netlist->net_names[o.id] : "");
+            if (least[i] > 0) r.fmax_mhz = 1000.0 / least[i];
+            report_.clocks.push_back(std::move(r));
+        }
+    }
+
+    /// Of checks with an arrival, worst first.
+    void endpoints() {
+        std::vector<std::uint32_t> order;
+        std::vector<double> worst(s_.ends.groups.size());
+        for (std::uint32_t i = 0; i < worst.size(); ++i) {
+            worst[i] = s_.worst(i);
+            if (std::isfinite(worst[i])) order.push_back(i);
+        }
+        // Of equals, by kind and then by name of the check's place, as they stand.
+        std::stable_sort(order.begin(), order.end(), [&](auto a, auto b) { return worst[a] < worst[b]; });
+        report_.endpoints.reserve(report_.endpoints.size() + order.size());
+        for (const auto i : order) {
+            const auto& run = s_.runs[s_.worst_run(i)];
+            const auto& c = s_.ends.comparisons[run.ends->worst_of[i]];
+            const auto launch = s_.slots.tags[s_.slots.tag[c.slot]].clock;
+            const auto capture = c.relation == no_id ? launch : s_.ends.captures[c.capture].clock;
+            report_.endpoints.push_back({name_of(s_.ends.groups[i].kind), g_.name(s_.ends.groups[i].node), c.edge == rise, worst[i], clock_name(launch), clock_name(capture), run.corner.name});
+        }
+    }
+
+    void coverage() {
+        std::vector<std::uint8_t> done(g_.nodes, 0);
+        for (std::uint32_t i = 0; i < s_.ends.groups.size(); ++i)
+            if (std::isfinite(s_.worst(i))) done[s_.ends.groups[i].node] |= setup_like(s_.ends.groups[i].kind) ? 1 : 2;
+        cover({g_, k_, s_.runs[0].clocks, s_.ends, s_.runs[0].corner.delays(), done}, report_);
+    }
+
+    void unused() {
+        const auto& used = s_.exceptions->used();
+        for (size_t i = 0; i < used.size(); ++i) {
+            if (used[i]) continue;
+            const auto& span = k_.exceptions[i].span;
             const auto file = static_cast<size_t>(span.file);
-            report.messages.push_back({Severity::note, "unused-exception", "This exception meets no path.", file < input.constraints.files.size() ? input.constraints.files[file] : "", span.line, 0});
+            report_.messages.push_back({Severity::note, "unused-exception", "This exception meets no path.", file < k_.files.size() ? k_.files[file] : "", span.line, 0});
         }
-    report.seconds_report = seconds_since(mark);
+    }
+
+    const TimingEngine::State& s_;
+    const Graph& g_;
+    const Constraints& k_;
+    TimingReport report_;
+};
+
+namespace {
+
+std::vector<double> least_periods(const TimingEngine::State& s) {
+    std::vector<double> least(s.k.clocks.size(), 0);
+    for (const auto& run : s.runs)
+        for (std::uint32_t i = 0; i < s.ends.groups.size(); ++i) {
+            const auto& group = s.ends.groups[i];
+            if (!setup_like(group.kind)) continue;
+            for (auto c = group.first; c < group.last; ++c) {
+                const auto relation = s.ends.comparisons[c].relation;
+                if (relation == no_id) continue;
+                const auto& r = s.ends.relations[relation];
+                if (r.launch == no_id || r.launch != r.capture || !r.exception.empty()) continue;
+                double slack = run.ends->slack(c, run.arrival);
+                if (!std::isfinite(slack)) continue;
+                // With credit by start, none is worse than the worst path.
+                if (group.by_start) slack = std::max(slack, run.ends->worst[i]);
+                const double separation = r.edges.capture - r.edges.launch;
+                least[r.capture] = std::max(least[r.capture], s.k.clocks[r.capture].period * (separation - slack) / separation);
+            }
+        }
+    return least;
+}
+
+}  // namespace
+
+TimingReport TimingEngine::State::report(const std::stop_token& stop) const {
+    if (refused) {
+        TimingReport out;
+        out.messages.push_back(*refused);
+        return out;
+    }
+    return Reporter(*this).run(stop);
+}
+
+/// The worst overall lie in the endpoints whose worst slack is among the smallest.
+std::vector<TimingPath> TimingEngine::State::paths(size_t overall, size_t per_endpoint, const std::stop_token& stop) const {
+    std::vector<std::pair<double, std::uint32_t>> order;
+    for (std::uint32_t i = 0; i < ends.groups.size(); ++i)
+        if (const double w = worst(i); std::isfinite(w)) order.emplace_back(w, i);
+    const auto last = order.begin() + static_cast<long>(std::min(order.size(), overall));
+    std::partial_sort(order.begin(), last, order.end());
+    order.erase(last, order.end());
+    std::vector<std::vector<TimingPath>> found(order.size());
+    for (size_t corner = 0; corner < runs.size(); ++corner) {
+        const auto now = timed(runs[corner]);
+        tbb::enumerable_thread_specific<PathSearch> searches([&] { return PathSearch(now); });
+        tbb::parallel_for(tbb::blocked_range<size_t>(0, order.size(), 16), [&](const auto& r) {
+            auto& search = searches.local();
+            for (size_t i = r.begin(); i < r.end() && !stop.stop_requested(); ++i) {
+                if (worst_run(order[i].second) != corner) continue;
+                for (const auto& f : search.search(ends.groups[order[i].second], per_endpoint)) found[i].push_back(search.tell(f)), found[i].back().corner = runs[corner].corner.name;
+            }
+        });
+    }
+    std::vector<TimingPath> out;
+    for (auto& list : found) out.insert(out.end(), std::make_move_iterator(list.begin()), std::make_move_iterator(list.end()));
+    std::stable_sort(out.begin(), out.end(), [](const TimingPath& a, const TimingPath& b) { return a.slack < b.slack; });
+    if (out.size() > overall) out.resize(overall);
+    return out;
+}
+
+TimingReport analyse_timing(const TimingInput& input, const TimingOptions& options, std::stop_token stop) {
+    TimingEngine engine(input, options);
+    if (engine.update(stop)) return engine.report(stop);
+    TimingReport report;
+    report.messages.push_back({Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0});
     return report;
 }
 

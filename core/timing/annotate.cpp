@@ -1,145 +1,215 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // SDF values onto arcs and checks (IEEE 1497). Early takes one member of each triple, late another; a member that is
 // absent leaves the earlier value.
-#include "core/base/text.hpp"
-#include "core/timing/graph.hpp"
+#include "core/timing/corner.hpp"
 
 #include <algorithm>
 #include <cmath>
-#include <unordered_map>
 
 namespace kp::timing {
 
 namespace {
 
-class Annotator {
-public:
-    Annotator(Graph& g, const DelayFile& file, const TimingOptions& options) : g_(g), file_(file), member_{options.early_member, options.late_member} {
-        const auto& n = *g.netlist;
-        for (std::uint32_t i = 0; i < n.cell_names.size(); ++i) cells_.emplace(n.cell_names[i], i);
-        for (NodeId i = 0; i < g.nodes; ++i) nodes_.emplace(g.name(i), i);
-        for (std::uint32_t i = 0; i < g.checks.size(); ++i) checks_of_.emplace(n.pins[g.checks[i].data].cell, i);
-    }
+std::string stripped(const std::string& text) {
+    std::string out;
+    for (const char c : text)
+        if (c != ' ' && c != '\t') out += c;
+    return out;
+}
 
-    void run() {
-        for (const auto& e : file_.entries) {
-            if (e.kind == DelayEntry::interconnect || e.kind == DelayEntry::port) wire(e);
-            else if (e.instance == "*") wildcard(e);
-            else if (const auto at = cells_.find(e.instance); at != cells_.end()) cell(e, at->second);
-            else miss(e, "There is no instance '" + e.instance + "' in the netlist.");
+/// What one pin of a cell type asks; pin attributes first, then min_pulse_width groups.
+void limits_of_pin(const LibraryCell& cell, size_t at, NodeId pin, std::vector<PulseLimit>& out) {
+    const auto& p = cell.pins[at];
+    if (p.min_pulse[0] > 0 || p.min_pulse[1] > 0 || p.min_period > 0) out.push_back({pin, {p.min_pulse[0], p.min_pulse[1]}, p.min_period});
+    for (const auto& arc : cell.arcs) {
+        if (arc.kind != ArcKind::pulse_width || arc.to != at) continue;
+        auto& limit = out.emplace_back();
+        limit.pin = pin;
+        for (const size_t e : {0u, 1u}) limit.width[e] = arc.constraint[e].empty() ? 0 : arc.constraint[e].at(0, 0);
+    }
+}
+
+void library_limits(const Graph& g, Corner& c) {
+    std::vector<std::vector<bool>> asks;  // per type and pin
+    for (const auto* cell : c.cell_types) {
+        auto& pins = asks.emplace_back(cell ? cell->pins.size() : 0);
+        for (size_t i = 0; i < pins.size(); ++i) {
+            std::vector<PulseLimit> some;
+            limits_of_pin(*cell, i, 0, some);
+            pins[i] = !some.empty();
         }
     }
-
-private:
-    void miss(const DelayEntry& e, std::string text) {
-        if (misses_++ < 20) g_.messages.push_back({Severity::caution, "sdf", std::move(text), file_.file, e.line, 0});
+    for (NodeId pin = 0; pin < g.pins; ++pin) {
+        const int at = g.cell_pin(pin);
+        if (at >= 0 && asks[g.type_of(pin)][static_cast<size_t>(at)]) limits_of_pin(*c.cell_types[g.type_of(pin)], static_cast<size_t>(at), pin, c.pulse_limits);
     }
-
-    void put(Arc& a, int in, int out, const Triple& t, bool increment) {
-        for (const int side : {early, late}) {
-            const double v = t[static_cast<size_t>(member_[side])];
-            double& d = a.delay[side][in][out];
-            if (std::isnan(v) || std::isnan(d)) continue;
-            d = increment ? d + v : v;
-            a.annotated[side][in][out] = true;
-        }
-    }
-
-    void wildcard(const DelayEntry& e) {
-        const auto& n = *g_.netlist;
-        for (std::uint32_t c = 0; c < n.cells.size(); ++c)
-            if (n.type_of(c) == e.cell_type) cell(e, c);
-    }
-
-    void wire(const DelayEntry& e) {
-        const std::string prefix = e.instance.empty() ? "" : e.instance + "/";
-        const auto to = nodes_.find(prefix + e.to);
-        const auto from = e.kind == DelayEntry::port ? to : nodes_.find(prefix + e.from);
-        if (to == nodes_.end() || from == nodes_.end()) return miss(e, "There is no pin '" + prefix + (to == nodes_.end() ? e.to : e.from) + "' in the netlist.");
-        bool found = false;
-        for (auto i = g_.fanin_start[to->second]; i < g_.fanin_start[to->second + 1]; ++i) {
-            auto& a = g_.arcs[g_.fanin[i]];
-            if (a.kind != Arc::net || (e.kind == DelayEntry::interconnect && a.from != from->second)) continue;
-            put(a, rise, rise, e.rise, e.increment);
-            put(a, fall, fall, e.fall, e.increment);
-            found = true;
-        }
-        if (!found) miss(e, "No wire leads from '" + e.from + "' to '" + e.to + "'.");
-    }
-
-    void cell(const DelayEntry& e, std::uint32_t id) {
-        if (e.kind == DelayEntry::iopath || e.kind == DelayEntry::device) return path(e, id);
-        if (e.kind == DelayEntry::width || e.kind == DelayEntry::period) return pulse(e, id);
-        const bool setup_like = e.kind == DelayEntry::setup || e.kind == DelayEntry::recovery;
-        const bool asynchronous = e.kind == DelayEntry::recovery || e.kind == DelayEntry::removal;
-        const double v = e.rise[static_cast<size_t>(member_[setup_like ? late : early])];
-        const auto [first, last] = checks_of_.equal_range(id);
-        for (auto at = first; at != last; ++at) {
-            auto& c = g_.checks[at->second];
-            const auto& n = *g_.netlist;
-            const bool same = c.setup_like == setup_like && c.asynchronous == asynchronous && n.pin_names[n.pins[c.data].name] == e.from && n.pin_names[n.pins[c.clock].name] == e.to;
-            const bool edge = e.to_edge == 0 || (e.to_edge == 'p') == (c.clock_edge == rise);
-            if (!same || !edge || std::isnan(v)) continue;
-            if (!e.condition.empty() && e.condition != stripped(c.library->sdf_cond)) continue;
-            if (e.from_edge != 'n') c.annotated[rise] = v;
-            if (e.from_edge != 'p') c.annotated[fall] = v;
-        }
-    }
-
-    void pulse(const DelayEntry& e, std::uint32_t id) {
-        const double v = e.rise[static_cast<size_t>(member_[late])];
-        const auto& n = *g_.netlist;
-        const auto& cell = n.cells[id];
-        for (auto p = cell.first_pin; p < cell.first_pin + cell.pin_count && !std::isnan(v); ++p) {
-            if (n.pin_names[n.pins[p].name] != e.from) continue;
-            auto at = std::find_if(g_.pulse_limits.begin(), g_.pulse_limits.end(), [&](const PulseLimit& l) { return l.pin == p; });
-            if (at == g_.pulse_limits.end()) at = g_.pulse_limits.insert(at, PulseLimit{p, {0, 0}, 0});
-            if (e.kind == DelayEntry::period) at->period = v;
-            else if (e.from_edge != 'n') at->width[0] = v;
-            if (e.kind == DelayEntry::width && e.from_edge != 'p') at->width[1] = v;
-        }
-    }
-
-    static std::string stripped(const std::string& text) {
-        std::string out;
-        for (const char c : text)
-            if (c != ' ' && c != '\t') out += c;
-        return out;
-    }
-
-    void path(const DelayEntry& e, std::uint32_t id) {
-        const auto& n = *g_.netlist;
-        const auto& cell = n.cells[id];
-        bool found = false;
-        for (auto p = cell.first_pin; p < cell.first_pin + cell.pin_count; ++p) {
-            const bool wanted = n.pin_names[n.pins[p].name] == e.to || (e.kind == DelayEntry::device && e.to.empty());
-            if (!wanted) continue;
-            for (auto i = g_.fanin_start[p]; i < g_.fanin_start[p + 1]; ++i) {
-                auto& a = g_.arcs[g_.fanin[i]];
-                if (a.kind == Arc::net || (e.kind == DelayEntry::iopath && n.pin_names[n.pins[a.from].name] != e.from)) continue;
-                if (!e.condition.empty() && e.condition != stripped(a.library->sdf_cond)) continue;
-                found = true;
-                for (const int in : {rise, fall}) {
-                    if ((e.from_edge == 'p' && in == fall) || (e.from_edge == 'n' && in == rise)) continue;
-                    put(a, in, rise, e.rise, e.increment);
-                    put(a, in, fall, e.fall, e.increment);
-                }
-            }
-        }
-        if (!found && e.condition.empty()) miss(e, "Cell " + n.cell_names[id] + " has no path from '" + e.from + "' to '" + e.to + "'.");
-    }
-
-    Graph& g_;
-    const DelayFile& file_;
-    int member_[2];
-    int misses_ = 0;
-    std::unordered_map<std::string, std::uint32_t> cells_;
-    std::unordered_map<std::string, NodeId> nodes_;
-    std::unordered_multimap<std::uint32_t, std::uint32_t> checks_of_;
-};
+}
 
 }  // namespace
 
-void annotate(Graph& graph, const DelayFile& delays, const TimingOptions& options) { Annotator(graph, delays, options).run(); }
+Result<Corner> start_corner(const Graph& g, const Library& library, std::string name, const TimingOptions& options) {
+    Corner c;
+    c.name = std::move(name);
+    c.member[early] = options.early_member, c.member[late] = options.late_member;
+    for (size_t i = 0; i < g.netlist->types.size(); ++i) {
+        const auto* cell = library.cell(g.netlist->types[i]);
+        const auto* first = g.cell_types[i];
+        const auto alike = [](const LibraryArc& a, const LibraryArc& b) { return a.from == b.from && a.to == b.to && a.kind == b.kind; };
+        const bool same = (!cell && !first) || (cell && first && std::equal(cell->arcs.begin(), cell->arcs.end(), first->arcs.begin(), first->arcs.end(), alike));
+        if (!same) return Message{Severity::stop, "corner", "Library " + library.name + " of corner " + c.name + " does not have cell " + g.netlist->types[i] + " with the arcs of the first corner; use libraries that differ in their numbers only.", library.file, 0, 0};
+        c.cell_types.push_back(cell);
+    }
+    c.base = Delays(g.passes);
+    c.given.assign(g.arcs(), 0);
+    c.check_given.assign(g.checks.size(), {absent, absent});
+    library_limits(g, c);
+    return c;
+}
+
+Annotator::Annotator(const Graph& g, Corner& corner, std::string file) : g_(g), c_(corner), file_(std::move(file)) {
+    const auto& n = *g.netlist;
+    for (const auto& name : n.cell_names) cells_.add(name);
+    for (const auto& port : n.ports) ports_.add(port.name);
+    first_check_.assign(n.cells.size() + 1, static_cast<std::uint32_t>(g.checks.size()));
+    for (auto i = static_cast<std::uint32_t>(g.checks.size()); i-- > 0;) first_check_[n.pins[g.checks[i].data].cell] = i;
+    for (size_t i = 0; i < corner.pulse_limits.size(); ++i) limit_at_.emplace(corner.pulse_limits[i].pin, i);
+}
+
+std::vector<Message> Annotator::finish() {
+    if (misses_ > messages_.size()) messages_.push_back({Severity::caution, "sdf", std::to_string(misses_ - messages_.size()) + " more entries fit nothing in the netlist.", file_, 0, 0});
+    return std::move(messages_);
+}
+
+void Annotator::miss(const DelayEntry& e, std::string text) {
+    if (misses_++ < 20) messages_.push_back({Severity::caution, "sdf", std::move(text), file_, e.line, 0});
+}
+
+/// Entries of one instance follow each other: the last one found is asked first.
+std::uint32_t Annotator::find_cell(std::string_view instance) {
+    if (last_cell_ == no_id || instance != last_text_) last_text_ = instance, last_cell_ = cells_.find(instance);
+    return last_cell_;
+}
+
+NodeId Annotator::pin_of(std::uint32_t cell, std::string_view name) const {
+    const auto& n = *g_.netlist;
+    const auto& c = n.cells[cell];
+    for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p)
+        if (n.pin_names[n.pins[p].name] == name) return p;
+    return no_id;
+}
+
+NodeId Annotator::find_node(std::string_view prefix, std::string_view name, bool drives) {
+    if (!prefix.empty()) {
+        text_.assign(prefix).append("/").append(name);
+        name = text_;
+    }
+    if (const auto slash = name.rfind('/'); slash != std::string_view::npos)
+        if (const auto cell = cells_.find(name.substr(0, slash)); cell != NameTable::none) return pin_of(cell, name.substr(slash + 1));
+    const auto port = ports_.find(name);
+    return port == NameTable::none ? no_id : drives ? g_.input_node(port) : g_.port_node(port);
+}
+
+void Annotator::take(const DelayEntry& e) {
+    if (e.kind == DelayEntry::interconnect || e.kind == DelayEntry::port) return wire(e);
+    const auto& n = *g_.netlist;
+    if (e.instance == "*") {
+        for (std::uint32_t c = 0; c < n.cells.size(); ++c)
+            if (n.type_of(c) == e.cell_type) cell(e, c);
+    } else if (const auto id = find_cell(e.instance); id != NameTable::none) {
+        cell(e, id);
+    } else {
+        miss(e, "There is no instance '" + std::string(e.instance) + "' in the netlist.");
+    }
+}
+
+void Annotator::put(ArcId a, int in, int out, const Triple& t, bool increment) {
+    if (!(g_.passes[a] & pair_bit(in, out))) return;
+    for (const int side : {early, late}) {
+        const double v = t[static_cast<size_t>(c_.member[side])];
+        if (std::isnan(v)) continue;
+        const int bit = side * 4 + in * 2 + out;
+        const bool given = c_.given[a] >> bit & 1;
+        if (increment && !given) {
+            c_.added.try_emplace(a).first->second[static_cast<size_t>(bit)] += v;
+            continue;
+        }
+        c_.base.set(a, side, in, out, increment ? c_.base.at(a, side, in, out) + v : v);
+        c_.given[a] |= static_cast<std::uint8_t>(1u << bit);
+    }
+}
+
+void Annotator::wire(const DelayEntry& e) {
+    const NodeId to = find_node(e.instance, e.to, false);
+    const NodeId from = e.kind == DelayEntry::port ? to : find_node(e.instance, e.from, true);
+    if (to == no_id || from == no_id) return miss(e, "There is no pin '" + (e.instance.empty() ? "" : std::string(e.instance) + "/") + std::string(to == no_id ? e.to : e.from) + "' in the netlist.");
+    bool found = false;
+    for (auto a = g_.fanin_first[to]; a < g_.fanin_last[to]; ++a) {
+        if (g_.way[a] != Way::net || (e.kind == DelayEntry::interconnect && g_.from[a] != from)) continue;
+        put(a, rise, rise, e.rise, e.increment);
+        put(a, fall, fall, e.fall, e.increment);
+        found = true;
+    }
+    if (!found) miss(e, "No wire leads from '" + std::string(e.from) + "' to '" + std::string(e.to) + "'.");
+}
+
+void Annotator::cell(const DelayEntry& e, std::uint32_t id) {
+    if (e.kind == DelayEntry::iopath || e.kind == DelayEntry::device) path(e, id);
+    else if (e.kind == DelayEntry::width || e.kind == DelayEntry::period) pulse(e, id);
+    else check(e, id);
+}
+
+void Annotator::check(const DelayEntry& e, std::uint32_t id) {
+    const bool setup_like = e.kind == DelayEntry::setup || e.kind == DelayEntry::recovery;
+    const bool asynchronous = e.kind == DelayEntry::recovery || e.kind == DelayEntry::removal;
+    const double v = e.rise[static_cast<size_t>(c_.member[setup_like ? late : early])];
+    const auto& n = *g_.netlist;
+    for (auto i = first_check_[id]; i < g_.checks.size() && n.pins[g_.checks[i].data].cell == id; ++i) {
+        const auto& k = g_.checks[i];
+        const bool same = k.setup_like == setup_like && k.asynchronous == asynchronous && n.pin_names[n.pins[k.data].name] == e.from && n.pin_names[n.pins[k.clock].name] == e.to;
+        const bool edge = e.to_edge == 0 || (e.to_edge == 'p') == (k.clock_edge == rise);
+        if (!same || !edge || std::isnan(v)) continue;
+        if (!e.condition.empty() && e.condition != stripped(g_.library_of(k, g_.cell_types).sdf_cond)) continue;
+        if (e.from_edge != 'n') c_.check_given[i][rise] = v;
+        if (e.from_edge != 'p') c_.check_given[i][fall] = v;
+    }
+}
+
+void Annotator::pulse(const DelayEntry& e, std::uint32_t id) {
+    const double v = e.rise[static_cast<size_t>(c_.member[late])];
+    const NodeId pin = pin_of(id, e.from);
+    if (pin == no_id || std::isnan(v)) return;
+    const auto [at, fresh] = limit_at_.try_emplace(pin, c_.pulse_limits.size());
+    if (fresh) c_.pulse_limits.push_back({pin, {0, 0}, 0});
+    auto& limit = c_.pulse_limits[at->second];
+    if (e.kind == DelayEntry::period) limit.period = v;
+    else if (e.from_edge != 'n') limit.width[0] = v;
+    if (e.kind == DelayEntry::width && e.from_edge != 'p') limit.width[1] = v;
+}
+
+void Annotator::paths_to(const DelayEntry& e, NodeId to, bool& found) {
+    const auto& n = *g_.netlist;
+    for (auto a = g_.fanin_first[to]; a < g_.fanin_last[to]; ++a) {
+        if (g_.way[a] == Way::net || (e.kind == DelayEntry::iopath && n.pin_names[n.pins[g_.from[a]].name] != e.from)) continue;
+        if (!e.condition.empty() && e.condition != stripped(g_.library_of(a)->sdf_cond)) continue;
+        found = true;
+        for (const int in : {rise, fall}) {
+            if ((e.from_edge == 'p' && in == fall) || (e.from_edge == 'n' && in == rise)) continue;
+            put(a, in, rise, e.rise, e.increment);
+            put(a, in, fall, e.fall, e.increment);
+        }
+    }
+}
+
+void Annotator::path(const DelayEntry& e, std::uint32_t id) {
+    const auto& n = *g_.netlist;
+    bool found = false;
+    if (e.kind == DelayEntry::device && e.to.empty()) {
+        const auto& c = n.cells[id];
+        for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p) paths_to(e, p, found);
+    } else if (const NodeId to = pin_of(id, e.to); to != no_id) {
+        paths_to(e, to, found);
+    }
+    if (!found && e.condition.empty()) miss(e, "Cell " + n.cell_names[id] + " has no path from '" + std::string(e.from) + "' to '" + std::string(e.to) + "'.");
+}
 
 }  // namespace kp::timing

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <limits>
 #include <numeric>
+#include <set>
+#include <unordered_map>
 
 namespace kp::timing {
 
@@ -59,34 +61,33 @@ bool lets_pass(const std::vector<ClockSense>& senses, const std::vector<std::vec
 
 }  // namespace
 
-std::vector<std::vector<ClockAt>> spread_clocks(const Graph& g, const Constraints& constraints) {
-    std::vector<std::vector<ClockAt>> at(g.nodes);
+ClockSet spread_clocks(const Graph& g, const Constraints& constraints) {
+    ClockSet at(g.nodes);
     const auto source = clock_sources(g, constraints);
-    std::vector<std::vector<std::uint32_t>> senses(g.nodes);
+    std::vector<std::vector<std::uint32_t>> senses(constraints.senses.empty() ? 0 : g.nodes);
     for (std::uint32_t i = 0; i < constraints.senses.size(); ++i)
         for (const auto& o : constraints.senses[i].pins) senses[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id].push_back(i);
     for (std::uint32_t c = 0; c < constraints.clocks.size(); ++c)
         for (const auto& o : constraints.clocks[c].sources) {
             if (o.kind == ObjectKind::net || o.kind == ObjectKind::cell) continue;
-            at[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id].push_back({c, false});
+            at.make(o.kind == ObjectKind::port ? g.input_node(o.id) : o.id).push_back({c, false});
         }
-    const auto add = [&](std::vector<ClockAt>& list, NodeId node, std::uint32_t clock, bool inverted) {
+    const auto add = [&](NodeId node, std::uint32_t clock, bool inverted) {
         const ClockAt c{clock, inverted};
+        const auto& list = at[node];
         if (std::any_of(list.begin(), list.end(), [&](const ClockAt& o) { return o.clock == clock && o.inverted == inverted; })) return;
-        if (lets_pass(constraints.senses, senses, node, c)) list.push_back(c);
+        if (senses.empty() || lets_pass(constraints.senses, senses, node, c)) at.make(node).push_back(c);
     };
     for (const auto node : g.order) {
-        for (auto i = g.fanout_start[node]; i < g.fanout_start[node + 1]; ++i) {
-            const ArcId id = g.fanout[i];
-            const auto& a = g.arcs[id];
-            if (g.cut[id] || a.kind == Arc::launch || a.kind == Arc::through || source[a.to]) continue;
-            const auto& d = a.delay[late];
-            const bool same = !std::isnan(d[rise][rise]) || !std::isnan(d[fall][fall]), inverse = !std::isnan(d[rise][fall]) || !std::isnan(d[fall][rise]);
+        if (at[node].empty()) continue;
+        for (const auto id : g.leaving(node)) {
+            const NodeId to = g.to[id];
+            if (g.cut(id) || g.way[id] == Way::launch || g.way[id] == Way::through || source[to]) continue;
             for (size_t k = 0; k < at[node].size(); ++k) {
                 const auto clock = at[node][k].clock;
                 const bool inverted = at[node][k].inverted;
-                if (same) add(at[a.to], a.to, clock, inverted);
-                if (inverse) add(at[a.to], a.to, clock, !inverted);
+                if (g.allowed[id] & straight_pairs) add(to, clock, inverted);
+                if (g.allowed[id] & crossed_pairs) add(to, clock, !inverted);
             }
         }
     }
@@ -94,40 +95,41 @@ std::vector<std::vector<ClockAt>> spread_clocks(const Graph& g, const Constraint
 }
 
 namespace {
-const DelayMatrix& clock_delay(const Graph& g, ArcId arc) { return g.clock_delay.empty() ? g.arcs[arc].delay : g.clock_delay[arc]; }
+
+constexpr double nowhere[2] = {std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
+
+/// One clock through one arc, into the list of the node behind it.
+void time_arc(const Graph& g, const Delays& delays, ArcId id, const ClockAt& from, std::uint32_t entry, std::vector<ClockAt>& list) {
+    for (const int in : {rise, fall})
+        for (const int out : {rise, fall}) {
+            if (!g.lets(id, in, out) || !std::isfinite(from.time[late][in])) continue;
+            const bool inverted = from.inverted != (in != out);
+            for (auto& to : list) {
+                if (to.clock != from.clock || to.inverted != inverted) continue;
+                for (const int side : {early, late}) {
+                    const double t = from.time[side][in] + delays.at(id, side, in, out);
+                    if (side == early ? t < to.time[side][out] : t > to.time[side][out]) to.time[side][out] = t, to.came[side][out] = {id, entry, in};
+                }
+            }
+        }
+}
+
 }  // namespace
 
-void time_clocks(const Graph& g, const Constraints& constraints, std::vector<std::vector<ClockAt>>& at) {
+void time_clocks(const Graph& g, const Constraints& constraints, const Delays& delays, ClockSet& at) {
     const auto source = clock_sources(g, constraints);
-    constexpr double never[2] = {std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
-    std::vector<std::vector<bool>> fed(g.nodes);
-    for (const auto node : g.order) {
-        for (size_t k = 0; k < at[node].size(); ++k) {
-            for (auto i = g.fanout_start[node]; i < g.fanout_start[node + 1]; ++i) {
-                const ArcId id = g.fanout[i];
-                const auto& a = g.arcs[id];
-                if (g.cut[id] || a.kind == Arc::launch || a.kind == Arc::through || source[a.to]) continue;
-                const auto& delay = clock_delay(g, id);
-                const auto from = at[node][k];
-                for (const int in : {rise, fall})
-                    for (const int out : {rise, fall}) {
-                        if (std::isnan(delay[late][in][out])) continue;
-                        const bool inverted = from.inverted != (in != out);
-                        for (size_t e = 0; e < at[a.to].size(); ++e) {
-                            auto& to = at[a.to][e];
-                            if (to.clock != from.clock || to.inverted != inverted || !std::isfinite(from.time[late][in])) continue;
-                            if (fed[a.to].empty()) fed[a.to].assign(at[a.to].size(), false);
-                            if (!fed[a.to][e]) {
-                                fed[a.to][e] = true;
-                                for (const int side : {early, late}) to.time[side][rise] = to.time[side][fall] = never[side];
-                            }
-                            for (const int side : {early, late}) {
-                                const double t = from.time[side][in] + delay[side][in][out];
-                                if (side == early ? t < to.time[side][out] : t > to.time[side][out]) to.time[side][out] = t, to.came[side][out] = {id, static_cast<std::uint32_t>(k), in};
-                            }
-                        }
-                    }
-            }
+    auto nodes = at.nodes();
+    std::sort(nodes.begin(), nodes.end(), [&](NodeId a, NodeId b) { return g.rank[a] < g.rank[b]; });
+    for (const auto node : nodes) {
+        if (source[node]) continue;
+        auto& list = at.make(node);
+        for (auto& entry : list)
+            for (const int side : {early, late})
+                for (const int edge : {rise, fall}) entry.time[side][edge] = nowhere[side], entry.came[side][edge] = {};
+        for (auto id = g.fanin_first[node]; id < g.fanin_last[node]; ++id) {
+            if (g.cut(id) || g.way[id] == Way::launch || g.way[id] == Way::through) continue;
+            const auto& from = at[g.from[id]];
+            for (std::uint32_t k = 0; k < from.size(); ++k) time_arc(g, delays, id, from[k], k, list);
         }
     }
 }
@@ -142,8 +144,45 @@ std::vector<bool> propagated_clocks(const Constraints& k, bool all) {
     return out;
 }
 
-ClockTimes::ClockTimes(const Graph& g, const Constraints& k, const std::vector<std::vector<ClockAt>>& at, std::vector<bool> propagated) : g_(g), k_(k), at_(at), propagated_(std::move(propagated)), state_(k.clocks.size(), 0), source_(k.clocks.size()) {
+ClockTimes::ClockTimes(const Graph& g, const Constraints& k, const Delays& delays, ClockSet& at, std::vector<bool> propagated)
+    : g_(g), k_(k), delays_(delays), propagated_(std::move(propagated)), state_(k.clocks.size(), 0), source_(k.clocks.size()), named_(g.nodes, false), steps_(1) {
+    for (const auto& l : k.latencies)
+        for (const auto& o : l.objects) {
+            if (o.kind == ObjectKind::pin) named_[o.id] = true;
+            if (o.kind == ObjectKind::port) named_[g.port_node(o.id)] = named_[g.input_node(o.id)] = true;
+        }
+    for (std::uint32_t c = 0; c < k.clocks.size(); ++c)
+        for (const int edge : {rise, fall}) ideal_.push_back(ideal_latency(g, k, c, edge, no_id));
     for (std::uint32_t c = 0; c < k.clocks.size(); ++c) find_source(c, 0);
+    number_ways(at);
+}
+
+ClockTimes::WayId ClockTimes::step(WayId before, std::uint32_t place, int edge, double early_time, double late_time) {
+    // A source that stands at the end of its master's way is one place, not two.
+    if (before != 0 && steps_[before].place == place) before = steps_[before].before;
+    const auto [trail, fresh] = trails_.try_emplace(std::uint64_t{before == 0 ? 0 : steps_[before].trail} << 32 | place, static_cast<std::uint32_t>(trails_.size() + 1));
+    steps_.push_back({{early_time, late_time}, place, before, trail->second, before == 0 ? 1 : steps_[before].depth + 1, static_cast<std::uint8_t>(edge)});
+    return static_cast<WayId>(steps_.size() - 1);
+}
+
+/// Ways of the propagated clocks to every node they reach; a node's way is one step longer than that of where it came from.
+void ClockTimes::number_ways(ClockSet& at) {
+    if (std::none_of(propagated_.begin(), propagated_.end(), [](bool p) { return p; })) return;
+    auto nodes = at.nodes();
+    std::sort(nodes.begin(), nodes.end(), [&](NodeId a, NodeId b) { return g_.rank[a] < g_.rank[b]; });
+    for (const auto node : nodes)
+        for (auto& entry : at.make(node)) {
+            if (!propagated_[entry.clock]) continue;
+            for (const int side : {early, late})
+                for (const int edge : {rise, fall}) {
+                    if (!std::isfinite(entry.time[late][edge])) continue;
+                    const auto& s = source_[entry.clock];
+                    const auto& base = s.time[entry.clock_edge(edge)];
+                    const auto came = entry.came[side][edge];
+                    const WayId before = came.arc == no_id ? s.way[entry.clock_edge(edge)][side] : at[g_.from[came.arc]][came.entry].way[side][came.edge];
+                    entry.way[side][edge] = step(before, node, edge, base[early] + entry.time[early][edge], base[late] + entry.time[late][edge]);
+                }
+        }
 }
 
 std::uint32_t ClockTimes::place_of(std::uint32_t clock) const {
@@ -184,7 +223,7 @@ void ClockTimes::find_source(std::uint32_t c, int depth) {
         from_master(c, master);
     } else {
         for (const int edge : {rise, fall})
-            for (const int side : {early, late}) s.way[edge][side] = {{place_of(c), edge, {s.time[edge][early], s.time[edge][late]}}};
+            for (const int side : {early, late}) s.way[edge][side] = step(0, place_of(c), edge, s.time[edge][early], s.time[edge][late]);
     }
     state_[c] = 2;
 }
@@ -207,76 +246,71 @@ void ClockTimes::from_master(std::uint32_t c, std::uint32_t master) {
         }
         return;
     }
-    if (goal & 0x80000000u) return;
-    // The cone behind the generated source, up to the master's.
-    std::vector<bool> cone(g_.nodes, false), origin(g_.nodes, false);
+    if (!(goal & 0x80000000u)) through_network(c, master, goal);
+}
+
+/// Each edge of a generated clock by the longest and shortest way of the master's edge that makes it, over the cone behind its source.
+void ClockTimes::through_network(std::uint32_t c, std::uint32_t master, NodeId goal) {
+    const auto& definition = k_.clocks[c];
+    auto& s = source_[c];
+    std::set<NodeId> origin;
     for (const auto& o : k_.clocks[master].sources)
-        if (o.kind == ObjectKind::port || o.kind == ObjectKind::pin) origin[o.kind == ObjectKind::port ? g_.input_node(o.id) : o.id] = true;
-    std::vector<NodeId> open{goal};
-    cone[goal] = true;
-    for (size_t i = 0; i < open.size(); ++i) {
-        if (origin[open[i]] && open[i] != goal) continue;
-        for (auto f = g_.fanin_start[open[i]]; f < g_.fanin_start[open[i] + 1]; ++f) {
-            const auto& a = g_.arcs[g_.fanin[f]];
-            const bool passes = !g_.cut[g_.fanin[f]] && (a.kind == Arc::net || a.kind == Arc::cell || (a.kind == Arc::launch && !definition.combinational));
-            if (passes && !cone[a.from]) cone[a.from] = true, open.push_back(a.from);
-        }
-    }
-    constexpr double never[2] = {std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
+        if (o.kind == ObjectKind::port || o.kind == ObjectKind::pin) origin.insert(o.kind == ObjectKind::port ? g_.input_node(o.id) : o.id);
+    const auto passes = [&](ArcId a) { return !g_.cut(a) && (g_.way[a] == Way::net || g_.way[a] == Way::cell || (g_.way[a] == Way::launch && !definition.combinational)); };
     struct At {
-        double time[2][2];
+        double time[2][2] = {{nowhere[early], nowhere[early]}, {nowhere[late], nowhere[late]}};
         ClockAt::Came came[2][2];
     };
+    std::unordered_map<NodeId, At> cone{{goal, {}}};
+    std::vector<NodeId> open{goal};
+    for (size_t i = 0; i < open.size(); ++i) {
+        const NodeId node = open[i];
+        if (origin.contains(node) && node != goal) continue;
+        for (auto a = g_.fanin_first[node]; a < g_.fanin_last[node]; ++a)
+            if (passes(a) && cone.try_emplace(g_.from[a]).second) open.push_back(g_.from[a]);
+    }
+    std::sort(open.begin(), open.end(), [&](NodeId a, NodeId b) { return g_.rank[a] < g_.rank[b]; });
     for (const int by : {rise, fall}) {
-        std::vector<std::optional<At>> at(g_.nodes);
-        const auto start = [&](NodeId node) {
-            At first;
-            for (const int side : {early, late}) first.time[side][by] = 0, first.time[side][1 - by] = never[side];
-            at[node] = first;
-        };
-        for (const auto node : g_.order) {
-            if (!cone[node]) continue;
-            if (origin[node]) start(node);
-            if (!at[node] || node == goal) continue;
-            for (auto f = g_.fanout_start[node]; f < g_.fanout_start[node + 1]; ++f) {
-                const ArcId id = g_.fanout[f];
-                const auto& a = g_.arcs[id];
-                if (!cone[a.to] || g_.cut[id] || a.kind == Arc::through || (a.kind == Arc::launch && definition.combinational) || origin[a.to]) continue;
-                const auto& delay = clock_delay(g_, id);
+        for (auto& [node, at] : cone) at = {};
+        for (const auto node : open) {
+            auto& at = cone[node];
+            if (origin.contains(node)) {
+                at = {};
+                for (const int side : {early, late}) at.time[side][by] = 0;
+                continue;
+            }
+            for (auto a = g_.fanin_first[node]; a < g_.fanin_last[node]; ++a) {
+                const auto from = passes(a) ? cone.find(g_.from[a]) : cone.end();
+                if (from == cone.end()) continue;
                 for (const int in : {rise, fall})
                     for (const int out : {rise, fall}) {
-                        if (std::isnan(delay[late][in][out]) || !std::isfinite(at[node]->time[late][in])) continue;
-                        if (!at[a.to]) {
-                            At fresh;
-                            for (const int side : {early, late}) fresh.time[side][rise] = fresh.time[side][fall] = never[side];
-                            at[a.to] = fresh;
-                        }
+                        if (!g_.lets(a, in, out) || !std::isfinite(from->second.time[late][in])) continue;
                         for (const int side : {early, late}) {
-                            const double t = at[node]->time[side][in] + delay[side][in][out];
-                            if (side == early ? t < at[a.to]->time[side][out] : t > at[a.to]->time[side][out]) at[a.to]->time[side][out] = t, at[a.to]->came[side][out] = {id, 0, in};
+                            const double t = from->second.time[side][in] + delays_.at(a, side, in, out);
+                            if (side == early ? t < at.time[side][out] : t > at.time[side][out]) at.time[side][out] = t, at.came[side][out] = {a, 0, in};
                         }
                     }
             }
         }
-        if (!at[goal]) continue;
         for (const int edge : {rise, fall}) {
-            if (definition.made_by[edge] != by || !std::isfinite(at[goal]->time[late][edge])) continue;
+            const auto& end = cone[goal];
+            if (definition.made_by[edge] != by || !std::isfinite(end.time[late][edge])) continue;
+            const auto& base = source_[master].time[by];
             for (const int side : {early, late}) {
-                const auto& base = source_[master].time[by];
-                s.time[edge][side] = base[side] + at[goal]->time[side][edge];
-                std::vector<ClockStep> tail;
-                NodeId node = goal;
-                int e = edge;
-                for (;;) {
-                    tail.push_back({node, e, {base[early] + at[node]->time[early][e], base[late] + at[node]->time[late][e]}});
-                    const auto came = at[node]->came[side][e];
+                s.time[edge][side] = base[side] + end.time[side][edge];
+                std::vector<std::pair<NodeId, int>> back;
+                for (NodeId node = goal, e = static_cast<NodeId>(edge);;) {
+                    back.emplace_back(node, static_cast<int>(e));
+                    const auto came = cone[node].came[side][e];
                     if (came.arc == no_id) break;
-                    node = g_.arcs[came.arc].from, e = came.edge;
+                    node = g_.from[came.arc], e = static_cast<NodeId>(came.edge);
                 }
-                auto& way = s.way[edge][side];
-                way = source_[master].way[by][side];
-                if (!way.empty() && way.back().place == tail.back().place) tail.pop_back();
-                way.insert(way.end(), tail.rbegin(), tail.rend());
+                WayId way = source_[master].way[by][side];
+                for (auto at = back.rbegin(); at != back.rend(); ++at) {
+                    const auto& t = cone[at->first].time;
+                    way = step(way, at->first, at->second, base[early] + t[early][at->second], base[late] + t[late][at->second]);
+                }
+                s.way[edge][side] = way;
             }
         }
     }
@@ -285,7 +319,7 @@ void ClockTimes::from_master(std::uint32_t c, std::uint32_t master) {
 Latency ClockTimes::at_pin(const ClockAt& entry, NodeId pin, int edge) const {
     const int clock_edge = entry.clock_edge(edge);
     if (!propagated_[entry.clock]) {
-        auto l = ideal_latency(g_, k_, entry.clock, clock_edge, pin);
+        auto l = ideal(entry.clock, clock_edge, pin);
         for (const int side : {early, late}) l.source[side] = source_[entry.clock].time[clock_edge][side];
         return l;
     }
@@ -295,39 +329,20 @@ Latency ClockTimes::at_pin(const ClockAt& entry, NodeId pin, int edge) const {
 }
 
 Latency ClockTimes::at_port(std::uint32_t clock, int clock_edge, NodeId port) const {
-    auto l = propagated_[clock] ? Latency{} : ideal_latency(g_, k_, clock, clock_edge, port);
+    auto l = propagated_[clock] ? Latency{} : ideal(clock, clock_edge, port);
     for (const int side : {early, late}) l.source[side] = source_[clock].time[clock_edge][side];
     return l;
 }
 
-std::vector<ClockStep> ClockTimes::way_to_port(std::uint32_t clock, int clock_edge) const { return source_[clock].way[clock_edge][late]; }
-
-std::vector<ClockStep> ClockTimes::way(const ClockAt& entry, NodeId pin, int edge, int side) const {
-    const int clock_edge = entry.clock_edge(edge);
-    auto out = source_[entry.clock].way[clock_edge][side];
-    if (!propagated_[entry.clock]) return out;
-    std::vector<ClockStep> tail;
-    const auto& base = source_[entry.clock].time[clock_edge];
-    const auto* at = &entry;
-    NodeId node = pin;
-    for (int e = edge;;) {
-        tail.push_back({node, e, {base[early] + at->time[early][e], base[late] + at->time[late][e]}});
-        const auto came = at->came[side][e];
-        if (came.arc == no_id) break;
-        node = g_.arcs[came.arc].from, e = came.edge, at = &at_[node][came.entry];
+double ClockTimes::shared_credit(WayId launch, WayId capture) const {
+    while (launch != 0 && capture != 0 && steps_[launch].trail != steps_[capture].trail) {
+        const auto a = steps_[launch].depth, b = steps_[capture].depth;
+        if (a >= b) launch = steps_[launch].before;
+        if (b >= a) capture = steps_[capture].before;
     }
-    if (!out.empty() && out.back().place == tail.back().place) out.pop_back();
-    out.insert(out.end(), tail.rbegin(), tail.rend());
-    return out;
-}
-
-double shared_credit(const std::vector<ClockStep>& launch, const std::vector<ClockStep>& capture) {
-    double credit = 0;
-    for (size_t i = 0; i < std::min(launch.size(), capture.size()) && launch[i].place == capture[i].place; ++i) {
-        const auto difference = [](const ClockStep& s) { return s.time[late] - s.time[early]; };
-        credit = launch[i].edge == capture[i].edge ? difference(launch[i]) : std::min(difference(launch[i]), difference(capture[i]));
-    }
-    return std::max(0.0, credit);
+    if (launch == 0 || capture == 0) return 0;
+    const auto difference = [&](WayId w) { return steps_[w].time[late] - steps_[w].time[early]; };
+    return std::max(0.0, steps_[launch].edge == steps_[capture].edge ? difference(launch) : std::min(difference(launch), difference(capture)));
 }
 
 Latency ideal_latency(const Graph& g, const Constraints& constraints, std::uint32_t clock, int clock_edge, NodeId pin) {

@@ -2,9 +2,10 @@
 // Which clock reaches which pin and when: waveforms against each other, ideal latency, and the delay of clock networks.
 #pragma once
 
-#include "core/timing/graph.hpp"
+#include "core/timing/corner.hpp"
 
 #include <optional>
+#include <unordered_map>
 #include <vector>
 
 namespace kp::timing {
@@ -20,8 +21,28 @@ struct ClockAt {
         int edge = 0;
     };
     Came came[2][2];
+    std::uint32_t way[2][2] = {{0, 0}, {0, 0}};  ///< [side][edge]: number of the way here, see ClockTimes
     /// The edge of the clock that an edge here comes from.
     [[nodiscard]] int clock_edge(int edge) const { return inverted ? 1 - edge : edge; }
+};
+
+/// The clocks at each node; most nodes have none.
+class ClockSet {
+public:
+    explicit ClockSet(size_t nodes = 0) : where_(nodes, 0), lists_(1) {}
+    [[nodiscard]] const std::vector<ClockAt>& operator[](NodeId node) const { return lists_[where_[node]]; }
+    /// To be filled; makes room when the node has none yet.
+    [[nodiscard]] std::vector<ClockAt>& make(NodeId node) {
+        if (where_[node] == 0) where_[node] = static_cast<std::uint32_t>(lists_.size()), lists_.emplace_back(), nodes_.push_back(node);
+        return lists_[where_[node]];
+    }
+    /// Nodes that clocks reach, in the order they were made.
+    [[nodiscard]] const std::vector<NodeId>& nodes() const { return nodes_; }
+
+private:
+    std::vector<std::uint32_t> where_;
+    std::vector<std::vector<ClockAt>> lists_;
+    std::vector<NodeId> nodes_;
 };
 
 /// A pair of edges: when it is launched and when it is captured, ns.
@@ -37,12 +58,12 @@ struct EdgeRelation {
 /// strictly after it) and the hold pair that belongs to it. Edges: 0 rise, 1 fall of the clock. engine.md, section 2.
 [[nodiscard]] EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockDefinition& capture, int capture_edge);
 
-/// Per node, the clocks that arrive there through nets and combinational cells; a clock defined on a pin stops others, and
+/// The clocks that arrive at each node through nets and combinational cells; a clock defined on a pin stops others, and
 /// so does set_sense. Without times: see time_clocks.
-[[nodiscard]] std::vector<std::vector<ClockAt>> spread_clocks(const Graph& graph, const Constraints& constraints);
+[[nodiscard]] ClockSet spread_clocks(const Graph& graph, const Constraints& constraints);
 
-/// Fills the times of what spread_clocks found, from the delays of the graph as clocks take them.
-void time_clocks(const Graph& graph, const Constraints& constraints, std::vector<std::vector<ClockAt>>& at);
+/// Fills the times of what spread_clocks found, from the delays that clocks take.
+void time_clocks(const Graph& graph, const Constraints& constraints, const Delays& delays, ClockSet& at);
 
 /// Per clock: its delay is that of its network. By set_propagated_clock, or for all when `all` says so; a clock without a source never.
 [[nodiscard]] std::vector<bool> propagated_clocks(const Constraints& constraints, bool all);
@@ -54,17 +75,19 @@ struct Latency {
     [[nodiscard]] double total(int side) const { return source[side] + network[side]; }
 };
 
-/// A step of a clock's way, with both arrivals there, source latency included.
-struct ClockStep {
-    std::uint32_t place = 0;  ///< node, or a clock without a source
-    int edge = rise;
-    double time[2] = {0, 0};  ///< early, late
-};
+/// Latency of an ideal clock by set_clock_latency alone; `pin` may be no_id.
+[[nodiscard]] Latency ideal_latency(const Graph& graph, const Constraints& constraints, std::uint32_t clock, int clock_edge, NodeId pin);
 
 /// Latencies of all clocks, ideal and propagated, and what two clock paths share.
+///
+/// The way of a clock to a pin is a chain of steps, each with the one before it. Steps at the same place after the same places have the
+/// same `trail`, so that two ways are compared from their ends, not from their source.
 class ClockTimes {
 public:
-    ClockTimes(const Graph& graph, const Constraints& constraints, const std::vector<std::vector<ClockAt>>& at, std::vector<bool> propagated);
+    using WayId = std::uint32_t;
+
+    /// Numbers the ways in `at` too.
+    ClockTimes(const Graph& graph, const Constraints& constraints, const Delays& delays, ClockSet& at, std::vector<bool> propagated);
 
     [[nodiscard]] bool propagated(std::uint32_t clock) const { return propagated_[clock]; }
     /// At a clock pin; `entry` is one of its list.
@@ -74,33 +97,45 @@ public:
     [[nodiscard]] const double (&source(std::uint32_t clock, int clock_edge) const)[2] { return source_[clock].time[clock_edge]; }
 
     /// The way of a clock to an edge of a pin along what decided `side`, from its first source on.
-    [[nodiscard]] std::vector<ClockStep> way(const ClockAt& entry, NodeId pin, int edge, int side) const;
-    [[nodiscard]] std::vector<ClockStep> way_to_port(std::uint32_t clock, int clock_edge) const;
+    [[nodiscard]] WayId way(const ClockAt& entry, int edge, int side) const { return propagated_[entry.clock] ? entry.way[side][edge] : source_[entry.clock].way[entry.clock_edge(edge)][side]; }
+    [[nodiscard]] WayId way_to_port(std::uint32_t clock, int clock_edge) const { return source_[clock].way[clock_edge][late]; }
+    /// Common-path credit of two ways: late minus early at the last step they share, counted from the start; where they pass it with
+    /// different edges, the smaller of the two. Never negative.
+    [[nodiscard]] double shared_credit(WayId launch, WayId capture) const;
 
 private:
     struct Source {
         double time[2][2] = {{0, 0}, {0, 0}};  ///< [clock edge][side]
-        std::vector<ClockStep> way[2][2];      ///< [clock edge][side], up to the clock's source
+        WayId way[2][2] = {{0, 0}, {0, 0}};    ///< [clock edge][side], up to the clock's source
     };
+    struct Step {
+        double time[2] = {0, 0};  ///< early, late, source latency included
+        std::uint32_t place = 0;  ///< node, or a clock without a source
+        WayId before = 0;         ///< 0: the first step
+        std::uint32_t trail = 0, depth = 0;
+        std::uint8_t edge = rise;
+    };
+    /// set_clock_latency; most pins have that of their clock.
+    [[nodiscard]] Latency ideal(std::uint32_t clock, int clock_edge, NodeId pin) const { return named_[pin] ? ideal_latency(g_, k_, clock, clock_edge, pin) : ideal_[clock * 2 + static_cast<std::uint32_t>(clock_edge)]; }
     void find_source(std::uint32_t clock, int depth);
     void from_master(std::uint32_t clock, std::uint32_t master);
+    void through_network(std::uint32_t clock, std::uint32_t master, NodeId goal);
     [[nodiscard]] bool own_source(std::uint32_t clock, int edge, double (&out)[2]) const;
     [[nodiscard]] std::uint32_t place_of(std::uint32_t clock) const;
+    WayId step(WayId before, std::uint32_t place, int edge, double early_time, double late_time);
+    void number_ways(ClockSet& at);
 
     const Graph& g_;
     const Constraints& k_;
-    const std::vector<std::vector<ClockAt>>& at_;
+    const Delays& delays_;
     std::vector<bool> propagated_;
     std::vector<int> state_;  ///< 0 new, 1 open, 2 done
     std::vector<Source> source_;
+    std::vector<bool> named_;      ///< per node: a latency names it
+    std::vector<Latency> ideal_;   ///< per clock and edge, where no pin is named
+    std::vector<Step> steps_;  ///< the first one stands for nothing
+    std::unordered_map<std::uint64_t, std::uint32_t> trails_;
 };
-
-/// Common-path credit of two ways: late minus early at the last step they share, counted from the start; where they pass it with
-/// different edges, the smaller of the two. Never negative.
-[[nodiscard]] double shared_credit(const std::vector<ClockStep>& launch, const std::vector<ClockStep>& capture);
-
-/// Latency of an ideal clock by set_clock_latency alone; `pin` may be no_id.
-[[nodiscard]] Latency ideal_latency(const Graph& graph, const Constraints& constraints, std::uint32_t clock, int clock_edge, NodeId pin);
 
 /// Uncertainty that counts between two clocks at an endpoint; `launch` may be no_id.
 [[nodiscard]] double uncertainty(const Constraints& constraints, std::uint32_t launch, std::uint32_t capture, ObjectRef endpoint, bool setup);

@@ -12,11 +12,19 @@ enum Role { from_role, through_role, to_role };
 bool Exceptions::Nodes::has(NodeId node) const { return std::binary_search(nodes.begin(), nodes.end(), node); }
 bool Exceptions::Nodes::has_clock(std::uint32_t clock) const { return clock != no_id && std::find(clocks.begin(), clocks.end(), clock) != clocks.end(); }
 
-Exceptions::Exceptions(const Graph& graph, const Constraints& constraints) : g_(graph), constraints_(constraints), through_node_(graph.nodes, false), used_(constraints.exceptions.size(), false) {
-    intern({});
+Exceptions::Exceptions(const Graph& graph, const Constraints& constraints) : g_(graph), constraints_(constraints) {
     check_clock_.assign(graph.nodes, false), check_data_.assign(graph.nodes, false);
     for (const auto& c : graph.checks) check_clock_[c.clock] = check_data_[c.data] = true;
-    for (const auto& e : constraints.exceptions) {
+    intern({});
+    reload();
+}
+
+void Exceptions::reload() {
+    for (auto* flags : {&through_node_, &from_node_, &to_node_}) flags->assign(g_.nodes, false);
+    used_.assign(constraints_.exceptions.size(), false);
+    rules_.clear(), known_.clear();
+    any_start_ = false;
+    for (const auto& e : constraints_.exceptions) {
         Rule r;
         if (e.from) r.from = collect(*e.from, from_role);
         if (e.to) r.to = collect(*e.to, to_role);
@@ -25,6 +33,11 @@ Exceptions::Exceptions(const Graph& graph, const Constraints& constraints) : g_(
             for (const auto node : r.through.back().nodes) through_node_[node] = true;
         }
         r.stateful = !r.through.empty() || (r.from && !r.from->nodes.empty());
+        if (r.from)
+            for (const auto node : r.from->nodes) from_node_[node] = true;
+        if (r.to)
+            for (const auto node : r.to->nodes) to_node_[node] = true;
+        any_start_ |= r.stateful && (!r.from || !r.from->clocks.empty());
         rules_.push_back(std::move(r));
     }
 }
@@ -48,7 +61,8 @@ Exceptions::Nodes Exceptions::collect(const PathException::Point& point, int rol
         if (o.kind == ObjectKind::net) {
             for (NodeId p = 0; p < g_.pins; ++p)
                 if (n.pins[p].net == o.id) {
-                    const bool driver = g_.fanout_start[p] != g_.fanout_start[p + 1] && g_.arcs[g_.fanout[g_.fanout_start[p]]].kind == Arc::net;
+                    const auto leaving = g_.leaving(p);
+                    const bool driver = !leaving.empty() && g_.way[leaving[0]] == Way::net;
                     if (driver) out.nodes.push_back(p);
                 }
             for (std::uint32_t i = 0; i < n.ports.size(); ++i)
@@ -68,7 +82,7 @@ Exceptions::StateId Exceptions::intern(std::vector<Progress> state) {
 
 Exceptions::StateId Exceptions::start(NodeId node, int edge) {
     std::vector<Progress> state;
-    for (std::uint32_t i = 0; i < rules_.size(); ++i) {
+    for (std::uint32_t i = 0; (any_start_ || from_node_[node]) && i < rules_.size(); ++i) {
         const auto& r = rules_[i];
         if (!r.stateful) continue;
         const bool by_node = r.from && r.from->has(node) && (edge == rise ? r.from->rise : r.from->fall);
@@ -118,7 +132,16 @@ int Exceptions::specificity(const Rule& r, const End& end) const {
     return weight;
 }
 
+/// Most ends are named by no rule: what is decided for one of them holds for all with the same clocks, edges and state.
 Exceptions::Verdict Exceptions::judge(const End& end) {
+    if (to_node_[end.node]) return decide(end);
+    const auto edges = static_cast<std::uint32_t>(end.launch_edge | end.capture_edge << 1 | end.edge << 2 | (end.setup ? 8 : 0));
+    const auto [at, fresh] = known_.try_emplace({end.state, end.launch_clock, end.capture_clock, edges});
+    if (fresh) at->second = decide(end);
+    return at->second;
+}
+
+Exceptions::Verdict Exceptions::decide(const End& end) {
     Verdict v;
     int bound_weight = -1, setup_weight = -1, hold_weight = -1;
     for (size_t i = 0; i < rules_.size(); ++i) {

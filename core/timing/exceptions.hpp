@@ -5,6 +5,7 @@
 
 #include "core/timing/graph.hpp"
 
+#include <array>
 #include <map>
 #include <optional>
 #include <vector>
@@ -15,6 +16,8 @@ class Exceptions {
 public:
     using StateId = std::uint32_t;
     Exceptions(const Graph& graph, const Constraints& constraints);
+    /// Reads the rules again, after a change that leaves alone what states are made of (see change.hpp).
+    void reload();
 
     /// State of a path that starts at `start` (a port or a register's clock pin) with this edge there.
     [[nodiscard]] StateId start(NodeId start, int edge);
@@ -36,6 +39,7 @@ public:
         const PathException* bound = nullptr;  ///< max or min delay
         const PathException* cycles_setup = nullptr;
         const PathException* cycles_hold = nullptr;
+        bool operator==(const Verdict&) const = default;
     };
     /// Which exception governs this end of a path. Marks those that were met as used.
     [[nodiscard]] Verdict judge(const End& end);
@@ -62,11 +66,14 @@ private:
     Nodes collect(const PathException::Point& point, int role) const;
     StateId intern(std::vector<Progress> state);
     [[nodiscard]] int specificity(const Rule& rule, const End& end) const;
+    [[nodiscard]] Verdict decide(const End& end);
 
     const Graph& g_;
     const Constraints& constraints_;
     std::vector<Rule> rules_;
-    std::vector<bool> through_node_, used_, check_clock_, check_data_;
+    std::vector<bool> through_node_, from_node_, to_node_, used_, check_clock_, check_data_;
+    bool any_start_ = false;  ///< some rule begins at starts that it does not name
+    std::map<std::array<std::uint32_t, 4>, Verdict> known_;  ///< for ends that no rule names
     std::vector<std::vector<Progress>> states_;
     std::map<std::vector<Progress>, StateId> ids_;
 };

@@ -16,13 +16,19 @@ class Fixer {
 public:
     Fixer(Graph& g, const Constraints& constraints) : g_(g), n_(*g.netlist), k_(constraints) {
         g.fixed.assign(g.nodes, open_value);
-        g.cut.assign(g.arcs.size(), false);
+        g.allowed = g.passes;
+        for (auto& c : g.checks) c.off = false;
     }
 
     void run() {
         values();
-        for (ArcId i = 0; i < g_.arcs.size(); ++i)
-            if (blocked(g_.arcs[i])) g_.cut[i] = true;
+        for (ArcId i = 0; i < g_.arcs(); ++i)
+            if (blocked(i)) g_.allowed[i] = 0;
+        for (auto& c : g_.checks) {
+            const auto& when = g_.library_of(c, g_.cell_types).when;
+            const auto cell = n_.pins[c.data].cell;
+            if (!when.empty() && any_fixed(cell) && condition_is_false(when, cell)) c.off = true;
+        }
         for (const auto& d : k_.disabled) disable(d);
     }
 
@@ -32,7 +38,7 @@ private:
         std::vector<NodeId> open;
         const auto set = [&](NodeId node, std::int8_t v) {
             if (g_.fixed[node] != open_value) return;
-            g_.fixed[node] = v;
+            g_.fixed[node] = v, some_ = true;
             open.push_back(node);
         };
         for (const auto& c : k_.cases) {
@@ -52,10 +58,8 @@ private:
             const NodeId node = open.back();
             open.pop_back();
             if (g_.fixed[node] > 1) continue;  // an edge is no level: it blocks the other edge and goes no further
-            for (auto i = g_.fanout_start[node]; i < g_.fanout_start[node + 1]; ++i) {
-                const auto& a = g_.arcs[g_.fanout[i]];
-                if (a.kind == Arc::net) set(a.to, g_.fixed[node]);
-            }
+            for (const auto a : g_.leaving(node))
+                if (g_.way[a] == Way::net) set(g_.to[a], g_.fixed[node]);
             if (!g_.is_port(node)) evaluate(n_.pins[node].cell, set);
         }
     }
@@ -66,7 +70,7 @@ private:
         const auto* lib = g_.cell_types[c.type];
         if (!lib || lib->flip_flop) return;
         for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p) {
-            const int at = lib->pin(n_.pin_names[n_.pins[p].name]);
+            const int at = g_.cell_pin(p);
             if (at < 0 || lib->pins[static_cast<size_t>(at)].direction == Direction::in) continue;
             const auto& f = lib->pins[static_cast<size_t>(at)].function;
             const auto r = range(f, cell, no_id);
@@ -117,39 +121,36 @@ private:
 
     [[nodiscard]] bool level(NodeId node) const { return g_.fixed[node] == 0 || g_.fixed[node] == 1; }
 
-    static void leave_edge(Arc& a, std::int8_t edge, bool at_input) {
+    void leave_edge(ArcId a, std::int8_t edge, bool at_input) {
         const int gone = edge == CaseValue::rising ? fall : rise;
-        for (const int side : {early, late})
-            for (const int other : {rise, fall}) (at_input ? a.delay[side][gone][other] : a.delay[side][other][gone]) = absent;
+        for (const int other : {rise, fall}) g_.allowed[a] &= static_cast<EdgePairs>(~(at_input ? pair_bit(gone, other) : pair_bit(other, gone)));
     }
 
-    bool blocked(Arc& a) {
-        if (level(a.from) || level(a.to)) return true;
-        if (g_.fixed[a.from] > 1) leave_edge(a, g_.fixed[a.from], true);
-        if (g_.fixed[a.to] > 1) leave_edge(a, g_.fixed[a.to], false);
-        if (a.kind == Arc::net || !a.library) return false;
-        const auto cell = n_.pins[a.from].cell;
-        if (!a.library->when.empty() && condition_is_false(a.library->when, cell)) return true;
-        if (a.kind != Arc::cell) return false;
-        const auto* lib = g_.cell_of(a.to);
-        const auto& f = lib->pins[a.library->to].function;
-        // A function that never knew this pin says nothing of the arc.
-        if (f.empty() || std::find(f.inputs.begin(), f.inputs.end(), lib->pins[a.library->from].name) == f.inputs.end()) return false;
+    bool blocked(ArcId a) {
+        const NodeId from = g_.from[a], to = g_.to[a];
+        if (level(from) || level(to)) return true;
+        if (g_.fixed[from] > 1) leave_edge(a, g_.fixed[from], true);
+        if (g_.fixed[to] > 1) leave_edge(a, g_.fixed[to], false);
+        if (g_.way[a] == Way::net) return false;
+        const auto cell = n_.pins[from].cell;
         if (!any_fixed(cell)) return false;
-        const auto r = range(f, cell, a.from);
+        const auto& arc = *g_.library_of(a);
+        if (!arc.when.empty() && condition_is_false(arc.when, cell)) return true;
+        if (g_.way[a] != Way::cell) return false;
+        const auto* lib = g_.cell_of(to);
+        const auto& f = lib->pins[arc.to].function;
+        // A function that never knew this pin says nothing of the arc.
+        if (f.empty() || std::find(f.inputs.begin(), f.inputs.end(), lib->pins[arc.from].name) == f.inputs.end()) return false;
+        const auto r = range(f, cell, from);
         if (!r.known) return false;
         if (!r.up && !r.down) return true;
-        if (r.up == r.down) return false;
-        for (const int side : {early, late})
-            for (const int in : {rise, fall})
-                for (const int out : {rise, fall})
-                    if ((in == out) != r.up) a.delay[side][in][out] = absent;
+        if (r.up != r.down) g_.allowed[a] &= r.up ? straight_pairs : crossed_pairs;
         return false;
     }
 
     [[nodiscard]] bool any_fixed(std::uint32_t cell) const {
         const auto& c = n_.cells[cell];
-        for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p)
+        for (NodeId p = c.first_pin; some_ && p < c.first_pin + c.pin_count; ++p)
             if (level(p)) return true;
         return false;
     }
@@ -163,7 +164,7 @@ private:
     }
 
     void disable(const DisabledArcs& d) {
-        const auto cut = [&](ArcId i) { g_.cut[i] = true; };
+        const auto cut = [&](ArcId i) { g_.allowed[i] = 0; };
         // The checks of a cell stand together, in the order of the cells.
         const auto off = [&](std::uint32_t cell, auto wanted) {
             const auto of = [&](const Check& c) { return n_.pins[c.data].cell; };
@@ -173,16 +174,13 @@ private:
         const auto of_cell = [&](std::uint32_t cell) {
             const auto& c = n_.cells[cell];
             for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p)
-                for (auto i = g_.fanout_start[p]; i < g_.fanout_start[p + 1]; ++i) {
-                    const auto& a = g_.arcs[g_.fanout[i]];
-                    if (a.kind == Arc::net || (!d.from.empty() && n_.pin_names[n_.pins[a.from].name] != d.from) || (!d.to.empty() && n_.pin_names[n_.pins[a.to].name] != d.to)) continue;
-                    cut(g_.fanout[i]);
-                }
+                for (const auto a : g_.leaving(p))
+                    if (g_.way[a] != Way::net && (d.from.empty() || n_.pin_names[n_.pins[p].name] == d.from) && (d.to.empty() || n_.pin_names[n_.pins[g_.to[a]].name] == d.to)) cut(a);
             off(cell, [&](const Check& k) { return (d.from.empty() || n_.pin_names[n_.pins[k.clock].name] == d.from) && (d.to.empty() || n_.pin_names[n_.pins[k.data].name] == d.to); });
         };
         const auto of_node = [&](NodeId node) {
-            for (auto i = g_.fanout_start[node]; i < g_.fanout_start[node + 1]; ++i) cut(g_.fanout[i]);
-            for (auto i = g_.fanin_start[node]; i < g_.fanin_start[node + 1]; ++i) cut(g_.fanin[i]);
+            for (const auto a : g_.leaving(node)) cut(a);
+            for (auto a = g_.fanin_first[node]; a < g_.fanin_last[node]; ++a) cut(a);
             if (!g_.is_port(node)) off(n_.pins[node].cell, [&](const Check& k) { return k.data == node || k.clock == node; });
         };
         for (const auto& o : d.objects) {
@@ -204,6 +202,7 @@ private:
     Graph& g_;
     const Netlist& n_;
     const Constraints& k_;
+    bool some_ = false;  ///< some node is fixed
     std::unordered_map<std::string, BooleanFunction> conditions_;
 };
 

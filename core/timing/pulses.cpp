@@ -20,22 +20,23 @@ double demanded(const Constraints& k, const Netlist& n, std::uint32_t clock, Nod
 
 }  // namespace
 
-std::vector<PulseSlack> check_pulses(const Graph& g, const Constraints& k, const std::vector<std::vector<ClockAt>>& clocks_at, const ClockTimes& times, bool credit) {
+std::vector<PulseSlack> check_pulses(const Graph& g, const Constraints& k, const Corner& corner, const ClockSet& clocks, const ClockTimes& times, bool credit) {
     std::vector<PulseSlack> out;
     std::vector<bool> clock_pin(g.pins, false);
-    for (const auto& a : g.arcs)
-        if (a.kind == Arc::launch) clock_pin[a.from] = true;
+    if (corner.pulse_limits.empty() && k.min_pulses.empty()) return out;
+    for (ArcId a = 0; a < g.arcs(); ++a)
+        if (g.way[a] == Way::launch) clock_pin[g.from[a]] = true;
     for (const auto& c : g.checks)
         if (!g.is_port(c.clock) && !c.asynchronous) clock_pin[c.clock] = true;
-    for (const auto& l : g.pulse_limits) clock_pin[l.pin] = true;
+    for (const auto& l : corner.pulse_limits) clock_pin[l.pin] = true;
     std::vector<PulseLimit> limits(g.pins);
-    for (const auto& l : g.pulse_limits) {
+    for (const auto& l : corner.pulse_limits) {
         for (const int e : {0, 1}) limits[l.pin].width[e] = std::max(limits[l.pin].width[e], l.width[e]);
         limits[l.pin].period = std::max(limits[l.pin].period, l.period);
     }
     for (NodeId pin = 0; pin < g.pins; ++pin) {
         if (!clock_pin[pin]) continue;
-        for (const auto& entry : clocks_at[pin]) {
+        for (const auto& entry : clocks[pin]) {
             const auto& clock = k.clocks[entry.clock];
             if (!std::isfinite(entry.time[late][rise]) || !std::isfinite(entry.time[late][fall])) continue;
             const Latency at[2] = {times.at_pin(entry, pin, rise), times.at_pin(entry, pin, fall)};

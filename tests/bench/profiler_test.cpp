@@ -16,7 +16,7 @@ protected:
         index = std::make_unique<NetlistIndex>(netlist);
         simulator = std::make_unique<Simulator>(Simulator::make(netlist, library).take());
     }
-    void set(const std::string& port, bool value) { simulator->set_port(index->ports.at(port), value); }
+    void set(const std::string& port, bool value) { simulator->set_port(index->port(port), value); }
     /// One byte: the low half at the rising edge of the receive clock, the high half at the falling one (RGMII 2.0, table 1).
     void send(unsigned byte, bool valid) {
         set("rgmii_rx_ctl", valid);
@@ -27,7 +27,7 @@ protected:
     }
     [[nodiscard]] unsigned long word(const std::string& stem, int bits) const {
         unsigned long v = 0;
-        for (int i = 0; i < bits; ++i) v |= static_cast<unsigned long>(simulator->net(index->nets.at(stem + "_" + std::to_string(i)))) << i;
+        for (int i = 0; i < bits; ++i) v |= static_cast<unsigned long>(simulator->net(index->net(stem + "_" + std::to_string(i)))) << i;
         return v;
     }
 
@@ -64,13 +64,13 @@ TEST_F(Profiler, AFrameWithItsCrcLeavesTheKnownRest) {
     bool good = false;
     for (int i = 0; i < 4; ++i) {
         send(0, false);
-        good |= simulator->net(index->nets.at("rx_ok"));
+        good |= simulator->net(index->net("rx_ok"));
     }
     EXPECT_TRUE(good);
 }
 
 TEST_F(Profiler, TheEncoderCountsTurns) {
-    const auto ticks = [&](int n) { simulator->clock(index->ports.at("osc_25"), static_cast<std::uint64_t>(n)); };
+    const auto ticks = [&](int n) { simulator->clock(index->port("osc_25"), static_cast<std::uint64_t>(n)); };
     set("rst_n", true);
     ticks(10);
     const auto before = word("turns", 20);

@@ -12,7 +12,7 @@ std::string delays(const std::string& body) { return "(DELAYFILE (SDFVERSION \"3
 TEST(Sdf, ReadsTriplesAndScales) {
     const auto f = read_sdf(delays("(DELAY (ABSOLUTE (IOPATH (posedge A) Y (1:2:3) (::4)) (INTERCONNECT a/Y b/A (5)) ))"), "d.sdf");
     ASSERT_TRUE(f.ok()) << f.first().sentence();
-    const auto& e = f.value().entries;
+    const auto& e = f.value();
     ASSERT_EQ(e.size(), 2u);
     EXPECT_EQ(e[0].from_edge, 'p');
     EXPECT_DOUBLE_EQ(e[0].rise[0], 0.1);
@@ -26,7 +26,7 @@ TEST(Sdf, ReadsTriplesAndScales) {
 TEST(Sdf, ReadsChecksConditionsAndIncrements) {
     const auto f = read_sdf(delays("(DELAY (INCREMENT (COND A==1'b1 (IOPATH B Y (1) () ))))\n(TIMINGCHECK (SETUPHOLD D (posedge CK) (2) (1)) (WIDTH (posedge CK) (9)))"), "d.sdf");
     ASSERT_TRUE(f.ok()) << f.first().sentence();
-    const auto& e = f.value().entries;
+    const auto& e = f.value();
     ASSERT_EQ(e.size(), 4u);
     EXPECT_EQ(e[0].condition, "A==1'b1");
     EXPECT_TRUE(e[0].increment);

@@ -21,8 +21,8 @@ size_t count(const Netlist& n, ObjectKind kind) {
     return 0;
 }
 
-const std::unordered_map<std::string, std::uint32_t>& table(const NetlistIndex& index, ObjectKind kind) {
-    return kind == ObjectKind::port ? index.ports : kind == ObjectKind::pin ? index.pins : kind == ObjectKind::cell ? index.cells : index.nets;
+std::uint32_t find_one(const NetlistIndex& index, ObjectKind kind, const std::string& name) {
+    return kind == ObjectKind::port ? index.port(name) : kind == ObjectKind::pin ? index.pin(name) : kind == ObjectKind::cell ? index.cell(name) : index.net(name);
 }
 
 }  // namespace
@@ -41,8 +41,7 @@ std::string object_name(const Netlist& n, ObjectKind kind, std::uint32_t id) {
 std::vector<std::uint32_t> find_objects(const Netlist& n, const NetlistIndex& index, ObjectKind kind, const std::string& pattern, const QueryOptions& options) {
     std::vector<std::uint32_t> out;
     if (!options.regexp && !options.no_case && !is_pattern(pattern)) {
-        const auto& names = table(index, kind);
-        if (const auto at = names.find(pattern); at != names.end()) return {at->second};
+        if (const auto id = find_one(index, kind, pattern); id != no_id) return {id};
         if (kind == ObjectKind::port)
             for (std::uint32_t i = 0; i < n.ports.size(); ++i)
                 if (n.ports[i].bus == pattern && n.ports[i].index >= 0) out.push_back(i);

@@ -72,7 +72,7 @@ ObjectSet Interpreter::objects_or_types(const Word& word, std::initializer_list<
 }
 
 bool Interpreter::library_type(std::string name, std::vector<std::string>& types, std::vector<std::string>* pins) {
-    if (index_.cells.contains(name) || index_.pins.contains(name) || index_.ports.contains(name)) return false;
+    if (index_.cell(name) != no_id || index_.pin(name) != no_id || index_.port(name) != no_id) return false;
     for (int cut = 0; cut < 2; ++cut) {
         if (library_.cell(name)) return types.push_back(name), true;
         const auto slash = name.find('/');

@@ -2,142 +2,112 @@
 #include "core/format/sdf/read.hpp"
 
 #include "core/base/text.hpp"
-
-#include <algorithm>
-#include <cctype>
-#include <cmath>
+#include "core/format/sdf/words.hpp"
 
 namespace kp {
 
 namespace {
 
-/// A word of the text: '(' , ')' , a quoted text, or a run of other characters.
-struct Word {
-    enum Kind { end, open, close, text, plain } kind = end;
-    std::string_view view;
-    size_t offset = 0;
-};
+using sdf::Word;
 
 class Reader {
 public:
-    Reader(std::string_view text, const std::string& file) : t_(text) {
-        out_.file = file;
-        advance();
-    }
+    Reader(ByteStream& stream, const std::string& file, DelaySink& sink, const std::stop_token& stop) : words_(stream), stream_(stream), file_(file), sink_(sink), stop_(stop) { words_.advance(); }
 
-    Result<DelayFile> run() {
+    Result<std::string> run() {
         if (!open("DELAYFILE")) fail("'(DELAYFILE' is expected; this is not an SDF file");
-        while (good() && w_.kind == Word::open) {
+        std::string key;
+        while (good() && w().kind == Word::open) {
             advance();
-            const auto key = plain("a keyword");
+            plain(key, "a keyword");
             if (key == "CELL") cell();
             else header(key);
+            if (stop_.stop_requested()) return Message{Severity::stop, "cancelled", "Reading was cancelled.", file_, w().line, 0};
         }
         if (good()) close("the file");
+        if (const auto trouble = stream_.trouble()) return *trouble;
         if (!errors_.empty()) return errors_;
-        return std::move(out_);
+        return std::move(design_);
     }
 
 private:
     [[nodiscard]] bool good() const { return errors_.empty(); }
+    [[nodiscard]] const Word& w() const { return words_.now(); }
     void fail(const std::string& what) {
         if (!good()) return;
-        const auto place = place_of(t_, w_.offset);
-        errors_.push_back({Severity::stop, "syntax", w_.kind == Word::end ? what + "; the file seems to be cut off." : what + ".", out_.file, place.line, place.column});
+        const bool cut = w().kind == Word::end;
+        errors_.push_back({Severity::stop, "syntax", w().kind == Word::too_long ? "A single word of more than a million characters is not read." : cut ? what + "; the file seems to be cut off." : what + ".", file_, w().line, w().column});
     }
-    void advance() {
-        for (;;) {
-            while (i_ < t_.size() && std::isspace(static_cast<unsigned char>(t_[i_]))) ++i_;
-            if (t_.compare(i_, 2, "//") == 0) i_ = std::min(t_.find('\n', i_), t_.size());
-            else if (t_.compare(i_, 2, "/*") == 0) {
-                const auto end = t_.find("*/", i_ + 2);
-                i_ = end == std::string_view::npos ? t_.size() : end + 2;
-            } else break;
-        }
-        const size_t from = i_;
-        if (i_ >= t_.size()) {
-            w_ = {Word::end, {}, from};
-        } else if (t_[i_] == '(' || t_[i_] == ')') {
-            w_ = {t_[i_] == '(' ? Word::open : Word::close, t_.substr(i_, 1), from};
-            ++i_;
-        } else if (t_[i_] == '"') {
-            const auto end = std::min(t_.find('"', i_ + 1), t_.size());
-            w_ = {Word::text, t_.substr(i_ + 1, end - i_ - 1), from};
-            i_ = std::min(end + 1, t_.size());
-        } else {
-            while (i_ < t_.size() && t_[i_] != '(' && t_[i_] != ')' && t_[i_] != '"' && !std::isspace(static_cast<unsigned char>(t_[i_]))) i_ += t_[i_] == '\\' ? 2 : 1;
-            i_ = std::min(i_, t_.size());
-            w_ = {Word::plain, t_.substr(from, i_ - from), from};
-        }
-    }
+    void advance() { words_.advance(); }
     bool open(std::string_view key) {
-        if (w_.kind != Word::open) return false;
+        if (w().kind != Word::open) return false;
         advance();
-        if (w_.kind != Word::plain || w_.view != key) return false;
+        if (w().kind != Word::plain || w().view != key) return false;
         advance();
         return true;
     }
-    void close(const std::string& what) {
-        if (w_.kind == Word::close) advance();
-        else fail("')' is expected after " + what);
+    void close(const char* what) {
+        if (w().kind == Word::close) advance();
+        else fail(std::string("')' is expected after ") + what);
     }
-    std::string_view plain(const char* what) {
-        const auto view = w_.view;
-        if (w_.kind == Word::plain || w_.kind == Word::text) advance();
+    void plain(std::string& into, const char* what) {
+        into.assign(w().view);
+        if (w().kind == Word::plain || w().kind == Word::text) advance();
         else fail(std::string(what) + " is expected");
-        return view;
     }
     /// Passes over the rest of the current bracket.
     void skip() {
         for (int depth = 1; good() && depth > 0; advance()) {
-            if (w_.kind == Word::end) return fail("')' is expected");
-            depth += w_.kind == Word::open ? 1 : w_.kind == Word::close ? -1 : 0;
+            if (w().kind == Word::end || w().kind == Word::too_long) return fail("')' is expected");
+            depth += w().kind == Word::open ? 1 : w().kind == Word::close ? -1 : 0;
         }
     }
 
-    void header(std::string_view key) {
+    void header(const std::string& key) {
         if (key == "TIMESCALE") {
-            std::string text;
-            while (w_.kind == Word::plain) text += plain("");
+            std::string text, word;
+            while (w().kind == Word::plain) plain(word, ""), text += word;
             const size_t digits = text.find_first_not_of("0123456789.");
             const auto n = to_number(std::string_view(text).substr(0, digits));
             const auto unit = digits == std::string::npos ? "ns" : text.substr(digits);
             const double ns = unit == "ps" ? 1e-3 : unit == "ns" ? 1.0 : unit == "us" ? 1e3 : unit == "fs" ? 1e-6 : 0.0;
             if (!n || ns == 0.0) return fail("The time scale '" + text + "' is not understood; it should be like 1ns or 100ps");
             scale_ = *n * ns;
-        } else if (key == "DIVIDER" && w_.kind == Word::plain) {
-            divider_ = w_.view.front();
-        } else if (key == "DESIGN" && w_.kind == Word::text) {
-            out_.design = std::string(w_.view);
+        } else if (key == "DIVIDER" && w().kind == Word::plain) {
+            divider_ = w().view.front();
+        } else if (key == "DESIGN" && w().kind == Word::text) {
+            design_ = std::string(w().view);
         }
         skip();
     }
 
     /// A hierarchical name with '/' between levels and escapes taken off.
-    std::string path(std::string_view raw) const {
-        std::string out;
-        for (size_t i = 0; i < raw.size(); ++i) {
-            if (raw[i] == '\\' && i + 1 < raw.size()) out += raw[++i];
-            else out += raw[i] == divider_ ? '/' : raw[i];
+    void path(std::string& into, const char* what) {
+        plain(into, what);
+        if (divider_ == '/' && into.find('\\') == std::string::npos) return;
+        size_t to = 0;
+        for (size_t i = 0; i < into.size(); ++i) {
+            if (into[i] == '\\' && i + 1 < into.size()) into[to++] = into[++i];
+            else into[to++] = into[i] == divider_ ? '/' : into[i];
         }
-        return out;
+        into.resize(to);
     }
 
     void cell() {
-        DelayEntry proto;
-        while (good() && w_.kind == Word::open) {
+        cell_type_.clear(), instance_.clear();
+        while (good() && w().kind == Word::open) {
             advance();
-            const auto key = plain("a keyword");
-            if (key == "CELLTYPE") {
-                proto.cell_type = std::string(plain("a cell type"));
+            plain(key_, "a keyword");
+            if (key_ == "CELLTYPE") {
+                plain(cell_type_, "a cell type");
                 close("the cell type");
-            } else if (key == "INSTANCE") {
-                if (w_.kind != Word::close) proto.instance = path(plain("an instance"));
+            } else if (key_ == "INSTANCE") {
+                if (w().kind != Word::close) path(instance_, "an instance");
                 close("the instance");
-            } else if (key == "DELAY") {
-                delays(proto);
-            } else if (key == "TIMINGCHECK") {
-                while (good() && w_.kind == Word::open) check(proto);
+            } else if (key_ == "DELAY") {
+                delays();
+            } else if (key_ == "TIMINGCHECK") {
+                while (good() && w().kind == Word::open) check();
                 close("the timing checks");
             } else {
                 skip();
@@ -146,48 +116,46 @@ private:
         close("a cell");
     }
 
-    void delays(const DelayEntry& proto) {
-        while (good() && w_.kind == Word::open) {
+    void delays() {
+        while (good() && w().kind == Word::open) {
             advance();
-            const auto key = plain("ABSOLUTE or INCREMENT");
-            if (key != "ABSOLUTE" && key != "INCREMENT") {
+            plain(key_, "ABSOLUTE or INCREMENT");
+            const bool increment = key_ == "INCREMENT";
+            if (!increment && key_ != "ABSOLUTE") {
                 skip();  // PATHPULSE and RETAIN do not change delays
                 continue;
             }
-            while (good() && w_.kind == Word::open) entry(proto, key == "INCREMENT");
+            while (good() && w().kind == Word::open) entry(increment);
             close("the delays");
         }
         close("the delay section");
     }
 
     /// A pin, or (posedge pin) and the like.
-    std::string port(char& edge) {
-        if (w_.kind != Word::open) return path(plain("a pin"));
+    void port(std::string& into, char& edge) {
+        if (w().kind != Word::open) return path(into, "a pin");
         advance();
-        const auto word = plain("posedge or negedge");
-        edge = word == "posedge" || word == "01" ? 'p' : word == "negedge" || word == "10" ? 'n' : 0;
-        const auto name = path(plain("a pin"));
+        plain(key_, "posedge or negedge");
+        edge = key_ == "posedge" || key_ == "01" ? 'p' : key_ == "negedge" || key_ == "10" ? 'n' : 0;
+        path(into, "a pin");
         close("the edge");
-        return name;
     }
 
     /// (COND expression body): the expression's text without blanks.
-    std::string condition() {
-        std::string text;
-        int depth = 0;
-        while (good()) {
-            if (w_.kind == Word::end) fail("')' is expected in a condition");
-            if (depth == 0 && w_.kind == Word::open && next_is_body()) break;
-            if (depth == 0 && w_.kind == Word::close) break;
-            depth += w_.kind == Word::open ? 1 : w_.kind == Word::close ? -1 : 0;
+    void condition() {
+        condition_.clear();
+        for (int depth = 0; good();) {
+            if (w().kind == Word::end || w().kind == Word::too_long) fail("')' is expected in a condition");
+            if (depth == 0 && w().kind == Word::open && next_is_body()) break;
+            if (depth == 0 && w().kind == Word::close) break;
+            depth += w().kind == Word::open ? 1 : w().kind == Word::close ? -1 : 0;
             if (depth > 50) fail("A condition nests deeper than 50");
-            text += w_.view;
+            condition_ += w().view;
             advance();
         }
-        return text;
     }
-    [[nodiscard]] bool next_is_body() const {
-        auto rest = trim(t_.substr(i_, 40));
+    [[nodiscard]] bool next_is_body() {
+        const auto rest = trim(words_.ahead().substr(0, 64));
         for (const char* key : {"IOPATH", "posedge", "negedge", "SETUP", "HOLD", "RECOVERY", "REMOVAL", "RECREM", "WIDTH", "PERIOD"})
             if (rest.starts_with(key)) return true;
         return false;
@@ -207,25 +175,30 @@ private:
     /// "(1:2:3)", "(2)", "()": one member stands for all three.
     Triple triple() {
         Triple out{absent, absent, absent};
-        if (w_.kind != Word::open) {
+        if (w().kind != Word::open) {
             fail("'(' and a delay are expected");
             return out;
         }
         advance();
-        std::string text;
-        while (w_.kind == Word::plain) text += plain("");
+        number_.clear();
+        for (; w().kind == Word::plain; advance()) number_ += w().view;
         close("a delay");
-        const auto parts = split(text, ':');
-        if (parts.size() == 3) out = {member(parts[0]), member(parts[1]), member(parts[2])};
-        else if (parts.size() == 1) out.fill(member(parts[0]));
-        else fail("A delay has one or three members");
+        const std::string_view text = number_;
+        const auto first = text.find(':');
+        if (first == std::string_view::npos) {
+            out.fill(member(text));
+            return out;
+        }
+        const auto second = text.find(':', first + 1);
+        if (second == std::string_view::npos || text.find(':', second + 1) != std::string_view::npos) fail("A delay has one or three members");
+        else out = {member(text.substr(0, first)), member(text.substr(first + 1, second - first - 1)), member(text.substr(second + 1))};
         return out;
     }
 
     /// 1, 2, 3, 6 or 12 values; the first two are rise and fall. One value stands for both.
     void values(DelayEntry& e) {
         int n = 0;
-        for (; good() && w_.kind == Word::open; ++n) {
+        for (; good() && w().kind == Word::open; ++n) {
             const auto t = triple();
             if (n == 0) e.rise = t;
             if (n == 1) e.fall = t;
@@ -234,82 +207,86 @@ private:
         if (n == 1) e.fall = e.rise;
     }
 
-    void entry(const DelayEntry& proto, bool increment) {
-        const size_t at = w_.offset;
-        advance();
-        DelayEntry e = proto;
+    [[nodiscard]] DelayEntry fresh() {
+        DelayEntry e;
+        e.line = w().line;
+        from_.clear(), to_.clear(), condition_.clear();
+        return e;
+    }
+    void give(DelayEntry& e) {
+        if (!good()) return;
+        e.cell_type = cell_type_, e.instance = instance_, e.from = from_, e.to = to_, e.condition = condition_;
+        sink_.take(e);
+    }
+
+    void entry(bool increment) {
+        DelayEntry e = fresh();
         e.increment = increment;
-        e.line = line_at(at);
-        auto key = plain("IOPATH, INTERCONNECT, PORT or DEVICE");
-        const bool conditional = key == "COND" || key == "CONDELSE";
+        advance();
+        plain(key_, "IOPATH, INTERCONNECT, PORT or DEVICE");
+        const bool conditional = key_ == "COND" || key_ == "CONDELSE";
         if (conditional) {
-            if (key == "COND") {
-                if (w_.kind == Word::text) advance();  // the optional label
-                e.condition = condition();
+            if (key_ == "COND") {
+                if (w().kind == Word::text) advance();  // the optional label
+                condition();
             }
-            if (w_.kind == Word::open) advance();
-            key = plain("IOPATH");
+            if (w().kind == Word::open) advance();
+            plain(key_, "IOPATH");
         }
-        if (key == "IOPATH") {
+        if (key_ == "IOPATH") {
             e.kind = DelayEntry::iopath;
-            e.from = port(e.from_edge);
-            e.to = port(e.to_edge);
-            if (w_.kind == Word::open && trim(t_.substr(i_, 8)).starts_with("RETAIN")) {
+            port(from_, e.from_edge);
+            port(to_, e.to_edge);
+            if (w().kind == Word::open && trim(words_.ahead().substr(0, 64)).starts_with("RETAIN")) {
                 advance();
                 skip();
             }
-            values(e);
-        } else if (key == "INTERCONNECT") {
+        } else if (key_ == "INTERCONNECT") {
             e.kind = DelayEntry::interconnect;
-            e.from = path(plain("a pin"));
-            e.to = path(plain("a pin"));
-            values(e);
-        } else if (key == "PORT" || key == "NETDELAY") {
+            path(from_, "a pin");
+            path(to_, "a pin");
+        } else if (key_ == "PORT" || key_ == "NETDELAY") {
             e.kind = DelayEntry::port;
-            e.to = path(plain("a pin"));
-            values(e);
-        } else if (key == "DEVICE") {
+            path(to_, "a pin");
+        } else if (key_ == "DEVICE") {
             e.kind = DelayEntry::device;
-            if (w_.kind == Word::plain) e.to = path(plain("a pin"));
-            values(e);
+            if (w().kind == Word::plain) path(to_, "a pin");
         } else {
             return skip();
         }
+        values(e);
         close("a delay entry");
         if (conditional) close("a condition");
-        out_.entries.push_back(std::move(e));
+        give(e);
     }
 
-    std::string check_port(DelayEntry& e, char& edge) {
-        if (w_.kind == Word::open && trim(t_.substr(i_, 6)).starts_with("COND")) {
+    void check_port(std::string& into, char& edge) {
+        if (w().kind == Word::open && trim(words_.ahead().substr(0, 64)).starts_with("COND")) {
             advance();
             advance();
-            std::string name;
-            e.condition = condition();
+            condition();
             // A condition without an edge in front of its pin: the last word is the pin.
-            if (w_.kind == Word::open) name = port(edge);
-            close("a condition");
-            return name;
+            if (w().kind == Word::open) port(into, edge);
+            return close("a condition");
         }
-        return port(edge);
+        port(into, edge);
     }
 
-    void check(const DelayEntry& proto) {
-        const size_t at = w_.offset;
+    void check() {
+        DelayEntry e = fresh();
         advance();
-        const auto key = plain("a timing check");
-        DelayEntry e = proto;
-        e.line = line_at(at);
+        plain(check_key_, "a timing check");
         const auto put = [&](DelayEntry::Kind kind, const Triple& value) {
             e.kind = kind;
             e.rise = e.fall = value;
-            out_.entries.push_back(e);
+            give(e);
         };
+        const auto& key = check_key_;
         const bool pair = key == "SETUPHOLD" || key == "RECREM";
         const bool single = key == "SETUP" || key == "HOLD" || key == "RECOVERY" || key == "REMOVAL";
         if (pair || single) {
-            e.from = check_port(e, e.from_edge);
-            e.to = check_port(e, e.to_edge);
+            check_port(from_, e.from_edge);
+            check_port(to_, e.to_edge);
             // IEEE 1497: HOLD and REMOVAL name the data first too.
             const auto a = triple();
             if (pair) {
@@ -319,10 +296,10 @@ private:
             } else {
                 put(key == "SETUP" ? DelayEntry::setup : key == "HOLD" ? DelayEntry::hold : key == "RECOVERY" ? DelayEntry::recovery : DelayEntry::removal, a);
             }
-            if (w_.kind != Word::close) return skip();  // SCOND and CCOND change nothing here
+            if (w().kind != Word::close) return skip();  // SCOND and CCOND change nothing here
             close("a timing check");
         } else if (key == "WIDTH" || key == "PERIOD") {
-            e.from = check_port(e, e.from_edge);
+            check_port(from_, e.from_edge);
             put(key == "WIDTH" ? DelayEntry::width : DelayEntry::period, triple());
             close("a timing check");
         } else {
@@ -330,26 +307,29 @@ private:
         }
     }
 
-    /// Offsets only grow, so lines are counted once over the whole text.
-    int line_at(size_t offset) {
-        line_ += static_cast<int>(std::count(t_.begin() + static_cast<long>(counted_), t_.begin() + static_cast<long>(offset), '\n'));
-        counted_ = offset;
-        return line_;
-    }
-
-    std::string_view t_;
-    size_t i_ = 0;
-    Word w_;
+    sdf::Words words_;
+    ByteStream& stream_;
+    std::string file_;
+    DelaySink& sink_;
+    std::stop_token stop_;
     double scale_ = 1;
     char divider_ = '.';
-    size_t counted_ = 0;
-    int line_ = 1;
-    DelayFile out_;
+    std::string design_, cell_type_, instance_, from_, to_, condition_, key_, check_key_, number_;
     std::vector<Message> errors_;
 };
 
 }  // namespace
 
-Result<DelayFile> read_sdf(std::string_view text, const std::string& file) { return Reader(text, file).run(); }
+Result<std::string> read_sdf(ByteStream& stream, const std::string& file, DelaySink& sink, std::stop_token stop) { return Reader(stream, file, sink, stop).run(); }
+
+Result<DelayFile> read_sdf(std::string_view text, const std::string& file) {
+    DelayFile out;
+    out.file = file;
+    TextStream stream(text);
+    auto design = read_sdf(stream, file, out);
+    if (!design) return design.messages();
+    out.design = design.take();
+    return out;
+}
 
 }  // namespace kp

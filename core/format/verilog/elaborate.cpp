@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <deque>
 #include <set>
+#include <unordered_map>
 
 namespace kp {
 
@@ -108,6 +109,7 @@ private:
         auto& list = offsets_[&m];
         if (list.empty() && !m.nets.empty()) {
             std::uint32_t at = 0;
+            list.reserve(m.nets.size());
             for (const auto& net : m.nets) list.push_back(at), at += static_cast<std::uint32_t>(net.width());
         }
         return list;
@@ -115,30 +117,32 @@ private:
 
     /// The bits of an expression, highest first; no_id for x and z. A wire nobody declared is an error.
     bool bits(const Module& m, std::uint32_t base, const Expression& e, size_t offset, std::vector<std::uint32_t>& out) {
-        for (const auto& s : e) {
+        out.clear();
+        for (auto i = e.first; i < e.first + e.count; ++i) {
+            const auto& s = m.slices[i];
             if (s.kind == Slice::constant) {
-                for (const char c : s.bits) out.push_back(c == '0' || c == '1' ? constant(c - '0') : no_id);
+                for (const char c : m.constants[s.item]) out.push_back(c == '0' || c == '1' ? constant(c - '0') : no_id);
                 continue;
             }
-            const auto at = m.net_by_name.find(s.net);
-            if (at == m.net_by_name.end()) {
+            const auto& net = m.nets[s.item];
+            if (!net.declared) {
                 std::vector<std::string> names;
-                for (const auto& net : m.nets) names.emplace_back(net.name);
-                fail(m, offset, "The wire '" + std::string(s.net) + "' is not declared in module " + std::string(m.name) + "." + did_you_mean(s.net, names));
+                for (const auto& other : m.nets)
+                    if (other.declared) names.emplace_back(other.name);
+                fail(m, offset, "The wire '" + std::string(net.name) + "' is not declared in module " + std::string(m.name) + "." + did_you_mean(net.name, names));
                 return false;
             }
-            const auto& net = m.nets[at->second];
-            const std::uint32_t first = base + offsets(m)[at->second];
+            const std::uint32_t first = base + offsets(m)[s.item];
             int from = 0, to = net.width() - 1;
             if (s.kind == Slice::part) {
                 from = net.vector ? net.offset(s.left) : -1;
                 to = net.vector ? net.offset(s.right) : -1;
                 if (from < 0 || to < 0 || from > to) {
-                    fail(m, offset, "'" + std::string(s.net) + "' has no such bits in the order of its declaration.");
+                    fail(m, offset, "'" + std::string(net.name) + "' has no such bits in the order of its declaration.");
                     return false;
                 }
             }
-            for (int i = from; i <= to; ++i) out.push_back(first + static_cast<std::uint32_t>(i));
+            for (int k = from; k <= to; ++k) out.push_back(first + static_cast<std::uint32_t>(k));
         }
         return true;
     }
@@ -161,7 +165,7 @@ private:
 
     void assigns(const Job& job) {
         for (const auto& a : job.module->assigns) {
-            std::vector<std::uint32_t> left, right;
+            auto &left = left_, &right = right_;
             if (!bits(*job.module, job.base, a.left, a.offset, left) || !bits(*job.module, job.base, a.right, a.offset, right)) continue;
             // IEEE 1364-2005, 6.1: the right side is cut or extended with zeros at its high end.
             while (right.size() < left.size()) right.insert(right.begin(), constant(0));
@@ -174,83 +178,110 @@ private:
     void nested(const Job& job, const Instance& instance, const Module& child, std::deque<Job>& jobs) {
         if (&child == job.module || std::find(job.above.begin(), job.above.end(), &child) != job.above.end() || job.above.size() > deepest)
             return fail(*job.module, instance.offset, "Module " + std::string(child.name) + " contains itself; the hierarchy has no end.");
-        const std::string name = job.prefix + instance.name;
+        const std::string name = job.prefix + std::string(instance.name);
         const auto base = add_nets(child, name + "/");
-        for (size_t i = 0; i < instance.connections.size(); ++i) {
-            const auto& c = instance.connections[i];
+        for (std::uint32_t i = 0; i < instance.connections; ++i) {
+            const auto& c = job.module->connections[instance.first_connection + i];
             std::string_view port = c.pin;
             if (port.empty() && i < child.port_order.size()) port = child.port_order[i];
-            const auto at = child.net_by_name.find(port);
-            if (at == child.net_by_name.end() || !child.nets[at->second].is_port) {
+            const auto* net = child.net(port);
+            if (!net || !net->is_port) {
                 std::vector<std::string> names(child.port_order.begin(), child.port_order.end());
                 fail(*job.module, instance.offset, "Module " + std::string(child.name) + " has no port '" + std::string(port) + "'." + did_you_mean(port, names));
                 continue;
             }
             if (c.open) continue;
-            std::vector<std::uint32_t> outer;
+            auto& outer = left_;
             if (!bits(*job.module, job.base, c.value, instance.offset, outer)) continue;
-            const auto width = static_cast<size_t>(child.nets[at->second].width());
+            const auto width = static_cast<size_t>(net->width());
             if (outer.size() != width) {
-                fail(*job.module, instance.offset, "Port '" + std::string(port) + "' of " + instance.name + " is " + std::to_string(width) + " bits wide, it is given " + std::to_string(outer.size()) + ".");
+                fail(*job.module, instance.offset, "Port '" + std::string(port) + "' of " + std::string(instance.name) + " is " + std::to_string(width) + " bits wide, it is given " + std::to_string(outer.size()) + ".");
                 continue;
             }
             for (size_t k = 0; k < width; ++k)
-                if (outer[k] != no_id) join(outer[k], base + offsets(child)[at->second] + static_cast<std::uint32_t>(k));
+                if (outer[k] != no_id) join(outer[k], base + offsets(child)[static_cast<size_t>(net - child.nets.data())] + static_cast<std::uint32_t>(k));
         }
         Job next{&child, name + "/", base, job.above};
         next.above.push_back(job.module);
         jobs.push_back(std::move(next));
     }
 
-    std::uint32_t intern(std::vector<std::string>& list, std::unordered_map<std::string, std::uint32_t>& index, const std::string& word) {
-        const auto [at, fresh] = index.emplace(word, static_cast<std::uint32_t>(list.size()));
-        if (fresh) list.push_back(word);
-        return at->second;
+    /// What a cell type needs again and again: its number, and the numbers of the pin names it was given.
+    struct Leaf {
+        const LibraryCell* cell = nullptr;
+        std::uint32_t type = no_id;
+        std::vector<std::pair<std::string_view, std::uint32_t>> scalars;  ///< pins of one bit: name as written, number of the name
+    };
+
+    std::uint32_t pin_name(const std::string& word) {
+        const auto id = pin_names_.add(word);
+        if (id == n_.pin_names.size()) n_.pin_names.push_back(word);
+        return id;
     }
 
-    void leaf(const Job& job, const Instance& instance) {
-        const auto* cell = library_.cell(std::string(instance.type));
-        if (!cell) {
+    Leaf* leaf_type(const Job& job, const Instance& instance) {
+        if (instance.type == last_type_) return last_leaf_;
+        auto& leaf = leaves_[instance.type];
+        if (!leaf.cell) leaf.cell = library_.cell(std::string(instance.type));
+        if (!leaf.cell) {
             std::vector<std::string> names;
             for (const auto& c : library_.cells) names.push_back(c.name);
             for (const auto& m : modules_) names.emplace_back(m.name);
-            return fail(*job.module, instance.offset, "The cell '" + std::string(instance.type) + "' of instance " + instance.name + " is in no library and no source." + did_you_mean(instance.type, names));
+            fail(*job.module, instance.offset, "The cell '" + std::string(instance.type) + "' of instance " + std::string(instance.name) + " is in no library and no source." + did_you_mean(instance.type, names));
+            return nullptr;
         }
+        last_type_ = instance.type;
+        return last_leaf_ = &leaf;
+    }
+
+    void leaf(const Job& job, const Instance& instance) {
+        auto* type = leaf_type(job, instance);
+        if (!type) return;
+        const auto* cell = type->cell;
+        if (type->type == no_id) type->type = static_cast<std::uint32_t>(n_.types.size()), n_.types.push_back(cell->name);
         const auto id = static_cast<std::uint32_t>(n_.cells.size());
         Netlist::Cell c;
-        c.type = intern(n_.types, types_, cell->name);
+        c.type = type->type;
         c.first_pin = static_cast<std::uint32_t>(n_.pins.size());
-        for (size_t i = 0; i < instance.connections.size(); ++i) {
-            const auto& connection = instance.connections[i];
-            std::string pin(connection.pin);
+        for (std::uint32_t i = 0; i < instance.connections; ++i) {
+            const auto& connection = job.module->connections[instance.first_connection + i];
+            std::string_view pin = connection.pin;
             if (pin.empty()) {
                 if (i >= cell->pins.size()) return fail(*job.module, instance.offset, "Cell " + cell->name + " has only " + std::to_string(cell->pins.size()) + " pins.");
                 pin = cell->pins[i].name;
             }
-            std::vector<std::uint32_t> nets;
-            if (connection.open || !bits(*job.module, job.base, connection.value, instance.offset, nets)) continue;
-            connect(job, instance, *cell, id, pin, nets);
+            if (connection.open || !bits(*job.module, job.base, connection.value, instance.offset, left_)) continue;
+            connect(job, instance, *type, id, pin, left_);
         }
         c.pin_count = static_cast<std::uint32_t>(n_.pins.size()) - c.first_pin;
-        if (!instance.parameters.empty()) c.parameter = static_cast<std::uint32_t>(n_.parameters.size());
-        for (const auto& [key, value] : instance.parameters) n_.parameters.push_back({id, key, value});
+        if (instance.parameters > 0) c.parameter = static_cast<std::uint32_t>(n_.parameters.size());
+        for (auto p = instance.first_parameter; p < instance.first_parameter + instance.parameters; ++p) n_.parameters.push_back({id, job.module->parameters[p].first, job.module->parameters[p].second});
         n_.cells.push_back(c);
-        n_.cell_names.push_back(job.prefix + instance.name);
+        n_.cell_names.push_back(job.prefix + std::string(instance.name));
         cell_places_.push_back({job.module->file, instance.offset});
     }
 
-    void connect(const Job& job, const Instance& instance, const LibraryCell& cell, std::uint32_t id, const std::string& pin, const std::vector<std::uint32_t>& nets) {
-        const bool scalar = cell.pin(pin) >= 0;
+    void connect(const Job& job, const Instance& instance, Leaf& type, std::uint32_t id, std::string_view pin, const std::vector<std::uint32_t>& nets) {
+        for (const auto& [name, number] : type.scalars)
+            if (name == pin && nets.size() == 1) {
+                if (nets[0] != no_id) n_.pins.push_back({id, number, nets[0]});
+                return;
+            }
+        const auto& cell = *type.cell;
+        const std::string word(pin);
+        const bool scalar = cell.pin(word) >= 0;
         for (size_t k = 0; k < nets.size(); ++k) {
-            const bool plain = scalar || (nets.size() == 1 && cell.pin(pin + "[0]") < 0);
-            const std::string bit = plain ? pin : pin + "[" + std::to_string(nets.size() - 1 - k) + "]";
+            const bool plain = scalar || (nets.size() == 1 && cell.pin(word + "[0]") < 0);
+            const std::string bit = plain ? word : word + "[" + std::to_string(nets.size() - 1 - k) + "]";
             if (cell.pin(bit) < 0 || (scalar && nets.size() != 1)) {
                 std::vector<std::string> names;
                 for (const auto& p : cell.pins) names.push_back(p.name);
-                return fail(*job.module, instance.offset, scalar ? "Pin " + pin + " of " + instance.name + " takes one wire, it is given " + std::to_string(nets.size()) + "." : "Cell " + cell.name + " has no pin '" + bit + "'." + did_you_mean(bit, names));
+                const std::string who(instance.name);
+                return fail(*job.module, instance.offset, scalar ? "Pin " + word + " of " + who + " takes one wire, it is given " + std::to_string(nets.size()) + "." : "Cell " + cell.name + " has no pin '" + bit + "'." + did_you_mean(bit, names));
             }
-            if (nets[k] == no_id) continue;
-            n_.pins.push_back({id, intern(n_.pin_names, pin_names_, bit), nets[k]});
+            const auto number = pin_name(bit);
+            if (scalar) type.scalars.emplace_back(pin, number);
+            if (nets[k] != no_id) n_.pins.push_back({id, number, nets[k]});
         }
     }
 
@@ -262,21 +293,21 @@ private:
             auto& id = compact[root(raw)];
             if (id == no_id) {
                 id = static_cast<std::uint32_t>(n_.net_names.size());
-                n_.net_names.push_back(names_[root(raw)]);
+                n_.net_names.push_back(std::move(names_[root(raw)]));
             }
             return id;
         };
         for (const auto port : top.port_order) {
-            const auto at = top.net_by_name.find(port);
-            if (at == top.net_by_name.end() || !top.nets[at->second].is_port) {
+            const auto* found = top.net(port);
+            if (!found || !found->is_port) {
                 fail(top, top.offset, "Port '" + std::string(port) + "' of module " + n_.top + " has no direction.");
                 continue;
             }
-            const auto& net = top.nets[at->second];
+            const auto& net = *found;
             for (int i = 0; i < net.width(); ++i) {
                 const int index = net.vector ? (net.left >= net.right ? net.left - i : net.left + i) : -1;
-                const auto raw = offsets(top)[at->second] + static_cast<std::uint32_t>(i);
-                n_.ports.push_back({names_[raw], std::string(port), index, net.direction, net_of(raw)});
+                const auto raw = offsets(top)[static_cast<size_t>(found - top.nets.data())] + static_cast<std::uint32_t>(i);
+                n_.ports.push_back({net.vector ? std::string(port) + "[" + std::to_string(index) + "]" : std::string(port), std::string(port), index, net.direction, net_of(raw)});
             }
         }
         for (auto& pin : n_.pins) pin.net = net_of(pin.net);
@@ -309,7 +340,11 @@ private:
     const Library& library_;
     std::unordered_map<std::string_view, size_t> by_name_;
     std::unordered_map<const Module*, std::vector<std::uint32_t>> offsets_;
-    std::unordered_map<std::string, std::uint32_t> types_, pin_names_;
+    std::unordered_map<std::string_view, Leaf> leaves_;
+    std::string_view last_type_;
+    Leaf* last_leaf_ = nullptr;
+    NameTable pin_names_;
+    std::vector<std::uint32_t> left_, right_;  ///< bits of the expressions at hand
     std::vector<std::uint32_t> parent_;
     std::vector<std::string> names_;
     std::vector<std::pair<int, size_t>> cell_places_;

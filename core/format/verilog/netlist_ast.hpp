@@ -7,7 +7,6 @@
 
 #include <string>
 #include <string_view>
-#include <unordered_map>
 #include <vector>
 
 namespace kp::verilog {
@@ -15,18 +14,22 @@ namespace kp::verilog {
 /// A run of bits of one net, or a constant: what an expression is made of, highest bit first.
 struct Slice {
     enum Kind : std::uint8_t { whole, part, constant } kind = whole;
-    std::string_view net;
+    std::uint32_t item = 0;   ///< position among the nets or the constants of the module
     int left = 0, right = 0;  ///< part select; for one bit both are the same
-    std::string bits;         ///< constant: '0' '1' 'x' 'z', highest first
 };
-using Expression = std::vector<Slice>;
+
+/// Slices of the module, one behind the other.
+struct Expression {
+    std::uint32_t first = 0, count = 0;
+};
 
 struct Net {
     std::string_view name;
+    bool declared = false;  ///< by a declaration, or as a whole name in a connection
     bool vector = false, is_port = false;
-    int left = 0, right = 0;
     Direction direction = Direction::in;
-    int constant = -1;  ///< supply0 and supply1
+    std::int8_t constant = -1;  ///< supply0 and supply1
+    int left = 0, right = 0;
     [[nodiscard]] int width() const { return vector ? (left > right ? left - right : right - left) + 1 : 1; }
     /// Position of bit `index`, counted from the highest written bit; -1 when outside.
     [[nodiscard]] int offset(int index) const {
@@ -42,12 +45,10 @@ struct Connection {
 };
 
 struct Instance {
-    std::string_view type;
-    std::string name;
-    std::vector<std::pair<std::string, std::string>> parameters;
-    std::vector<Connection> connections;
+    std::string_view type, name;
     size_t offset = 0;
-    bool ordered = false;
+    std::uint32_t first_connection = 0, connections = 0;
+    std::uint32_t first_parameter = 0, parameters = 0;
 };
 
 struct Assign {
@@ -55,6 +56,7 @@ struct Assign {
     size_t offset = 0;
 };
 
+/// One array of each kind of thing, not one for each instance: a netlist of a million cells is one module.
 struct Module {
     std::string_view name;
     int file = 0;
@@ -62,9 +64,19 @@ struct Module {
     bool set_aside = false;  ///< no ports and code that no netlist has: for simulation only
     std::vector<std::string_view> port_order;
     std::vector<Net> nets;
-    std::unordered_map<std::string_view, size_t> net_by_name;
+    NameTable net_names;     ///< numbers are positions in `nets`
+    std::vector<Slice> slices;
+    std::vector<std::string> constants;  ///< '0' '1' 'x' 'z', highest first
+    std::vector<Connection> connections;
+    std::vector<std::pair<std::string, std::string>> parameters;
     std::vector<Assign> assigns;
     std::vector<Instance> instances;
+
+    /// The net of that name, if any place names it.
+    [[nodiscard]] const Net* net(std::string_view wanted) const {
+        const auto id = net_names.find(wanted);
+        return id == NameTable::none ? nullptr : &nets[id];
+    }
 };
 
 /// Parses all modules of one text and adds them to `modules`. Errors: see read_netlist.

@@ -91,10 +91,15 @@ private:
         return !broken_;
     }
 
-    Net& net(std::string_view n) {
-        const auto [at, fresh] = m_->net_by_name.emplace(n, m_->nets.size());
-        if (fresh) m_->nets.push_back(Net{.name = n});
-        return m_->nets[at->second];
+    std::uint32_t net_id(std::string_view n) {
+        const auto id = m_->net_names.add(n);
+        if (id == m_->nets.size()) m_->nets.push_back(Net{.name = n});
+        return id;
+    }
+    Net& declare(std::string_view n) {
+        auto& net = m_->nets[net_id(n)];
+        net.declared = true;
+        return net;
     }
 
     void module() {
@@ -116,7 +121,7 @@ private:
                 // A test bench: what it says does not concern the netlist.
                 errors_.resize(good);
                 m_->set_aside = true;
-                m_->instances.clear(), m_->assigns.clear();
+                m_->instances.clear(), m_->assigns.clear(), m_->connections.clear(), m_->slices.clear();
                 recover("endmodule");
             }
             if (broken_) recover(";");
@@ -155,7 +160,7 @@ private:
     }
 
     void declare_port(std::string_view n, Direction d, bool vector, int left, int right) {
-        auto& p = net(n);
+        auto& p = declare(n);
         p.is_port = true;
         p.direction = d;
         if (vector) p.vector = true, p.left = left, p.right = right;
@@ -200,13 +205,14 @@ private:
             const size_t offset = token_.offset;
             const auto n = name("a wire");
             if (broken_) return;
-            auto& w = net(n);
+            auto& w = declare(n);
             if (vector && !w.is_port) w.vector = true, w.left = left, w.right = right;
-            w.constant = constant;
+            w.constant = static_cast<std::int8_t>(constant);
             if (take("=")) {
-                Assign a{.left = {Slice{.net = n}}, .right = {}, .offset = offset};
+                Assign a{.left = {static_cast<std::uint32_t>(m_->slices.size()), 1}, .right = {}, .offset = offset};
+                m_->slices.push_back({Slice::whole, net_id(n), 0, 0});
                 expression(a.right);
-                m_->assigns.push_back(std::move(a));
+                m_->assigns.push_back(a);
             }
         } while (!broken_ && take(","));
         expect(";", "after a wire declaration");
@@ -222,7 +228,7 @@ private:
             expression(a.right);
             if (!broken_ && !token_.is(";") && !token_.is(","))
                 fail("'" + shown() + "' makes this assign an expression; a netlist holds only aliases. Read a synthesised netlist instead");
-            m_->assigns.push_back(std::move(a));
+            m_->assigns.push_back(a);
         } while (!broken_ && take(","));
         expect(";", "after an assign");
     }
@@ -263,30 +269,42 @@ private:
         return std::string(width - bits.size(), '0') + bits;
     }
 
-    void term(Expression& out) {
+    void term() {
+        Slice s;
         if (token_.kind == Token::number) {
-            out.push_back({Slice::constant, {}, 0, 0, constant_bits()});
+            s.kind = Slice::constant;
+            s.item = static_cast<std::uint32_t>(m_->constants.size());
+            m_->constants.push_back(constant_bits());
+            m_->slices.push_back(s);
             return advance();
         }
-        Slice s;
-        s.net = name("a wire");
+        const auto n = name("a wire");
         if (broken_) return;
+        s.item = net_id(n);
         if (take("[")) {
             s.kind = Slice::part;
             s.left = s.right = integer();
             if (take(":")) s.right = integer();
             expect("]", "after a bit");
         }
-        out.push_back(std::move(s));
+        m_->slices.push_back(s);
+    }
+
+    void expression(Expression& out) {
+        out.first = static_cast<std::uint32_t>(m_->slices.size());
+        if (token_.is("{")) concatenation();
+        else term();
+        out.count = static_cast<std::uint32_t>(m_->slices.size()) - out.first;
     }
 
     /// Concatenations may nest; the stack of repeat counts stands in for recursion.
-    void expression(Expression& out) {
+    void concatenation() {
         struct Open {
             size_t from;
             int times;
         };
         std::vector<Open> open;
+        auto& out = m_->slices;
         do {
             while (!broken_ && token_.is("{")) {
                 advance();
@@ -306,7 +324,7 @@ private:
                 open.back().times = static_cast<int>(*times);
             }
             if (broken_) return;
-            term(out);
+            term();
             while (!broken_ && !open.empty() && token_.is("}")) {
                 advance();
                 const auto [from, times] = open.back();
@@ -315,15 +333,15 @@ private:
                 if (n * static_cast<size_t>(times) > longest_constant) return fail("A repetition of more than 65536 pieces is not read");
                 for (size_t k = 1; k < static_cast<size_t>(times); ++k)
                     for (size_t i = 0; i < n; ++i) {
-                        Slice copy = out[from + i];
-                        out.push_back(std::move(copy));
+                        const Slice copy = out[from + i];
+                        out.push_back(copy);
                     }
             }
         } while (!broken_ && !open.empty() && take(","));
         if (!broken_ && !open.empty()) expect("}", "after a concatenation");
     }
 
-    void parameters(Instance& instance) {
+    void parameters() {
         expect("(", "after '#'");
         for (int n = 0; !broken_ && !token_.is(")"); ++n) {
             std::string key = std::to_string(n);
@@ -338,7 +356,7 @@ private:
                 depth += token_.is("(") ? 1 : token_.is(")") ? -1 : 0;
                 to = token_.offset + token_.text.size() + (token_.kind == Token::quoted ? 2 : 0);
             }
-            instance.parameters.emplace_back(key, std::string(trim(text_.substr(from, to - from))));
+            m_->parameters.emplace_back(key, std::string(trim(text_.substr(from, to - from))));
             if (named) expect(")", "after a parameter's value");
             if (!take(",")) break;
         }
@@ -349,27 +367,24 @@ private:
         const size_t offset = token_.offset;
         const auto type = name("a cell or module");
         if (broken_) return;
-        std::vector<std::pair<std::string, std::string>> shared;
-        if (take("#")) {
-            Instance head;
-            parameters(head);
-            shared = head.parameters;
-        }
+        const auto first_parameter = static_cast<std::uint32_t>(m_->parameters.size());
+        if (take("#")) parameters();
         do {
             Instance i;
             i.type = type;
-            i.parameters = shared;
+            i.first_parameter = first_parameter, i.parameters = static_cast<std::uint32_t>(m_->parameters.size()) - first_parameter;
             i.offset = offset;
-            i.name = std::string(name("an instance"));
+            i.name = name("an instance");
             if (!broken_ && token_.is("[")) return fail("Arrays of instances are not read in a netlist");
             if (!broken_) connections(i);
             if (broken_) return;
-            m_->instances.push_back(std::move(i));
+            m_->instances.push_back(i);
         } while (take(","));
         expect(";", "after an instance");
     }
 
     void connections(Instance& instance) {
+        instance.first_connection = static_cast<std::uint32_t>(m_->connections.size());
         if (!expect("(", "after the instance's name")) return;
         while (!broken_ && !token_.is(")")) {
             Connection c;
@@ -380,16 +395,16 @@ private:
                 if (!c.open) expression(c.value);
                 expect(")", "after a connection");
             } else {
-                instance.ordered = true;
                 c.open = token_.is(",");
                 if (!c.open) expression(c.value);
             }
             // IEEE 1364-2005, 4.5: a name nobody declared is a scalar wire when it stands in a connection.
-            for (const auto& slice : c.value)
-                if (slice.kind == Slice::whole) net(slice.net);
-            instance.connections.push_back(std::move(c));
+            for (auto s = c.value.first; s < c.value.first + c.value.count; ++s)
+                if (m_->slices[s].kind == Slice::whole) m_->nets[m_->slices[s].item].declared = true;
+            m_->connections.push_back(c);
             if (!take(",")) break;
         }
+        instance.connections = static_cast<std::uint32_t>(m_->connections.size()) - instance.first_connection;
         expect(")", "after the connections");
     }
 

@@ -6,9 +6,21 @@
 namespace kp::verilog {
 
 namespace {
-bool name_start(char c) { return std::isalpha(static_cast<unsigned char>(c)) || c == '_' || c == '$'; }
-bool name_char(char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '$'; }
-bool blank(char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f' || c == '\v'; }
+/// What a character may be, in one look.
+struct Classes {
+    enum : unsigned char { start = 1, inside = 2, space = 4 };
+    unsigned char of[256] = {};
+    constexpr Classes() {
+        for (int c = 'a'; c <= 'z'; ++c) of[c] = of[c - 'a' + 'A'] = start | inside;
+        for (int c = '0'; c <= '9'; ++c) of[c] = inside;
+        of[static_cast<int>('_')] = of[static_cast<int>('$')] = start | inside;
+        for (const char c : {' ', '\t', '\n', '\r', '\f', '\v'}) of[static_cast<int>(c)] = space;
+    }
+};
+constexpr Classes classes;
+bool name_start(char c) { return classes.of[static_cast<unsigned char>(c)] & Classes::start; }
+bool name_char(char c) { return classes.of[static_cast<unsigned char>(c)] & Classes::inside; }
+bool blank(char c) { return classes.of[static_cast<unsigned char>(c)] == Classes::space; }
 }  // namespace
 
 /// Passes blanks, comments, attributes and directives; false when one of them has no end.
@@ -17,6 +29,7 @@ bool Scanner::skip() {
     for (;;) {
         while (at_ < text_.size() && blank(text_[at_])) ++at_;
         if (at_ >= text_.size()) return true;
+        if (const char c = text_[at_]; c != '/' && c != '(' && c != '`') return true;
         std::string_view close;
         if (starts("//") || (text_[at_] == '`' && !directives_)) close = "\n";
         else if (starts("/*")) close = "*/";

@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Names as numbers: each different text once, in one piece of memory, found by open addressing. For the millions of names of a netlist.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace kp {
+
+class NameTable {
+public:
+    static constexpr std::uint32_t none = 0xFFFFFFFFu;
+
+    /// Number of the name, counted from 0 in order of first addition.
+    std::uint32_t add(std::string_view name);
+    /// `none` when it was never added.
+    [[nodiscard]] std::uint32_t find(std::string_view name) const;
+    /// Valid until the next addition.
+    [[nodiscard]] std::string_view operator[](std::uint32_t id) const { return std::string_view(text_).substr(start_[id], start_[id + 1] - start_[id]); }
+    [[nodiscard]] std::uint32_t size() const { return static_cast<std::uint32_t>(start_.size() - 1); }
+    void reserve(size_t names, size_t bytes);
+
+private:
+    struct Entry {
+        std::uint32_t hash = 0, id = none;
+    };
+    [[nodiscard]] size_t place(std::string_view name, std::uint32_t hash) const;
+    void grow(size_t entries);
+
+    std::string text_;
+    std::vector<size_t> start_{0};
+    std::vector<Entry> entries_ = std::vector<Entry>(16);
+};
+
+/// Positions in a list by name; of equal names the first one counts.
+class NameIndex {
+public:
+    /// The name of the next position.
+    void add(std::string_view name) {
+        if (const auto id = names_.add(name); id == first_.size()) first_.push_back(next_);
+        ++next_;
+    }
+    [[nodiscard]] std::uint32_t find(std::string_view name) const {
+        const auto id = names_.find(name);
+        return id == NameTable::none ? NameTable::none : first_[id];
+    }
+
+private:
+    NameTable names_;
+    std::vector<std::uint32_t> first_;
+    std::uint32_t next_ = 0;
+};
+
+}  // namespace kp

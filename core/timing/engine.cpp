@@ -1,0 +1,404 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/timing/engine.hpp"
+
+#include "core/timing/engine_state.hpp"
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <cstring>
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
+
+namespace kp {
+
+using namespace timing;
+
+namespace {
+
+double seconds_since(std::chrono::steady_clock::time_point from) { return std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count(); }
+
+/// NaN where the calculated slew counts, otherwise the slew of an ideal clock at a register.
+std::vector<double> ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clocks, const std::vector<bool>& propagated) {
+    std::vector<double> slew(g.nodes, absent);
+    const auto at_register = [&](NodeId pin) {
+        if (clocks[pin].empty() || propagated[clocks[pin][0].clock]) return;
+        double value = 0;
+        for (const auto& t : k.clock_transitions)
+            if (std::find(t.clocks.begin(), t.clocks.end(), clocks[pin][0].clock) != t.clocks.end()) value = t.value;
+        slew[pin] = value;
+    };
+    for (const auto& c : g.checks) at_register(c.clock);
+    for (ArcId a = 0; a < g.arcs(); ++a)
+        if (g.way[a] == Way::launch) at_register(g.from[a]);
+    return slew;
+}
+
+template <class Each>
+void each_of(size_t count, Each each) {
+    if (count < 512) {
+        for (size_t i = 0; i < count; ++i) each(i);
+        return;
+    }
+    tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 256), [&](const auto& r) {
+        for (size_t i = r.begin(); i < r.end(); ++i) each(i);
+    });
+}
+
+}  // namespace
+
+TimingEngine::State::State(const TimingInput& input, const TimingOptions& o, std::vector<TimingCorner> corners) : k(input.constraints), options(o) {
+    const auto from = std::chrono::steady_clock::now();
+    g = build_graph(input.netlist, input.library);
+    if (g.arcs() > most_arcs) {
+        refused = Message{Severity::stop, "size", "The netlist has more than 268 million timing arcs; time its parts one by one.", "", 0, 0};
+        return;
+    }
+    seconds_build = seconds_since(from);
+    if (corners.empty()) corners.push_back({"", nullptr, input.delays, {}, "", o.early_member, o.late_member});
+    for (const auto& c : corners)
+        if (!refused) add_corner(c);
+    if (corners.size() == 1 && !runs.empty()) runs[0].corner.name.clear();
+}
+
+void TimingEngine::State::add_corner(const TimingCorner& c) {
+    auto members = options;
+    members.early_member = c.early_member, members.late_member = c.late_member;
+    auto corner = start_corner(g, c.library ? *c.library : *g.library, c.name, members);
+    if (!corner) {
+        refused = corner.first();
+        return;
+    }
+    auto& run = runs.emplace_back();
+    run.corner = corner.take();
+    if (!c.delays && !c.read) return;
+    Annotator annotator(g, run.corner, c.delays ? c.delays->file : c.file);
+    for (size_t i = 0; c.delays && i < c.delays->size(); ++i) annotator.take((*c.delays)[i]);
+    if (c.read)
+        for (auto& m : c.read(annotator)) {
+            if (m.severity == Severity::stop && !refused) refused = m;
+            messages.push_back(std::move(m));
+        }
+    for (auto& m : annotator.finish()) messages.push_back(std::move(m));
+}
+
+void TimingEngine::State::set_constraints(const Constraints& next) {
+    auto change = compare(k, next);
+    k = next;
+    if (change.reach == Change::io_values && pending == Change::nothing) {
+        io_changed.insert(io_changed.end(), change.io.begin(), change.io.end());
+        values_pending = true;
+        return;
+    }
+    if (change.reach == Change::io_values) change.reach = Change::ends;
+    pending = std::max(pending, change.reach);
+    delays_changed |= change.delays;
+}
+
+void TimingEngine::State::forget() {
+    pending = Change::structure, delays_changed = true;
+    clear_touched();
+}
+
+void TimingEngine::State::clear_touched() {
+    io_changed.clear(), launches_changed.clear(), touched.clear(), touched_back.clear(), groups_touched.clear();
+    clocks_changed = values_pending = times_forgotten = false;
+}
+
+bool TimingEngine::State::update(const std::stop_token& stop) {
+    if (refused) return true;
+    work = {};
+    bool done = true;
+    if (pending == Change::structure) {
+        done = structure(stop);
+    } else if (pending == Change::ends || (values_pending && slots.windows > 0)) {
+        // Open latches let times decide what arrives, so with them every change of a number is a change of the ends.
+        const auto from = std::chrono::steady_clock::now();
+        if (values_pending) pending = Change::ends;
+        propagated = propagated_clocks(k, options.propagated);
+        for (auto& run : runs) {
+            if (delays_changed) delays(run);
+            clocks(run), sources(run);
+        }
+        done = arrivals(stop);
+        if (done) {
+            exceptions->reload();
+            make_ends();
+            end_times();
+            seconds_update = seconds_since(from);
+        }
+    } else if (times_forgotten) {
+        const auto from = std::chrono::steady_clock::now();
+        for (auto& run : runs) clocks(run), sources(run);
+        done = arrivals(stop);
+        if (done) {
+            for (auto& run : runs) run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times, options.common_path_credit);
+            end_times();
+        }
+        seconds_update = seconds_since(from);
+    } else if (values_pending) {
+        done = follow(stop);
+    }
+    if (!done) {
+        forget();
+        return false;
+    }
+    pending = Change::nothing, delays_changed = false;
+    clear_touched();
+    return true;
+}
+
+bool TimingEngine::State::structure(const std::stop_token& stop) {
+    auto from = std::chrono::steady_clock::now();
+    work.structure = true;
+    g.messages.clear();
+    fix_and_cut(g, k);
+    put_in_order(g);
+    propagated = propagated_clocks(k, options.propagated);
+    exceptions = std::make_unique<Exceptions>(g, k);
+    const ClockSet spread = spread_clocks(g, k);
+    auto made = make_slots(g, k, spread, *exceptions, stop);
+    if (!made) return false;
+    slots = std::move(*made);
+    double built = seconds_since(from);
+    from = std::chrono::steady_clock::now();
+    for (auto& run : runs) {
+        run.clocks = spread;
+        delays(run), clocks(run), sources(run);
+    }
+    if (!arrivals(stop)) return false;
+    seconds_update = seconds_since(from);
+    from = std::chrono::steady_clock::now();
+    make_ends();
+    built += seconds_since(from);
+    from = std::chrono::steady_clock::now();
+    end_times();
+    seconds_update += seconds_since(from);
+    seconds_build += built;
+    return true;
+}
+
+void TimingEngine::State::delays(Run& run) { calculate_delays(g, k, ideal_slews(g, k, run.clocks, propagated), run.corner); }
+
+void TimingEngine::State::clocks(Run& run) {
+    time_clocks(g, k, run.corner.clock_delays(), run.clocks);
+    run.clock_times = std::make_unique<ClockTimes>(g, k, run.corner.clock_delays(), run.clocks, propagated);
+    run.sources = std::make_unique<Sources>(g, k, slots, run.corner, run.clocks, *run.clock_times);
+}
+
+void TimingEngine::State::sources(Run& run) {
+    run.source.resize(slots.starts.size()), run.windows.resize(slots.windows);
+    each_of(slots.starts.size(), [&](size_t i) {
+        const auto& s = slots.starts[i];
+        run.source[i] = run.sources->lanes(s);
+        if (s.kind == Start::borrowed) run.windows[s.window] = run.sources->window(s);
+    });
+}
+
+bool TimingEngine::State::arrivals(const std::stop_token& stop) {
+    for (auto& run : runs)
+        if (!all_arrivals(view(run), run.arrival, stop)) return false;
+    work.slots = work.recomputed = slots.size();
+    return true;
+}
+
+void TimingEngine::State::make_ends() {
+    work.ends = true;
+    std::vector<const std::vector<Lanes>*> all;
+    for (const auto& run : runs) all.push_back(&run.arrival);
+    ends = timing::make_ends({g, k, slots, runs[0].clocks, propagated, all, options.common_path_credit}, *exceptions);
+    for (auto& run : runs) run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times, options.common_path_credit);
+    any_by_start = std::any_of(ends.groups.begin(), ends.groups.end(), [](const Group& group) { return group.by_start; });
+    ordinal.assign(ends.groups.size(), 0);
+    size_t count[kinds] = {};
+    for (size_t i = 0; i < ends.groups.size(); ++i) ordinal[i] = static_cast<std::uint32_t>(count[static_cast<size_t>(ends.groups[i].kind)]++);
+    for (size_t i = 0; i < kinds; ++i) tally[i].resize(count[i]);
+    group_touched.assign(ends.groups.size(), false);
+}
+
+void TimingEngine::State::refresh(std::uint32_t group, Run& run) {
+    for (auto i = ends.groups[group].first; i < ends.groups[group].last; ++i) run.ends->refresh_limit(i, run.arrival);
+    run.ends->refresh(group, run.arrival);
+}
+
+/// The slack of groups whose credit depends on the start is that of their worst path.
+void TimingEngine::State::by_start(const std::vector<std::uint32_t>& groups) {
+    for (auto& run : runs) {
+        const auto now = timed(run);
+        tbb::enumerable_thread_specific<PathSearch> searches([&] { return PathSearch(now); });
+        each_of(groups.size(), [&](size_t i) {
+            auto& search = searches.local();
+            if (const auto& found = search.search(ends.groups[groups[i]], 1); !found.empty()) run.ends->worst[groups[i]] = found[0].slack, run.ends->worst_of[groups[i]] = search.comparison_of(found[0]);
+        });
+    }
+}
+
+size_t TimingEngine::State::worst_run(std::uint32_t group) const {
+    size_t best = 0;
+    for (size_t i = 1; i < runs.size(); ++i)
+        if (runs[i].ends->worst[group] < runs[best].ends->worst[group]) best = i;
+    return best;
+}
+
+void TimingEngine::State::tally_all() {
+    for (std::uint32_t i = 0; i < ends.groups.size(); ++i) tally[static_cast<size_t>(ends.groups[i].kind)].set(ordinal[i], worst(i), false);
+    for (auto& t : tally) t.build();
+}
+
+void TimingEngine::State::end_times() {
+    std::vector<std::uint32_t> credited;
+    for (std::uint32_t i = 0; i < ends.groups.size(); ++i)
+        if (ends.groups[i].by_start) credited.push_back(i);
+    for (auto& run : runs) {
+        run.ends->prepare();
+        each_of(ends.groups.size(), [&](size_t i) { refresh(static_cast<std::uint32_t>(i), run); });
+    }
+    by_start(credited);
+    tally_all();
+    work.endpoints = ends.groups.size();
+    if (required_wanted)
+        for (auto& run : runs) all_required(run);
+}
+
+void TimingEngine::State::all_required(Run& run) {
+    timing::all_required(view(run), [](const void* e, SlotId slot) { return static_cast<const EndTimes*>(e)->limits_of(slot); }, run.ends.get(), run.required);
+}
+
+void TimingEngine::State::require() {
+    if (required_wanted || refused || pending == Change::structure) {
+        required_wanted = true;
+        return;
+    }
+    required_wanted = true;
+    for (auto& run : runs) all_required(run);
+}
+
+std::optional<NodeId> TimingEngine::State::node(const std::string& name, bool drives) const {
+    if (!index_) index_ = std::make_unique<NetlistIndex>(*g.netlist);
+    if (const auto pin = index_->pin(name); pin != no_id) return pin;
+    const auto port = index_->port(name);
+    if (port == no_id) return std::nullopt;
+    return drives ? g.input_node(port) : g.port_node(port);
+}
+
+TimingEngine::TimingEngine(const TimingInput& input, const TimingOptions& options, std::vector<TimingCorner> corners) : s_(std::make_unique<State>(input, options, std::move(corners))) {}
+TimingEngine::~TimingEngine() = default;
+
+const std::optional<Message>& TimingEngine::refused() const { return s_->refused; }
+void TimingEngine::set_constraints(const Constraints& constraints) { s_->set_constraints(constraints); }
+const Constraints& TimingEngine::constraints() const { return s_->k; }
+size_t TimingEngine::arcs() const { return s_->g.arcs(); }
+bool TimingEngine::update(std::stop_token stop) { return s_->update(stop); }
+void TimingEngine::forget() { s_->forget(); }
+void TimingEngine::require() { s_->require(); }
+TimingReport TimingEngine::report(std::stop_token stop) const { return s_->report(stop); }
+const TimingEngine::Work& TimingEngine::work() const { return s_->work; }
+std::vector<TimingPath> TimingEngine::worst_paths(size_t overall, size_t per_endpoint, std::stop_token stop) const { return s_->paths(overall, per_endpoint, stop); }
+
+void TimingEngine::forget_times() {
+    s_->times_forgotten = true;
+}
+
+std::vector<std::uint32_t> TimingEngine::arcs_at(const std::string& pin) const {
+    std::vector<std::uint32_t> out;
+    const auto& g = s_->g;
+    if (const auto to = s_->node(pin))
+        for (auto a = g.fanin_first[*to]; a < g.fanin_last[*to]; ++a) out.push_back(a);
+    if (const auto from = s_->node(pin, true))
+        for (const auto a : g.leaving(*from)) out.push_back(a);
+    return out;
+}
+
+TimingEngine::Links TimingEngine::links() const {
+    Links out;
+    const auto& slots = s_->slots;
+    const auto& delays = s_->runs[0].corner.delays();
+    out.vertices = slots.size();
+    for (SlotId s = 0; s < slots.size(); ++s) {
+        if (slots.start_at[s] != no_id) out.begin.push_back(s);
+        for (auto i = slots.in_start[s]; i < slots.in_start[s + 1]; ++i) {
+            double longest = 0;
+            for (const int in : {rise, fall})
+                for (const int o : {rise, fall})
+                    if (const double d = delays.at(slots.in_way[i] >> 4, timing::late, in, o); d > longest) longest = d;
+            out.from.push_back(slots.in_from[i]), out.to.push_back(s), out.longest.push_back(longest);
+        }
+    }
+    return out;
+}
+
+std::optional<std::uint32_t> TimingEngine::arc(const std::string& from, const std::string& to) const {
+    const auto a = s_->node(from, true), b = s_->node(to);
+    if (!a || !b) return std::nullopt;
+    for (auto i = s_->g.fanin_first[*b]; i < s_->g.fanin_last[*b]; ++i)
+        if (s_->g.from[i] == *a) return i;
+    return std::nullopt;
+}
+
+double TimingEngine::delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, size_t corner) const { return s_->runs[corner].corner.base.at(arc, late ? timing::late : early, in_rise ? rise : fall, out_rise ? rise : fall); }
+void TimingEngine::set_delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, double ns, size_t corner) { s_->set_delay(arc, late ? timing::late : early, in_rise ? rise : fall, out_rise ? rise : fall, ns, corner); }
+
+CheckSummary TimingEngine::summary(CheckKind kind) const {
+    const auto& t = s_->tally[static_cast<size_t>(kind)].all();
+    CheckSummary out;
+    if (t.count > 0) out.wns = t.worst;
+    out.tns = t.negative, out.failing = static_cast<int>(t.failing), out.endpoints = static_cast<int>(t.count);
+    return out;
+}
+
+std::optional<double> TimingEngine::slack(CheckKind kind, const std::string& endpoint) const {
+    const auto node = s_->node(endpoint);
+    if (!node || s_->refused) return std::nullopt;
+    const auto& groups = s_->ends.groups;
+    for (auto i = s_->ends.group_at[*node]; i < groups.size() && groups[i].node == *node; ++i)
+        if (static_cast<size_t>(groups[i].kind) == static_cast<size_t>(kind))
+            if (const double w = s_->worst(i); std::isfinite(w)) return w;
+    return std::nullopt;
+}
+
+std::optional<double> TimingEngine::arrival(const std::string& pin, bool is_late, bool is_rise, size_t corner) const {
+    const auto node = s_->node(pin);
+    if (!node || s_->refused) return std::nullopt;
+    Lanes all;
+    const auto [first, last] = s_->slots.at(s_->g, *node);
+    for (auto i = first; i < last; ++i) raise(all, s_->runs[corner].arrival[i]);
+    const int side = is_late ? timing::late : early, edge = is_rise ? rise : fall;
+    if (!all.reached(side, edge)) return std::nullopt;
+    return all.time(side, edge);
+}
+
+std::optional<double> TimingEngine::pin_slack(const std::string& pin, bool is_late, size_t corner) {
+    require();
+    const auto node = s_->node(pin);
+    if (!node || s_->refused) return std::nullopt;
+    const auto& run = s_->runs[corner];
+    double worst = free_lane;
+    const auto [first, last] = s_->slots.at(s_->g, *node);
+    for (auto i = first; i < last; ++i)
+        for (const int e : {rise, fall}) {
+            const int lane = lane_of(is_late ? timing::late : early, e);
+            if (run.arrival[i].v[lane] != never) worst = std::min(worst, run.required[i].v[lane] - run.arrival[i].v[lane]);
+        }
+    if (!std::isfinite(worst)) return std::nullopt;
+    return worst;
+}
+
+std::uint64_t TimingEngine::fingerprint() const {
+    std::uint64_t h = 1469598103934665603ull;  // FNV-1a, Fowler, Noll and Vo
+    const auto add = [&](double v) {
+        std::uint64_t bits;
+        std::memcpy(&bits, &v, sizeof bits);
+        h = (h ^ bits) * 1099511628211ull;
+    };
+    for (const auto& run : s_->runs) {
+        for (const auto* list : {&run.arrival, &run.required})
+            for (const auto& l : *list)
+                for (const double v : l.v) add(v);
+        if (run.ends)
+            for (const double v : run.ends->worst) add(v);
+    }
+    for (const auto& t : s_->tally) add(t.all().worst), add(t.all().negative);
+    return h;
+}
+
+}  // namespace kp
