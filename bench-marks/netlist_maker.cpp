@@ -60,7 +60,7 @@ public:
         const size_t registers = r_.cells / 5, tables = r_.cells - registers;
         head();
         // In blocks: registers first, then the layers; each block belongs to one clock.
-        const size_t blocks = std::max<size_t>(clocks, r_.cells / block);
+        const size_t blocks = blocks_ = std::max<size_t>(clocks, r_.cells / block);
         for (int c = 0; c < clocks; ++c) recent_[c].clear();
         for (size_t b = 0; b < blocks; ++b) registers_of(b, share(registers, blocks, b), share(tables, blocks, b));
         for (size_t i = 0; i < registers_.size(); ++i) capture(i);
@@ -106,7 +106,8 @@ private:
             recent_[clock].push_back(layer.back());
         }
         const size_t first_register = registers_.size() - registers;
-        for (int i = 0; i < ports / clocks / 4; ++i) layer.push_back({static_cast<std::uint32_t>(below(ports)), 'p'});
+        // Each port goes to one block, as one more driver of it.
+        for (size_t p = share(ports, blocks_, b), i = 0; i < p; ++i) layer.push_back({static_cast<std::uint32_t>(b * ports / blocks_ + i), 'p'});
         std::vector<Driver> before = layer, all = layer;
         for (int l = 0; l < r_.layers; ++l) {
             std::vector<Driver> now;
@@ -124,17 +125,17 @@ private:
         ++count_;
         const double x = std::uniform_real_distribution<double>(0, 1)(random_);
         const int inputs = x < 0.35 ? 2 : x < 0.775 ? 3 : 4;
-        std::string text = "LUT" + std::to_string(inputs) + " g" + std::to_string(id) + " (";
+        std::string text = "  LUT" + std::to_string(inputs) + " #(\n    .TABLE(" + std::to_string(1 << inputs) + "'h" + (inputs == 2 ? "6" : inputs == 3 ? "96" : "6996") + ")\n  ) g" + std::to_string(id) + " (\n";
         const std::string me = "g" + std::to_string(id);
         for (int k = 0; k < inputs; ++k) {
             Driver from = chance(0.7) ? before[below(before.size())] : all[below(all.size())];
             // Some wires come from far away in the same clock, and as many as asked for from another one.
             if (chance(0.05) && !recent_[clock].empty()) from = recent_[clock][below(recent_[clock].size())];
             if (const int other = static_cast<int>(below(clocks)); r_.mixing > 0 && chance(r_.mixing) && !recent_[other].empty()) from = recent_[other][below(recent_[other].size())];
-            text += std::string(".") + static_cast<char>('A' + k) + "(" + name(from) + "), ";
+            text += std::string("    .") + static_cast<char>('A' + k) + "(" + name(from) + "),\n";
             wire(pin(from), me + "/" + static_cast<char>('A' + k), 0.05, 0.6);
         }
-        std::fprintf(v_.get(), "%s.Y(n%u));\n", text.c_str(), id);
+        std::fprintf(v_.get(), "%s    .Y(n%u)\n  );\n", text.c_str(), id);
         std::fprintf(d_.get(), "   )))\n (CELL (CELLTYPE \"LUT%d\") (INSTANCE g%u) (DELAY (ABSOLUTE\n", inputs, id);
         for (int k = 0; k < inputs; ++k) {
             const auto up = triple(0.08, 0.16);
@@ -154,7 +155,7 @@ private:
         const std::string me = "r" + std::to_string(i);
         std::string clock = "clk[" + std::to_string(r.clock) + "]", clock_pin = clock;
         if (r_.tree) std::tie(clock, clock_pin) = leaf(r.clock);
-        std::fprintf(v_.get(), "REG %s (.D(%s), .CK(%s), .Q(q%zu));\n", me.c_str(), name(data).c_str(), clock.c_str(), i);
+        std::fprintf(v_.get(), "  REG %s (\n    .D(%s),\n    .CK(%s),\n    .Q(q%zu)\n  );\n", me.c_str(), name(data).c_str(), clock.c_str(), i);
         wire(pin(data), me + "/D", 0.05, 0.6);
         wire(clock_pin, me + "/CK", 0.1, 0.2);
         std::fprintf(d_.get(), "   )))\n (CELL (CELLTYPE \"REG\") (INSTANCE %s) (DELAY (ABSOLUTE (IOPATH (posedge CK) Q %s %s)))\n  (TIMINGCHECK (SETUPHOLD D (posedge CK) %s %s)))\n (CELL (CELLTYPE \"made\") (INSTANCE) (DELAY (ABSOLUTE\n", me.c_str(),
@@ -188,7 +189,7 @@ private:
     File v_, d_;
     std::vector<Register> registers_;
     std::vector<Driver> recent_[clocks], ends_;
-    size_t tables_ = 0, count_ = 0, on_tree_[clocks] = {};
+    size_t blocks_ = 1, tables_ = 0, count_ = 0, on_tree_[clocks] = {};
 };
 
 }  // namespace

@@ -23,11 +23,16 @@ public:
     void reserve(size_t names, size_t bytes);
 
 private:
+    /// The first bytes stand in the entry: most names are settled by one look at memory.
     struct Entry {
-        std::uint32_t hash = 0, id = none;
+        std::uint32_t key = 0;  ///< of the hash 24 bits, and the size, at most 255
+        std::uint32_t id = none;
+        std::uint64_t head = 0;
     };
-    [[nodiscard]] size_t place(std::string_view name, std::uint32_t hash) const;
+    [[nodiscard]] size_t place(std::string_view name, const Entry& like, std::uint64_t hash) const;
     void grow(size_t entries);
+    /// An entry for the name, without its number.
+    [[nodiscard]] static Entry like(std::string_view name, std::uint64_t hash);
 
     std::string text_;
     std::vector<size_t> start_{0};

@@ -175,30 +175,67 @@ TimingReport TimingEngine::State::report(const std::stop_token& stop) const {
     return Reporter(*this).run(stop);
 }
 
-/// The worst overall lie in the endpoints whose worst slack is among the smallest.
+/// The worst overall lie in the endpoints whose worst slack is among the smallest. First it is found how many paths each of them has
+/// among the worst, with a bound that falls as paths are found; only those are told.
 std::vector<TimingPath> TimingEngine::State::paths(size_t overall, size_t per_endpoint, const std::stop_token& stop) const {
     std::vector<std::pair<double, std::uint32_t>> order;
     for (std::uint32_t i = 0; i < ends.groups.size(); ++i)
         if (const double w = worst(i); std::isfinite(w)) order.emplace_back(w, i);
-    const auto last = order.begin() + static_cast<long>(std::min(order.size(), overall));
-    std::partial_sort(order.begin(), last, order.end());
-    order.erase(last, order.end());
-    std::vector<std::vector<TimingPath>> found(order.size());
-    for (size_t corner = 0; corner < runs.size(); ++corner) {
-        const auto now = timed(runs[corner]);
-        tbb::enumerable_thread_specific<PathSearch> searches([&] { return PathSearch(now); });
-        tbb::parallel_for(tbb::blocked_range<size_t>(0, order.size(), 16), [&](const auto& r) {
-            auto& search = searches.local();
-            for (size_t i = r.begin(); i < r.end() && !stop.stop_requested(); ++i) {
-                if (worst_run(order[i].second) != corner) continue;
-                for (const auto& f : search.search(ends.groups[order[i].second], per_endpoint)) found[i].push_back(search.tell(f)), found[i].back().corner = runs[corner].corner.name;
-            }
-        });
+    if (order.size() > overall) {
+        std::nth_element(order.begin(), order.begin() + static_cast<long>(overall), order.end());
+        order.resize(overall);
     }
+    std::sort(order.begin(), order.end());
+    std::vector<Timed> now;
+    for (const auto& run : runs) now.push_back(timed(run));
+    using Searches = std::vector<PathSearch>;
+    tbb::enumerable_thread_specific<Searches> searches([&] { return Searches(now.begin(), now.end()); });
+    const auto each = [&](size_t first, size_t end, auto body) {
+        tbb::parallel_for(tbb::blocked_range<size_t>(first, end, 16), [&](const auto& r) {
+            auto& mine = searches.local();
+            for (size_t i = r.begin(); i < r.end() && !stop.stop_requested(); ++i) body(i, mine[worst_run(order[i].second)], ends.groups[order[i].second]);
+        });
+    };
+    std::vector<size_t> count(order.size(), std::min<size_t>(per_endpoint, 1));
+    if (per_endpoint > 1) count = counts(order, overall, per_endpoint, each);
+    std::vector<std::vector<TimingPath>> found(order.size());
+    each(0, order.size(), [&](size_t i, PathSearch& search, const Group& group) {
+        if (count[i] == 0) return;
+        for (const auto& f : search.search(group, count[i])) found[i].push_back(search.tell(f)), found[i].back().corner = runs[worst_run(order[i].second)].corner.name;
+    });
+    std::vector<TimingPath*> sorted;
+    for (auto& list : found)
+        for (auto& path : list) sorted.push_back(&path);
+    std::stable_sort(sorted.begin(), sorted.end(), [](const TimingPath* a, const TimingPath* b) { return a->slack < b->slack; });
     std::vector<TimingPath> out;
-    for (auto& list : found) out.insert(out.end(), std::make_move_iterator(list.begin()), std::make_move_iterator(list.end()));
-    std::stable_sort(out.begin(), out.end(), [](const TimingPath& a, const TimingPath& b) { return a.slack < b.slack; });
-    if (out.size() > overall) out.resize(overall);
+    out.reserve(std::min(overall, sorted.size()));
+    for (size_t i = 0; i < std::min(overall, sorted.size()); ++i) out.push_back(std::move(*sorted[i]));
+    return out;
+}
+
+template <class Each>
+std::vector<size_t> TimingEngine::State::counts(const std::vector<std::pair<double, std::uint32_t>>& order, size_t overall, size_t per_endpoint, const Each& each) const {
+    constexpr size_t at_once = 256;
+    double bound = order.size() < overall || order.empty() ? free_lane : order.back().first;
+    std::vector<std::pair<double, size_t>> all;
+    std::vector<std::vector<double>> slacks(order.size());
+    const auto keep_worst = [&] {
+        if (all.size() <= overall) return;
+        std::nth_element(all.begin(), all.begin() + static_cast<long>(overall - 1), all.end());
+        all.resize(overall);
+        bound = std::min(bound, all.back().first);
+    };
+    for (size_t first = 0; first < order.size() && order[first].first <= bound; first += at_once) {
+        const auto end = std::min(order.size(), first + at_once);
+        each(first, end, [&](size_t i, PathSearch& search, const Group& group) {
+            for (const auto& f : search.search(group, per_endpoint, bound)) slacks[i].push_back(f.slack);
+        });
+        for (size_t i = first; i < end; ++i)
+            for (const double s : slacks[i]) all.emplace_back(s, i);
+        keep_worst();
+    }
+    std::vector<size_t> out(order.size(), 0);
+    for (const auto& [slack, i] : all) ++out[i];
     return out;
 }
 

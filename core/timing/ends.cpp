@@ -312,6 +312,14 @@ Lanes EndTimes::limits_of(SlotId slot) const {
     return out;
 }
 
+void EndTimes::put_limits(std::vector<Lanes>& required) const {
+    for (std::uint32_t i = 0; i < ends_.comparisons.size(); ++i) {
+        const auto& c = ends_.comparisons[i];
+        double& v = required[c.slot].v[lane(c)];
+        v = std::min(v, limit_[i]);
+    }
+}
+
 void Tally::resize(size_t leaves) {
     leaves_ = 1;
     while (leaves_ < leaves) leaves_ *= 2;

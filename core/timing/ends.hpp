@@ -105,6 +105,8 @@ public:
     [[nodiscard]] int lane(const Comparison& c) const { return lane_of(setup_like(ends_.captures[c.capture].kind) ? late : early, c.edge); }
     /// The tightest limits of what ends in a slot.
     [[nodiscard]] Lanes limits_of(SlotId slot) const;
+    /// The same for all slots at once, into lanes that nothing limits yet.
+    void put_limits(std::vector<Lanes>& required) const;
     [[nodiscard]] double check_time(const Comparison& c) const;
     [[nodiscard]] double capture_latency(const Comparison& c, const std::vector<Lanes>& arrival) const;
     [[nodiscard]] double credit(const Comparison& c) const { return c.relation == no_id ? 0 : credit_[c.relation]; }

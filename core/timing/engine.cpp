@@ -261,7 +261,9 @@ void TimingEngine::State::end_times() {
 }
 
 void TimingEngine::State::all_required(Run& run) {
-    timing::all_required(view(run), [](const void* e, SlotId slot) { return static_cast<const EndTimes*>(e)->limits_of(slot); }, run.ends.get(), run.required);
+    run.required.assign(slots.size(), Lanes{{free_lane, free_lane, free_lane, free_lane}});
+    run.ends->put_limits(run.required);
+    timing::all_required(view(run), run.required);
 }
 
 void TimingEngine::State::require() {

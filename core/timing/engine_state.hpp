@@ -58,6 +58,9 @@ public:
 
 private:
     friend class TimingEngine;
+    /// Per endpoint of `order` (worst slack and group), how many of its paths are among the worst of all.
+    template <class Each>
+    [[nodiscard]] std::vector<size_t> counts(const std::vector<std::pair<double, std::uint32_t>>& order, size_t overall, size_t per_endpoint, const Each& each) const;
     void add_corner(const TimingCorner& corner);
     bool structure(const std::stop_token& stop);
     void delays(Run& run);

@@ -85,7 +85,7 @@ void TimingEngine::State::reach_by_start() {
         open.pop_back();
         touch_node(slots.node[s]);
         for (auto i = slots.out_start[s]; i < slots.out_start[s + 1]; ++i)
-            if (const auto to = slots.in_to[slots.out[i]]; seen.insert(to).second) open.push_back(to);
+            if (const auto to = slots.out_to[i]; seen.insert(to).second) open.push_back(to);
     }
 }
 
@@ -100,7 +100,7 @@ void TimingEngine::State::spread(Run& run) {
         if (arrival == run.arrival[s]) continue;
         run.arrival[s] = arrival;
         touch_node(slots.node[s]);
-        for (auto i = slots.out_start[s]; i < slots.out_start[s + 1]; ++i) wave.add(slots.in_to[slots.out[i]]);
+        for (auto i = slots.out_start[s]; i < slots.out_start[s + 1]; ++i) wave.add(slots.out_to[i]);
     }
 }
 
@@ -117,7 +117,7 @@ void TimingEngine::State::spread_required(Run& run) {
     while (!wave.empty()) {
         const auto s = last - wave.next();
         Lanes required = run.ends->limits_of(s);
-        for (auto i = slots.out_start[s]; i < slots.out_start[s + 1]; ++i) lower(required, backward(delays, slots.in_way[slots.out[i]], run.required[slots.in_to[slots.out[i]]]));
+        for (auto i = slots.out_start[s]; i < slots.out_start[s + 1]; ++i) lower(required, backward(delays, slots.out_way[i], run.required[slots.out_to[i]]));
         if (required == run.required[s]) continue;
         run.required[s] = required;
         for (auto i = slots.in_start[s]; i < slots.in_start[s + 1]; ++i) wave.add(last - slots.in_from[i]);

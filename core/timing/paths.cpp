@@ -12,15 +12,25 @@ std::uint32_t PathSearch::keep(const Step& step) {
 }
 
 void PathSearch::wait(double slack, std::uint32_t step) {
+    if (slack > bound_) return;
     queue_.push_back({slack, step});
     std::push_heap(queue_.begin(), queue_.end());
 }
 
-const std::vector<PathSearch::Found>& PathSearch::search(const Group& group, size_t most) {
+const std::vector<PathSearch::Found>& PathSearch::search(const Group& group, size_t most, double bound) {
+    const bool one = most == 1;
+    run(group, most, bound, one);
+    // With its credit the first path found is a bound: only paths that are worse without theirs can be worse with it.
+    if (one && group.by_start && !found_.empty() && steps_[found_[0].step].credit > 0) run(group, most, std::min(bound, found_[0].slack), false);
+    return found_;
+}
+
+void PathSearch::run(const Group& group, size_t most, double bound, bool straight) {
     // A search that grows without end would only mean very many equal paths; the limit bounds memory.
     constexpr size_t most_steps = 4'000'000;
-    most_ = most, first_comparison_ = group.first;
-    steps_.clear(), queue_.clear(), found_.clear(), seen_.clear();
+    most_ = most, bound_ = bound, first_comparison_ = group.first, straight_ = straight;
+    steps_.clear(), queue_.clear(), found_.clear();
+    if (!seen_.empty()) seen_.clear();
     for (auto i = group.first; i < group.last; ++i) {
         const double slack = t_.end_times.slack(i, t_.arrival);
         if (!std::isfinite(slack)) continue;
@@ -35,13 +45,12 @@ const std::vector<PathSearch::Found>& PathSearch::search(const Group& group, siz
         if (steps_[step].start != no_id) found_.push_back({slack, step});
         else follow(step);
     }
-    return found_;
 }
 
 /// For the worst path alone each state is left once, with its longest way to the endpoint: any other way from the same
 /// start has the same credit and is better.
 bool PathSearch::first_visit(const Step& s) {
-    return most_ > 1 || seen_.insert(std::uint64_t{s.comparison - first_comparison_} << 34 | std::uint64_t{s.slot} << 1 | s.edge).second;
+    return most_ > 1 || straight_ || seen_.insert(std::uint64_t{s.comparison - first_comparison_} << 34 | std::uint64_t{s.slot} << 1 | s.edge).second;
 }
 
 double PathSearch::credit(const Start& start, const Comparison& end) const {
@@ -81,6 +90,7 @@ void PathSearch::follow(std::uint32_t index) {
         const double limit = t_.end_times.limit(s.comparison);
         Step best;
         double best_slack = free_lane;
+        for (auto i = slots.in_start[s.slot]; i < slots.in_start[s.slot + 1]; ++i) __builtin_prefetch(&t_.arrival[slots.in_from[i]]), t_.view.delays.expect(slots.in_way[i] >> 4), __builtin_prefetch(&slots.in_start[slots.in_from[i]]);
         for (auto i = slots.in_start[s.slot]; i < slots.in_start[s.slot + 1]; ++i) {
             const auto way = slots.in_way[i];
             const auto& from = t_.arrival[slots.in_from[i]];
@@ -91,18 +101,16 @@ void PathSearch::follow(std::uint32_t index) {
                 Step step;
                 step.suffix = s.suffix + (side == early ? 0.0 - delay : delay);
                 step.slot = slots.in_from[i], step.way = way, step.next = index, step.comparison = s.comparison, step.edge = static_cast<std::uint8_t>(in);
-                const double slack = limit - (from.v[lane_of(side, in)] + step.suffix);
-                if (slack < best_slack) {
-                    if (best_slack != free_lane) wait(best_slack, keep(best));
-                    best = step, best_slack = slack;
-                } else {
-                    wait(slack, keep(step));
-                }
+                double slack = limit - (from.v[lane_of(side, in)] + step.suffix);
+                const bool better = slack < best_slack;
+                if (better) std::swap(best, step), std::swap(best_slack, slack);
+                if (!straight_ && slack <= bound_ && slack != free_lane) wait(slack, keep(step));
             }
         }
-        if (best_slack == free_lane) return;
+        if (best_slack > bound_ || best_slack == free_lane) return;
+        // A start at this slot is the better end of the path.
+        if (!queue_.empty() && queue_.front().slack < best_slack) return straight_ ? void() : wait(best_slack, keep(best));
         index = keep(best);
-        if (!queue_.empty() && queue_.front().slack < best_slack) return wait(best_slack, index);
     }
 }
 
@@ -132,10 +140,17 @@ TimingPath PathSearch::tell(const Found& found) const {
     }
     path.credit = t_.end_times.credit(end) + first.credit;
     path.check_time = t_.end_times.check_time(end);
+    // Names lie all over memory: it is asked for them ahead, first for the pins, then for their cells.
+    size_t points = 4;
+    for (auto at = found.step; at != no_id; at = steps_[at].next, ++points)
+        if (const auto node = slots.node[steps_[at].slot]; !g.is_port(node)) __builtin_prefetch(&g.netlist->pins[node]);
+    for (auto at = found.step; at != no_id; at = steps_[at].next)
+        if (const auto node = slots.node[steps_[at].slot]; !g.is_port(node)) __builtin_prefetch(&g.netlist->cell_names[g.netlist->pins[node].cell]), __builtin_prefetch(&g.netlist->cells[g.netlist->pins[node].cell]);
+    path.points.reserve(points);
     double now = path.launch_edge;
-    const auto point = [&](NodeId node, int edge, const char* kind, double delay, const std::string& type = "") {
+    const auto point = [&](NodeId node, int edge, const char* kind, double delay, std::string type = "") {
         now += delay;
-        path.points.push_back({g.name(node), edge == rise, kind, delay, now, type});
+        path.points.push_back({g.name(node), edge == rise, kind, delay, now, std::move(type)});
     };
     const Lanes lanes = start.kind == Start::borrowed ? through_latch(t_.view, start, t_.arrival) : t_.view.source[first.start];
     const double begins = lanes.time(side, first.edge);

@@ -34,8 +34,8 @@ public:
         double slack = 0;
         std::uint32_t step = 0;
     };
-    /// The `most` worst paths; valid until the next search.
-    const std::vector<Found>& search(const Group& group, size_t most);
+    /// The `most` worst paths with a slack up to `bound`; valid until the next search.
+    const std::vector<Found>& search(const Group& group, size_t most, double bound = free_lane);
     [[nodiscard]] std::uint32_t comparison_of(const Found& found) const { return steps_[found.step].comparison; }
     [[nodiscard]] TimingPath tell(const Found& found) const;
 
@@ -55,6 +55,7 @@ private:
         std::uint32_t step;
         bool operator<(const Waiting& o) const { return slack > o.slack; }  // std::push_heap keeps the largest in front
     };
+    void run(const Group& group, size_t most, double bound, bool straight);
     std::uint32_t keep(const Step& step);
     void wait(double slack, std::uint32_t step);
     void follow(std::uint32_t step);
@@ -64,6 +65,8 @@ private:
 
     Timed t_;
     size_t most_ = 1;
+    double bound_ = free_lane;
+    bool straight_ = false;  ///< the best way on is followed and nothing else kept: exact where all paths have the same credit
     std::uint32_t first_comparison_ = 0;
     std::vector<Step> steps_;
     std::vector<Waiting> queue_;

@@ -218,10 +218,13 @@ private:
         out_.out_start.assign(slots + 1, 0);
         for (const auto from : out_.in_from) ++out_.out_start[from + 1];
         for (size_t i = 0; i < slots; ++i) out_.out_start[i + 1] += out_.out_start[i];
-        out_.out.resize(out_.in_from.size()), out_.in_to.resize(out_.in_from.size());
+        out_.out_to.resize(out_.in_from.size()), out_.out_way.resize(out_.in_from.size());
         auto next = out_.out_start;
         for (SlotId s = 0; s < slots; ++s)
-            for (auto i = out_.in_start[s]; i < out_.in_start[s + 1]; ++i) out_.out[next[out_.in_from[i]]++] = i, out_.in_to[i] = s;
+            for (auto i = out_.in_start[s]; i < out_.in_start[s + 1]; ++i) {
+                const auto at = next[out_.in_from[i]]++;
+                out_.out_to[at] = s, out_.out_way[at] = out_.in_way[i];
+            }
     }
 
     void sort_starts() {

@@ -48,8 +48,9 @@ struct Slots {
     std::vector<std::uint32_t> in_start;         ///< per slot, into the two lists below; one extra at the end
     std::vector<SlotId> in_from;
     std::vector<std::uint32_t> in_way;           ///< arc, shifted by four, and the pairs of edges that pass
-    std::vector<std::uint32_t> out_start, out;   ///< per slot; per link out of it its position among the links in
-    std::vector<SlotId> in_to;                   ///< per link in
+    std::vector<std::uint32_t> out_start;        ///< per slot, into the two lists below; one extra at the end
+    std::vector<SlotId> out_to;
+    std::vector<std::uint32_t> out_way;          ///< as in_way
     std::vector<Start> starts;                   ///< by slot
     std::vector<std::uint32_t> start_at;         ///< per slot: its first start; no_id: none
     std::uint32_t windows = 0;                   ///< number of starts that data begin at open latches

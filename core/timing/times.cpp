@@ -107,10 +107,9 @@ bool all_arrivals(const View& v, std::vector<Lanes>& arrival, const std::stop_to
     for (size_t level = 0; level + 1 < v.slots.level.size(); ++level) {
         if (stop.stop_requested()) return false;
         shared(v.slots.level[level], v.slots.level[level + 1], [&](SlotId first, SlotId last) {
+            auto asked = v.slots.in_start[first];
             for (auto s = first; s < last; ++s) {
-                const auto soon = v.slots.in_start[s] + ahead;
-                if (soon < links) __builtin_prefetch(&arrival[v.slots.in_from[soon]]);
-                if (soon + 1 < links) __builtin_prefetch(&arrival[v.slots.in_from[soon + 1]]);
+                for (const auto until = std::min(links, v.slots.in_start[s + 1] + ahead); asked < until; ++asked) __builtin_prefetch(&arrival[v.slots.in_from[asked]]);
                 arrival[s] = arrival_of(v, arrival, s);
             }
         });
@@ -118,23 +117,19 @@ bool all_arrivals(const View& v, std::vector<Lanes>& arrival, const std::stop_to
     return true;
 }
 
-void all_required(const View& v, LimitOf limit, const void* ends, std::vector<Lanes>& required) {
-    required.resize(v.slots.size());
-    const auto links = static_cast<std::uint32_t>(v.slots.out.size());
+void all_required(const View& v, std::vector<Lanes>& required) {
+    const auto links = static_cast<std::uint32_t>(v.slots.out_to.size());
     for (size_t level = v.slots.level.size() - 1; level-- > 0;)
         shared(v.slots.level[level], v.slots.level[level + 1], [&](SlotId first, SlotId last) {
+            auto asked = v.slots.out_start[first];  // links whose memory was asked for already
             for (auto s = first; s < last; ++s) {
-                const auto soon = v.slots.out_start[s] + ahead;
-                if (soon < links) {
-                    const auto link = v.slots.out[soon];
-                    __builtin_prefetch(&required[v.slots.in_to[link]]);
-                    __builtin_prefetch(v.delays.lanes(v.slots.in_way[link] >> 4));
+                for (const auto until = std::min(links, v.slots.out_start[s + 1] + ahead); asked < until; ++asked) {
+                    __builtin_prefetch(&required[v.slots.out_to[asked]]);
+                    __builtin_prefetch(v.delays.lanes(v.slots.out_way[asked] >> 4));
+                    if (asked + ahead < links) v.delays.expect(v.slots.out_way[asked + ahead] >> 4);
                 }
-                Lanes out = limit(ends, s);
-                for (auto i = v.slots.out_start[s]; i < v.slots.out_start[s + 1]; ++i) {
-                    const auto link = v.slots.out[i];
-                    lower(out, backward_of(v.delays, v.slots.in_way[link], required[v.slots.in_to[link]]));
-                }
+                Lanes out = required[s];
+                for (auto i = v.slots.out_start[s]; i < v.slots.out_start[s + 1]; ++i) lower(out, backward_of(v.delays, v.slots.out_way[i], required[v.slots.out_to[i]]));
                 required[s] = out;
             }
         });

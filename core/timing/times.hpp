@@ -39,9 +39,8 @@ struct View {
 /// All arrivals, level by level, on all processors. False when cancelled.
 bool all_arrivals(const View& view, std::vector<Lanes>& arrival, const std::stop_token& stop);
 
-/// The limits at the ends of one slot, and then all required times against the levels.
-using LimitOf = Lanes (*)(const void* ends, SlotId slot);
-void all_required(const View& view, LimitOf limit, const void* ends, std::vector<Lanes>& required);
+/// All required times, against the levels; what is in `required` before are the limits of what ends in each slot.
+void all_required(const View& view, std::vector<Lanes>& required);
 
 /// Slots to be looked at again, nearest the starts (or the ends) first, each once.
 class Wave {

@@ -162,7 +162,6 @@ private:
     }
 
     double member(std::string_view text) {
-        text = trim(text);
         if (text.empty()) return absent;
         const auto v = to_number(text);
         if (!v) {
@@ -180,8 +179,9 @@ private:
             return out;
         }
         advance();
-        number_.clear();
-        for (; w().kind == Word::plain; advance()) number_ += w().view;
+        number_.assign(w().kind == Word::plain ? w().view : std::string_view());
+        if (w().kind == Word::plain)
+            for (advance(); w().kind == Word::plain; advance()) number_ += w().view;
         close("a delay");
         const std::string_view text = number_;
         const auto first = text.find(':');

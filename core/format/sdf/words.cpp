@@ -8,7 +8,7 @@ namespace kp::sdf {
 
 namespace {
 
-enum : unsigned char { blank = 1, bracket = 2, quote = 4 };
+enum : unsigned char { blank = 1, bracket = 2, quote = 4, escape = 8 };
 
 struct Classes {
     unsigned char of[256] = {};
@@ -16,6 +16,7 @@ struct Classes {
         for (const char c : {' ', '\t', '\n', '\r', '\f', '\v'}) of[static_cast<unsigned char>(c)] = blank;
         of[static_cast<unsigned char>('(')] = of[static_cast<unsigned char>(')')] = bracket;
         of[static_cast<unsigned char>('"')] = quote;
+        of[static_cast<unsigned char>('\\')] = escape;
     }
 };
 constexpr Classes classes;
@@ -43,8 +44,11 @@ bool Words::skip() {
         if (at_ == size_ && !more()) return false;
         const char c = window_[at_];
         if (class_of(c) == blank) {
-            ++at_;
-            if (c == '\n') ++line_, line_begins_ = base_ + at_;
+            const char* const begin = window_.data();
+            const char *p = begin + at_, *const end = begin + size_;
+            for (; p < end && class_of(*p) == blank; ++p)
+                if (*p == '\n') ++line_, line_begins_ = base_ + static_cast<size_t>(p - begin) + 1;
+            at_ = static_cast<size_t>(p - begin);
             continue;
         }
         if (c != '/') return true;
@@ -79,9 +83,13 @@ void Words::quoted() {
 void Words::plain() {
     for (;;) {
         if (at_ >= size_ && !more()) break;
-        if (at_ >= size_) continue;
-        if (class_of(window_[at_]) != 0) break;
-        at_ += window_[at_] == '\\' ? 2 : 1;
+        const char* const begin = window_.data();
+        const char *c = begin + at_, *const end = begin + size_;
+        while (c < end && class_of(*c) == 0) ++c;
+        at_ = static_cast<size_t>(c - begin);
+        if (c >= end) continue;
+        if (class_of(*c) != escape) break;
+        at_ += 2;
     }
     at_ = std::min(at_, size_);
     word_.view = {window_.data() + keep_, at_ - keep_};

@@ -75,11 +75,18 @@ private:
 
     std::uint32_t add_nets(const Module& m, const std::string& prefix) {
         const auto base = static_cast<std::uint32_t>(parent_.size());
+        if (base == 0) parent_.reserve(m.nets.size()), names_.reserve(m.nets.size());
         for (const auto& net : m.nets) {
+            if (!net.vector) {
+                parent_.push_back(static_cast<std::uint32_t>(parent_.size()));
+                names_.emplace_back(prefix).append(net.name);
+                if (net.constant >= 0) join(parent_.back(), constant(net.constant));
+                continue;
+            }
             const std::string name = prefix + std::string(net.name);
             for (int i = 0; i < net.width(); ++i) {
                 parent_.push_back(static_cast<std::uint32_t>(parent_.size()));
-                names_.push_back(net.vector ? name + "[" + std::to_string(net.left >= net.right ? net.left - i : net.left + i) + "]" : name);
+                names_.push_back(name + "[" + std::to_string(net.left >= net.right ? net.left - i : net.left + i) + "]");
                 if (net.constant >= 0) join(parent_.back(), constant(net.constant));
             }
         }
@@ -106,7 +113,9 @@ private:
     }
 
     std::vector<std::uint32_t>& offsets(const Module& m) {
+        if (&m == last_module_) return *last_offsets_;
         auto& list = offsets_[&m];
+        last_module_ = &m, last_offsets_ = &list;
         if (list.empty() && !m.nets.empty()) {
             std::uint32_t at = 0;
             list.reserve(m.nets.size());
@@ -235,6 +244,10 @@ private:
     }
 
     void leaf(const Job& job, const Instance& instance) {
+        if (n_.cells.empty()) {  // a netlist is mostly one module
+            n_.cells.reserve(job.module->instances.size()), n_.cell_names.reserve(job.module->instances.size()), cell_places_.reserve(job.module->instances.size());
+            n_.pins.reserve(job.module->connections.size());
+        }
         auto* type = leaf_type(job, instance);
         if (!type) return;
         const auto* cell = type->cell;
@@ -257,7 +270,7 @@ private:
         if (instance.parameters > 0) c.parameter = static_cast<std::uint32_t>(n_.parameters.size());
         for (auto p = instance.first_parameter; p < instance.first_parameter + instance.parameters; ++p) n_.parameters.push_back({id, job.module->parameters[p].first, job.module->parameters[p].second});
         n_.cells.push_back(c);
-        n_.cell_names.push_back(job.prefix + std::string(instance.name));
+        n_.cell_names.emplace_back(job.prefix).append(instance.name);
         cell_places_.push_back({job.module->file, instance.offset});
     }
 
@@ -321,7 +334,8 @@ private:
         n_.cell_lines.resize(cell_places_.size());
         std::vector<std::uint32_t> order(cell_places_.size());
         for (std::uint32_t i = 0; i < order.size(); ++i) order[i] = i;
-        std::sort(order.begin(), order.end(), [&](auto a, auto b) { return cell_places_[a] < cell_places_[b]; });
+        const auto before = [&](auto a, auto b) { return cell_places_[a] < cell_places_[b]; };
+        if (!std::is_sorted(order.begin(), order.end(), before)) std::sort(order.begin(), order.end(), before);
         int file = -1;
         size_t at = 0;
         std::uint32_t line = 1;
@@ -340,6 +354,8 @@ private:
     const Library& library_;
     std::unordered_map<std::string_view, size_t> by_name_;
     std::unordered_map<const Module*, std::vector<std::uint32_t>> offsets_;
+    const Module* last_module_ = nullptr;
+    std::vector<std::uint32_t>* last_offsets_ = nullptr;
     std::unordered_map<std::string_view, Leaf> leaves_;
     std::string_view last_type_;
     Leaf* last_leaf_ = nullptr;

@@ -43,15 +43,21 @@ private:
         errors_.push_back({Severity::stop, "syntax", std::move(text) + ".", file_, place.line, place.column});
     }
     void fail(std::string text) { fail_at(token_.offset, std::move(text)); }
-    bool take(std::string_view symbol) {
+    bool take(char symbol) {
         if (!token_.is(symbol)) return false;
         advance();
         return true;
     }
-    bool expect(std::string_view symbol, const char* where) {
-        if (take(symbol)) return true;
+    bool take(std::string_view word) {
+        if (!token_.is(word)) return false;
+        advance();
+        return true;
+    }
+    bool expect(char symbol, const char* where) { return take(symbol) || missing(std::string(1, symbol), where); }
+    bool expect(std::string_view word, const char* where) { return take(word) || missing(std::string(word), where); }
+    bool missing(const std::string& what, const char* where) {
         if (token_.kind == Token::end) fail("The file ends inside " + std::string(where) + "; it seems to be cut off");
-        else fail("'" + std::string(symbol) + "' is expected " + where + ", not '" + shown() + "'");
+        else fail("'" + what + "' is expected " + where + ", not '" + shown() + "'");
         return false;
     }
     std::string_view name(const char* what) {
@@ -67,7 +73,7 @@ private:
     /// After an error: on to the next `word`, or behind the next ';' when that is the word.
     void recover(std::string_view word) {
         while (token_.kind != Token::end && !token_.is(word)) advance();
-        if (word == ";") take(";");
+        if (word == ";") take(';');
         broken_ = false;
     }
 
@@ -82,11 +88,11 @@ private:
     }
 
     bool range(int& left, int& right) {
-        if (!take("[")) return false;
+        if (!take('[')) return false;
         left = integer();
-        expect(":", "in a range");
+        expect(':', "in a range");
         right = integer();
-        expect("]", "after a range");
+        expect(']', "after a range");
         if (std::abs(left - right) >= widest) fail("A range of more than 65536 bits is not read");
         return !broken_;
     }
@@ -108,14 +114,14 @@ private:
         m_->file = id_;
         m_->offset = token_.offset;
         m_->name = name("a module");
-        if (take("#")) {
-            expect("(", "after '#'");
-            for (int depth = 1; depth > 0 && token_.kind != Token::end; advance()) depth += token_.is("(") ? 1 : token_.is(")") ? -1 : 0;
+        if (take('#')) {
+            expect('(', "after '#'");
+            for (int depth = 1; depth > 0 && token_.kind != Token::end; advance()) depth += token_.is('(') ? 1 : token_.is(')') ? -1 : 0;
         }
-        if (!broken_ && take("(")) port_list();
-        if (!broken_) expect(";", "after the module's head");
+        if (!broken_ && take('(')) port_list();
+        if (!broken_) expect(';', "after the module's head");
         const size_t good = errors_.size();
-        while (!token_.is("endmodule") && token_.kind != Token::end && errors_.size() < most_errors) {
+        while (token_.kind != Token::end && !token_.is("endmodule") && errors_.size() < most_errors) {
             if (!broken_) item();
             if (broken_ && m_->port_order.empty()) {
                 // A test bench: what it says does not concern the netlist.
@@ -143,7 +149,7 @@ private:
         Direction d = Direction::in;
         bool ansi = false, vector = false;
         int left = 0, right = 0;
-        while (!broken_ && !token_.is(")")) {
+        while (!broken_ && !token_.is(')')) {
             if (token_.kind == Token::word && direction(token_.text, d)) {
                 ansi = true;
                 advance();
@@ -154,9 +160,9 @@ private:
             if (broken_) return;
             m_->port_order.push_back(n);
             if (ansi) declare_port(n, d, vector, left, right);
-            if (!take(",")) break;
+            if (!take(',')) break;
         }
-        expect(")", "after the ports");
+        expect(')', "after the ports");
     }
 
     void declare_port(std::string_view n, Direction d, bool vector, int left, int right) {
@@ -168,12 +174,14 @@ private:
 
     void item() {
         Direction d{};
-        if (take(";")) return;
+        if (take(';')) return;
         if (token_.kind == Token::bad) {
             fail("There is " + shown());
             advance();
             return;
         }
+        // No keyword begins with a capital, as most cells do.
+        if (token_.kind == Token::escaped || (token_.kind == Token::word && (token_.text[0] < 'a' || token_.text[0] > 'w'))) return instances();
         if (token_.kind == Token::word && direction(token_.text, d)) return port_declaration(d);
         if (token_.is("wire") || token_.is("tri") || token_.is("wand") || token_.is("wor") || token_.is("supply0") || token_.is("supply1")) return net_declaration();
         if (token_.is("assign")) return assign();
@@ -192,8 +200,8 @@ private:
             const auto n = name("a port");
             if (broken_) return;
             declare_port(n, d, vector, left, right);
-        } while (take(","));
-        expect(";", "after a port declaration");
+        } while (take(','));
+        expect(';', "after a port declaration");
     }
 
     void net_declaration() {
@@ -208,14 +216,14 @@ private:
             auto& w = declare(n);
             if (vector && !w.is_port) w.vector = true, w.left = left, w.right = right;
             w.constant = static_cast<std::int8_t>(constant);
-            if (take("=")) {
+            if (take('=')) {
                 Assign a{.left = {static_cast<std::uint32_t>(m_->slices.size()), 1}, .right = {}, .offset = offset};
                 m_->slices.push_back({Slice::whole, net_id(n), 0, 0});
                 expression(a.right);
                 m_->assigns.push_back(a);
             }
-        } while (!broken_ && take(","));
-        expect(";", "after a wire declaration");
+        } while (!broken_ && take(','));
+        expect(';', "after a wire declaration");
     }
 
     void assign() {
@@ -224,13 +232,13 @@ private:
             Assign a;
             a.offset = token_.offset;
             expression(a.left);
-            expect("=", "in an assign");
+            expect('=', "in an assign");
             expression(a.right);
-            if (!broken_ && !token_.is(";") && !token_.is(","))
+            if (!broken_ && !token_.is(';') && !token_.is(','))
                 fail("'" + shown() + "' makes this assign an expression; a netlist holds only aliases. Read a synthesised netlist instead");
             m_->assigns.push_back(a);
-        } while (!broken_ && take(","));
-        expect(";", "after an assign");
+        } while (!broken_ && take(','));
+        expect(';', "after an assign");
     }
 
     /// 4'b10x1, 16'h7f80, 'd3, 12: bits, highest first.
@@ -281,18 +289,18 @@ private:
         const auto n = name("a wire");
         if (broken_) return;
         s.item = net_id(n);
-        if (take("[")) {
+        if (take('[')) {
             s.kind = Slice::part;
             s.left = s.right = integer();
-            if (take(":")) s.right = integer();
-            expect("]", "after a bit");
+            if (take(':')) s.right = integer();
+            expect(']', "after a bit");
         }
         m_->slices.push_back(s);
     }
 
     void expression(Expression& out) {
         out.first = static_cast<std::uint32_t>(m_->slices.size());
-        if (token_.is("{")) concatenation();
+        if (token_.is('{')) concatenation();
         else term();
         out.count = static_cast<std::uint32_t>(m_->slices.size()) - out.first;
     }
@@ -306,7 +314,7 @@ private:
         std::vector<Open> open;
         auto& out = m_->slices;
         do {
-            while (!broken_ && token_.is("{")) {
+            while (!broken_ && token_.is('{')) {
                 advance();
                 open.push_back({out.size(), 1});
                 if (open.size() > 100) return fail("Braces nest too deeply");
@@ -314,7 +322,7 @@ private:
                 const Token count = token_;
                 const Scanner before = scan_;
                 advance();
-                if (!token_.is("{")) {  // not a repetition after all: a constant at the front
+                if (!token_.is('{')) {  // not a repetition after all: a constant at the front
                     token_ = count;
                     scan_ = before;
                     continue;
@@ -325,7 +333,7 @@ private:
             }
             if (broken_) return;
             term();
-            while (!broken_ && !open.empty() && token_.is("}")) {
+            while (!broken_ && !open.empty() && token_.is('}')) {
                 advance();
                 const auto [from, times] = open.back();
                 open.pop_back();
@@ -337,30 +345,30 @@ private:
                         out.push_back(copy);
                     }
             }
-        } while (!broken_ && !open.empty() && take(","));
-        if (!broken_ && !open.empty()) expect("}", "after a concatenation");
+        } while (!broken_ && !open.empty() && take(','));
+        if (!broken_ && !open.empty()) expect('}', "after a concatenation");
     }
 
     void parameters() {
-        expect("(", "after '#'");
-        for (int n = 0; !broken_ && !token_.is(")"); ++n) {
+        expect('(', "after '#'");
+        for (int n = 0; !broken_ && !token_.is(')'); ++n) {
             std::string key = std::to_string(n);
-            const bool named = take(".");
+            const bool named = take('.');
             if (named) {
                 key = std::string(name("a parameter"));
-                expect("(", "after a parameter");
+                expect('(', "after a parameter");
             }
             const size_t from = token_.offset;
             size_t to = from;
-            for (int depth = 0; token_.kind != Token::end && (depth > 0 || !(token_.is(")") || (!named && token_.is(",")))); advance()) {
-                depth += token_.is("(") ? 1 : token_.is(")") ? -1 : 0;
+            for (int depth = 0; token_.kind != Token::end && (depth > 0 || !(token_.is(')') || (!named && token_.is(',')))); advance()) {
+                depth += token_.is('(') ? 1 : token_.is(')') ? -1 : 0;
                 to = token_.offset + token_.text.size() + (token_.kind == Token::quoted ? 2 : 0);
             }
             m_->parameters.emplace_back(key, std::string(trim(text_.substr(from, to - from))));
-            if (named) expect(")", "after a parameter's value");
-            if (!take(",")) break;
+            if (named) expect(')', "after a parameter's value");
+            if (!take(',')) break;
         }
-        expect(")", "after the parameters");
+        expect(')', "after the parameters");
     }
 
     void instances() {
@@ -368,44 +376,77 @@ private:
         const auto type = name("a cell or module");
         if (broken_) return;
         const auto first_parameter = static_cast<std::uint32_t>(m_->parameters.size());
-        if (take("#")) parameters();
+        if (take('#')) parameters();
         do {
             Instance i;
             i.type = type;
             i.first_parameter = first_parameter, i.parameters = static_cast<std::uint32_t>(m_->parameters.size()) - first_parameter;
             i.offset = offset;
             i.name = name("an instance");
-            if (!broken_ && token_.is("[")) return fail("Arrays of instances are not read in a netlist");
+            if (!broken_ && token_.is('[')) return fail("Arrays of instances are not read in a netlist");
             if (!broken_) connections(i);
             if (broken_) return;
             m_->instances.push_back(i);
-        } while (take(","));
-        expect(";", "after an instance");
+        } while (take(','));
+        expect(';', "after an instance");
+    }
+
+    /// Most connections are ".PIN(wire)" or ".PIN(bus[3])" without blanks between: seen in one look at the text. Leaves all as it is
+    /// when this is another kind.
+    bool plain_connection(Connection& c) {
+        const auto word = [&](size_t& at) {
+            const size_t from = at;
+            if (at < text_.size() && Scanner::begins_name(text_[at]))
+                while (at < text_.size() && Scanner::is_in_name(text_[at])) ++at;
+            return text_.substr(from, at - from);
+        };
+        const auto take_char = [&](size_t& at, char wanted) { return at < text_.size() && text_[at] == wanted ? (++at, true) : false; };
+        size_t at = scan_.offset();
+        const auto pin = word(at);
+        if (pin.empty() || !take_char(at, '(')) return false;
+        const auto wire = word(at);
+        if (wire.empty()) return false;
+        Slice s;
+        if (take_char(at, '[')) {
+            size_t digits = 0;
+            for (; at < text_.size() && text_[at] >= '0' && text_[at] <= '9' && digits < 6; ++at, ++digits) s.left = s.left * 10 + (text_[at] - '0');
+            if (digits == 0 || !take_char(at, ']')) return false;
+            s.kind = Slice::part, s.right = s.left;
+        }
+        if (!take_char(at, ')')) return false;
+        s.item = net_id(wire);
+        c.pin = pin;
+        c.value = {static_cast<std::uint32_t>(m_->slices.size()), 1};
+        m_->slices.push_back(s);
+        scan_.go_to(at);
+        advance();
+        return true;
     }
 
     void connections(Instance& instance) {
         instance.first_connection = static_cast<std::uint32_t>(m_->connections.size());
-        if (!expect("(", "after the instance's name")) return;
-        while (!broken_ && !token_.is(")")) {
+        if (!expect('(', "after the instance's name")) return;
+        while (!broken_ && !token_.is(')')) {
             Connection c;
-            if (take(".")) {
+            if (token_.is('.') && plain_connection(c)) {
+            } else if (take('.')) {
                 c.pin = name("a pin");
-                expect("(", "after a pin's name");
-                c.open = token_.is(")");
+                expect('(', "after a pin's name");
+                c.open = token_.is(')');
                 if (!c.open) expression(c.value);
-                expect(")", "after a connection");
+                expect(')', "after a connection");
             } else {
-                c.open = token_.is(",");
+                c.open = token_.is(',');
                 if (!c.open) expression(c.value);
             }
             // IEEE 1364-2005, 4.5: a name nobody declared is a scalar wire when it stands in a connection.
             for (auto s = c.value.first; s < c.value.first + c.value.count; ++s)
                 if (m_->slices[s].kind == Slice::whole) m_->nets[m_->slices[s].item].declared = true;
             m_->connections.push_back(c);
-            if (!take(",")) break;
+            if (!take(',')) break;
         }
         instance.connections = static_cast<std::uint32_t>(m_->connections.size()) - instance.first_connection;
-        expect(")", "after the connections");
+        expect(')', "after the connections");
     }
 
     std::string_view text_;

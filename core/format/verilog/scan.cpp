@@ -23,6 +23,9 @@ bool name_char(char c) { return classes.of[static_cast<unsigned char>(c)] & Clas
 bool blank(char c) { return classes.of[static_cast<unsigned char>(c)] == Classes::space; }
 }  // namespace
 
+bool Scanner::begins_name(char c) { return name_start(c); }
+bool Scanner::is_in_name(char c) { return name_char(c); }
+
 /// Passes blanks, comments, attributes and directives; false when one of them has no end.
 bool Scanner::skip() {
     const auto starts = [&](std::string_view s) { return text_.compare(at_, s.size(), s) == 0; };

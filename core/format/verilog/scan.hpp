@@ -13,6 +13,7 @@ struct Token {
     std::string_view text;  ///< escaped names without backslash; strings without quotes, directives without `
     size_t offset = 0;
     [[nodiscard]] bool is(std::string_view s) const { return (kind == word || kind == symbol) && text == s; }
+    [[nodiscard]] bool is(char c) const { return kind == symbol && text[0] == c; }
     [[nodiscard]] bool is_name() const { return kind == word || kind == escaped; }
 };
 
@@ -24,6 +25,8 @@ public:
     Token next();
     [[nodiscard]] size_t offset() const { return at_; }
     void go_to(size_t offset) { at_ = offset; }
+    [[nodiscard]] static bool begins_name(char c);
+    [[nodiscard]] static bool is_in_name(char c);
 
 private:
     bool skip();
