@@ -73,12 +73,14 @@ struct Uncertainty {
     ObjectSet objects;                    ///< clocks, ports or pins
     std::vector<std::uint32_t> from, to;  ///< inter-clock
     bool setup = true, hold = true;
+    bool from_rise = true, from_fall = true, to_rise = true, to_fall = true;  ///< edges of the clocks; `to` also of what is captured without -from
     double value = 0;
     CommandSpan span;
 };
 
 struct ClockLatency {
     ObjectSet objects;
+    std::vector<std::uint32_t> clocks;  ///< of latencies on ports and pins: only these; empty: all
     bool source = false, early = true, late = true, rise = true, fall = true, minimum = true, maximum = true;
     double value = 0;
     CommandSpan span;

@@ -66,6 +66,20 @@ Result<Corner> start_corner(const Graph& g, const Library& library, std::string 
     return c;
 }
 
+std::vector<Message> without_delay(const Graph& g, const Corner& c) {
+    std::vector<Message> out;
+    std::vector<bool> told(g.netlist->types.size(), false);
+    for (ArcId a = 0; a < g.arcs(); ++a) {
+        const auto* arc = c.given[a] == 0 ? g.library_of(a, c.cell_types) : nullptr;
+        if (!arc || !arc->delay[rise].empty() || !arc->delay[fall].empty()) continue;
+        const auto type = g.type_of(g.from[a]);
+        if (told[type]) continue;
+        told[type] = true;
+        out.push_back({Severity::caution, "no-delay", "Cell " + g.netlist->types[type] + " has no delay from " + c.cell_types[type]->pins[arc->from].name + " to " + c.cell_types[type]->pins[arc->to].name + " in library or SDF, first at " + g.name(g.from[a]) + "; 0 ns is taken.", "", 0, 0});
+    }
+    return out;
+}
+
 Annotator::Annotator(const Graph& g, Corner& corner, std::string file) : g_(g), c_(corner), file_(std::move(file)) {
     const auto& n = *g.netlist;
     for (const auto& name : n.cell_names) cells_.add(name);

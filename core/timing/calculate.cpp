@@ -9,13 +9,11 @@ namespace kp::timing {
 
 namespace {
 
-using Slew = std::array<std::array<double, 2>, 2>;  ///< [side][edge], ns
-
 double looked_up(const TimingTable& table, double slew, double load) { return std::max(0.0, table.at(slew, load)); }
 
 class Calculator {
 public:
-    Calculator(const Graph& g, const Constraints& k, const std::vector<double>& ideal, Corner& c) : g_(g), k_(k), ideal_(ideal), c_(c) {}
+    Calculator(const Graph& g, const Constraints& k, const IdealSlews& ideal, Corner& c) : g_(g), k_(k), ideal_(ideal), c_(c) {}
 
     void run() {
         if (needed()) {
@@ -30,7 +28,10 @@ private:
     [[nodiscard]] bool needed() const {
         for (ArcId a = 0; a < g_.arcs(); ++a)
             if (g_.way[a] != Way::net && c_.given[a] != (g_.passes[a] | g_.passes[a] << 4)) return true;
-        return std::any_of(c_.check_given.begin(), c_.check_given.end(), [](const auto& v) { return std::isnan(v[rise]) || std::isnan(v[fall]); });
+        for (size_t i = 0; i < g_.checks.size(); ++i)
+            for (const size_t e : {0u, 1u})
+                if (std::isnan(c_.check_given[i][e]) && !g_.library_of(g_.checks[i], c_.cell_types).constraint[e].empty()) return true;
+        return false;
     }
 
     void loads() {
@@ -63,8 +64,7 @@ private:
                     if ((side == early ? t.minimum : t.maximum) && (edge == rise ? t.rise : t.fall)) slew_[g_.input_node(t.port)][side][edge] = t.value;
         for (const auto& d : k_.driving_cells) drive(d);
         for (const auto node : g_.order) {
-            if (!std::isnan(ideal_[node]))
-                for (auto& side : slew_[node]) side = {ideal_[node], ideal_[node]};
+            if (const auto set = ideal_.which[node]; set != 0) slew_[node] = ideal_.sets[set - 1];
             for (const auto a : g_.leaving(node))
                 if (!g_.cut(a)) pass(a);
         }
@@ -121,14 +121,17 @@ private:
             const int side = k.setup_like ? late : early;  // the data transition that counts; the clock's is the opposite
             for (const size_t e : {0u, 1u}) {
                 const double given = c_.check_given[i][e];
-                c_.check[i][e] = !std::isnan(given) ? given : g_.library_of(k, c_.cell_types).constraint[e].at(slew_[k.data][side][e], slew_[k.clock][side == late ? early : late][k.clock_edge]);
+                const auto& tables = g_.library_of(k, c_.cell_types).constraint;
+                if (!std::isnan(given)) c_.check[i][e] = given;
+                else if (!tables[e].empty()) c_.check[i][e] = tables[e].at(slew_[k.data][side][e], slew_[k.clock][side == late ? early : late][k.clock_edge]);
+                else c_.check[i][e] = tables[1 - e].empty() ? 0 : absent;  // a check of the other edge only
             }
         }
     }
 
     const Graph& g_;
     const Constraints& k_;
-    const std::vector<double>& ideal_;
+    const IdealSlews& ideal_;
     Corner& c_;
     std::vector<std::array<double, 2>> load_;  ///< per net, by edge, pF
     std::vector<Slew> slew_;
@@ -174,8 +177,8 @@ private:
 
 }  // namespace
 
-void calculate_delays(const Graph& graph, const Constraints& constraints, const std::vector<double>& ideal_clock_slew, Corner& corner) {
-    Calculator(graph, constraints, ideal_clock_slew, corner).run();
+void calculate_delays(const Graph& graph, const Constraints& constraints, const IdealSlews& ideal, Corner& corner) {
+    Calculator(graph, constraints, ideal, corner).run();
     corner.base.pack();
     apply_derates(graph, constraints, corner);
 }

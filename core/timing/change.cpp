@@ -17,9 +17,9 @@ bool same(const std::vector<PathException::Point>& a, const std::vector<PathExce
 bool same(const CaseValue& a, const CaseValue& b) { return std::tie(a.object, a.value) == std::tie(b.object, b.value); }
 bool same(const DisabledArcs& a, const DisabledArcs& b) { return std::tie(a.objects, a.cell_types, a.type_pins, a.from, a.to) == std::tie(b.objects, b.cell_types, b.type_pins, b.from, b.to); }
 bool same(const ClockSense& a, const ClockSense& b) { return std::tie(a.pins, a.clocks, a.sense) == std::tie(b.pins, b.clocks, b.sense); }
-bool same(const Uncertainty& a, const Uncertainty& b) { return std::tie(a.objects, a.from, a.to, a.setup, a.hold, a.value) == std::tie(b.objects, b.from, b.to, b.setup, b.hold, b.value); }
+bool same(const Uncertainty& a, const Uncertainty& b) { return std::tie(a.objects, a.from, a.to, a.setup, a.hold, a.from_rise, a.from_fall, a.to_rise, a.to_fall, a.value) == std::tie(b.objects, b.from, b.to, b.setup, b.hold, b.from_rise, b.from_fall, b.to_rise, b.to_fall, b.value); }
 bool same(const ClockLatency& a, const ClockLatency& b) {
-    return std::tie(a.objects, a.source, a.early, a.late, a.rise, a.fall, a.minimum, a.maximum, a.value) == std::tie(b.objects, b.source, b.early, b.late, b.rise, b.fall, b.minimum, b.maximum, b.value);
+    return std::tie(a.objects, a.clocks, a.source, a.early, a.late, a.rise, a.fall, a.minimum, a.maximum, a.value) == std::tie(b.objects, b.clocks, b.source, b.early, b.late, b.rise, b.fall, b.minimum, b.maximum, b.value);
 }
 bool same(const ClockGroups& a, const ClockGroups& b) { return a.groups == b.groups; }
 bool same(const ClockTransition& a, const ClockTransition& b) { return std::tie(a.clocks, a.rise, a.fall, a.minimum, a.maximum, a.value) == std::tie(b.clocks, b.rise, b.fall, b.minimum, b.maximum, b.value); }

@@ -96,6 +96,9 @@ ClockSet spread_clocks(const Graph& g, const Constraints& constraints) {
 
 namespace {
 
+/// A latency on a port or pin may be for some clocks only.
+bool is_for(const ClockLatency& l, std::uint32_t clock) { return l.clocks.empty() || std::find(l.clocks.begin(), l.clocks.end(), clock) != l.clocks.end(); }
+
 constexpr double nowhere[2] = {std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
 
 /// One clock through one arc, into the list of the node behind it.
@@ -145,23 +148,44 @@ std::vector<bool> propagated_clocks(const Constraints& k, bool all) {
 }
 
 ClockTimes::ClockTimes(const Graph& g, const Constraints& k, const Delays& delays, ClockSet& at, std::vector<bool> propagated)
-    : g_(g), k_(k), delays_(delays), propagated_(std::move(propagated)), state_(k.clocks.size(), 0), source_(k.clocks.size()), named_(g.nodes, false), steps_(1) {
-    for (const auto& l : k.latencies)
-        for (const auto& o : l.objects) {
-            if (o.kind == ObjectKind::pin) named_[o.id] = true;
-            if (o.kind == ObjectKind::port) named_[g.port_node(o.id)] = named_[g.input_node(o.id)] = true;
-        }
+    : g_(g), k_(k), delays_(delays), propagated_(std::move(propagated)), state_(k.clocks.size(), 0), source_(k.clocks.size()), steps_(1) {
+    find_named(at);
     for (std::uint32_t c = 0; c < k.clocks.size(); ++c)
         for (const int edge : {rise, fall}) ideal_.push_back(ideal_latency(g, k, c, edge, no_id));
     for (std::uint32_t c = 0; c < k.clocks.size(); ++c) find_source(c, 0);
     number_ways(at);
 }
 
-ClockTimes::WayId ClockTimes::step(WayId before, std::uint32_t place, int edge, double early_time, double late_time) {
-    // A source that stands at the end of its master's way is one place, not two.
-    if (before != 0 && steps_[before].place == place) before = steps_[before].before;
-    const auto [trail, fresh] = trails_.try_emplace(std::uint64_t{before == 0 ? 0 : steps_[before].trail} << 32 | place, static_cast<std::uint32_t>(trails_.size() + 1));
-    steps_.push_back({{early_time, late_time}, place, before, trail->second, before == 0 ? 1 : steps_[before].depth + 1, static_cast<std::uint8_t>(edge)});
+/// What a latency on a pin or port is for: all that clocks reach through it, up to the next one that is named.
+void ClockTimes::find_named(const ClockSet& at) {
+    std::vector<NodeId> named;
+    for (const auto& l : k_.latencies)
+        for (const auto& o : l.objects) {
+            if (o.kind == ObjectKind::pin) named.push_back(o.id);
+            if (o.kind == ObjectKind::port) named.push_back(g_.input_node(o.id));
+        }
+    if (named.empty()) return;
+    named_.assign(g_.nodes, no_id);
+    for (const auto node : named) named_[node] = node;
+    auto nodes = at.nodes();
+    std::sort(nodes.begin(), nodes.end(), [&](NodeId a, NodeId b) { return g_.rank[a] < g_.rank[b]; });
+    for (const auto node : nodes)
+        for (auto a = g_.fanin_first[node]; a < g_.fanin_last[node] && named_[node] == no_id; ++a)
+            if (!g_.cut(a) && g_.way[a] != Way::launch && !at[g_.from[a]].empty()) named_[node] = named_[g_.from[a]];
+}
+
+std::uint32_t ClockTimes::number(std::uint32_t of, std::uint32_t place) { return numbers_.try_emplace(std::uint64_t{of} << 32 | place, static_cast<std::uint32_t>(numbers_.size() + 1)).first->second; }
+
+ClockTimes::WayId ClockTimes::step(WayId before, std::uint32_t place, int edge, double early_time, double late_time, bool source) {
+    Step s{{early_time, late_time}, place, before, 0, 0, 0, static_cast<std::uint8_t>(edge), no_id, late_time - early_time};
+    const Step& last = steps_[before];
+    if (before != 0) s.root = last.root, s.head = last.head, s.stretch = last.stretch;
+    std::uint64_t sources = last.order >> 32;
+    if (before != 0 && last.place == place) s.before = last.before;  // a source that stands at the end of its master's way is one place, not two
+    else if (source) s.stretch = number(s.stretch, place), ++sources;
+    s.trail = number(s.stretch | 0x80000000u, place);
+    s.order = sources << 32 | (place < g_.nodes ? g_.rank[place] : 0u);
+    steps_.push_back(s);
     return static_cast<WayId>(steps_.size() - 1);
 }
 
@@ -180,7 +204,7 @@ void ClockTimes::number_ways(ClockSet& at) {
                     const auto& base = s.time[entry.clock_edge(edge)];
                     const auto came = entry.came[side][edge];
                     const WayId before = came.arc == no_id ? s.way[entry.clock_edge(edge)][side] : at[g_.from[came.arc]][came.entry].way[side][came.edge];
-                    entry.way[side][edge] = step(before, node, edge, base[early] + entry.time[early][edge], base[late] + entry.time[late][edge]);
+                    entry.way[side][edge] = step(before, node, edge, base[early] + entry.time[early][edge], base[late] + entry.time[late][edge], came.arc == no_id);
                 }
         }
 }
@@ -197,7 +221,7 @@ std::uint32_t ClockTimes::place_of(std::uint32_t clock) const {
 bool ClockTimes::own_source(std::uint32_t clock, int edge, double (&out)[2]) const {
     bool any = false;
     for (const auto& l : k_.latencies)
-        if (l.source && (edge == rise ? l.rise : l.fall))
+        if (l.source && (edge == rise ? l.rise : l.fall) && is_for(l, clock))
             for (const auto& o : l.objects)
                 if (o.kind == ObjectKind::clock ? o.id == clock : std::find(k_.clocks[clock].sources.begin(), k_.clocks[clock].sources.end(), o) != k_.clocks[clock].sources.end()) {
                     any = true;
@@ -218,12 +242,15 @@ void ClockTimes::find_source(std::uint32_t c, int depth) {
     for (const int edge : {rise, fall}) own |= own_source(c, edge, s.time[edge]);
     // An ideal generated clock takes its own latency where any is set.
     if (!own && master != no_id && !propagated_[c])
-        for (const auto& l : k_.latencies) own |= std::any_of(l.objects.begin(), l.objects.end(), [&](const ObjectRef& o) { return o.kind == ObjectKind::clock && o.id == c; });
+        for (const auto& l : k_.latencies) own |= is_for(l, c) && std::any_of(l.objects.begin(), l.objects.end(), [&](const ObjectRef& o) { return o.kind == ObjectKind::clock && o.id == c; });
     if (master != no_id && !own) {
         from_master(c, master);
     } else {
         for (const int edge : {rise, fall})
-            for (const int side : {early, late}) s.way[edge][side] = step(0, place_of(c), edge, s.time[edge][early], s.time[edge][late]);
+            for (const int side : {early, late}) {
+                s.way[edge][side] = step(0, place_of(c), edge, s.time[edge][early], s.time[edge][late], true);
+                steps_.back().root = c;
+            }
     }
     state_[c] = 2;
 }
@@ -308,7 +335,7 @@ void ClockTimes::through_network(std::uint32_t c, std::uint32_t master, NodeId g
                 WayId way = source_[master].way[by][side];
                 for (auto at = back.rbegin(); at != back.rend(); ++at) {
                     const auto& t = cone[at->first].time;
-                    way = step(way, at->first, at->second, base[early] + t[early][at->second], base[late] + t[late][at->second]);
+                    way = step(way, at->first, at->second, base[early] + t[early][at->second], base[late] + t[late][at->second], at->first == goal);
                 }
                 s.way[edge][side] = way;
             }
@@ -328,28 +355,29 @@ Latency ClockTimes::at_pin(const ClockAt& entry, NodeId pin, int edge) const {
     return l;
 }
 
-Latency ClockTimes::at_port(std::uint32_t clock, int clock_edge, NodeId port) const {
-    auto l = propagated_[clock] ? Latency{} : ideal(clock, clock_edge, port);
+Latency ClockTimes::at_port(std::uint32_t clock, int clock_edge) const {
+    auto l = propagated_[clock] ? Latency{} : ideal(clock, clock_edge, no_id);
     for (const int side : {early, late}) l.source[side] = source_[clock].time[clock_edge][side];
     return l;
 }
 
 double ClockTimes::shared_credit(WayId launch, WayId capture) const {
     while (launch != 0 && capture != 0 && steps_[launch].trail != steps_[capture].trail) {
-        const auto a = steps_[launch].depth, b = steps_[capture].depth;
+        const auto a = steps_[launch].order, b = steps_[capture].order;
         if (a >= b) launch = steps_[launch].before;
         if (b >= a) capture = steps_[capture].before;
     }
     if (launch == 0 || capture == 0) return 0;
-    const auto difference = [&](WayId w) { return steps_[w].time[late] - steps_[w].time[early]; };
-    return std::max(0.0, steps_[launch].edge == steps_[capture].edge ? difference(launch) : std::min(difference(launch), difference(capture)));
+    const bool one_root = steps_[launch].root == steps_[capture].root;
+    const auto difference = [&](WayId w) { return steps_[w].time[late] - steps_[w].time[early] - (one_root ? 0 : steps_[w].head); };
+    return std::max(0.0, std::min(difference(launch), difference(capture)));
 }
 
 Latency ideal_latency(const Graph& g, const Constraints& constraints, std::uint32_t clock, int clock_edge, NodeId pin) {
     Latency out;
     bool own[2] = {false, false};
     for (const auto& l : constraints.latencies) {
-        if (!(clock_edge == rise ? l.rise : l.fall)) continue;
+        if (!(clock_edge == rise ? l.rise : l.fall) || !is_for(l, clock)) continue;
         for (const auto& o : l.objects) {
             const bool on_clock = o.kind == ObjectKind::clock && o.id == clock;
             const bool on_pin = (o.kind == ObjectKind::port && pin != no_id && g.is_port(pin) && g.port_of(pin) == o.id) || (o.kind == ObjectKind::pin && o.id == pin);
@@ -367,22 +395,22 @@ Latency ideal_latency(const Graph& g, const Constraints& constraints, std::uint3
     return out;
 }
 
-double uncertainty(const Constraints& constraints, std::uint32_t launch, std::uint32_t capture, ObjectRef endpoint, bool setup) {
-    double simple = 0, between = 0;
+double uncertainty(const Constraints& constraints, ClockEdge launch, ClockEdge capture, ObjectRef endpoint, bool setup) {
+    double simple = 0, at_end = 0, between = 0;
     bool inter = false, on_endpoint = false;
-    const auto has = [](const std::vector<std::uint32_t>& list, std::uint32_t id) { return std::find(list.begin(), list.end(), id) != list.end(); };
+    const auto has = [](const auto& list, const auto& one) { return std::find(list.begin(), list.end(), one) != list.end(); };
     for (const auto& u : constraints.uncertainties) {
-        if (!(setup ? u.setup : u.hold)) continue;
+        if (!(setup ? u.setup : u.hold) || !(capture.edge == rise ? u.to_rise : u.to_fall)) continue;
         if (!u.from.empty() || !u.to.empty()) {
-            if (has(u.from, launch) && has(u.to, capture)) inter = true, between = u.value;
+            if (has(u.from, launch.clock) && has(u.to, capture.clock) && (launch.edge == rise ? u.from_rise : u.from_fall)) inter = true, between = u.value;
             continue;
         }
         for (const auto& o : u.objects) {
-            if (o == endpoint) simple = u.value, on_endpoint = true;
-            else if (o.kind == ObjectKind::clock && o.id == capture && !on_endpoint) simple = u.value;
+            if (o == endpoint) at_end = u.value, on_endpoint = true;
+            else if (o.kind == ObjectKind::clock ? o.id == capture.clock : has(constraints.clocks[capture.clock].sources, o)) simple = u.value;
         }
     }
-    return inter ? between : simple;
+    return inter ? between : on_endpoint ? at_end : simple;
 }
 
 }  // namespace kp::timing

@@ -80,8 +80,10 @@ struct Latency {
 
 /// Latencies of all clocks, ideal and propagated, and what two clock paths share.
 ///
-/// The way of a clock to a pin is a chain of steps, each with the one before it. Steps at the same place after the same places have the
-/// same `trail`, so that two ways are compared from their ends, not from their source.
+/// The way of a clock to a pin is a chain of steps, each with the one before it. Between two sources (of a clock and of one generated
+/// from it) lies a stretch; steps at the same place of the same stretch have the same `trail`, whichever way led there, and steps come
+/// in the order of stretches and of the graph. So the last place that two ways share is found from their ends; where branches of
+/// different sources meet they share nothing.
 class ClockTimes {
 public:
     using WayId = std::uint32_t;
@@ -93,14 +95,15 @@ public:
     /// At a clock pin; `entry` is one of its list.
     [[nodiscard]] Latency at_pin(const ClockAt& entry, NodeId pin, int edge) const;
     /// At a port whose delay is given against an edge of the clock; a propagated clock has only its source latency there.
-    [[nodiscard]] Latency at_port(std::uint32_t clock, int clock_edge, NodeId port) const;
+    [[nodiscard]] Latency at_port(std::uint32_t clock, int clock_edge) const;
     [[nodiscard]] const double (&source(std::uint32_t clock, int clock_edge) const)[2] { return source_[clock].time[clock_edge]; }
 
     /// The way of a clock to an edge of a pin along what decided `side`, from its first source on.
     [[nodiscard]] WayId way(const ClockAt& entry, int edge, int side) const { return propagated_[entry.clock] ? entry.way[side][edge] : source_[entry.clock].way[entry.clock_edge(edge)][side]; }
     [[nodiscard]] WayId way_to_port(std::uint32_t clock, int clock_edge) const { return source_[clock].way[clock_edge][late]; }
     /// Common-path credit of two ways: late minus early at the last step they share, counted from the start; where they pass it with
-    /// different edges, the smaller of the two. Never negative.
+    /// different edges, the smaller of the two; what their source latencies differ by counts only where both have it from the same
+    /// clock. Never negative.
     [[nodiscard]] double shared_credit(WayId launch, WayId capture) const;
 
 private:
@@ -112,17 +115,25 @@ private:
         double time[2] = {0, 0};  ///< early, late, source latency included
         std::uint32_t place = 0;  ///< node, or a clock without a source
         WayId before = 0;         ///< 0: the first step
-        std::uint32_t trail = 0, depth = 0;
+        std::uint32_t trail = 0, stretch = 0;
+        std::uint64_t order = 0;  ///< of sources passed, then of the graph
         std::uint8_t edge = rise;
+        std::uint32_t root = no_id;  ///< the clock whose source latency is the first step
+        double head = 0;             ///< late minus early of that step
     };
     /// set_clock_latency; most pins have that of their clock.
-    [[nodiscard]] Latency ideal(std::uint32_t clock, int clock_edge, NodeId pin) const { return named_[pin] ? ideal_latency(g_, k_, clock, clock_edge, pin) : ideal_[clock * 2 + static_cast<std::uint32_t>(clock_edge)]; }
+    [[nodiscard]] Latency ideal(std::uint32_t clock, int clock_edge, NodeId pin) const {
+        const NodeId by = pin == no_id || named_.empty() ? no_id : named_[pin];
+        return by == no_id ? ideal_[clock * 2 + static_cast<std::uint32_t>(clock_edge)] : ideal_latency(g_, k_, clock, clock_edge, by);
+    }
+    void find_named(const ClockSet& at);
     void find_source(std::uint32_t clock, int depth);
     void from_master(std::uint32_t clock, std::uint32_t master);
     void through_network(std::uint32_t clock, std::uint32_t master, NodeId goal);
     [[nodiscard]] bool own_source(std::uint32_t clock, int edge, double (&out)[2]) const;
     [[nodiscard]] std::uint32_t place_of(std::uint32_t clock) const;
-    WayId step(WayId before, std::uint32_t place, int edge, double early_time, double late_time);
+    WayId step(WayId before, std::uint32_t place, int edge, double early_time, double late_time, bool source = false);
+    std::uint32_t number(std::uint32_t of, std::uint32_t place);
     void number_ways(ClockSet& at);
 
     const Graph& g_;
@@ -131,13 +142,20 @@ private:
     std::vector<bool> propagated_;
     std::vector<int> state_;  ///< 0 new, 1 open, 2 done
     std::vector<Source> source_;
-    std::vector<bool> named_;      ///< per node: a latency names it
+    std::vector<NodeId> named_;    ///< per node: the nearest place before it that a latency names; empty: none is named
     std::vector<Latency> ideal_;   ///< per clock and edge, where no pin is named
     std::vector<Step> steps_;  ///< the first one stands for nothing
-    std::unordered_map<std::uint64_t, std::uint32_t> trails_;
+    std::unordered_map<std::uint64_t, std::uint32_t> numbers_;  ///< of trails and stretches
 };
 
-/// Uncertainty that counts between two clocks at an endpoint; `launch` may be no_id.
-[[nodiscard]] double uncertainty(const Constraints& constraints, std::uint32_t launch, std::uint32_t capture, ObjectRef endpoint, bool setup);
+/// An edge of a clock; no_id: none.
+struct ClockEdge {
+    std::uint32_t clock = no_id;
+    int edge = rise;
+};
+
+/// Uncertainty that counts between two clocks at an endpoint. One between the clocks wins over the capture clock's own, and of
+/// those one on the endpoint's clock pin or port over one on the clock or its source.
+[[nodiscard]] double uncertainty(const Constraints& constraints, ClockEdge launch, ClockEdge capture, ObjectRef endpoint, bool setup);
 
 }  // namespace kp::timing

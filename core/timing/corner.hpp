@@ -72,9 +72,20 @@ private:
     std::uint32_t last_cell_ = no_id;
 };
 
-/// Fills what SDF did not give from the tables, in the order of the graph: transitions spread, loads count. `ideal_clock_slew` per
-/// node is NaN except at register clock pins of ideal clocks. Then the factors of set_timing_derate.
-void calculate_delays(const Graph& graph, const Constraints& constraints, const std::vector<double>& ideal_clock_slew, Corner& corner);
+using Slew = std::array<std::array<double, 2>, 2>;  ///< [side][edge], ns
+
+/// Transitions that ideal clocks have at the clock pins of registers.
+struct IdealSlews {
+    std::vector<Slew> sets;
+    std::vector<std::uint32_t> which;  ///< per node: position in `sets`, plus one; 0: what is calculated counts
+};
+
+/// Fills what SDF did not give from the tables, in the order of the graph: transitions spread, loads count. Then the factors of
+/// set_timing_derate.
+void calculate_delays(const Graph& graph, const Constraints& constraints, const IdealSlews& ideal, Corner& corner);
+
+/// One message for each cell type with an arc that neither SDF nor tables give a delay; after the annotation.
+[[nodiscard]] std::vector<Message> without_delay(const Graph& graph, const Corner& corner);
 
 /// Delays of clocks and of data with the factors of set_timing_derate; checks too.
 void apply_derates(const Graph& graph, const Constraints& constraints, Corner& corner);

@@ -37,25 +37,40 @@ private:
         if (net == no_id || constant || c.off) return;
         out_.endpoint[c.data] = true;
         const auto& list = in_.clocks[c.clock];
+        const Kind kind = c.asynchronous ? (c.setup_like ? Kind::recovery : Kind::removal) : c.setup_like ? Kind::setup : Kind::hold;
+        if (list.empty() && !in_.k.exceptions.empty()) bare(kind, c.data);
         for (std::uint32_t e = 0; e < list.size(); ++e) {
             if (!std::isfinite(list[e].time[late][c.clock_edge])) continue;
             Capture k;
-            k.kind = c.asynchronous ? (c.setup_like ? Kind::recovery : Kind::removal) : c.setup_like ? Kind::setup : Kind::hold;
+            k.kind = kind;
             k.node = c.data, k.clock_pin = c.clock, k.clock = list[e].clock, k.clock_entry = e, k.pin_edge = c.clock_edge, k.item = i;
             k.clock_edge = static_cast<std::uint8_t>(list[e].clock_edge(c.clock_edge));
+            k.edges = checked_edges(i);
             out_.captures.push_back(k);
         }
     }
 
+    [[nodiscard]] std::uint8_t checked_edges(std::uint32_t check) const {
+        const auto checked = [&](size_t edge) { return std::any_of(in_.corners.begin(), in_.corners.end(), [&](const Corner* c) { return !std::isnan(c->check[check][edge]); }); };
+        return static_cast<std::uint8_t>((checked(rise) ? 1 : 0) | (checked(fall) ? 2 : 0));
+    }
+
+    /// An end that no clock captures: only set_max_delay and set_min_delay can hold it, and a false path can take it out.
+    void bare(Kind kind, NodeId node) {
+        Capture k;
+        k.kind = kind, k.from = Capture::bare, k.node = node;
+        out_.captures.push_back(k);
+    }
+
     void outputs() {
         const auto& ports = g_.netlist->ports;
-        std::vector<bool> any(ports.size(), false);
+        std::vector<bool> any[2] = {std::vector<bool>(ports.size(), false), std::vector<bool>(ports.size(), false)};
         for (std::uint32_t i = 0; i < in_.k.io_delays.size(); ++i) {
             const auto& d = in_.k.io_delays[i];
             if (d.input) continue;
-            any[d.port] = true;
             for (const bool setup : {true, false}) {
                 if (!(setup ? d.late : d.early)) continue;
+                any[setup][d.port] = true;
                 Capture k;
                 k.kind = setup ? Kind::setup : Kind::hold;
                 k.from = Capture::output_delay, k.item = i;
@@ -68,13 +83,8 @@ private:
         for (std::uint32_t i = 0; i < ports.size(); ++i) {
             if (ports[i].direction == Direction::in) continue;
             out_.endpoint[g_.port_node(i)] = true;
-            // Without an output delay only set_max_delay and set_min_delay can hold a port.
-            for (const auto kind : {Kind::setup, Kind::hold}) {
-                if (any[i]) continue;
-                Capture k;
-                k.kind = kind, k.from = Capture::bare_port, k.node = g_.port_node(i);
-                out_.captures.push_back(k);
-            }
+            for (const bool setup : {true, false})
+                if (!in_.k.exceptions.empty() && !any[setup][i]) bare(setup ? Kind::setup : Kind::hold, g_.port_node(i));
         }
     }
 
@@ -194,7 +204,7 @@ private:
         if (k.clock == no_id) return r;
         const NodeId pin = k.clock_pin == no_id ? k.node : k.clock_pin;
         const ObjectRef end = in_.g.is_port(k.node) ? ObjectRef{ObjectKind::port, in_.g.port_of(k.node)} : ObjectRef{ObjectKind::pin, pin};
-        r.uncertainty = uncertainty(in_.k, tag.clock, k.clock, end, r.setup);
+        r.uncertainty = uncertainty(in_.k, {tag.clock, tag.clock_edge}, {k.clock, k.clock_edge}, end, r.setup);
         r.shares = in_.credit && tag.clock != no_id && k.use_source;
         return r;
     }
@@ -212,7 +222,8 @@ private:
             else e.capture += (m->value - 1) * capture.period;
             exception = "multicycle " + shortest(m->value);
         }
-        if (const auto* m = verdict.cycles_hold; m && !setup) {
+        // Without -setup and -hold it sets hold 0, and so takes back what a less specific one says.
+        if (const auto* m = verdict.cycles_hold; m && !setup && !m->only_setup_given) {
             e.capture -= m->value * (m->end_given ? capture.period : launch.period);
             exception = "multicycle hold " + shortest(m->value);
         }
@@ -266,7 +277,7 @@ double EndTimes::check_time(const Comparison& c) const {
         case Capture::library: return corner_.check[k.item][c.edge];
         case Capture::output_delay: return setup_like(k.kind) ? k_.io_delays[k.item].value : 0.0 - k_.io_delays[k.item].value;
         case Capture::data: return k_.data_checks[k.item].value;
-        case Capture::bare_port: break;
+        case Capture::bare: break;
     }
     return 0;
 }
@@ -276,13 +287,17 @@ double EndTimes::capture_latency(const Comparison& c, const std::vector<Lanes>& 
     const int side = setup_like(k.kind) ? early : late;
     if (k.from == Capture::data) return arrival[k.against].time(side, k.against_edge);
     if (k.clock == no_id) return 0;
-    const auto latency = k.clock_entry != no_id ? times_.at_pin(clocks_[k.clock_pin][k.clock_entry], k.clock_pin, k.pin_edge) : times_.at_port(k.clock, k.clock_edge, k.node);
+    const auto latency = k.clock_entry != no_id ? times_.at_pin(clocks_[k.clock_pin][k.clock_entry], k.clock_pin, k.pin_edge) : times_.at_port(k.clock, k.clock_edge);
     return (k.use_source ? latency.source[side] : 0) + (k.use_network ? latency.network[side] : 0);
 }
 
 void EndTimes::refresh_limit(std::uint32_t i, const std::vector<Lanes>& arrival) {
     const auto& c = ends_.comparisons[i];
     const double latency = capture_latency(c, arrival), check = check_time(c);
+    if (std::isnan(check)) {  // this edge is not checked here
+        limit_[i] = free_lane;
+        return;
+    }
     const bool setup = setup_like(ends_.captures[c.capture].kind);
     double base = 0;
     if (c.relation == no_id) {

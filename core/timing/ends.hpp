@@ -23,7 +23,7 @@ struct Capture {
     std::uint8_t pin_edge = rise;     ///< at the clock pin
     std::uint8_t edges = 3;           ///< data edges it counts for, a bit each
     bool use_source = true, use_network = true;
-    enum From : std::uint8_t { library, output_delay, bare_port, data } from = library;
+    enum From : std::uint8_t { library, output_delay, bare, data } from = library;
     std::uint8_t against_edge = rise;
     NodeId node = 0;
     NodeId clock_pin = no_id;         ///< no_id: a port, or data
@@ -78,6 +78,7 @@ struct EndInput {
     const Slots& slots;
     const ClockSet& clocks;
     const std::vector<bool>& propagated;  ///< per clock
+    const std::vector<const Corner*>& corners;               ///< edges that no corner checks are not compared
     const std::vector<const std::vector<Lanes>*>& arrivals;  ///< per corner: lanes that nothing reaches are not compared
     bool credit = true;
 };

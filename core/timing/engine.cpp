@@ -7,6 +7,7 @@
 #include <chrono>
 #include <cmath>
 #include <cstring>
+#include <map>
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 
@@ -18,20 +19,39 @@ namespace {
 
 double seconds_since(std::chrono::steady_clock::time_point from) { return std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count(); }
 
-/// NaN where the calculated slew counts, otherwise the slew of an ideal clock at a register.
-std::vector<double> ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clocks, const std::vector<bool>& propagated) {
-    std::vector<double> slew(g.nodes, absent);
-    const auto at_register = [&](NodeId pin) {
-        if (clocks[pin].empty() || propagated[clocks[pin][0].clock]) return;
-        double value = 0;
+/// Transitions of ideal clocks at registers; most clock pins have the same few.
+IdealSlews ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clocks, const std::vector<bool>& propagated) {
+    IdealSlews out;
+    out.which.assign(g.nodes, 0);
+    std::map<std::vector<std::pair<std::uint32_t, bool>>, std::uint32_t> known;
+    const auto value = [&](const ClockAt& c, int side, int edge) {
+        double slew = 0;
         for (const auto& t : k.clock_transitions)
-            if (std::find(t.clocks.begin(), t.clocks.end(), clocks[pin][0].clock) != t.clocks.end()) value = t.value;
-        slew[pin] = value;
+            if ((c.clock_edge(edge) == rise ? t.rise : t.fall) && (side == early ? t.minimum : t.maximum) && std::find(t.clocks.begin(), t.clocks.end(), c.clock) != t.clocks.end()) slew = t.value;
+        return slew;
+    };
+    const auto at_register = [&](NodeId pin) {
+        if (out.which[pin] != 0) return;
+        std::vector<std::pair<std::uint32_t, bool>> ideal;
+        for (const auto& c : clocks[pin])
+            if (!propagated[c.clock]) ideal.emplace_back(c.clock, c.inverted);
+        if (ideal.empty()) return;
+        const auto [at, fresh] = known.try_emplace(ideal, static_cast<std::uint32_t>(out.sets.size() + 1));
+        out.which[pin] = at->second;
+        if (!fresh) return;
+        auto& set = out.sets.emplace_back();
+        for (const int side : {early, late})
+            for (const int edge : {rise, fall})
+                for (size_t i = 0; i < ideal.size(); ++i) {
+                    const double v = value(ClockAt{ideal[i].first, ideal[i].second}, side, edge);
+                    double& s = set[static_cast<size_t>(side)][static_cast<size_t>(edge)];
+                    s = i == 0 ? v : side == late ? std::max(s, v) : std::min(s, v);
+                }
     };
     for (const auto& c : g.checks) at_register(c.clock);
     for (ArcId a = 0; a < g.arcs(); ++a)
         if (g.way[a] == Way::launch) at_register(g.from[a]);
-    return slew;
+    return out;
 }
 
 template <class Each>
@@ -71,8 +91,12 @@ void TimingEngine::State::add_corner(const TimingCorner& c) {
     }
     auto& run = runs.emplace_back();
     run.corner = corner.take();
-    if (!c.delays && !c.read) return;
-    Annotator annotator(g, run.corner, c.delays ? c.delays->file : c.file);
+    if (c.delays || c.read) annotate(c, run.corner);
+    for (auto& m : without_delay(g, run.corner)) messages.push_back(std::move(m));
+}
+
+void TimingEngine::State::annotate(const TimingCorner& c, Corner& corner) {
+    Annotator annotator(g, corner, c.delays ? c.delays->file : c.file);
     for (size_t i = 0; c.delays && i < c.delays->size(); ++i) annotator.take((*c.delays)[i]);
     if (c.read)
         for (auto& m : c.read(annotator)) {
@@ -205,8 +229,9 @@ bool TimingEngine::State::arrivals(const std::stop_token& stop) {
 void TimingEngine::State::make_ends() {
     work.ends = true;
     std::vector<const std::vector<Lanes>*> all;
-    for (const auto& run : runs) all.push_back(&run.arrival);
-    ends = timing::make_ends({g, k, slots, runs[0].clocks, propagated, all, options.common_path_credit}, *exceptions);
+    std::vector<const Corner*> corners;
+    for (const auto& run : runs) all.push_back(&run.arrival), corners.push_back(&run.corner);
+    ends = timing::make_ends({g, k, slots, runs[0].clocks, propagated, corners, all, options.common_path_credit}, *exceptions);
     for (auto& run : runs) run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times, options.common_path_credit);
     any_by_start = std::any_of(ends.groups.begin(), ends.groups.end(), [](const Group& group) { return group.by_start; });
     ordinal.assign(ends.groups.size(), 0);

@@ -62,6 +62,7 @@ private:
     template <class Each>
     [[nodiscard]] std::vector<size_t> counts(const std::vector<std::pair<double, std::uint32_t>>& order, size_t overall, size_t per_endpoint, const Each& each) const;
     void add_corner(const TimingCorner& corner);
+    void annotate(const TimingCorner& from, timing::Corner& corner);
     bool structure(const std::stop_token& stop);
     void delays(Run& run);
     void clocks(Run& run);

@@ -15,6 +15,8 @@ bool Exceptions::Nodes::has_clock(std::uint32_t clock) const { return clock != n
 Exceptions::Exceptions(const Graph& graph, const Constraints& constraints) : g_(graph), constraints_(constraints) {
     check_clock_.assign(graph.nodes, false), check_data_.assign(graph.nodes, false);
     for (const auto& c : graph.checks) check_clock_[c.clock] = check_data_[c.data] = true;
+    for (ArcId a = 0; a < graph.arcs(); ++a)
+        if (graph.way[a] == Way::launch) check_clock_[graph.from[a]] = true;
     intern({});
     reload();
 }
@@ -157,7 +159,7 @@ Exceptions::Verdict Exceptions::decide(const End& end) {
         }
         if (e.kind == PathException::multicycle) {
             if (e.setup && w >= setup_weight) setup_weight = w, v.cycles_setup = &e;
-            if ((e.hold && !e.only_setup_given) && w >= hold_weight) hold_weight = w, v.cycles_hold = &e;
+            if (e.hold && w >= hold_weight) hold_weight = w, v.cycles_hold = &e;
         }
     }
     const auto in_other_group = [&](const ClockGroups& g) {

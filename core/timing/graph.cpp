@@ -13,6 +13,9 @@ bool passes_sense(Sense sense, int in, int out) {
     return sense == Sense::positive ? in == out : sense == Sense::negative ? in != out : true;
 }
 
+/// An edge that the library gives no delay for, while it gives one for the other, does not leave the arc.
+bool makes_edge(const LibraryArc& arc, int out) { return !arc.delay[out].empty() || arc.delay[1 - out].empty(); }
+
 /// What all instances of a cell type have in common: its arcs and checks, by positions of pins.
 struct Pattern {
     struct Entry {
@@ -52,7 +55,7 @@ Pattern pattern_of(const LibraryCell& cell) {
             EdgePairs passes = 0;
             for (const int in : {rise, fall})
                 for (const int o : {rise, fall})
-                    if ((!edge || in == (arc.kind == ArcKind::rising_edge ? rise : fall)) && passes_sense(sense, in, o)) passes |= pair_bit(in, o);
+                    if ((!edge || in == (arc.kind == ArcKind::rising_edge ? rise : fall)) && passes_sense(sense, in, o) && makes_edge(arc, o)) passes |= pair_bit(in, o);
             out.arcs.push_back({arc.from, arc.to, i, way, passes});
         }
     }

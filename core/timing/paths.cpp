@@ -20,15 +20,17 @@ void PathSearch::wait(double slack, std::uint32_t step) {
 const std::vector<PathSearch::Found>& PathSearch::search(const Group& group, size_t most, double bound) {
     const bool one = most == 1;
     run(group, most, bound, one);
-    // With its credit the first path found is a bound: only paths that are worse without theirs can be worse with it.
-    if (one && group.by_start && !found_.empty() && steps_[found_[0].step].credit > 0) run(group, most, std::min(bound, found_[0].slack), false);
+    // What was left aside beside a path with credit may be worse than what was found; that is a bound, since only paths that are
+    // worse without their credit can be worse with it. A little above it, because sums from both ends round differently.
+    constexpr double rounding = 1e-9;
+    if (one && credited_) run(group, most, found_.empty() ? bound : std::min(bound, found_[0].slack + rounding), false);
     return found_;
 }
 
 void PathSearch::run(const Group& group, size_t most, double bound, bool straight) {
     // A search that grows without end would only mean very many equal paths; the limit bounds memory.
     constexpr size_t most_steps = 4'000'000;
-    most_ = most, bound_ = bound, first_comparison_ = group.first, straight_ = straight;
+    most_ = most, bound_ = bound, first_comparison_ = group.first, straight_ = straight, credited_ = false;
     steps_.clear(), queue_.clear(), found_.clear();
     if (!seen_.empty()) seen_.clear();
     for (auto i = group.first; i < group.last; ++i) {
@@ -75,6 +77,7 @@ void PathSearch::open_starts(std::uint32_t index) {
         Step whole = s;
         whole.start = i;
         whole.credit = t_.end_times.by_start(comparison) ? credit(start, comparison) : 0;
+        credited_ |= whole.credit > 0;
         const double slack = t_.end_times.limit(s.comparison) - (lanes.v[lane] + s.suffix) + whole.credit;
         wait(slack, keep(whole));
     }
@@ -109,7 +112,7 @@ void PathSearch::follow(std::uint32_t index) {
         }
         if (best_slack > bound_ || best_slack == free_lane) return;
         // A start at this slot is the better end of the path.
-        if (!queue_.empty() && queue_.front().slack < best_slack) return straight_ ? void() : wait(best_slack, keep(best));
+        if (!queue_.empty() && queue_.front().slack < best_slack) return wait(best_slack, keep(best));
         index = keep(best);
     }
 }

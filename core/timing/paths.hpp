@@ -66,7 +66,8 @@ private:
     Timed t_;
     size_t most_ = 1;
     double bound_ = free_lane;
-    bool straight_ = false;  ///< the best way on is followed and nothing else kept: exact where all paths have the same credit
+    bool straight_ = false;  ///< the best way on is followed and nothing else kept: exact where no path has credit of its own
+    bool credited_ = false;  ///< some path had
     std::uint32_t first_comparison_ = 0;
     std::vector<Step> steps_;
     std::vector<Waiting> queue_;

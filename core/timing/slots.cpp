@@ -2,6 +2,8 @@
 #include "core/timing/slots.hpp"
 
 #include <algorithm>
+#include <set>
+#include <tuple>
 
 namespace kp::timing {
 
@@ -9,7 +11,11 @@ namespace {
 
 class Maker {
 public:
-    Maker(const Graph& g, const Constraints& k, const ClockSet& clocks, Exceptions& x) : g_(g), k_(k), clocks_(clocks), exceptions_(x), first_start_(g.nodes, no_id) {}
+    Maker(const Graph& g, const Constraints& k, const ClockSet& clocks, Exceptions& x) : g_(g), k_(k), clocks_(clocks), exceptions_(x), first_start_(g.nodes, no_id) {
+        for (const auto& c : k.clocks)
+            for (const auto& o : c.sources)
+                if (o.kind == ObjectKind::pin) inner_.insert(o.id);
+    }
 
     std::optional<Slots> run(const std::stop_token& stop) {
         registers();
@@ -49,11 +55,12 @@ private:
 
     /// Two data edges may be in different states (-rise_from); each makes a start of its own then.
     void add(Start s, std::uint32_t clock, int clock_edge) {
+        const bool as_clock = s.kind == Start::clock_edge && !inner_.empty();
         TagId tag_of[2];
         for (const int e : {rise, fall}) {
             auto state = exceptions_.start(s.pin, s.arc == no_id ? e : s.pin_edge);
             if (s.node != s.pin) state = exceptions_.advance(state, s.node, e);
-            tag_of[e] = intern({clock, clock_edge, state});
+            tag_of[e] = intern({clock, clock_edge, state, as_clock});
         }
         out_.any_unshared |= !s.shares_source;
         const auto keep = [&](Start one, TagId tag, std::uint8_t edges) {
@@ -93,15 +100,15 @@ private:
         for (std::uint32_t p = 0; p < ports.size(); ++p) {
             if (ports[p].direction == Direction::out) continue;
             const NodeId node = g_.input_node(p);
-            std::map<std::pair<std::uint32_t, int>, Start> by_edge;
+            std::map<std::tuple<std::uint32_t, int, bool>, Start> by_edge;
             for (const auto i : delays[p]) {
                 const auto& d = k_.io_delays[i];
                 Start s;
                 s.kind = Start::input_delay;
                 s.node = s.pin = node, s.shares_source = !d.source_latency_included;
-                by_edge.try_emplace({d.clock, d.clock_fall ? fall : rise}, s);
+                by_edge.try_emplace({d.clock, d.clock_fall ? fall : rise, d.source_latency_included}, s);
             }
-            for (const auto& [key, s] : by_edge) add(s, key.first, key.second);
+            for (const auto& [key, s] : by_edge) add(s, std::get<0>(key), std::get<1>(key));
             clock_as_data(node);
             if (!by_edge.empty() || !clocks_[node].empty()) continue;
             Start s;
@@ -125,13 +132,7 @@ private:
 
     /// Clocks that are defined on pins inside start there as data too.
     void inner_clocks() {
-        std::vector<bool> done(g_.nodes, false);
-        for (const auto& c : k_.clocks)
-            for (const auto& o : c.sources)
-                if (o.kind == ObjectKind::pin && !done[o.id]) {
-                    done[o.id] = true;
-                    clock_as_data(o.id);
-                }
+        for (const auto node : inner_) clock_as_data(node);
     }
 
     /// Data that pass an open latch go on as if its opening edge had launched them; see sweep.cpp for the times.
@@ -158,6 +159,13 @@ private:
         }
     }
 
+    /// A clock that meets a pin where only others are defined goes no further, as data neither.
+    [[nodiscard]] bool ends_here(const Tag& tag, NodeId node) const {
+        if (!tag.as_clock) return false;
+        const auto& sources = k_.clocks[tag.clock].sources;
+        return std::find(sources.begin(), sources.end(), ObjectRef{ObjectKind::pin, node}) == sources.end();
+    }
+
     struct Link {
         TagId tag;
         SlotId from;
@@ -167,7 +175,7 @@ private:
     /// All links into a node with the tags they bring.
     void collect(NodeId node) {
         links_.clear();
-        const bool special = exceptions_.matters(node);
+        const bool special = exceptions_.matters(node), ends_clocks = !inner_.empty() && inner_.contains(node);
         for (auto a = g_.fanin_first[node]; a < g_.fanin_last[node]; ++a) {
             const EdgePairs pairs = g_.allowed[a];
             if (pairs == 0 || g_.way[a] == Way::launch) continue;
@@ -180,6 +188,7 @@ private:
             const auto [first, last] = out_.at(g_, g_.from[a]);
             for (auto from = first; from < last; ++from) {
                 const TagId tag = out_.tag[from];
+                if (ends_clocks && ends_here(out_.tags[tag], node)) continue;
                 if (!special) {
                     links_.push_back({tag, from, Slots::way(a, mask)});
                     continue;
@@ -242,6 +251,7 @@ private:
     Slots out_;
     std::map<Tag, TagId> ids_;
     TagId last_ = no_id;
+    std::set<NodeId> inner_;  ///< pins inside where clocks are defined
     std::vector<std::uint32_t> first_start_, next_start_;  ///< per node; per start: the next of its node
     std::map<std::uint32_t, std::vector<ArcId>> enables_;  ///< of latches: cell, its enabling arcs
     std::vector<Link> links_;

@@ -16,6 +16,7 @@ struct Tag {
     std::uint32_t clock = no_id;  ///< no_id: a port without a clock
     int clock_edge = rise;
     Exceptions::StateId state = 0;
+    bool as_clock = false;  ///< a clock used as data, where it could meet the source of another one and would end there
     auto operator<=>(const Tag&) const = default;
 };
 using TagId = std::uint32_t;

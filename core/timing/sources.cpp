@@ -11,9 +11,15 @@ Sources::Sources(const Graph& g, const Constraints& k, const Slots& slots, const
         if (k.io_delays[i].input) delays_of_[g.input_node(k.io_delays[i].port)].push_back(i);
 }
 
-double Sources::port_latency(const IoDelay& d, NodeId node, int side) const {
+/// The delays of one port that make one start: against the same edge, and alike in what they say of the source latency.
+bool Sources::makes(const IoDelay& d, const Start& s) const {
+    const Tag& tag = slots_.tags[s.tag];
+    return d.clock == tag.clock && (d.clock_fall ? fall : rise) == tag.clock_edge && d.source_latency_included == !s.shares_source;
+}
+
+double Sources::port_latency(const IoDelay& d, int side) const {
     if (d.clock == no_id) return 0;
-    const auto latency = times_.at_port(d.clock, d.clock_fall ? fall : rise, node);
+    const auto latency = times_.at_port(d.clock, d.clock_fall ? fall : rise);
     return (d.source_latency_included ? 0 : latency.source[side]) + (d.network_latency_included ? 0 : latency.network[side]);
 }
 
@@ -23,10 +29,8 @@ double Sources::latency(const Start& s, int side) const {
         case Start::launched: return times_.at_pin(clock_of(s, s.pin), s.pin, s.pin_edge).total(side);
         case Start::clock_edge: return times_.source(tag.clock, tag.clock_edge)[side];
         case Start::input_delay:
-            for (const auto i : delays_of_.at(s.node)) {
-                const auto& d = k_.io_delays[i];
-                if (d.clock == tag.clock && (d.clock_fall ? fall : rise) == tag.clock_edge) return port_latency(d, s.node, side);
-            }
+            for (const auto i : delays_of_.at(s.node))
+                if (const auto& d = k_.io_delays[i]; makes(d, s) && (side == early ? d.early : d.late)) return port_latency(d, side);
             return 0;
         case Start::bare:
         case Start::borrowed: break;
@@ -50,13 +54,12 @@ Lanes Sources::lanes(const Start& s) const {
         case Start::input_delay:
             for (const auto i : delays_of_.at(s.node)) {
                 const auto& d = k_.io_delays[i];
-                if (d.clock != tag.clock || (d.clock_fall ? fall : rise) != tag.clock_edge) continue;
-                // The first delay of an edge says how latency counts.
+                if (!makes(d, s)) continue;
                 for (const int side : {early, late})
                     for (const int e : {rise, fall}) {
                         if (!has(e) || !(e == rise ? d.rise : d.fall) || !(side == early ? d.early : d.late)) continue;
                         Lanes one;
-                        one.set(side, e, latency(s, side) + d.value);
+                        one.set(side, e, port_latency(d, side) + d.value);
                         raise(out, one);
                     }
             }

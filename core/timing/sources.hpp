@@ -21,7 +21,8 @@ public:
     [[nodiscard]] ClockTimes::WayId way(const Start& start, int side) const;
 
 private:
-    [[nodiscard]] double port_latency(const IoDelay& delay, NodeId node, int side) const;
+    [[nodiscard]] bool makes(const IoDelay& delay, const Start& start) const;
+    [[nodiscard]] double port_latency(const IoDelay& delay, int side) const;
     [[nodiscard]] const ClockAt& clock_of(const Start& s, NodeId pin) const { return clocks_[pin][s.clock_entry]; }
 
     const Graph& g_;

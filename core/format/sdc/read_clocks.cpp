@@ -93,6 +93,7 @@ void Interpreter::clock_latency(const Arguments& a) {
     const auto f = edges(a);
     l.minimum = f.min, l.maximum = f.max, l.rise = f.rise, l.fall = f.fall;
     l.source = a.has("-source");
+    if (const auto* w = a.get("-clock")) l.clocks = clocks_of(*w);
     const bool both = a.has("-early") == a.has("-late");
     l.early = both || a.has("-early"), l.late = both || a.has("-late");
     if (!failed_) out_.latencies.push_back(std::move(l));
@@ -106,10 +107,11 @@ void Interpreter::clock_uncertainty(const Arguments& a) {
     u.value = time(*v);
     const bool both = a.has("-setup") == a.has("-hold");
     u.setup = both || a.has("-setup"), u.hold = both || a.has("-hold");
-    for (const char* o : {"-from", "-rise_from", "-fall_from"})
-        if (const auto* w = a.get(o)) u.from = clocks_of(*w);
-    for (const char* o : {"-to", "-rise_to", "-fall_to"})
-        if (const auto* w = a.get(o)) u.to = clocks_of(*w);
+    for (const std::string o : {"-from", "-rise_from", "-fall_from"})
+        if (const auto* w = a.get(o)) u.from = clocks_of(*w), u.from_rise = o != "-fall_from", u.from_fall = o != "-rise_from";
+    for (const std::string o : {"-to", "-rise_to", "-fall_to"})
+        if (const auto* w = a.get(o)) u.to = clocks_of(*w), u.to_rise = o != "-fall_to", u.to_fall = o != "-rise_to";
+    if (a.has("-rise") != a.has("-fall")) u.to_rise = a.has("-rise"), u.to_fall = a.has("-fall");
     if (a.positional.size() == 2) u.objects = objects(*a.positional[1], {K::clock, K::port, K::pin});
     else if (u.from.empty() || u.to.empty()) return fail("set_clock_uncertainty needs clocks, or both -from and -to.");
     if (!failed_) out_.uncertainties.push_back(std::move(u));
