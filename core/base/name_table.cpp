@@ -13,8 +13,10 @@ std::uint64_t load(const char* from, size_t bytes) {
     return v;
 }
 
+}  // namespace
+
 /// Eight bytes at a time, each mixed in by a multiplication whose upper half comes down; names are short.
-std::uint64_t hash_of(std::string_view name) {
+std::uint64_t NameTable::hash_of(std::string_view name) {
     constexpr std::uint64_t odd = 0x9E3779B97F4A7C15ull;  // 2^64 over the golden ratio (Knuth, volume 3, 6.4)
     std::uint64_t h = name.size() * odd;
     const char* p = name.data();
@@ -23,8 +25,6 @@ std::uint64_t hash_of(std::string_view name) {
     h = (h ^ load(p, left)) * odd;
     return h ^ (h >> 29);
 }
-
-}  // namespace
 
 NameTable::Entry NameTable::like(std::string_view name, std::uint64_t hash) {
     return {static_cast<std::uint32_t>(hash >> 40) << 8 | static_cast<std::uint32_t>(std::min<size_t>(name.size(), 255)), none, load(name.data(), std::min<size_t>(name.size(), 8))};
@@ -60,8 +60,7 @@ void NameTable::reserve(size_t names, size_t bytes) {
     if (entries > entries_.size()) grow(entries);
 }
 
-std::uint32_t NameTable::add(std::string_view name) {
-    const auto hash = hash_of(name);
+std::uint32_t NameTable::add(std::string_view name, std::uint64_t hash) {
     auto entry = like(name, hash);
     auto at = place(name, entry, hash);
     if (entries_[at].id != none) return entries_[at].id;

@@ -14,7 +14,11 @@ public:
     static constexpr std::uint32_t none = 0xFFFFFFFFu;
 
     /// Number of the name, counted from 0 in order of first addition.
-    std::uint32_t add(std::string_view name);
+    std::uint32_t add(std::string_view name) { return add(name, hash_of(name)); }
+    /// The same in two steps, so that memory can be asked for many names ahead: see expect.
+    std::uint32_t add(std::string_view name, std::uint64_t hash);
+    [[nodiscard]] static std::uint64_t hash_of(std::string_view name);
+    void expect(std::uint64_t hash) const { __builtin_prefetch(&entries_[hash & (entries_.size() - 1)]); }
     /// `none` when it was never added.
     [[nodiscard]] std::uint32_t find(std::string_view name) const;
     /// Valid until the next addition.

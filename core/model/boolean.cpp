@@ -57,7 +57,8 @@ private:
     void skip_blank() {
         while (at_ < text_.size() && std::isspace(static_cast<unsigned char>(text_[at_]))) ++at_;
     }
-    static int rank(char op) { return op == '|' ? 1 : op == '&' ? 3 : op == '^' ? 2 : op == '!' ? 4 : 0; }
+    /// Liberty: inversion, then exclusive or, then and, then or (from memory).
+    static int rank(char op) { return op == '|' ? 1 : op == '&' ? 2 : op == '^' ? 3 : op == '!' ? 4 : 0; }
 
     void pop() {
         const char op = pending_.back();

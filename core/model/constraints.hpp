@@ -105,7 +105,7 @@ struct InputTransition {
 
 struct Load {
     ObjectRef object;
-    double value = 0;  ///< pF
+    double value[2][2] = {{0, 0}, {0, 0}};  ///< pF, by side (early, late) and edge (rise, fall)
 };
 
 /// A pin or port that keeps a level, or only moves one way.

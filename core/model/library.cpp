@@ -37,6 +37,11 @@ int LibraryCell::pin(const std::string& wanted) const {
     return -1;
 }
 
+const LibraryCell::Bus* LibraryCell::bus(std::string_view wanted) const {
+    const auto at = std::find_if(buses.begin(), buses.end(), [&](const Bus& b) { return b.name == wanted; });
+    return at == buses.end() ? nullptr : &*at;
+}
+
 const LibraryCell* Library::cell(const std::string& wanted) const {
     const auto at = by_name.find(wanted);
     return at == by_name.end() ? nullptr : &cells[at->second];

@@ -56,6 +56,11 @@ struct LibraryCell {
     std::string name;
     std::vector<LibraryPin> pins;
     std::vector<LibraryArc> arcs;
+    struct Bus {
+        std::string name;
+        std::vector<std::string> bits;   ///< pins, the first written one first
+    };
+    std::vector<Bus> buses;              ///< pins under one name, by bus or bundle groups
     bool flip_flop = false;  ///< has state: an ff group or a latch group
     bool latch = false;      ///< then `clocked_on` is its enable and `next_state` its data
     std::string state, state_n;  ///< the two variables of the ff group
@@ -66,6 +71,7 @@ struct LibraryCell {
     int line = 0;
 
     [[nodiscard]] int pin(const std::string& name) const;  ///< -1 when there is none
+    [[nodiscard]] const Bus* bus(std::string_view name) const;  ///< null when there is none
 };
 
 struct Library {

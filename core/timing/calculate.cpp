@@ -36,23 +36,25 @@ private:
 
     void loads() {
         const auto& n = *g_.netlist;
-        load_.assign(n.net_names.size(), {0, 0});
+        load_.assign(n.net_names.size(), {});
         for (NodeId p = 0; p < g_.pins; ++p) {
             const auto* cell = c_.cell_types[g_.type_of(p)];
             const int at = g_.cell_pin(p);
             if (!cell || at < 0 || n.pins[p].net == no_id) continue;
             const auto& pin = cell->pins[static_cast<size_t>(at)];
             if (pin.direction == Direction::out) continue;
-            for (const int e : {rise, fall}) load_[n.pins[p].net][static_cast<size_t>(e)] += pin.load(e);
+            for (auto& side : load_[n.pins[p].net])
+                for (const size_t e : {0u, 1u}) side[e] += pin.load(static_cast<int>(e));
         }
         for (const auto& l : k_.loads)
-            for (auto& v : load_[l.object.kind == ObjectKind::port ? n.ports[l.object.id].net : l.object.id]) v += l.value;
+            for (const size_t side : {0u, 1u})
+                for (const size_t e : {0u, 1u}) load_[l.object.kind == ObjectKind::port ? n.ports[l.object.id].net : l.object.id][side][e] += l.value[side][e];
     }
 
-    [[nodiscard]] double load(NodeId node, int edge) const {
+    [[nodiscard]] double load(NodeId node, int side, int edge) const {
         const auto& n = *g_.netlist;
         const auto net = g_.is_port(node) ? n.ports[g_.port_of(node)].net : n.pins[node].net;
-        return net == no_id ? 0 : load_[net][static_cast<size_t>(edge)];
+        return net == no_id ? 0 : load_[net][static_cast<size_t>(side)][static_cast<size_t>(edge)];
     }
 
     void spread() {
@@ -81,8 +83,8 @@ private:
                     double slew_out = slew_in;
                     if (library) {
                         const int bit = side * 4 + in * 2 + out;
-                        if (!(c_.given[a] >> bit & 1)) c_.base.set(a, side, in, out, looked_up(library->delay[out], slew_in, load(to, out)) + added(a, bit));
-                        slew_out = library->transition[out].empty() ? 0 : looked_up(library->transition[out], slew_in, load(to, out));
+                        if (!(c_.given[a] >> bit & 1)) c_.base.set(a, side, in, out, looked_up(library->delay[out], slew_in, load(to, side, out)) + added(a, bit));
+                        slew_out = library->transition[out].empty() ? 0 : looked_up(library->transition[out], slew_in, load(to, side, out));
                     }
                     double& s = slew_[to][side][out];
                     const auto seen = static_cast<std::uint8_t>(1u << lane_of(side, out));
@@ -106,9 +108,8 @@ private:
             for (const int out : {rise, fall}) {
                 if (!(out == rise ? d.rise : d.fall)) continue;
                 const int in = sense == Sense::negative ? 1 - out : out;
-                const double slew = arc.transition[out].empty() ? 0 : looked_up(arc.transition[out], d.slew[in], load(node, out));
-                if (d.minimum) slew_[node][early][out] = slew;
-                if (d.maximum) slew_[node][late][out] = slew;
+                for (const int side : {early, late})
+                    if (side == early ? d.minimum : d.maximum) slew_[node][side][out] = arc.transition[out].empty() ? 0 : looked_up(arc.transition[out], d.slew[in], load(node, side, out));
             }
             return;
         }
@@ -133,7 +134,7 @@ private:
     const Constraints& k_;
     const IdealSlews& ideal_;
     Corner& c_;
-    std::vector<std::array<double, 2>> load_;  ///< per net, by edge, pF
+    std::vector<Slew> load_;  ///< per net, by side and edge, pF
     std::vector<Slew> slew_;
     std::vector<std::uint8_t> known_;
 };

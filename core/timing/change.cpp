@@ -24,7 +24,7 @@ bool same(const ClockLatency& a, const ClockLatency& b) {
 bool same(const ClockGroups& a, const ClockGroups& b) { return a.groups == b.groups; }
 bool same(const ClockTransition& a, const ClockTransition& b) { return std::tie(a.clocks, a.rise, a.fall, a.minimum, a.maximum, a.value) == std::tie(b.clocks, b.rise, b.fall, b.minimum, b.maximum, b.value); }
 bool same(const InputTransition& a, const InputTransition& b) { return std::tie(a.port, a.rise, a.fall, a.minimum, a.maximum, a.value) == std::tie(b.port, b.rise, b.fall, b.minimum, b.maximum, b.value); }
-bool same(const Load& a, const Load& b) { return std::tie(a.object, a.value) == std::tie(b.object, b.value); }
+bool same(const Load& a, const Load& b) { return a.object == b.object && std::equal(&a.value[0][0], &a.value[0][0] + 4, &b.value[0][0]); }
 bool same(const Derate& a, const Derate& b) {
     return std::tie(a.early, a.late, a.cell, a.net, a.check, a.clock, a.data, a.rise, a.fall, a.value, a.objects, a.cell_types) == std::tie(b.early, b.late, b.cell, b.net, b.check, b.clock, b.data, b.rise, b.fall, b.value, b.objects, b.cell_types);
 }

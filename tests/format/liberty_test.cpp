@@ -66,8 +66,8 @@ TEST(Boolean, FollowsLibertyPrecedence) {
         const char* text;
         unsigned table;  // bit i: value when inputs (in order of appearance) spell i
     };
-    // ! before &, & before ^, ^ before |; a blank is and; ' inverts what stands before it.
-    for (const auto& r : {Row{"A", 0b10}, Row{"!A", 0b01}, Row{"A'", 0b01}, Row{"A B", 0b1000}, Row{"A*B", 0b1000}, Row{"A+B", 0b1110}, Row{"A^B", 0b0110}, Row{"!(A B)", 0b0111}, Row{"A | B & C", 0b11101010}, Row{"(A+B)'", 0b0001}}) {
+    // Liberty user guide, "function" (from memory): ! before ^, ^ before &, & before |; a blank is and; ' inverts what stands before it.
+    for (const auto& r : {Row{"A", 0b10}, Row{"!A", 0b01}, Row{"A'", 0b01}, Row{"A B", 0b1000}, Row{"A*B", 0b1000}, Row{"A+B", 0b1110}, Row{"A^B", 0b0110}, Row{"!(A B)", 0b0111}, Row{"A | B & C", 0b11101010}, Row{"(A+B)'", 0b0001}, Row{"A ^ B C", 0b01100000}, Row{"A B ^ C", 0b00101000}}) {
         const auto f = parse_boolean(r.text);
         ASSERT_TRUE(f.ok()) << r.text;
         for (unsigned v = 0; v < (1u << f.value().inputs.size()); ++v) EXPECT_EQ(f.value().eval(v), ((r.table >> v) & 1) != 0) << r.text << " at " << v;

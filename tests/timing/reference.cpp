@@ -278,7 +278,7 @@ void Reference::cut() {
     for (int i = 0; i < static_cast<int>(arcs_.size()); ++i) leaving_[static_cast<size_t>(arcs_[static_cast<size_t>(i)].from)].push_back(i), entering_[static_cast<size_t>(arcs_[static_cast<size_t>(i)].to)].push_back(i);
 }
 
-double Reference::load(int node, Edge edge) const {
+double Reference::load(int node, int side, Edge edge) const {
     const auto net = is_port(node) ? n_.ports[static_cast<size_t>(node) - n_.pins.size()].net : n_.pins[static_cast<size_t>(node)].net;
     double sum = 0;
     for (const auto& p : n_.pins) {
@@ -288,7 +288,7 @@ double Reference::load(int node, Edge edge) const {
         if (pin.direction == Direction::in) sum += edge == 0 ? (pin.rise_capacitance >= 0 ? pin.rise_capacitance : pin.capacitance) : (pin.fall_capacitance >= 0 ? pin.fall_capacitance : pin.capacitance);
     }
     for (const auto& l : k_.loads)
-        if (net != no_id && (l.object.kind == ObjectKind::port ? n_.ports[l.object.id].net == net : l.object.id == net)) sum += l.value;
+        if (net != no_id && (l.object.kind == ObjectKind::port ? n_.ports[l.object.id].net == net : l.object.id == net)) sum += l.value[side][edge];
     return sum;
 }
 
@@ -305,7 +305,7 @@ double Reference::slew(int node, int side, Edge edge) {
         for (const int in : {0, 1}) {
             if (!a.pass[in][edge]) continue;
             const double before = slew(a.from, side, in);
-            const double behind = a.cell < 0 ? before : a.library->transition[edge].empty() ? 0 : std::max(0.0, a.library->transition[edge].at(before, load(node, edge)));
+            const double behind = a.cell < 0 ? before : a.library->transition[edge].empty() ? 0 : std::max(0.0, a.library->transition[edge].at(before, load(node, side, edge)));
             out = !any ? behind : side == 1 ? std::max(out, behind) : std::min(out, behind);
             any = true;
         }
@@ -333,7 +333,7 @@ void Reference::calculate() {
             for (const int in : {0, 1})
                 for (const int out : {0, 1})
                     if (a.pass[in][out] && !a.given[side][in][out])
-                        a.delay[side][in][out] = (a.library->delay[out].empty() ? 0 : std::max(0.0, a.library->delay[out].at(slew(a.from, side, in), load(a.to, out)))) + a.added[side][in][out];
+                        a.delay[side][in][out] = (a.library->delay[out].empty() ? 0 : std::max(0.0, a.library->delay[out].at(slew(a.from, side, in), load(a.to, side, out)))) + a.added[side][in][out];
     }
 }
 

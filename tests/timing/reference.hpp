@@ -97,7 +97,7 @@ private:
     void calculate();
     void checks();
     [[nodiscard]] double slew(int node, int side, Edge edge);
-    [[nodiscard]] double load(int node, Edge edge) const;
+    [[nodiscard]] double load(int node, int side, Edge edge) const;
     [[nodiscard]] double delay(const Arc& arc, int side, Edge in, Edge out, bool clock) const;
     [[nodiscard]] double factor(bool net, int cell, int net_id, int side, Edge edge, bool clock, bool check) const;
     // Clocks.

@@ -260,7 +260,7 @@ std::string Scenario::line() {
         }
         case 8: return "set_case_analysis " + std::to_string(below(2)) + " " + (chance(70) ? std::string("[get_ports sel]") : gate_outputs_[below(gate_outputs_.size())]);
         case 9: return "set_disable_timing " + (chance(40) ? gate_outputs_[below(gate_outputs_.size())] : chance(50) ? "[get_cells " + cells_[below(cells_.size())] + "]" : std::string("-from A -to Y XOR"));
-        case 10: return "set_load " + number(0.001, 0.08) + (chance(50) ? " [get_ports {y[" + std::to_string(below(3)) + "]}]" : " [get_nets g" + std::to_string(below(gate_outputs_.size())) + "y]");
+        case 10: return "set_load " + number(0.001, 0.08) + (chance(70) ? "" : side()) + (chance(80) ? "" : " -rise") + (chance(50) ? " [get_ports {y[" + std::to_string(below(3)) + "]}]" : " [get_nets g" + std::to_string(below(gate_outputs_.size())) + "y]");
         case 11: return "set_input_transition " + number(0.01, 0.3) + side() + edge() + " [get_ports {d[" + std::to_string(below(3)) + "]}]";
         case 12: return "set_timing_derate " + std::string(chance(50) ? "-early 0.9" : "-late 1.") + std::to_string(below(10)) + (chance(70) ? "" : chance(50) ? " -clock" : " -data") + (chance(70) ? "" : chance(50) ? " -cell_delay" : " -net_delay") + (chance(70) ? "" : " [get_cells " + cells_[below(cells_.size())] + "]");
         case 13: return "set_timing_derate -cell_check " + std::string(chance(50) ? "-early 0.9" : "-late 1.1") + std::to_string(below(10));

@@ -41,6 +41,8 @@ const std::map<std::string, ArcKind> arc_kinds{
     {"recovery_rising", ArcKind::recovery_rising}, {"recovery_falling", ArcKind::recovery_falling}, {"removal_rising", ArcKind::removal_rising}, {"removal_falling", ArcKind::removal_falling},
     {"clear", ArcKind::clear}, {"preset", ArcKind::preset}, {"three_state_enable", ArcKind::enable}, {"three_state_disable", ArcKind::disable}, {"min_pulse_width", ArcKind::pulse_width}};
 
+constexpr long long widest_bus = 4095;  // a memory's bus has some hundred bits; the limit bounds what one line can ask for
+
 class Reader {
 public:
     Reader(std::string_view text, const std::string& file) : text_(text), file_(file) {}
@@ -55,6 +57,7 @@ public:
         units(*root);
         for (const auto& g : root->groups)
             if (g.kind == "lu_table_template") templates_[g.arguments.empty() ? "" : g.arguments.front()] = read_template(g);
+            else if (g.kind == "type") type(g);
         for (const auto& g : root->groups)
             if (g.kind == "cell") cell(g);
         if (!errors_.empty()) return errors_;
@@ -181,49 +184,111 @@ private:
                 notes_.push_back({Severity::note, "skipped", "The statetable of cell " + c.name + " is not read; its delays are.", file_, place_of(text_, sub.offset).line, 0});
             }
         }
-        std::vector<std::pair<const Group*, size_t>> pins;  // group and position of its pin
-        for (const auto& sub : g.groups) collect_pins(sub, c, pins);
-        for (const auto& [group, at] : pins)
+        for (const auto& sub : g.groups)
+            if (sub.kind == "type") type(sub);
+        pins_.clear();
+        for (const auto& sub : g.groups) {
+            if (sub.kind == "bus" || sub.kind == "bundle") bus(sub, c);
+            if (sub.kind == "pin") pin(sub, nullptr, c);
+        }
+        for (auto& p : c.pins) p.function = bitwise(std::move(p.function), p.name, c), p.three_state = bitwise(std::move(p.three_state), p.name, c);
+        for (const auto& [group, at] : pins_)
             for (const auto& timing : group->groups)
                 if (timing.kind == "timing") arcs(timing, c, static_cast<std::uint32_t>(at));
         if (!library_.by_name.emplace(c.name, library_.cells.size()).second) return fail(g.offset, "Cell " + c.name + " is defined twice.");
         library_.cells.push_back(std::move(c));
     }
 
-    void collect_pins(const Group& g, LibraryCell& c, std::vector<std::pair<const Group*, size_t>>& pins) {
-        if (g.kind == "bus" || g.kind == "bundle") {
-            std::vector<std::string> members;
-            if (const auto* m = g.find("members")) members = m->values;
-            for (const auto& sub : g.groups) collect_pins(sub, c, pins);
-            for (const auto& name : members)
-                if (c.pin(name) < 0) add_pin(g, c, name, pins);
-            return;
-        }
-        if (g.kind != "pin") return;
-        for (const auto& name : g.arguments) add_pin(g, c, name, pins);
+    /// type (bus4) { bit_from : 3; bit_to : 0; }
+    void type(const Group& g) {
+        const auto from = to_integer(g.get("bit_from")), to = to_integer(g.get("bit_to")), width = to_integer(g.get("bit_width"));
+        const auto last = from && to ? *to : 0, first = from && to ? *from : width.value_or(1) - 1;
+        if (first < 0 || last < 0 || std::max(first, last) > widest_bus) return fail(g.offset, "The type " + (g.arguments.empty() ? std::string() : g.arguments.front()) + " should have bit_from and bit_to between 0 and " + std::to_string(widest_bus) + ".");
+        types_[g.arguments.empty() ? "" : g.arguments.front()] = {static_cast<int>(first), static_cast<int>(last)};
     }
 
-    void add_pin(const Group& g, LibraryCell& c, const std::string& name, std::vector<std::pair<const Group*, size_t>>& pins) {
+    /// What a bus or bundle says holds for each of its pins, unless a pin group inside says otherwise.
+    void bus(const Group& g, LibraryCell& c) {
+        for (const auto& name : g.arguments) {
+            LibraryCell::Bus b{name, {}};
+            if (const auto* members = g.find("members")) {
+                b.bits = members->values;
+            } else if (const auto range = types_.find(g.get("bus_type")); range != types_.end()) {
+                const auto [first, last] = range->second;
+                for (int i = first;; i += first < last ? 1 : -1) {
+                    b.bits.push_back(name + "[" + std::to_string(i) + "]");
+                    if (i == last) break;
+                }
+            }
+            for (const auto& sub : g.groups)
+                if (sub.kind == "pin") pin(sub, &g, c);
+            if (b.bits.empty())
+                for (const auto& sub : g.groups)
+                    if (sub.kind == "pin") b.bits.insert(b.bits.end(), sub.arguments.begin(), sub.arguments.end());
+            for (const auto& bit : b.bits) {
+                if (c.pin(bit) < 0) add_pin(g, nullptr, c, bit);
+                else pins_.emplace_back(&g, static_cast<size_t>(c.pin(bit)));  // its timing groups
+            }
+            if (b.bits.empty()) fail(g.offset, "The bits of " + std::string(g.kind) + " " + name + " are not known; it needs members, a bus_type that is defined, or pin groups.");
+            c.buses.push_back(std::move(b));
+        }
+    }
+
+    /// pin (A), pin (A, B), and inside a bus pin (A[3:0]).
+    void pin(const Group& g, const Group* outer, LibraryCell& c) {
+        for (const auto& name : g.arguments) {
+            const auto open = name.find('['), colon = name.find(':');
+            const auto first = open != std::string::npos && colon != std::string::npos ? to_integer(std::string_view(name).substr(open + 1, colon - open - 1)) : std::nullopt;
+            const auto last = first ? to_integer(std::string_view(name).substr(colon + 1, name.size() - colon - 2)) : std::nullopt;
+            if (!first || !last || *first < 0 || *last < 0 || std::max(*first, *last) > widest_bus) {
+                add_pin(g, outer, c, name);
+                continue;
+            }
+            for (auto i = *first;; i += *first < *last ? 1 : -1) {
+                add_pin(g, outer, c, name.substr(0, open) + "[" + std::to_string(i) + "]");
+                if (i == *last) break;
+            }
+        }
+    }
+
+    /// In a function of a bus, another bus of the same width means its bit at the same place.
+    static BooleanFunction bitwise(BooleanFunction f, const std::string& pin, const LibraryCell& c) {
+        for (auto& input : f.inputs)
+            if (const auto bit = bit_beside(input, pin, c); !bit.empty()) input = bit;
+        return f;
+    }
+
+    /// The bit of bus `name` at the place that `pin` has in its own bus; empty when there is none.
+    static std::string bit_beside(const std::string& name, const std::string& pin, const LibraryCell& c) {
+        const auto* other = c.pin(name) < 0 ? c.bus(name) : nullptr;
+        if (!other) return {};
+        for (const auto& own : c.buses)
+            if (const auto at = std::find(own.bits.begin(), own.bits.end(), pin); at != own.bits.end() && own.bits.size() == other->bits.size()) return other->bits[static_cast<size_t>(at - own.bits.begin())];
+        return {};
+    }
+
+    void add_pin(const Group& g, const Group* outer, LibraryCell& c, const std::string& name) {
         LibraryPin p;
         p.name = name;
-        const auto direction = g.get("direction");
+        const auto get = [&](const char* key) { return g.find(key) || !outer ? g.get(key) : outer->get(key); };
+        const auto direction = get("direction");
         p.direction = direction == "output" ? Direction::out : direction == "inout" ? Direction::inout : Direction::in;
-        p.clock = g.get("clock") == "true";
-        const auto cap = [&](const char* key, double otherwise) {
-            const auto text = g.get(key);
+        p.clock = get("clock") == "true";
+        const auto number = [&](const char* key, double unit, double otherwise) {
+            const auto text = get(key);
             const auto v = text.empty() ? std::nullopt : to_number(text);
-            if (!text.empty() && !v) fail(g.find(key)->offset, std::string(key) + " should be a number.");
-            return v ? *v * pf_ : otherwise;
+            if (!text.empty() && !v) fail((g.find(key) ? g : *outer).find(key)->offset, std::string(key) + " should be a number.");
+            return v ? *v * unit : otherwise;
         };
-        p.capacitance = cap("capacitance", 0);
-        p.rise_capacitance = cap("rise_capacitance", -1);
-        p.fall_capacitance = cap("fall_capacitance", -1);
-        p.function = function(g, "function");
-        p.three_state = function(g, "three_state");
-        p.min_pulse[0] = cap("min_pulse_width_high", 0) / pf_ * ns_, p.min_pulse[1] = cap("min_pulse_width_low", 0) / pf_ * ns_, p.min_period = cap("minimum_period", 0) / pf_ * ns_;
+        p.capacitance = number("capacitance", pf_, 0);
+        p.rise_capacitance = number("rise_capacitance", pf_, -1);
+        p.fall_capacitance = number("fall_capacitance", pf_, -1);
+        p.function = function(g.find("function") || !outer ? g : *outer, "function");
+        p.three_state = function(g.find("three_state") || !outer ? g : *outer, "three_state");
+        p.min_pulse[0] = number("min_pulse_width_high", ns_, 0), p.min_pulse[1] = number("min_pulse_width_low", ns_, 0), p.min_period = number("minimum_period", ns_, 0);
         p.divide_parameter = g.get("pll_divide_parameter");
         if (c.pin(name) >= 0) return fail(g.offset, "Pin " + name + " of cell " + c.name + " is there twice.");
-        pins.emplace_back(&g, c.pins.size());
+        pins_.emplace_back(&g, c.pins.size());
         c.pins.push_back(std::move(p));
     }
 
@@ -244,13 +309,27 @@ private:
             if (const auto* t = g.group(transitions[e])) arc.transition[e] = table(*t);
             if (const auto* t = g.group(constraints[e])) arc.constraint[e] = table(*t);
         }
+        if (type == "combinational_rise") arc.delay[1] = {};
+        if (type == "combinational_fall") arc.delay[0] = {};
         std::string related = g.get("related_pin");
-        if (related.empty()) related = c.pins[to].name;
+        const auto buses = g.get("related_bus_pins");
+        if (related.empty() && buses.empty()) related = c.pins[to].name;
         for (const auto name : split(related, ' ')) {
             if (name.empty()) continue;
-            const int from = c.pin(std::string(name));
-            if (from < 0) return fail(g.offset, "The related pin '" + std::string(name) + "' is not a pin of cell " + c.name + ".");
-            arc.from = static_cast<std::uint32_t>(from);
+            const auto beside = bit_beside(std::string(name), c.pins[to].name, c);
+            from(g, c, arc, beside.empty() ? std::string(name) : beside);
+        }
+        for (const auto name : split(buses, ' '))
+            if (!name.empty()) from(g, c, arc, std::string(name));
+    }
+
+    /// An arc from a pin, or one from each pin of a bus.
+    void from(const Group& g, LibraryCell& c, LibraryArc arc, const std::string& name) {
+        const auto* bits = c.pin(name) < 0 ? c.bus(name) : nullptr;
+        for (const auto& bit : bits ? bits->bits : std::vector<std::string>{name}) {
+            const int at = c.pin(bit);
+            if (at < 0) return fail(g.offset, "The related pin '" + bit + "' is not a pin of cell " + c.name + ".");
+            arc.from = static_cast<std::uint32_t>(at);
             c.arcs.push_back(arc);
         }
     }
@@ -259,6 +338,8 @@ private:
     std::string file_;
     double ns_ = 1, pf_ = 1;
     std::map<std::string, Template> templates_;
+    std::map<std::string, std::pair<int, int>> types_;     ///< of buses: first and last bit
+    std::vector<std::pair<const Group*, size_t>> pins_;    ///< of the cell at hand: a group and the position of a pin it speaks of
     Library library_;
     std::vector<Message> errors_, notes_;
 };

@@ -66,6 +66,14 @@ void ClockTracer::find_drivers() {
     }
 }
 
+ObjectSet ClockTracer::driven(ObjectSet objects) {
+    if (drivers_.empty()) find_drivers();
+    for (auto& o : objects)
+        if (o.kind == ObjectKind::net) o = drivers_[o.id];
+    std::erase_if(objects, [](const ObjectRef& o) { return o.id == no_id; });
+    return objects;
+}
+
 std::vector<std::uint32_t> ClockTracer::clocks_at(ObjectRef from, const std::vector<ClockDefinition>& clocks) {
     if (drivers_.empty()) find_drivers();
     std::vector<std::uint32_t> found;

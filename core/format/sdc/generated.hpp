@@ -28,6 +28,8 @@ public:
     ClockTracer(const Netlist& netlist, const Library& library) : n_(netlist), library_(library) {}
     /// The clocks that arrive at a pin or port, followed upwards through cells without state until clocks are met.
     [[nodiscard]] std::vector<std::uint32_t> clocks_at(ObjectRef from, const std::vector<ClockDefinition>& clocks);
+    /// Nets replaced by the pins or ports that drive them; nets that nothing drives are left out.
+    [[nodiscard]] ObjectSet driven(ObjectSet objects);
 
 private:
     void find_drivers();

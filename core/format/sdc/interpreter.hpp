@@ -52,6 +52,7 @@ private:
     void dispatch(const std::string& name, const Arguments& a);
     void create_clock(const Arguments& a);
     void create_generated_clock(const Arguments& a);
+    void keep(ClockDefinition clock, bool add);
     void clock_latency(const Arguments& a);
     void clock_uncertainty(const Arguments& a);
     void clock_transition(const Arguments& a);

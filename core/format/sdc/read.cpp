@@ -134,9 +134,6 @@ ObjectSet Interpreter::objects(const Word& word, std::initializer_list<K> kinds)
             set.push_back({static_cast<K>(e.kind), e.id});
         } else if (e.kind == static_cast<int>(K::clock)) {
             if (const auto id = clock_of(e.text); id != no_id) set.push_back({K::clock, id});
-        } else if (e.text == "?all_registers") {
-            for (std::uint32_t c = 0; c < n_.cells.size(); ++c)
-                if (const auto* cell = library_.cell(n_.type_of(c)); cell && cell->flip_flop) set.push_back({K::cell, c});
         } else {
             lookup(e.text, kinds, set);
         }
@@ -221,7 +218,7 @@ void Interpreter::units(const Arguments& a) {
 }  // namespace sdc
 
 Constraints read_sdc(const std::vector<sdc::Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const sdc::RunLimits& limits, std::stop_token stop) {
-    const auto run = sdc::run_scripts(scripts, netlist, index, limits, std::move(stop));
+    const auto run = sdc::run_scripts(scripts, netlist, index, library, limits, std::move(stop));
     Constraints out;
     out.files = run.files;
     sdc::Interpreter interpreter(netlist, index, library, out);

@@ -13,9 +13,14 @@ void Interpreter::load(const Arguments& a) {
     const auto v = number(*a.positional[0], "The load");
     const auto set = objects(*a.positional[1], {K::port, K::net});
     if (!v || failed_) return;
+    if (a.has("-subtract_pin_load")) tell(Severity::caution, "not-used", "-subtract_pin_load is read, but pins count beside this load.");
+    const auto f = edges(a);
     for (const auto& o : set) {
-        std::erase_if(out_.loads, [&](const Load& old) { return old.object == o; });
-        out_.loads.push_back({o, *v * load_unit_});
+        auto at = std::find_if(out_.loads.begin(), out_.loads.end(), [&](const Load& old) { return old.object == o; });
+        if (at == out_.loads.end()) at = out_.loads.insert(at, Load{o, {}});
+        for (const int side : {0, 1})
+            for (const int edge : {0, 1})
+                if ((side == 0 ? f.min : f.max) && (edge == 0 ? f.rise : f.fall)) at->value[side][edge] = *v * load_unit_;
     }
 }
 
@@ -33,7 +38,8 @@ void Interpreter::driving_cell(const Arguments& a) {
     const auto set = objects(*a.positional[0], {K::port});
     const auto* type = a.get("-lib_cell");
     if (!type) return fail("set_driving_cell needs -lib_cell.");
-    d.cell = type->text.substr(type->text.rfind('/') + 1);
+    const auto& named = type->elements.size() == 1 ? type->elements[0].text : type->text;
+    d.cell = named.substr(named.rfind('/') + 1);
     const auto* cell = library_.cell(d.cell);
     if (!cell) return fail("There is no library cell '" + d.cell + "'.");
     if (const auto* w = a.get("-pin")) d.pin = w->text;

@@ -15,7 +15,7 @@ void Interpreter::create_clock(const Arguments& a) {
     if (!a.get("-period")) return fail("create_clock needs -period, in ns.");
     c.period = time(*to_number(a.get("-period")->text));
     if (!(c.period > 0)) return fail("The period of a clock is above 0 ns, not " + a.get("-period")->text + ".");
-    if (!a.positional.empty()) c.sources = objects(*a.positional[0], {K::port, K::pin, K::net});
+    if (!a.positional.empty()) c.sources = tracer_.driven(objects(*a.positional[0], {K::port, K::pin, K::net}));
     if (failed_ || (!a.positional.empty() && c.sources.empty())) return;
     if (const auto* name = a.get("-name")) c.name = name->text.empty() && !name->elements.empty() ? name_of_element(name->elements[0]) : name->text;
     else if (!c.sources.empty()) c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
@@ -31,12 +31,18 @@ void Interpreter::create_clock(const Arguments& a) {
         const bool rising = std::adjacent_find(c.waveform.begin(), c.waveform.end(), std::greater_equal<>()) == c.waveform.end();
         if (c.waveform.size() != 2 || !rising || c.waveform[1] - c.waveform[0] >= c.period) return fail("-waveform needs a rise and a later fall within one period.");
     }
+    keep(std::move(c), a.has("-add"));
+}
+
+/// A clock of the same name is defined anew. Without -add a clock takes its places from those that stood there.
+void Interpreter::keep(ClockDefinition c, bool add) {
     const auto known = out_.clock(c.name);
-    if (!a.has("-add") && known == no_id) {
-        for (const auto& other : out_.clocks)
-            for (const auto& source : c.sources)
-                if (std::find(other.sources.begin(), other.sources.end(), source) != other.sources.end())
-                    tell(Severity::caution, "clock-twice", "Clock " + other.name + " stands on the same place already; say -add if both are meant.");
+    for (auto& other : out_.clocks) {
+        if (add || other.name == c.name) continue;
+        const auto taken = [&](const ObjectRef& o) { return std::find(c.sources.begin(), c.sources.end(), o) != c.sources.end(); };
+        if (std::none_of(other.sources.begin(), other.sources.end(), taken)) continue;
+        std::erase_if(other.sources, taken);
+        tell(Severity::caution, "clock-twice", "Clock " + other.name + " stood on the same place and is replaced there; say -add if both are meant.");
     }
     if (known != no_id) out_.clocks[known] = std::move(c);
     else out_.clocks.push_back(std::move(c));
@@ -46,9 +52,9 @@ void Interpreter::create_generated_clock(const Arguments& a) {
     ClockDefinition c;
     c.generated = true;
     c.span = call_->span;
-    c.sources = objects(*a.positional[0], {K::port, K::pin, K::net});
+    c.sources = tracer_.driven(objects(*a.positional[0], {K::port, K::pin, K::net}));
     if (!a.get("-source")) return fail("create_generated_clock needs -source, the place it is made from.");
-    const auto from = objects(*a.get("-source"), {K::port, K::pin, K::net});
+    const auto from = tracer_.driven(objects(*a.get("-source"), {K::port, K::pin, K::net}));
     if (failed_ || c.sources.empty() || from.empty()) return;
     std::vector<std::uint32_t> masters;
     if (const auto* named = a.get("-master_clock")) masters = clocks_of(*named);
@@ -78,9 +84,7 @@ void Interpreter::create_generated_clock(const Arguments& a) {
     c.made_from = from[0];
     if (failed_) return;
     if (const auto why = derive_clock(master, form, c); !why.empty()) return fail(why);
-    const auto known = out_.clock(c.name);
-    if (known != no_id) out_.clocks[known] = std::move(c);
-    else out_.clocks.push_back(std::move(c));
+    keep(std::move(c), a.has("-add"));
 }
 
 void Interpreter::clock_latency(const Arguments& a) {

@@ -5,6 +5,8 @@
 // pipe, and leaves by _exit, so locks that other threads held at the fork are never waited for.
 #include "core/base/disk.hpp"
 #include "core/base/text.hpp"
+#include "core/format/sdc/library_query.hpp"
+#include "core/format/sdc/pipe.hpp"
 #include "core/format/sdc/query.hpp"
 #include "core/format/sdc/table.hpp"
 #include "core/format/sdc/text.hpp"
@@ -27,60 +29,6 @@ namespace kp::sdc {
 
 namespace {
 
-// ---- the pipe: numbers and texts in the machine's own byte order, both ends being one program -------------------------
-
-class Writer {
-public:
-    explicit Writer(int fd) : fd_(fd) {}
-    void number(std::uint64_t v) { raw(&v, sizeof v); }
-    void text(std::string_view s) {
-        number(s.size());
-        raw(s.data(), s.size());
-    }
-    void flush() {
-        size_t at = 0;
-        while (at < buffer_.size()) {
-            const auto n = ::write(fd_, buffer_.data() + at, buffer_.size() - at);
-            if (n < 0 && errno == EINTR) continue;
-            if (n < 0) _exit(3);  // nobody reads any more
-            at += static_cast<size_t>(n);
-        }
-        buffer_.clear();
-    }
-
-private:
-    void raw(const void* p, size_t n) {
-        buffer_.append(static_cast<const char*>(p), n);
-        if (buffer_.size() > (1u << 16)) flush();
-    }
-    int fd_;
-    std::string buffer_;
-};
-
-class Decoder {
-public:
-    explicit Decoder(const std::string& data) : data_(data) {}
-    bool number(std::uint64_t& v) {
-        if (data_.size() - at_ < sizeof v) return false;
-        std::memcpy(&v, data_.data() + at_, sizeof v);
-        at_ += sizeof v;
-        return true;
-    }
-    bool text(std::string& s) {
-        std::uint64_t n = 0;
-        if (!number(n) || data_.size() - at_ < n) return false;
-        s.assign(data_, at_, n);
-        at_ += n;
-        return true;
-    }
-
-private:
-    const std::string& data_;
-    size_t at_ = 0;
-};
-
-enum RecordKind : std::uint64_t { record_begin = 1, record_file, record_call, record_message, record_done };
-
 // ---- the child --------------------------------------------------------------------------------------------------------
 
 struct Child;
@@ -101,6 +49,7 @@ Tcl_Obj* new_object(ObjectKind kind, std::uint32_t id) {
 struct Child {
     const Netlist& netlist;
     const NetlistIndex& index;
+    const Library& library;
     const RunLimits& limits;
     Writer out;
     Tcl_Interp* interp = nullptr;
@@ -271,6 +220,37 @@ int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) 
     return TCL_OK;
 }
 
+/// get_lib_cells and get_lib_pins give plain names, which every command that takes library objects understands.
+int library_query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
+    if (child->too_many()) return give_up(interp, "More commands than the limit of one run.");
+    const bool pins = data != nullptr;
+    QueryOptions options;
+    bool quiet = false;
+    std::vector<Element> patterns, of;
+    for (int i = 1; i < objc; ++i) {
+        const std::string word = objv[i]->typePtr == &object_type ? "" : Tcl_GetString(objv[i]);
+        if (word == "-regexp") options.regexp = true;
+        else if (word == "-nocase") options.no_case = true;
+        else if (word == "-quiet") quiet = true;
+        else if (word == "-hierarchical" || word == "-exact") continue;
+        else if (word == "-of_objects" && i + 1 < objc) child->elements(objv[++i], of);
+        else if (word.starts_with('-') && word.size() > 1) return give_up(interp, "'" + word + "' is no option of " + Tcl_GetString(objv[0]) + ".");
+        else child->elements(objv[i], patterns);
+    }
+    Tcl_Obj* result = Tcl_NewListObj(0, nullptr);
+    const auto add = [&](const std::string& name) { Tcl_ListObjAppendElement(nullptr, result, Tcl_NewStringObj(name.c_str(), -1)); };
+    for (const auto& element : of)
+        for (const auto& name : library_names_of(child->netlist, child->library, element, pins)) add(name);
+    if (patterns.empty() && of.empty()) patterns.push_back({-1, 0, "*"});
+    for (const auto& p : patterns) {
+        const auto names = library_names(child->library, p.text, pins, options);
+        for (const auto& name : names) add(name);
+        if (names.empty() && !quiet) child->message(Severity::stop, "no-match", std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + p.text + "' in library " + child->library.name + ".");
+    }
+    Tcl_SetObjResult(interp, result);
+    return TCL_OK;
+}
+
 /// all_inputs, all_outputs, all_clocks, all_registers.
 int all_of(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     const auto which = static_cast<int>(reinterpret_cast<std::uintptr_t>(data));
@@ -280,11 +260,14 @@ int all_of(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[])
     if (which == 2) {
         for (std::uint32_t i = 0; i < child->clocks.size(); ++i) add(ObjectKind::clock, i);
     } else if (which == 3) {
-        // all_registers: -clock_pins or -data_pins give pins, otherwise cells. Registers are told by a pin named as a clock
-        // in the library; the runner has no library, so the caller expands the word.
-        Tcl_SetObjResult(interp, Tcl_NewStringObj("?all_registers", -1));
-        (void)objc, (void)objv;
-        return TCL_OK;
+        RegisterPins wanted = RegisterPins::none;
+        for (int i = 1; i < objc; ++i) {
+            const std::string word = Tcl_GetString(objv[i]);
+            if (word == "-cells" || word == "-no_hierarchy" || word == "-edge_triggered" || word == "-level_sensitive") continue;
+            wanted = word == "-clock_pins" ? RegisterPins::clock : word == "-data_pins" ? RegisterPins::data : word == "-async_pins" ? RegisterPins::asynchronous : word == "-output_pins" ? RegisterPins::output : RegisterPins::none;
+            if (wanted == RegisterPins::none) return give_up(interp, "'" + word + "' is no option of all_registers here; -clock_pins, -data_pins, -async_pins and -output_pins are.");
+        }
+        for (const auto& o : registers(n, child->library, wanted)) add(o.kind, o.id);
     } else {
         for (std::uint32_t i = 0; i < n.ports.size(); ++i)
             if (n.ports[i].direction == Direction::inout || (n.ports[i].direction == Direction::in) == (which == 0)) add(ObjectKind::port, i);
@@ -351,13 +334,13 @@ void cap(int what, size_t value) {
     ::setrlimit(static_cast<__rlimit_resource>(what), &limit);
 }
 
-[[noreturn]] void run_child(int fd, const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const RunLimits& limits) {
+[[noreturn]] void run_child(int fd, const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const RunLimits& limits) {
     const int nowhere = ::open("/dev/null", O_RDWR);
     for (const int standard : {0, 1, 2}) ::dup2(nowhere, standard);
     cap(RLIMIT_CORE, 0);
     cap(RLIMIT_CPU, static_cast<size_t>(limits.seconds) + 1);
     cap(RLIMIT_AS, address_space() + (limits.megabytes << 20));
-    Child state{netlist, index, limits, Writer(fd)};
+    Child state{netlist, index, library, limits, Writer(fd)};
     child = &state;
     Tcl_FindExecutable(nullptr);
     Tcl_Interp* interp = state.interp = Tcl_CreateInterp();
@@ -366,6 +349,8 @@ void cap(int what, size_t value) {
     for (const auto& row : commands()) Tcl_CreateObjCommand(interp, row.name, command, const_cast<char*>(row.name), nullptr);
     const std::array<std::pair<const char*, ObjectKind>, 5> queries{{{"get_ports", ObjectKind::port}, {"get_pins", ObjectKind::pin}, {"get_cells", ObjectKind::cell}, {"get_nets", ObjectKind::net}, {"get_clocks", ObjectKind::clock}}};
     for (const auto& [name, kind] : queries) Tcl_CreateObjCommand(interp, name, query, reinterpret_cast<ClientData>(static_cast<std::uintptr_t>(kind)), nullptr);
+    Tcl_CreateObjCommand(interp, "get_lib_cells", library_query, nullptr, nullptr);
+    Tcl_CreateObjCommand(interp, "get_lib_pins", library_query, reinterpret_cast<ClientData>(1), nullptr);
     const std::array<const char*, 4> all{"all_inputs", "all_outputs", "all_clocks", "all_registers"};
     for (std::uintptr_t i = 0; i < all.size(); ++i) Tcl_CreateObjCommand(interp, all[i], all_of, reinterpret_cast<ClientData>(i), nullptr);
     Tcl_CreateObjCommand(interp, "source", source, nullptr, nullptr);
@@ -381,64 +366,6 @@ void cap(int what, size_t value) {
 }
 
 // ---- the parent -------------------------------------------------------------------------------------------------------
-
-bool decode_span(Decoder& in, CommandSpan& span) {
-    std::uint64_t file = 0, begin = 0, end = 0, line = 0;
-    if (!in.number(file) || !in.number(begin) || !in.number(end) || !in.number(line)) return false;
-    span = {static_cast<int>(file), begin, end, static_cast<int>(line)};
-    return true;
-}
-
-bool decode_call(Decoder& in, Call& call) {
-    std::uint64_t words = 0;
-    if (!in.text(call.name) || !decode_span(in, call.span) || !in.number(words)) return false;
-    for (std::uint64_t w = 0; w < words; ++w) {
-        Word word;
-        std::uint64_t n = 0;
-        if (!in.text(word.text) || !in.number(n)) return false;
-        for (std::uint64_t i = 0; i < n; ++i) {
-            Element e;
-            std::uint64_t kind = 0, id = 0;
-            if (!in.number(kind) || !in.number(id) || !in.text(e.text)) return false;
-            e.kind = static_cast<int>(kind) - 1;
-            e.id = static_cast<std::uint32_t>(id);
-            word.elements.push_back(std::move(e));
-        }
-        call.words.push_back(std::move(word));
-    }
-    return true;
-}
-
-/// True when the record that ends a run came; otherwise the child died and `last` says where it was.
-bool decode(const std::string& data, RunResult& result, CommandSpan& last) {
-    Decoder in(data);
-    std::uint64_t kind = 0;
-    while (in.number(kind)) {
-        Call call;
-        std::uint64_t severity = 0;
-        if (kind == record_done) return true;
-        if (kind == record_begin) {
-            if (!decode_span(in, last)) return false;
-            continue;
-        }
-        if (kind == record_file) {
-            std::string name;
-            if (!in.text(name)) return false;
-            result.files.push_back(name);
-            continue;
-        }
-        if (kind == record_call) {
-            if (!decode_call(in, call)) return false;
-        } else {
-            if (!in.number(severity) || !in.text(call.message.code) || !in.text(call.message.text) || !decode_span(in, call.span)) return false;
-            call.message.severity = static_cast<Severity>(severity);
-            call.message.line = call.span.line;
-            if (static_cast<size_t>(call.span.file) < result.files.size()) call.message.file = result.files[static_cast<size_t>(call.span.file)];
-        }
-        result.calls.push_back(std::move(call));
-    }
-    return false;
-}
 
 enum class Ending { done, time, size, stopped };
 
@@ -462,7 +389,7 @@ Ending collect(int fd, std::string& data, const RunLimits& limits, const std::st
 
 }  // namespace
 
-RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const RunLimits& limits, std::stop_token stop) {
+RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const RunLimits& limits, std::stop_token stop) {
     static std::mutex one_at_a_time;  // the child must never be born while another thread is inside Tcl
     const std::lock_guard lock(one_at_a_time);
     RunResult result;
@@ -481,7 +408,7 @@ RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist
     const pid_t pid = ::fork();
     if (pid == 0) {
         ::close(ends[0]);
-        run_child(ends[1], scripts, netlist, index, limits);
+        run_child(ends[1], scripts, netlist, index, library, limits);
     }
     ::close(ends[1]);
     std::string data;

@@ -71,7 +71,7 @@ const std::vector<std::string>& command_names() {
     static const std::vector<std::string> names = [] {
         std::vector<std::string> list;
         for (const auto& row : rows()) list.emplace_back(row.name);
-        for (const char* query : {"get_ports", "get_pins", "get_cells", "get_nets", "get_clocks", "all_inputs", "all_outputs", "all_clocks", "all_registers"}) list.emplace_back(query);
+        for (const char* query : {"get_ports", "get_pins", "get_cells", "get_nets", "get_clocks", "get_lib_cells", "get_lib_pins", "all_inputs", "all_outputs", "all_clocks", "all_registers"}) list.emplace_back(query);
         return list;
     }();
     return names;

@@ -4,6 +4,7 @@
 
 #include "core/base/result.hpp"
 #include "core/model/constraints.hpp"
+#include "core/model/library.hpp"
 
 #include <functional>
 #include <stop_token>
@@ -52,7 +53,7 @@ struct RunResult {
 };
 
 /// Runs the scripts, in order and in one interpreter, in Tcl's safe mode inside a child process with limits on time and
-/// memory; the program survives whatever they do. `netlist` answers the queries. Never fails: trouble is a message call.
-[[nodiscard]] RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const RunLimits& limits, std::stop_token stop);
+/// memory; the program survives whatever they do. `netlist` and `library` answer the queries. Never fails: trouble is a message call.
+[[nodiscard]] RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const RunLimits& limits, std::stop_token stop);
 
 }  // namespace kp::sdc

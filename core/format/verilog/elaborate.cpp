@@ -164,11 +164,27 @@ private:
             jobs.pop_front();
             assigns(job);
             for (const auto& instance : job.module->instances) {
+                expect(*job.module, &instance - job.module->instances.data());
                 const auto child = by_name_.find(instance.type);
                 if (child == by_name_.end()) leaf(job, instance);
                 else nested(job, instance, modules_[child->second], jobs);
                 if (n_.cells.size() > most_cells) return fail(*job.module, instance.offset, "More than 50 million cells are not read.");
             }
+        }
+    }
+
+    /// Asks memory for the wires of an instance that comes soon.
+    void expect(const Module& m, std::ptrdiff_t now) {
+        constexpr size_t ahead = 12;
+        const size_t soon = static_cast<size_t>(now) + ahead;
+        if (soon >= m.instances.size()) return;
+        const auto& list = offsets(m);
+        const auto& instance = m.instances[soon];
+        for (auto c = instance.first_connection; c < instance.first_connection + std::min(instance.connections, 8u); ++c) {
+            const auto& value = m.connections[c].value;
+            if (value.count == 0 || m.slices[value.first].kind == Slice::constant) continue;
+            __builtin_prefetch(&m.nets[m.slices[value.first].item]);
+            __builtin_prefetch(&list[m.slices[value.first].item]);
         }
     }
 
@@ -283,9 +299,12 @@ private:
         const auto& cell = *type.cell;
         const std::string word(pin);
         const bool scalar = cell.pin(word) >= 0;
+        const auto* bus = scalar ? nullptr : cell.bus(word);
+        if (bus && bus->bits.size() != nets.size())
+            return fail(*job.module, instance.offset, "Pin " + word + " of " + std::string(instance.name) + " is " + std::to_string(bus->bits.size()) + " bits wide, it is given " + std::to_string(nets.size()) + ".");
         for (size_t k = 0; k < nets.size(); ++k) {
             const bool plain = scalar || (nets.size() == 1 && cell.pin(word + "[0]") < 0);
-            const std::string bit = plain ? word : word + "[" + std::to_string(nets.size() - 1 - k) + "]";
+            const std::string bit = bus ? bus->bits[k] : plain ? word : word + "[" + std::to_string(nets.size() - 1 - k) + "]";
             if (cell.pin(bit) < 0 || (scalar && nets.size() != 1)) {
                 std::vector<std::string> names;
                 for (const auto& p : cell.pins) names.push_back(p.name);
@@ -323,7 +342,12 @@ private:
                 n_.ports.push_back({net.vector ? std::string(port) + "[" + std::to_string(index) + "]" : std::string(port), std::string(port), index, net.direction, net_of(raw)});
             }
         }
-        for (auto& pin : n_.pins) pin.net = net_of(pin.net);
+        constexpr size_t ahead = 24;
+        for (size_t i = 0; i < n_.pins.size(); ++i) {
+            if (i + 2 * ahead < n_.pins.size()) __builtin_prefetch(&parent_[n_.pins[i + 2 * ahead].net]);
+            if (i + ahead < n_.pins.size()) __builtin_prefetch(&compact[parent_[n_.pins[i + ahead].net]]);
+            n_.pins[i].net = net_of(n_.pins[i].net);
+        }
         for (int v = 0; v < 2; ++v)
             if (constant_[v] != no_id) n_.constant_net[v] = net_of(constant_[v]);
         lines();

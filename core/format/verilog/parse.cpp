@@ -5,6 +5,7 @@
 #include "core/format/verilog/scan.hpp"
 
 #include <set>
+#include <utility>
 
 namespace kp::verilog {
 
@@ -98,9 +99,30 @@ private:
     }
 
     std::uint32_t net_id(std::string_view n) {
-        const auto id = m_->net_names.add(n);
+        look_up();
+        return net_id(n, NameTable::hash_of(n));
+    }
+    std::uint32_t net_id(std::string_view n, std::uint64_t hash) {
+        const auto id = m_->net_names.add(n, hash);
         if (id == m_->nets.size()) m_->nets.push_back(Net{.name = n});
         return id;
+    }
+
+    /// The wire of the last slice, looked up some wires later: by then memory has brought what it takes. Wires keep the order in which
+    /// they are named.
+    void look_up_later(std::string_view n) {
+        if (waiting_ == names_ahead) look_up();
+        const auto hash = NameTable::hash_of(n);
+        m_->net_names.expect(hash);
+        wires_[waiting_++] = {n, hash, static_cast<std::uint32_t>(m_->slices.size() - 1)};
+    }
+    void look_up() {
+        const size_t count = std::exchange(waiting_, 0);
+        for (size_t i = 0; i < count; ++i) {
+            auto& slice = m_->slices[wires_[i].slice];
+            slice.item = net_id(wires_[i].name, wires_[i].hash);
+            if (slice.kind == Slice::whole) m_->nets[slice.item].declared = true;
+        }
     }
     Net& declare(std::string_view n) {
         auto& net = m_->nets[net_id(n)];
@@ -127,11 +149,13 @@ private:
                 // A test bench: what it says does not concern the netlist.
                 errors_.resize(good);
                 m_->set_aside = true;
+                waiting_ = 0;
                 m_->instances.clear(), m_->assigns.clear(), m_->connections.clear(), m_->slices.clear();
                 recover("endmodule");
             }
             if (broken_) recover(";");
         }
+        look_up();
         if (token_.kind == Token::bad) fail("There is " + shown());
         if (!broken_) expect("endmodule", ("in module " + std::string(m_->name)).c_str());
         broken_ = false;
@@ -414,13 +438,29 @@ private:
             s.kind = Slice::part, s.right = s.left;
         }
         if (!take_char(at, ')')) return false;
-        s.item = net_id(wire);
         c.pin = pin;
         c.value = {static_cast<std::uint32_t>(m_->slices.size()), 1};
         m_->slices.push_back(s);
+        look_up_later(wire);
         scan_.go_to(at);
         advance();
         return true;
+    }
+
+    void connection(Connection& c) {
+        if (take('.')) {
+            c.pin = name("a pin");
+            expect('(', "after a pin's name");
+            c.open = token_.is(')');
+            if (!c.open) expression(c.value);
+            expect(')', "after a connection");
+        } else {
+            c.open = token_.is(',');
+            if (!c.open) expression(c.value);
+        }
+        // IEEE 1364-2005, 4.5: a name nobody declared is a scalar wire when it stands in a connection.
+        for (auto s = c.value.first; s < c.value.first + c.value.count; ++s)
+            if (m_->slices[s].kind == Slice::whole) m_->nets[m_->slices[s].item].declared = true;
     }
 
     void connections(Instance& instance) {
@@ -428,20 +468,7 @@ private:
         if (!expect('(', "after the instance's name")) return;
         while (!broken_ && !token_.is(')')) {
             Connection c;
-            if (token_.is('.') && plain_connection(c)) {
-            } else if (take('.')) {
-                c.pin = name("a pin");
-                expect('(', "after a pin's name");
-                c.open = token_.is(')');
-                if (!c.open) expression(c.value);
-                expect(')', "after a connection");
-            } else {
-                c.open = token_.is(',');
-                if (!c.open) expression(c.value);
-            }
-            // IEEE 1364-2005, 4.5: a name nobody declared is a scalar wire when it stands in a connection.
-            for (auto s = c.value.first; s < c.value.first + c.value.count; ++s)
-                if (m_->slices[s].kind == Slice::whole) m_->nets[m_->slices[s].item].declared = true;
+            if (!token_.is('.') || !plain_connection(c)) connection(c);
             m_->connections.push_back(c);
             if (!take(',')) break;
         }
@@ -456,6 +483,14 @@ private:
     Scanner scan_;
     Token token_;
     Module* m_ = nullptr;
+    static constexpr size_t names_ahead = 32;
+    struct Wire {
+        std::string_view name;
+        std::uint64_t hash = 0;
+        std::uint32_t slice = 0;
+    };
+    Wire wires_[names_ahead];  ///< named and not yet looked up
+    size_t waiting_ = 0;
     bool broken_ = false;
     std::vector<Message> errors_;
 };
