@@ -37,7 +37,7 @@ def banks(names, memory=""):
     """General banks carry LVDS, memory banks the standards with a reference; each has its limits."""
     return [{"name": n, "supply": f"VCCO_{n}", "volts": [1.2, 1.5, 1.8, 2.5, 3.3], "standards": SINGLE + (MEMORY if n in memory else FAST),
              "type": "memory" if n in memory else "general", "slews": ["slow", "fast"], "rise_ns": [2.4, 0.9], "termination_ohm": [40, 60] if n in memory else [100],
-             "pin_ma": 16, "pair_ma": 60, "bank_ma": 200, "input_max_volts": 0.3, "switching_limit": 8, "delay_steps": 31} for n in names]
+             "pin_ma": 16, "pair_ma": 60, "bank_ma": 200, "input_max_volts": 0.3, "switching_limit": 8, "delay_steps": 31, "delay_step_ns": 0.078} for n in names]
 
 
 def fabric(columns, rows, memory, multiply, base):

@@ -1,31 +1,39 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
+#include "core/base/text.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/session/data_folder.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/session.hpp"
+#include "core/session/what_if.hpp"
+#include "core/timing/engine.hpp"
 
+#include <algorithm>
 #include <chrono>
+#include <deque>
 #include <memory>
+#include <optional>
 
 namespace kpeg {
 
 namespace {
 
 struct Arguments {
-    std::string project, top, sdf, out = "-", early = "min", late = "max", clocks = "ideal";
-    std::vector<std::string> netlists, libraries, sdc;
-    bool no_credit = false, all_endpoints = false;
+    std::string what_if, project, top, sdf, out = "-", early = "min", late = "max", clocks = "ideal";
+    std::vector<std::string> netlists, libraries, sdc, corners;
+    bool no_credit = false, all_endpoints = false, clear_arcs = false;
     size_t paths = 20, per_endpoint = 1;
 };
 
 int member(const std::string& name) { return name == "min" ? 0 : name == "typ" ? 1 : 2; }
 
-int report(const kp::TimingReport& timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a) {
+int report(const kp::TimingReport& timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a, const std::optional<kp::WhatIf>& what_if = {}) {
     const bool violated = timing.setup.failing + timing.hold.failing + timing.recovery.failing + timing.removal.failing + timing.pulse_width.failing + timing.period.failing > 0;
-    return write_out(kp::timing_json(timing, messages, read_seconds, a.all_endpoints), a.out, violated ? findings : in_order);
+    auto json = kp::timing_json(timing, messages, read_seconds, a.all_endpoints);
+    if (what_if) json["what_if"] = kp::what_if_json(a.what_if, *what_if);
+    return write_out(json, a.out, violated ? findings : in_order);
 }
 
 kp::TimingOptions options_of(const Arguments& a) {
@@ -33,6 +41,7 @@ kp::TimingOptions options_of(const Arguments& a) {
     o.early_member = member(a.early), o.late_member = member(a.late);
     o.common_path_credit = !a.no_credit;
     o.propagated = a.clocks == "propagated";
+    o.clear_arcs = a.clear_arcs;
     o.paths = a.paths, o.per_endpoint = a.per_endpoint, o.all_endpoints = a.all_endpoints;
     return o;
 }
@@ -47,9 +56,82 @@ int run_project(const Arguments& a) {
     auto opened = kp::Session::open(kp::real_disk(), a.project, kp::data_folder());
     if (!opened) return refuse(opened.messages());
     auto& session = *opened.value();
-    const auto analysis = kp::analyse(session.world(), session.project(), session.folder(), options_of(a));
+    const auto analysis = kp::analyse(session.world_ptr(), session.project(), session.folder(), options_of(a), *session.timekeeper());
     if (const int status = refuse_unusable(analysis->constraints.messages)) return status;
-    return report(analysis->timing, analysis->constraints.messages, 0, a);
+    if (a.what_if.empty()) return report(analysis->timing, analysis->constraints.messages, 0, a);
+    const auto then = kp::what_if_line(session.world(), session.project(), session.folder(), *session.timekeeper(), a.what_if);
+    if (!then) return refuse(then.messages());
+    return report(analysis->timing, analysis->constraints.messages, 0, a, then.value());
+}
+
+/// One corner as it is told: a name, then settings. What is not set is as for all.
+struct Corner {
+    std::string name, sdf, library, early, late;
+    double early_factor = 1, late_factor = 1;
+};
+
+kp::Message wrong_corner(const std::string& text, const std::string& why) {
+    return {kp::Severity::stop, "arguments", "--corner " + text + ": " + why + "; a corner is NAME[,sdf=FILE][,lib=FILE][,early=min|typ|max][,late=min|typ|max][,early-factor=X][,late-factor=X].", "", 0, 0};
+}
+
+kp::Result<Corner> corner_of(const std::string& text, const Arguments& a) {
+    Corner c{"", a.sdf, "", a.early, a.late};
+    for (const auto word : kp::split(text, ',')) {
+        const auto equals = word.find('=');
+        if (c.name.empty() && equals == std::string_view::npos && !word.empty()) {
+            c.name = word;
+            continue;
+        }
+        const std::string key(word.substr(0, equals)), value(equals == std::string_view::npos ? "" : word.substr(equals + 1));
+        const bool is_member = value == "min" || value == "typ" || value == "max";
+        const auto factor = kp::to_number(value);
+        if (key == "sdf" && !value.empty()) c.sdf = value;
+        else if (key == "lib" && !value.empty()) c.library = value;
+        else if (key == "early" && is_member) c.early = value;
+        else if (key == "late" && is_member) c.late = value;
+        else if (key == "early-factor" && factor && *factor > 0) c.early_factor = *factor;
+        else if (key == "late-factor" && factor && *factor > 0) c.late_factor = *factor;
+        else return wrong_corner(text, "'" + std::string(word) + "' is not understood");
+    }
+    if (c.name.empty()) return wrong_corner(text, "it has no name");
+    return c;
+}
+
+/// What the engine reads of one corner; the library lives in `libraries`.
+kp::Result<kp::TimingCorner> load_corner(const Corner& c, std::deque<kp::Library>& libraries) {
+    kp::TimingCorner out;
+    out.name = c.name, out.early_member = member(c.early), out.late_member = member(c.late), out.early_factor = c.early_factor, out.late_factor = c.late_factor;
+    if (!c.library.empty()) {
+        auto library = kp::load_libraries(kp::real_disk(), {c.library});
+        if (!library) return library.messages();
+        out.library = &libraries.emplace_back(library.take());
+    }
+    if (c.sdf.empty()) return out;
+    out.file = c.sdf;
+    out.read = [path = c.sdf](kp::DelaySink& sink) -> std::vector<kp::Message> {
+        auto stream = kp::real_disk().stream(path);
+        if (!stream) return stream.messages();
+        return kp::read_sdf(*stream.value(), path, sink).messages();
+    };
+    return out;
+}
+
+kp::Result<std::vector<kp::TimingCorner>> corners_of(const Arguments& a, std::deque<kp::Library>& libraries) {
+    std::vector<kp::TimingCorner> out;
+    std::vector<Corner> wanted;
+    for (const auto& text : a.corners) {
+        auto c = corner_of(text, a);
+        if (!c) return c.messages();
+        wanted.push_back(c.take());
+    }
+    if (wanted.empty()) wanted.push_back({"", a.sdf, "", a.early, a.late});
+    for (const auto& c : wanted) {
+        if (std::count_if(wanted.begin(), wanted.end(), [&](const Corner& o) { return o.name == c.name; }) > 1) return wrong_corner(c.name, "two corners have this name");
+        auto corner = load_corner(c, libraries);
+        if (!corner) return corner.messages();
+        out.push_back(corner.take());
+    }
+    return out;
 }
 
 int run_files(const Arguments& a) {
@@ -65,22 +147,29 @@ int run_files(const Arguments& a) {
         if (!text) return refuse(text.messages());
         scripts.push_back({path, path, text.take()});
     }
-    std::unique_ptr<kp::DelayFile> delays;
-    if (!a.sdf.empty()) {
-        auto text = disk.read(a.sdf);
-        if (!text) return refuse(text.messages());
-        auto read = kp::read_sdf(text.value(), a.sdf);
-        if (!read) return refuse(read.messages());
-        delays = std::make_unique<kp::DelayFile>(read.take());
-    }
-    const kp::NetlistIndex index(netlist.value());
-    const auto constraints = kp::read_sdc(scripts, netlist.value(), index, library.value());
+    std::deque<kp::Library> libraries;
+    auto corners = corners_of(a, libraries);
+    if (!corners) return refuse(corners.messages());
+    std::optional<kp::NetlistIndex> index(netlist.value());
+    const auto constraints = kp::read_sdc(scripts, netlist.value(), *index, library.value());
+    index.reset();
     if (const int status = refuse_unusable(constraints.messages)) return status;
-    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
-    const auto timing = kp::analyse_timing({netlist.value(), library.value(), constraints, delays.get()}, options_of(a));
+    // SDF is read onto the graph, so that it never stands in memory: its time counts as reading.
+    double reading = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
+    for (auto& corner : corners.value())
+        if (corner.read)
+            corner.read = [&reading, read = corner.read](kp::DelaySink& sink) {
+                const auto begun = std::chrono::steady_clock::now();
+                auto messages = read(sink);
+                reading += std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+                return messages;
+            };
+    kp::TimingEngine engine({netlist.value(), library.value(), constraints}, options_of(a), std::move(corners.value()));
+    if (engine.refused()) return refuse({*engine.refused()});
+    engine.update();
     auto messages = library.messages();
     messages.insert(messages.end(), constraints.messages.begin(), constraints.messages.end());
-    return report(timing, messages, seconds, a);
+    return report(engine.report(), messages, reading, a);
 }
 
 }  // namespace
@@ -101,10 +190,14 @@ void add_time(CLI::App& app, Run& run) {
     c->add_option("--paths", a->paths, "Worst paths overall");
     c->add_option("--per-endpoint", a->per_endpoint, "Worst paths of each endpoint");
     c->add_flag("--all-endpoints", a->all_endpoints, "List the worst slack of every endpoint");
+    c->add_option("--corner", a->corners, "A corner of its own, may be given several times: NAME[,sdf=FILE][,lib=FILE][,early=MEMBER][,late=MEMBER][,early-factor=X][,late-factor=X]");
+    c->add_option("--what-if", a->what_if, "One more line of SDC to try on a project; the figures with it are told beside the others");
+    c->add_flag("--clear-arcs", a->clear_arcs, "Follow clear and preset of registers on to their outputs");
     c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
     c->callback([a, &run] {
         run = [a] {
             if (!a->project.empty()) return run_project(*a);
+            if (!a->what_if.empty()) return refuse({{kp::Severity::stop, "arguments", "--what-if asks about a project (*.kpeg); name one instead of single files.", "", 0, 0}});
             if (a->netlists.empty() || a->libraries.empty()) return refuse({{kp::Severity::stop, "arguments", "kpeg time needs a project, or --netlist, --lib and --sdc.", "", 0, 0}});
             return run_files(*a);
         };

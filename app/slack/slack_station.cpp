@@ -15,6 +15,8 @@
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
+#include <memory>
 
 namespace kp::app {
 
@@ -45,7 +47,7 @@ QString summary_sentence(const TimingReport& r) {
 }
 
 SlackStation::SlackStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), sentence_(new QLabel), under_(new QLabel), spread_(new SpreadChart), ribbon_(new PathRibbon), filter_(new QLineEdit), setup_(new QPushButton(tr("setup"))), hold_(new QPushButton(tr("hold"))), free_(new QPushButton(tr("not constrained"))), list_(new QTreeWidget) {
+    : Station(desk, parent), sentence_(new QLabel), under_(new QLabel), answer_(new QLabel), spread_(new SpreadChart), ribbon_(new PathRibbon), filter_(new QLineEdit), what_if_(new QLineEdit), setup_(new QPushButton(tr("setup"))), hold_(new QPushButton(tr("hold"))), free_(new QPushButton(tr("not constrained"))), list_(new QTreeWidget) {
     sentence_->setProperty("role", "heading");
     sentence_->setWordWrap(true);
     sentence_->setObjectName("slack.sentence");
@@ -83,6 +85,18 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     box->setContentsMargins(8, 6, 8, 4);
     box->addLayout(bar);
     box->addWidget(list_);
+    what_if_->setObjectName("slack.whatif");
+    what_if_->setAccessibleName(tr("A line of SDC to try"));
+    what_if_->setPlaceholderText(tr("what if … a line of SDC, such as set_multicycle_path 2 -to r1/D; nothing is edited"));
+    what_if_->setFont(mono(12));
+    answer_->setObjectName("slack.answer");
+    answer_->setWordWrap(true);
+    answer_->setProperty("role", "second");
+    answer_->hide();
+    box->addWidget(what_if_);
+    box->addWidget(answer_);
+    connect(what_if_, &QLineEdit::returnPressed, this, [this] { ask_what_if(); });
+    connect(what_if_, &QLineEdit::textEdited, this, [this] { forget_answer(); });
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 10, 16, 10);
     all->setSpacing(8);
@@ -99,13 +113,51 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
         desk_.go_to(4);
         setup_->click();
     });
+    add_action("slack.whatif.ask", tr("Ask what if"), {}, [this] {
+        desk_.go_to(4);
+        what_if_->setFocus();
+    });
     add_action("slack.hold", tr("Show hold slack"), {}, [this] {
         desk_.go_to(4);
         hold_->click();
     });
 }
 
+void SlackStation::forget_answer() {
+    asking_ = {};
+    answer_->hide();
+}
+
+/// The line is run beside the window; the answer is dropped when another line was typed or the plan moved on.
+void SlackStation::ask_what_if() {
+    forget_answer();
+    const auto line = what_if_->text().trimmed().toStdString();
+    if (line.empty() || !desk_.has_session()) return;
+    answer_->setText(tr("asking …"));
+    answer_->show();
+    auto& session = desk_.session();
+    asking_ = std::jthread([this, line, world = session.world_ptr(), project = session.project(), folder = session.folder(), keeper = session.timekeeper()](std::stop_token stop) {
+        auto found = what_if_line(*world, project, folder, *keeper, line, stop);
+        if (stop.stop_requested()) return;
+        const auto text = std::make_shared<Result<WhatIf>>(std::move(found));
+        QMetaObject::invokeMethod(this, [this, text, stop] {
+            if (stop.stop_requested() || !desk_.has_session()) return;
+            answer_->setText(*text ? what_if_sentence(desk_.session().analysis().timing, text->value()) : q(text->first().text));
+        });
+    });
+}
+
+QString what_if_sentence(const TimingReport& now, const WhatIf& then) {
+    const auto moved = [](const CheckSummary& a, const CheckSummary& b) {
+        if (!a.wns || !b.wns) return QString();
+        const double d = *b.wns - *a.wns;
+        return d == 0 ? QObject::tr(" (as now)") : QStringLiteral(" (%1%2 ns)").arg(d > 0 ? QStringLiteral("+") : QStringLiteral("\u2212"), ns(std::abs(d)));
+    };
+    return QObject::tr("With this line: ") + one_check(QObject::tr("setup"), then.setup) + moved(now.setup, then.setup) + QStringLiteral("; ") + one_check(QObject::tr("hold"), then.hold) + moved(now.hold, then.hold) + QStringLiteral(".");
+}
+
 void SlackStation::refresh() {
+    forget_answer();
     const auto& a = desk_.session().analysis();
     sentence_->setText(summary_sentence(a.timing));
     under_->setText(tr("%1 · delays from %2 · %3 arcs in %4 ms").arg(how_clocks(a.constraints, desk_.session().timing_options().propagated)).arg(desk_.session().project().delays.empty() ? tr("the cell library") : q(desk_.session().project().delays)).arg(a.timing.arcs).arg(q(fixed(1000 * (a.timing.seconds_build + a.timing.seconds_update + a.timing.seconds_report), 1))));

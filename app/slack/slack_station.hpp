@@ -3,6 +3,9 @@
 #pragma once
 
 #include "app/shell/station.hpp"
+#include "core/session/what_if.hpp"
+
+#include <thread>
 
 class QLabel;
 class QLineEdit;
@@ -25,13 +28,19 @@ public:
 private:
     void fill_list();
     void show_path();
-    QLabel *sentence_, *under_;
+    void ask_what_if();
+    void forget_answer();
+    QLabel *sentence_, *under_, *answer_;
     SpreadChart* spread_;
     PathRibbon* ribbon_;
-    QLineEdit* filter_;
+    QLineEdit *filter_, *what_if_;
     QPushButton *setup_, *hold_, *free_;
     QTreeWidget* list_;
+    std::jthread asking_;  ///< runs the line of what if; the last member, so that it ends first
 };
+
+/// "With this line setup would be met with …; hold would …", and by how much each moves.
+[[nodiscard]] QString what_if_sentence(const TimingReport& now, const WhatIf& then);
 
 /// "Setup is met with 23.605 ns to spare on 74 endpoints; …": the whole outcome in one or two sentences.
 [[nodiscard]] QString summary_sentence(const TimingReport& report);

@@ -357,6 +357,7 @@ void TempoStation::fill_coverage() {
     coverage_->clear();
     for (size_t i = 0; i < c.untimed.size(); ++i) {
         const auto& u = c.untimed[i];
+        if (u.endpoint) continue;  // what stands above it is the cause
         auto* item = new QTreeWidgetItem(coverage_, {q(u.object), q(u.why) + QStringLiteral("\n") + q(u.suggest)});
         item->setData(0, Qt::UserRole, static_cast<int>(i));
         item->setData(0, Qt::UserRole + 1, u.port);

@@ -48,6 +48,7 @@ struct Bank {
     double pin_ma = 0, pair_ma = 0, bank_ma = 0;  ///< greatest current of a pin, a supply pair, the bank; 0: not said
     double input_max_volts = 0;          ///< greatest voltage at an input above the rail; 0: not said
     int delay_steps = 0;                 ///< of the delay line in each pad; 0: there is none
+    double delay_step_ns = 0;            ///< by how much each of them delays an input
     int switching_limit = 0;             ///< outputs of 8 mA, fast, that may switch at once for each supply pair; 0: not said
 };
 

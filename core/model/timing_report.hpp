@@ -52,6 +52,7 @@ struct UnconstrainedPath {
 struct UntimedObject {
     std::string object, why, suggest;
     bool port = false;
+    bool endpoint = false;  ///< the end of paths that what stands before it leaves untimed; otherwise a cause
 };
 
 struct Coverage {
@@ -70,8 +71,15 @@ struct ClockReport {
     int registers = 0;
 };
 
+/// One corner by itself.
+struct CornerReport {
+    std::string name;
+    CheckSummary setup, hold, recovery, removal;
+};
+
 struct TimingReport {
     CheckSummary setup, hold, recovery, removal, pulse_width, period;
+    std::vector<CornerReport> corners;  ///< empty when there is only one
     std::vector<ClockReport> clocks;
     std::vector<EndpointSlack> endpoints;
     std::vector<TimingPath> paths;

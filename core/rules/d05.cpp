@@ -21,7 +21,7 @@ void d05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     // A clock defined behind the pad, or the other half of a pair, is a clock all the same.
     const auto* partner = in.partner(seat);
     if (partner && partner->port && partner->reads() && has_clock(in, *partner)) return;
-    const bool unclocked = std::any_of(in.timing.coverage.untimed.begin(), in.timing.coverage.untimed.end(), [](const UntimedObject& u) { return !u.port; });
+    const bool unclocked = std::any_of(in.timing.coverage.untimed.begin(), in.timing.coverage.untimed.end(), [](const UntimedObject& u) { return !u.port && !u.endpoint; });
     if (seat.facts->clocks_registers && !unclocked) return;
     auto f = finding(row, seat.name + (seat.facts->feeds_pll ? " feeds a PLL" : " clocks registers") + ", and no clock is defined on it; what it clocks is not checked at all.", port_and_pin(seat));
     const auto* oscillator = seat.peg ? in.board.oscillator_at_pin(seat.on) : nullptr;

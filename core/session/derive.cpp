@@ -3,12 +3,18 @@
 
 #include "core/format/sdc/read.hpp"
 #include "core/rules/rules.hpp"
+#include "core/session/timekeeper.hpp"
 
 #include <chrono>
+#include <functional>
 
 namespace kp {
 
-std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop, double script_seconds) {
+namespace {
+
+using Report = std::function<TimingReport(const Constraints&)>;
+
+std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const std::stop_token& stop, double script_seconds, const Report& report) {
     sdc::RunLimits limits;
     limits.seconds = script_seconds;
     const auto from = std::chrono::steady_clock::now();
@@ -19,11 +25,23 @@ std::shared_ptr<const Analysis> analyse(const World& world, const Project& proje
     for (const auto& file : project.constraints)
         if (file.analysis) scripts.push_back({file.path, join_path(folder, file.path), file.text});
     out->constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, stop);
-    if (!stop.stop_requested()) out->timing = analyse_timing({world.netlist, world.library, out->constraints, world.delays ? &*world.delays : nullptr}, options, stop);
+    if (!stop.stop_requested()) out->timing = report(out->constraints);
     if (!stop.stop_requested()) out->design = design_facts(world.netlist, world.library, out->constraints);
     out->cancelled = stop.stop_requested();
     out->seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
     return out;
+}
+
+}  // namespace
+
+std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop, double script_seconds) {
+    Timekeeper once;
+    const std::shared_ptr<const World> borrowed(std::shared_ptr<const World>(), &world);  // outlives the call
+    return analyse(borrowed, project, folder, options, once, stop, script_seconds);
+}
+
+std::shared_ptr<const Analysis> analyse(const std::shared_ptr<const World>& world, const Project& project, const std::string& folder, const TimingOptions& options, Timekeeper& keeper, std::stop_token stop, double script_seconds) {
+    return analyse(*world, project, folder, stop, script_seconds, [&](const Constraints& k) { return keeper.report(world, k, pad_delays(*world, project), options, stop); });
 }
 
 RuleInput rule_input(const World& world, const Project& project, const Analysis& analysis) { return {world.part, world.board, world.standards, world.netlist.ports, project, analysis.constraints, analysis.timing, analysis.design}; }

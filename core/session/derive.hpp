@@ -15,6 +15,7 @@
 namespace kp {
 
 class RuleInput;  // core/rules/input.hpp
+class Timekeeper;  // core/session/timekeeper.hpp
 
 /// What the constraint text and the timing engine say; slow enough to belong on another thread.
 struct Analysis {
@@ -29,6 +30,9 @@ struct Analysis {
 /// Runs the constraint files that are switched on for analysis, then the timing engine. A script that
 /// takes longer than `script_seconds` is stopped and says so.
 [[nodiscard]] std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop = {}, double script_seconds = 10);
+
+/// The same with an engine that is kept.
+[[nodiscard]] std::shared_ptr<const Analysis> analyse(const std::shared_ptr<const World>& world, const Project& project, const std::string& folder, const TimingOptions& options, Timekeeper& keeper, std::stop_token stop = {}, double script_seconds = 10);
 
 /// Runs the rules; fast enough for every edit.
 [[nodiscard]] std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis, bool with_fixes = true, std::optional<std::uint32_t> idcode_read = {});

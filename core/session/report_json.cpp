@@ -17,11 +17,17 @@ Json summary(const CheckSummary& s) {
     return {{"wns", s.wns ? number(*s.wns) : Json(nullptr)}, {"tns", number(s.tns)}, {"failing", s.failing}, {"endpoints", s.endpoints}};
 }
 
+/// Only reports of several corners name them.
+Json with_corner(Json row, const std::string& corner) {
+    if (!corner.empty()) row["corner"] = corner;
+    return row;
+}
+
 Json path_json(const TimingPath& p) {
     Json points = Json::array();
     for (const auto& q : p.points) points.push_back({{"pin", q.pin}, {"edge", q.rise ? "rise" : "fall"}, {"kind", q.kind}, {"delay", number(q.delay)}, {"arrival", number(q.arrival)}});
-    return {{"check", p.check}, {"startpoint", p.startpoint}, {"endpoint", p.endpoint}, {"slack", number(p.slack)}, {"launch_clock", name_or_null(p.launch_clock)}, {"launch_edge", number(p.launch_edge)}, {"capture_clock", name_or_null(p.capture_clock)},
-            {"capture_edge", number(p.capture_edge)}, {"arrival", number(p.arrival)}, {"required", number(p.required)}, {"credit", number(p.credit)}, {"uncertainty", number(p.uncertainty)}, {"exception", name_or_null(p.exception)}, {"points", points}};
+    return with_corner({{"check", p.check}, {"startpoint", p.startpoint}, {"endpoint", p.endpoint}, {"slack", number(p.slack)}, {"launch_clock", name_or_null(p.launch_clock)}, {"launch_edge", number(p.launch_edge)}, {"capture_clock", name_or_null(p.capture_clock)},
+            {"capture_edge", number(p.capture_edge)}, {"arrival", number(p.arrival)}, {"required", number(p.required)}, {"credit", number(p.credit)}, {"uncertainty", number(p.uncertainty)}, {"exception", name_or_null(p.exception)}, {"points", points}}, p.corner);
 }
 
 double peak_megabytes() {
@@ -37,11 +43,12 @@ Json message_json(const Message& m) { return {{"severity", name_of(m.severity)},
 Json timing_json(const TimingReport& r, const std::vector<Message>& messages, double seconds_read, bool all_endpoints) {
     Json j{{"schema", "kitepeg.timing/1"}, {"time_unit", "ns"}};
     j["summary"] = {{"setup", summary(r.setup)}, {"hold", summary(r.hold)}, {"recovery", summary(r.recovery)}, {"removal", summary(r.removal)}, {"pulse_width", summary(r.pulse_width)}, {"period", summary(r.period)}};
+    for (const auto& c : r.corners) j["corners"].push_back({{"name", c.name}, {"setup", summary(c.setup)}, {"hold", summary(c.hold)}, {"recovery", summary(c.recovery)}, {"removal", summary(c.removal)}});
     j["clocks"] = Json::array();
     for (const auto& c : r.clocks) j["clocks"].push_back({{"name", c.name}, {"period", c.period}, {"waveform", c.waveform}, {"generated", c.generated}, {"sources", c.sources}, {"fmax_mhz", c.fmax_mhz ? number(*c.fmax_mhz) : Json(nullptr)}});
     j["endpoints"] = Json::array();
     if (all_endpoints)
-        for (const auto& e : r.endpoints) j["endpoints"].push_back({{"check", e.check}, {"endpoint", e.endpoint}, {"edge", e.rise ? "rise" : "fall"}, {"slack", number(e.slack)}, {"launch_clock", name_or_null(e.launch_clock)}, {"capture_clock", name_or_null(e.capture_clock)}});
+        for (const auto& e : r.endpoints) j["endpoints"].push_back(with_corner({{"check", e.check}, {"endpoint", e.endpoint}, {"edge", e.rise ? "rise" : "fall"}, {"slack", number(e.slack)}, {"launch_clock", name_or_null(e.launch_clock)}, {"capture_clock", name_or_null(e.capture_clock)}}, e.corner));
     j["paths"] = Json::array();
     for (const auto& p : r.paths) j["paths"].push_back(path_json(p));
     j["unconstrained"] = Json::array();
@@ -54,6 +61,12 @@ Json timing_json(const TimingReport& r, const std::vector<Message>& messages, do
     for (const auto& m : r.messages) j["messages"].push_back(message_json(m));
     j["seconds"] = {{"read", seconds_read}, {"build", r.seconds_build}, {"update", r.seconds_update}, {"report", r.seconds_report}};
     j["peak_rss_mb"] = peak_megabytes();
+    return j;
+}
+
+Json what_if_json(const std::string& line, const WhatIf& then) {
+    Json j{{"line", line}, {"setup", summary(then.setup)}, {"hold", summary(then.hold)}, {"messages", Json::array()}};
+    for (const auto& m : then.messages) j["messages"].push_back(message_json(m));
     return j;
 }
 

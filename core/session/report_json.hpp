@@ -6,6 +6,7 @@
 #include "core/format/hdl/read_ports.hpp"
 #include "core/model/finding.hpp"
 #include "core/model/timing_report.hpp"
+#include "core/session/what_if.hpp"
 
 namespace kp {
 
@@ -16,6 +17,8 @@ struct RunSeconds {
 [[nodiscard]] Json message_json(const Message& message);
 /// kitepeg.timing/1
 [[nodiscard]] Json timing_json(const TimingReport& report, const std::vector<Message>& messages, double seconds_read, bool all_endpoints);
+/// Part of kitepeg.timing/1 when a line was tried.
+[[nodiscard]] Json what_if_json(const std::string& line, const WhatIf& then);
 /// kitepeg.findings/1
 [[nodiscard]] Json findings_json(const std::vector<Finding>& findings);
 /// kitepeg.ports/1

@@ -4,6 +4,7 @@
 #include "core/base/checksum.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/rules/live.hpp"
+#include "core/session/timekeeper.hpp"
 
 #include <algorithm>
 #include <ctime>
@@ -24,7 +25,7 @@ std::string now_text() {
 }
 }  // namespace
 
-Session::Session(Disk& disk, std::string path, std::string data) : disk_(disk), path_(std::move(path)), data_(std::move(data)), journal_(disk, path_ + ".journal"), log_(disk, path_ + ".log") {}
+Session::Session(Disk& disk, std::string path, std::string data) : disk_(disk), path_(std::move(path)), data_(std::move(data)), journal_(disk, path_ + ".journal"), log_(disk, path_ + ".log"), keeper_(std::make_shared<Timekeeper>()) {}
 
 const std::vector<Finding>& Session::findings() const { return live_ ? live_->findings() : no_findings_; }
 
@@ -237,7 +238,7 @@ std::vector<Finding> Session::preview(const Edit& edit) const {
 
 void Session::analyse_now() {
     cancel_analysis();
-    analysis_ = analyse(*world_, file_.project, folder(), options_, {}, window_script_seconds);
+    analysis_ = analyse(world_, file_.project, folder(), options_, *keeper_, {}, window_script_seconds);
     analysed_ = revision_;
     find_again();
     add_log_entry();
@@ -247,7 +248,7 @@ void Session::start_analysis(std::function<void()> ready) {
     cancel_analysis();
     running_ = true;
     worker_ = std::jthread([this, world = world_, project = file_.project, place = folder(), options = options_, revision = revision_, ready = std::move(ready)](std::stop_token stop) {
-        auto result = analyse(*world, project, place, options, stop, window_script_seconds);
+        auto result = analyse(world, project, place, options, *keeper_, stop, window_script_seconds);
         if (stop.stop_requested()) return;
         {
             const std::lock_guard lock(waiting_lock_);

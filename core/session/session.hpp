@@ -33,6 +33,7 @@
 namespace kp {
 
 class LiveRules;  // core/rules/live.hpp
+class Timekeeper;  // core/session/timekeeper.hpp
 
 /// The window lists every endpoint with its worst path.
 [[nodiscard]] inline TimingOptions window_options() {
@@ -106,6 +107,8 @@ public:
     [[nodiscard]] bool unsaved() const { return saved_revision_ != revision_; }
     [[nodiscard]] const Log& log() const { return log_; }
     [[nodiscard]] TimingOptions& timing_options() { return options_; }
+    /// The engine that analyses stand on; for questions of the kind "what if".
+    [[nodiscard]] std::shared_ptr<Timekeeper> timekeeper() const { return keeper_; }
 
 private:
     Session(Disk& disk, std::string path, std::string data);
@@ -136,6 +139,7 @@ private:
     std::string last_title_ = "opened";
     unsigned long long revision_ = 1, analysed_ = 0, saved_revision_ = 1;
 
+    std::shared_ptr<Timekeeper> keeper_;
     std::mutex waiting_lock_;  // guards waiting_ and waiting_revision_, written by the worker
     std::shared_ptr<const Analysis> waiting_;
     unsigned long long waiting_revision_ = 0;

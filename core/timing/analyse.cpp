@@ -50,6 +50,7 @@ public:
         report_.messages.insert(report_.messages.end(), s_.ends.messages.begin(), s_.ends.messages.end());
         report_.arcs = g_.arcs();
         report_.setup = summary_of(s_.tally[0]), report_.hold = summary_of(s_.tally[1]), report_.recovery = summary_of(s_.tally[2]), report_.removal = summary_of(s_.tally[3]);
+        corners();
         pulses();
         clocks();
         if (s_.options.all_endpoints) endpoints();
@@ -63,6 +64,17 @@ public:
 
 private:
     [[nodiscard]] std::string clock_name(std::uint32_t id) const { return id == no_id ? std::string() : k_.clocks[id].name; }
+
+    void corners() {
+        if (s_.runs.size() < 2) return;
+        for (const auto& run : s_.runs) {
+            CornerReport c{run.corner.name, {}, {}, {}, {}};
+            CheckSummary* const by_kind[] = {&c.setup, &c.hold, &c.recovery, &c.removal};
+            for (size_t i = 0; i < s_.ends.groups.size(); ++i)
+                if (std::isfinite(run.ends->worst[i])) count(*by_kind[static_cast<size_t>(s_.ends.groups[i].kind)], run.ends->worst[i]);
+            report_.corners.push_back(std::move(c));
+        }
+    }
 
     /// One endpoint for each pin and kind, as for the other checks.
     void pulses() {

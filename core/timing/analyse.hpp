@@ -27,6 +27,8 @@ struct TimingOptions {
     size_t paths = 20;        ///< worst paths overall
     size_t per_endpoint = 1;  ///< worst paths of each endpoint and check
     bool all_endpoints = true;
+    bool clear_arcs = false;  ///< paths go on through clear and preset to outputs
+    bool operator==(const TimingOptions&) const = default;
 };
 
 /// Runs one full analysis. Cells of the netlist must be in the library (read_netlist sees to that). Cancelled by `stop`:

@@ -186,13 +186,13 @@ void calculate_delays(const Graph& graph, const Constraints& constraints, const 
 
 void apply_derates(const Graph& g, const Constraints& constraints, Corner& c) {
     c.data.reset(), c.clock.reset();
-    if (constraints.derates.empty()) return;
+    if (constraints.derates.empty() && c.factor[early] == 1 && c.factor[late] == 1) return;
     c.data = c.base, c.clock = c.base;
     const Factors factors(g, constraints);
     for (ArcId a = 0; a < g.arcs(); ++a)
         for (const int side : {early, late})
             for (const int out : {rise, fall}) {
-                const double clock = factors.of(a, side, out, true), data = factors.of(a, side, out, false);
+                const double clock = factors.of(a, side, out, true) * c.factor[side], data = factors.of(a, side, out, false) * c.factor[side];
                 for (const int in : {rise, fall}) {
                     const double base = c.base.at(a, side, in, out);
                     if (std::isnan(base)) continue;

@@ -21,6 +21,7 @@ struct Corner {
     std::string name;
     std::vector<const LibraryCell*> cell_types;  ///< per type of the netlist
     int member[2] = {0, 2};                      ///< of triples, by side
+    double factor[2] = {1, 1};                   ///< on all delays, by side
 
     Delays base;                      ///< from SDF or tables, before set_timing_derate
     std::vector<std::uint8_t> given;  ///< per arc, by SDF: bit side * 4 + in * 2 + out

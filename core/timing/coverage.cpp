@@ -5,6 +5,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <unordered_map>
+#include <unordered_set>
 
 namespace kp::timing {
 
@@ -101,20 +103,93 @@ void registers(const CoverInput& in, TimingReport& report) {
     report.messages.push_back({Severity::note, "several-clocks", std::to_string(several) + (several == 1 ? " clock pin is" : " clock pins are") + " reached by several clocks, such as " + in.g.name(first) + " by " + names + "; each pair of them is timed. set_clock_groups says which never run together.", "", 0, 0});
 }
 
+/// For every node, what upstream keeps it from being timed: a port without an input delay, or a clock pin that no clock reaches;
+/// no_id when all that leads to it has a clock. One pass in the order of the graph.
+std::vector<NodeId> untimed_origins(const CoverInput& in) {
+    const auto& g = in.g;
+    std::vector<NodeId> origin(g.nodes, no_id);
+    const auto half = halves(in, true);
+    for (std::uint32_t i = 0; i < g.netlist->ports.size(); ++i)
+        if (g.netlist->ports[i].direction != Direction::out && half[i] != 3 && in.clocks[g.input_node(i)].empty()) origin[g.input_node(i)] = g.input_node(i);
+    for (const auto node : g.order)
+        for (auto a = g.fanin_first[node]; a < g.fanin_last[node] && origin[node] == no_id; ++a) {
+            if (g.cut(a)) continue;
+            origin[node] = g.way[a] == Way::launch ? (in.clocks[g.from[a]].empty() ? g.from[a] : no_id) : origin[g.from[a]];
+        }
+    return origin;
+}
+
+/// Why an endpoint inside is not wholly timed, and what would mend it.
+class EndReasons {
+public:
+    explicit EndReasons(const CoverInput& in) : in_(in), origin_(untimed_origins(in)), half_(halves(in, true)) {
+        for (const auto& c : in.g.checks)
+            if (!in.clocks[c.clock].empty()) clocked_.insert(c.data);
+            else clock_pin_.emplace(c.data, c.clock);
+    }
+
+    [[nodiscard]] UntimedObject of(NodeId node) const {
+        UntimedObject u;
+        const auto& g = in_.g;
+        u.object = g.name(node), u.endpoint = true;
+        const auto done = in_.done[node];
+        const std::string missing = done == setup_done ? "its hold side is not timed: " : done == hold_done ? "its setup side is not timed: " : "";
+        const NodeId from = origin_[node];
+        if (!g.is_port(node) && !clocked_.contains(node)) {
+            const auto pin = clock_pin_.find(node);
+            u.why = pin == clock_pin_.end() ? "nothing captures here" : "no clock reaches " + g.name(pin->second);
+            u.suggest = "create_clock -name NAME -period NS [get_ports PORT]";
+        } else if (from != no_id && g.is_port(from)) {
+            const auto port = g.port_of(from);
+            const auto cause = half_given(in_, g.netlist->ports[port].name, true, half_[port]);
+            u.why = missing + "paths come from " + cause.object + ": " + cause.why, u.suggest = cause.suggest;
+        } else if (from != no_id) {
+            u.why = missing + "paths come from " + g.name(from) + ", which no clock reaches", u.suggest = "create_clock -name NAME -period NS [get_ports PORT]";
+        } else if (g.fanin_first[node] == g.fanin_last[node]) {
+            u.why = "nothing drives it", u.suggest = take_out(node);
+        } else {
+            u.why = missing + "no path with a clock leads here", u.suggest = take_out(node);
+        }
+        return u;
+    }
+
+private:
+    [[nodiscard]] std::string take_out(NodeId node) const { return "set_false_path -to " + (in_.g.is_port(node) ? sdc::get_ports_word({in_.g.name(node)}) : "[get_pins " + sdc::quote(in_.g.name(node)) + "]"); }
+
+    const CoverInput& in_;
+    std::vector<NodeId> origin_;
+    std::vector<std::uint8_t> half_;
+    std::unordered_set<NodeId> clocked_;              ///< data pins that a clock captures
+    std::unordered_map<NodeId, NodeId> clock_pin_;    ///< of the others, the clock pin
+};
+
+/// Which sides an endpoint has checks for; both at an output.
+std::vector<std::uint8_t> sides_checked(const CoverInput& in) {
+    std::vector<std::uint8_t> out(in.g.nodes, 0);
+    for (const auto& c : in.g.checks)
+        if (!c.off) out[c.data] |= c.setup_like ? setup_done : hold_done;
+    for (NodeId node = 0; node < in.g.nodes; ++node)
+        if (in.ends.endpoint[node] && (in.g.is_port(node) || out[node] == 0)) out[node] = setup_done | hold_done;
+    return out;
+}
+
 }  // namespace
 
 void cover(const CoverInput& in, TimingReport& report) {
     const auto& g = in.g;
     inputs(in, report);
     const auto half = halves(in, false);
-    std::vector<NodeId> bare;
+    const auto asked = sides_checked(in);
+    std::vector<NodeId> bare, unsaid;
     for (NodeId node = 0; node < g.nodes; ++node) {
         if (!in.ends.endpoint[node]) continue;
         ++report.coverage.endpoints;
-        const bool on_purpose = in.ends.on_purpose[node];
-        if (in.done[node] == (setup_done | hold_done) || on_purpose) ++report.coverage.constrained;
+        const bool on_purpose = in.ends.on_purpose[node], whole = (in.done[node] & asked[node]) == asked[node];
+        if (whole || on_purpose) ++report.coverage.constrained;
         if (on_purpose && in.done[node] == 0) ++report.coverage.excluded;
+        const auto before = report.coverage.untimed.size();
         if (g.is_port(node)) output(in, node, half[g.port_of(node)], report);
+        if (!whole && !on_purpose && report.coverage.untimed.size() == before) unsaid.push_back(node);
         if (in.done[node] == 0 && !on_purpose) bare.push_back(node);
     }
     if (!bare.empty()) {
@@ -123,6 +198,10 @@ void cover(const CoverInput& in, TimingReport& report) {
             if (plain[node].start != no_id) report.unconstrained.push_back({g.name(plain[node].start), g.name(node), plain[node].longest, plain[node].shortest});
     }
     registers(in, report);
+    if (!unsaid.empty()) {
+        const EndReasons reasons(in);
+        for (const auto node : unsaid) report.coverage.untimed.push_back(reasons.of(node));
+    }
     std::sort(report.unconstrained.begin(), report.unconstrained.end(), [](const auto& a, const auto& b) { return a.max_delay > b.max_delay; });
 }
 

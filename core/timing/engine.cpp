@@ -69,7 +69,7 @@ void each_of(size_t count, Each each) {
 
 TimingEngine::State::State(const TimingInput& input, const TimingOptions& o, std::vector<TimingCorner> corners) : k(input.constraints), options(o) {
     const auto from = std::chrono::steady_clock::now();
-    g = build_graph(input.netlist, input.library);
+    g = build_graph(input.netlist, input.library, o.clear_arcs);
     if (g.arcs() > most_arcs) {
         refused = Message{Severity::stop, "size", "The netlist has more than 268 million timing arcs; time its parts one by one.", "", 0, 0};
         return;
@@ -91,6 +91,7 @@ void TimingEngine::State::add_corner(const TimingCorner& c) {
     }
     auto& run = runs.emplace_back();
     run.corner = corner.take();
+    run.corner.factor[early] = c.early_factor, run.corner.factor[timing::late] = c.late_factor;
     if (c.delays || c.read) annotate(c, run.corner);
     for (auto& m : without_delay(g, run.corner)) messages.push_back(std::move(m));
 }
@@ -315,6 +316,7 @@ const std::optional<Message>& TimingEngine::refused() const { return s_->refused
 void TimingEngine::set_constraints(const Constraints& constraints) { s_->set_constraints(constraints); }
 const Constraints& TimingEngine::constraints() const { return s_->k; }
 size_t TimingEngine::arcs() const { return s_->g.arcs(); }
+void TimingEngine::set_pad_delays(const std::map<std::string, double>& ns) { s_->set_pad_delays(ns); }
 bool TimingEngine::update(std::stop_token stop) { return s_->update(stop); }
 void TimingEngine::forget() { s_->forget(); }
 void TimingEngine::require() { s_->require(); }

@@ -6,6 +6,7 @@
 #include "core/timing/analyse.hpp"
 
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 
@@ -20,6 +21,7 @@ struct TimingCorner {
     std::function<std::vector<Message>(DelaySink&)> read;
     std::string file;                    ///< name of what `read` reads, for messages
     int early_member = 0, late_member = 2;
+    double early_factor = 1, late_factor = 1;  ///< on all delays of cells and wires, beside set_timing_derate
 };
 
 /// Which check of which arrivals a question is about.
@@ -49,6 +51,10 @@ public:
     [[nodiscard]] double delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, size_t corner = 0) const;
     void set_delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, double ns, size_t corner = 0);
 
+    /// What the delay lines of input pads add to the wires behind them, ns, by port; a port that is not named has none. Ports that the
+    /// design does not have are passed over.
+    void set_pad_delays(const std::map<std::string, double>& ns);
+
     /// Follows all changes since the last time. False when cancelled: what was computed is then thrown away, and the next update starts anew.
     bool update(std::stop_token stop = {});
     /// Throws away what was computed, so that the next update starts anew (for comparison and measurement).
@@ -74,10 +80,18 @@ public:
         const Constraints before = constraints();
         set_constraints(other);
         update();
-        auto answer = ask(*this);
-        set_constraints(before);
-        update();
-        return answer;
+        const auto put_back = [&] {
+            set_constraints(before);
+            update();
+        };
+        if constexpr (std::is_void_v<decltype(ask(*this))>) {
+            ask(*this);
+            put_back();
+        } else {
+            auto answer = ask(*this);
+            put_back();
+            return answer;
+        }
     }
 
     [[nodiscard]] TimingReport report(std::stop_token stop = {}) const;

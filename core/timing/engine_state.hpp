@@ -21,6 +21,7 @@ public:
         std::vector<timing::Lanes> source, arrival, required;
         std::vector<timing::LatchWindow> windows;
         std::unique_ptr<timing::EndTimes> ends;
+        std::map<timing::ArcId, timing::Lanes> without_pad;  ///< of wires behind pads with a delay: their own
     };
 
     State(const TimingInput& input, const TimingOptions& options, std::vector<TimingCorner> corners);
@@ -28,6 +29,7 @@ public:
     bool update(const std::stop_token& stop);
     void forget();
     void set_constraints(const Constraints& next);
+    void set_pad_delays(const std::map<std::string, double>& ns);
     void set_delay(timing::ArcId arc, int side, int in, int out, double ns, size_t corner);
     void require();
     [[nodiscard]] TimingReport report(const std::stop_token& stop) const;
@@ -94,6 +96,7 @@ private:
     std::vector<timing::SlotId> touched_back;   ///< required times to look at again
     std::vector<std::uint32_t> groups_touched;
     std::vector<bool> group_touched;
+    std::map<std::string, double> pads;         ///< delays of pads as set
     mutable std::unique_ptr<NetlistIndex> index_;  ///< made when the first name is asked for
 };
 

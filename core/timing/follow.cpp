@@ -43,6 +43,26 @@ void TimingEngine::State::set_delay(ArcId arc, int side, int in, int out, double
     for (auto s = back; s < end; ++s) touched_back.push_back(s);
 }
 
+/// The delay of a wire without its pad is kept, so that taking the pad's back leaves the bits that were there.
+void TimingEngine::State::set_pad_delays(const std::map<std::string, double>& ns) {
+    if (refused) return;
+    auto all = ns;
+    for (const auto& [port, before] : pads) all.try_emplace(port, 0);
+    for (const auto& [port, now] : all) {
+        const auto at = pads.find(port);
+        const auto from = node(port, true);
+        if (!from || !g.is_port(*from) || now == (at == pads.end() ? 0 : at->second)) continue;
+        for (auto& run : runs)
+            for (const auto arc : g.leaving(*from)) {
+                const auto own = run.without_pad.try_emplace(arc, *run.corner.base.lanes(arc)).first->second;
+                for (const int side : {early, late})
+                    for (const int edge : {rise, fall}) set_delay(arc, side, edge, edge, own.time(side, edge) + now, static_cast<size_t>(&run - runs.data()));
+                if (now == 0) run.without_pad.erase(arc);
+            }
+    }
+    pads = ns;
+}
+
 /// Latencies may have moved anywhere behind a changed clock arc: all starts and captures are worked out again, and those that
 /// are different go on.
 void TimingEngine::State::follow_clocks(Run& run) {

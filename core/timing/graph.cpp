@@ -40,7 +40,12 @@ Check check_of(const LibraryArc& arc) {
     return k;
 }
 
-Pattern pattern_of(const LibraryCell& cell) {
+/// engine.md: clear and preset are not followed to outputs unless that is switched on. Clear makes outputs fall, preset rise.
+bool is_followed(const LibraryArc& arc, bool clear_arcs) {
+    return arc.is_delay() || arc.kind == ArcKind::enable || arc.kind == ArcKind::disable || (clear_arcs && (arc.kind == ArcKind::clear || arc.kind == ArcKind::preset));
+}
+
+Pattern pattern_of(const LibraryCell& cell, bool clear_arcs) {
     Pattern out;
     for (std::uint16_t i = 0; i < cell.arcs.size(); ++i) {
         const auto& arc = cell.arcs[i];
@@ -48,14 +53,15 @@ Pattern pattern_of(const LibraryCell& cell) {
             auto check = check_of(arc);
             check.library = i;
             out.checks.push_back({arc.to, arc.from, check});
-        } else if (arc.is_delay() || arc.kind == ArcKind::enable || arc.kind == ArcKind::disable) {
+        } else if (is_followed(arc, clear_arcs)) {
+            const bool forced = arc.kind == ArcKind::clear || arc.kind == ArcKind::preset;
             const bool edge = arc.kind == ArcKind::rising_edge || arc.kind == ArcKind::falling_edge;
-            const Way way = edge ? Way::launch : cell.latch ? Way::through : Way::cell;
-            const Sense sense = edge ? Sense::non_unate : sense_of(cell, arc);
+            const Way way = edge ? Way::launch : cell.latch && !forced ? Way::through : Way::cell;
+            const Sense sense = edge || (forced && arc.sense == Sense::unknown) ? Sense::non_unate : sense_of(cell, arc);
             EdgePairs passes = 0;
             for (const int in : {rise, fall})
                 for (const int o : {rise, fall})
-                    if ((!edge || in == (arc.kind == ArcKind::rising_edge ? rise : fall)) && passes_sense(sense, in, o) && makes_edge(arc, o)) passes |= pair_bit(in, o);
+                    if ((!edge || in == (arc.kind == ArcKind::rising_edge ? rise : fall)) && passes_sense(sense, in, o) && (forced ? o == (arc.kind == ArcKind::clear ? fall : rise) : makes_edge(arc, o))) passes |= pair_bit(in, o);
             out.arcs.push_back({arc.from, arc.to, i, way, passes});
         }
     }
@@ -66,10 +72,10 @@ void add_arc(Graph& g, NodeId from, NodeId to, Way way, std::uint16_t library, E
     g.from.push_back(from), g.to.push_back(to), g.way.push_back(way), g.library_arc.push_back(library), g.passes.push_back(passes);
 }
 
-void add_cells(Graph& g) {
+void add_cells(Graph& g, bool clear_arcs) {
     const auto& n = *g.netlist;
     std::vector<Pattern> patterns;
-    for (const auto* cell : g.cell_types) patterns.push_back(cell ? pattern_of(*cell) : Pattern{});
+    for (const auto* cell : g.cell_types) patterns.push_back(cell ? pattern_of(*cell, clear_arcs) : Pattern{});
     std::vector<NodeId> node;
     for (const auto& c : n.cells) {
         const auto* cell = g.cell_types[c.type];
@@ -234,7 +240,7 @@ void put_in_order(Graph& g) {
     levels(g);
 }
 
-Graph build_graph(const Netlist& netlist, const Library& library) {
+Graph build_graph(const Netlist& netlist, const Library& library, bool clear_arcs) {
     Graph g;
     g.netlist = &netlist;
     g.library = &library;
@@ -255,7 +261,7 @@ Graph build_graph(const Netlist& netlist, const Library& library) {
         for (size_t i = 0; cell && i < cell->pins.size(); ++i)
             if (const auto at = name_at.find(cell->pins[i].name); at != name_at.end()) names[at->second] = static_cast<std::int16_t>(i);
     }
-    add_cells(g);
+    add_cells(g, clear_arcs);
     add_wires(g);
     index_fanout(g);
     g.allowed = g.passes;

@@ -93,6 +93,6 @@ void fix_and_cut(Graph& graph, const Constraints& constraints);
 void put_in_order(Graph& graph);
 
 /// Nodes, arcs and checks of a netlist, without what constraints do to them: fix_and_cut and put_in_order come next.
-[[nodiscard]] Graph build_graph(const Netlist& netlist, const Library& library);
+[[nodiscard]] Graph build_graph(const Netlist& netlist, const Library& library, bool clear_arcs = false);
 
 }  // namespace kp::timing

@@ -55,6 +55,39 @@ TEST(Liberty, ErrorsNameTheLine) {
     }
 }
 
+TEST(Liberty, BusesGiveTheirPinsWhatTheySay) {
+    const auto l = read_liberty(R"lib(library (l) { type (four) { base_type : array; data_type : bit; bit_width : 4; bit_from : 3; bit_to : 0; downto : true; } type (up) { bit_from : 0; bit_to : 1; }
+ cell (M) { bus (A) { bus_type : four; direction : input; capacitance : 0.01; pin (A[3:2]) { capacitance : 0.02; } }
+  bundle (E) { members (EX, EY); direction : input; }
+  bus (U) { bus_type : up; direction : input; }
+  bus (Y) { bus_type : four; direction : output; function : "!A"; timing () { related_pin : "A"; cell_rise (scalar) { values ("0.5"); } } timing () { related_bus_pins : "E"; cell_fall (scalar) { values ("0.7"); } } } } })lib",
+                                "l.lib");
+    ASSERT_TRUE(l.ok()) << l.first().sentence();
+    const auto& m = l.value().cells[0];
+    ASSERT_NE(m.bus("A"), nullptr);
+    EXPECT_EQ(m.bus("A")->bits, (std::vector<std::string>{"A[3]", "A[2]", "A[1]", "A[0]"}));
+    EXPECT_EQ(m.bus("U")->bits, (std::vector<std::string>{"U[0]", "U[1]"}));
+    EXPECT_EQ(m.bus("E")->bits, (std::vector<std::string>{"EX", "EY"}));
+    const auto& pin = [&](const char* name) -> const LibraryPin& { return m.pins[static_cast<size_t>(m.pin(name))]; };
+    EXPECT_DOUBLE_EQ(pin("A[3]").capacitance, 0.02);
+    EXPECT_DOUBLE_EQ(pin("A[1]").capacitance, 0.01);
+    EXPECT_EQ(pin("EX").direction, Direction::in);
+    EXPECT_EQ(pin("Y[2]").function.inputs, std::vector<std::string>{"A[2]"});
+    // Of related_pin the bit beside it, of related_bus_pins every bit: 4 and 4 x 2 arcs.
+    size_t beside = 0, every = 0;
+    for (const auto& a : m.arcs) {
+        const auto from = m.pins[a.from].name, to = m.pins[a.to].name;
+        beside += from.substr(1) == to.substr(1);
+        every += from[0] == 'E';
+    }
+    EXPECT_EQ(beside, 4u);
+    EXPECT_EQ(every, 8u);
+    EXPECT_EQ(m.arcs.size(), 12u);
+    EXPECT_EQ(read_liberty("library (l) { cell (M) {\n bus (A) { bus_type : nowhere; direction : input; } } }", "l.lib").first().sentence(),
+              "l.lib:2: The bits of bus A are not known; it needs members, a bus_type that is defined, or pin groups.");
+    EXPECT_FALSE(read_liberty("library (l) { type (t) { bit_from : 99999999; bit_to : 0; } }", "l.lib").ok());
+}
+
 TEST(Liberty, DeepNestingIsAMessage) {
     std::string deep = "library (l) {";
     for (int i = 0; i < 100000; ++i) deep += "g () {";

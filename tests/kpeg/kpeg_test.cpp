@@ -59,6 +59,31 @@ TEST(KpegTime, GivesTheContractsObject) {
     EXPECT_EQ(a.err, "");
 }
 
+TEST(KpegTime, CornersAreTimedTogetherAndNamed) {
+    const auto a = run("time" + files + sdc + "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --corner quick,early=min,late=min --corner slow,late-factor=1.1 --paths 5 --all-endpoints --json -");
+    ASSERT_EQ(a.status, 0) << a.err;
+    const auto j = nlohmann::json::parse(a.out);
+    ASSERT_EQ(j["corners"].size(), 2u);
+    // All together is the worst of each.
+    for (const char* check : {"setup", "hold"}) EXPECT_EQ(j["summary"][check]["wns"], std::min(j["corners"][0][check]["wns"].get<double>(), j["corners"][1][check]["wns"].get<double>()));
+    EXPECT_LT(j["corners"][1]["setup"]["wns"], j["corners"][0]["setup"]["wns"]);
+    EXPECT_EQ(j["paths"][0].contains("corner"), true);
+    const auto one = run("time" + files + sdc + "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --json -");
+    EXPECT_FALSE(nlohmann::json::parse(one.out).contains("corners"));
+    EXPECT_EQ(run("time" + files + sdc + "--corner slow,speed=3 --json -").err, "kpeg: --corner slow,speed=3: 'speed=3' is not understood; a corner is NAME[,sdf=FILE][,lib=FILE][,early=min|typ|max][,late=min|typ|max][,early-factor=X][,late-factor=X].\n");
+    EXPECT_EQ(run("time" + files + sdc + "--corner a --corner a --json -").status, 2);
+    EXPECT_EQ(run("time" + files + sdc + "--corner a,sdf=nowhere.sdf --json -").status, 2);
+}
+
+TEST(KpegTime, TriesALineOnAProject) {
+    const std::string vane = "time " KP_SOURCE "/demo/vane/vane.kpeg --json - ";
+    const auto a = run(vane + "--what-if 'set_clock_uncertainty 2.5 [all_clocks]'");
+    const auto j = nlohmann::json::parse(a.out);
+    EXPECT_LT(j["what_if"]["setup"]["wns"], j["summary"]["setup"]["wns"]);
+    EXPECT_FALSE(nlohmann::json::parse(run(vane).out).contains("what_if"));
+    EXPECT_EQ(run(vane + "--what-if 'set_false_path -to nowhere/D'").status, 2);
+}
+
 TEST(KpegTime, AViolationGivesOne) {
     const auto fast = temporary("fast.sdc", "create_clock -period 2 osc_20\n");
     EXPECT_EQ(run("time" + files + "--sdc " + fast + " --json -").status, 1);

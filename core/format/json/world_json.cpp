@@ -223,7 +223,7 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
         bank.pin_ma = j.number(at, "pin_ma", false), bank.pair_ma = j.number(at, "pair_ma", false), bank.bank_ma = j.number(at, "bank_ma", false);
         bank.input_max_volts = j.number(at, "input_max_volts", false);
         bank.switching_limit = whole(j, at, "switching_limit");
-        bank.delay_steps = whole(j, at, "delay_steps");
+        bank.delay_steps = whole(j, at, "delay_steps"), bank.delay_step_ns = j.number(at, "delay_step_ns", false);
         if (part.bank(bank.name)) j.wrong(at, "Bank " + bank.name + " is there twice.");
         part.banks.push_back(std::move(bank));
     }

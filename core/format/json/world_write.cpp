@@ -90,6 +90,7 @@ std::string write_part(const Part& p) {
         put_list(row, "termination_ohm", b.termination_ohm);
         put(row, "pin_ma", b.pin_ma), put(row, "pair_ma", b.pair_ma), put(row, "bank_ma", b.bank_ma), put(row, "input_max_volts", b.input_max_volts);
         if (b.delay_steps != 0) row["delay_steps"] = b.delay_steps;
+        put(row, "delay_step_ns", b.delay_step_ns);
         if (b.switching_limit != 0) row["switching_limit"] = b.switching_limit;
         j["banks"].push_back(row);
     }

@@ -207,7 +207,7 @@ private:
         const auto base = add_nets(child, name + "/");
         for (std::uint32_t i = 0; i < instance.connections; ++i) {
             const auto& c = job.module->connections[instance.first_connection + i];
-            std::string_view port = c.pin;
+            std::string_view port = c.pin == no_id ? std::string_view() : job.module->pin_names[c.pin];
             if (port.empty() && i < child.port_order.size()) port = child.port_order[i];
             const auto* net = child.net(port);
             if (!net || !net->is_port) {
@@ -235,7 +235,8 @@ private:
     struct Leaf {
         const LibraryCell* cell = nullptr;
         std::uint32_t type = no_id;
-        std::vector<std::pair<std::string_view, std::uint32_t>> scalars;  ///< pins of one bit: name as written, number of the name
+        const Module* module = nullptr;   ///< whose numbers of pin names are meant
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> scalars;  ///< pins of one bit: number in the module, number in the netlist
     };
 
     std::uint32_t pin_name(const std::string& word) {
@@ -245,7 +246,7 @@ private:
     }
 
     Leaf* leaf_type(const Job& job, const Instance& instance) {
-        if (instance.type == last_type_) return last_leaf_;
+        if (instance.type == last_type_ && job.module == last_type_module_) return last_leaf_;
         auto& leaf = leaves_[instance.type];
         if (!leaf.cell) leaf.cell = library_.cell(std::string(instance.type));
         if (!leaf.cell) {
@@ -255,14 +256,15 @@ private:
             fail(*job.module, instance.offset, "The cell '" + std::string(instance.type) + "' of instance " + std::string(instance.name) + " is in no library and no source." + did_you_mean(instance.type, names));
             return nullptr;
         }
-        last_type_ = instance.type;
+        if (leaf.module != job.module) leaf.module = job.module, leaf.scalars.clear();
+        last_type_ = instance.type, last_type_module_ = job.module;
         return last_leaf_ = &leaf;
     }
 
     void leaf(const Job& job, const Instance& instance) {
         if (n_.cells.empty()) {  // a netlist is mostly one module
             n_.cells.reserve(job.module->instances.size()), n_.cell_names.reserve(job.module->instances.size()), cell_places_.reserve(job.module->instances.size());
-            n_.pins.reserve(job.module->connections.size());
+            n_.pins.reserve(job.module->connections.size()), n_.parameters.reserve(job.module->parameters.size());
         }
         auto* type = leaf_type(job, instance);
         if (!type) return;
@@ -274,28 +276,30 @@ private:
         c.first_pin = static_cast<std::uint32_t>(n_.pins.size());
         for (std::uint32_t i = 0; i < instance.connections; ++i) {
             const auto& connection = job.module->connections[instance.first_connection + i];
-            std::string_view pin = connection.pin;
-            if (pin.empty()) {
-                if (i >= cell->pins.size()) return fail(*job.module, instance.offset, "Cell " + cell->name + " has only " + std::to_string(cell->pins.size()) + " pins.");
-                pin = cell->pins[i].name;
-            }
+            if (connection.pin == no_id && i >= cell->pins.size()) return fail(*job.module, instance.offset, "Cell " + cell->name + " has only " + std::to_string(cell->pins.size()) + " pins.");
             if (connection.open || !bits(*job.module, job.base, connection.value, instance.offset, left_)) continue;
-            connect(job, instance, *type, id, pin, left_);
+            if (!known_pin(*type, connection.pin, id)) connect(job, instance, *type, id, connection.pin, connection.pin == no_id ? std::string_view(cell->pins[i].name) : job.module->pin_names[connection.pin], left_);
         }
         c.pin_count = static_cast<std::uint32_t>(n_.pins.size()) - c.first_pin;
         if (instance.parameters > 0) c.parameter = static_cast<std::uint32_t>(n_.parameters.size());
-        for (auto p = instance.first_parameter; p < instance.first_parameter + instance.parameters; ++p) n_.parameters.push_back({id, job.module->parameters[p].first, job.module->parameters[p].second});
+        for (auto p = instance.first_parameter; p < instance.first_parameter + instance.parameters; ++p) n_.parameters.push_back({id, std::string(job.module->parameters[p].first), std::string(job.module->parameters[p].second)});
         n_.cells.push_back(c);
         n_.cell_names.emplace_back(job.prefix).append(instance.name);
         cell_places_.push_back({job.module->file, instance.offset});
     }
 
-    void connect(const Job& job, const Instance& instance, Leaf& type, std::uint32_t id, std::string_view pin, const std::vector<std::uint32_t>& nets) {
-        for (const auto& [name, number] : type.scalars)
-            if (name == pin && nets.size() == 1) {
-                if (nets[0] != no_id) n_.pins.push_back({id, number, nets[0]});
-                return;
+    /// A pin of one bit that this cell type had before, with the wire in `left_`.
+    bool known_pin(const Leaf& type, std::uint32_t pin, std::uint32_t id) {
+        if (left_.size() != 1) return false;
+        for (const auto& [known, number] : type.scalars)
+            if (known == pin && pin != no_id) {
+                if (left_[0] != no_id) n_.pins.push_back({id, number, left_[0]});
+                return true;
             }
+        return false;
+    }
+
+    void connect(const Job& job, const Instance& instance, Leaf& type, std::uint32_t id, std::uint32_t written, std::string_view pin, const std::vector<std::uint32_t>& nets) {
         const auto& cell = *type.cell;
         const std::string word(pin);
         const bool scalar = cell.pin(word) >= 0;
@@ -312,7 +316,7 @@ private:
                 return fail(*job.module, instance.offset, scalar ? "Pin " + word + " of " + who + " takes one wire, it is given " + std::to_string(nets.size()) + "." : "Cell " + cell.name + " has no pin '" + bit + "'." + did_you_mean(bit, names));
             }
             const auto number = pin_name(bit);
-            if (scalar) type.scalars.emplace_back(pin, number);
+            if (scalar && written != no_id) type.scalars.emplace_back(written, number);
             if (nets[k] != no_id) n_.pins.push_back({id, number, nets[k]});
         }
     }
@@ -382,6 +386,7 @@ private:
     std::vector<std::uint32_t>* last_offsets_ = nullptr;
     std::unordered_map<std::string_view, Leaf> leaves_;
     std::string_view last_type_;
+    const Module* last_type_module_ = nullptr;
     Leaf* last_leaf_ = nullptr;
     NameTable pin_names_;
     std::vector<std::uint32_t> left_, right_;  ///< bits of the expressions at hand

@@ -38,8 +38,9 @@ struct Net {
     }
 };
 
+/// 16 bytes; a million cells have four or five million of them.
 struct Connection {
-    std::string_view pin;  ///< empty: by order
+    std::uint32_t pin = no_id;  ///< position among the pin names of the module; no_id: by order
     Expression value;
     bool open = false;
 };
@@ -68,7 +69,8 @@ struct Module {
     std::vector<Slice> slices;
     std::vector<std::string> constants;  ///< '0' '1' 'x' 'z', highest first
     std::vector<Connection> connections;
-    std::vector<std::pair<std::string, std::string>> parameters;
+    NameTable pin_names;     ///< as connections name them
+    std::vector<std::pair<std::string_view, std::string_view>> parameters;  ///< name, or position as text, and value as written
     std::vector<Assign> assigns;
     std::vector<Instance> instances;
 

@@ -4,6 +4,7 @@
 #include "core/format/verilog/netlist_ast.hpp"
 #include "core/format/verilog/scan.hpp"
 
+#include <iterator>
 #include <set>
 #include <utility>
 
@@ -142,6 +143,7 @@ private:
         }
         if (!broken_ && take('(')) port_list();
         if (!broken_) expect(';', "after the module's head");
+        make_room();
         const size_t good = errors_.size();
         while (token_.kind != Token::end && !token_.is("endmodule") && errors_.size() < most_errors) {
             if (!broken_) item();
@@ -159,6 +161,15 @@ private:
         if (token_.kind == Token::bad) fail("There is " + shown());
         if (!broken_) expect("endmodule", ("in module " + std::string(m_->name)).c_str());
         broken_ = false;
+    }
+
+    /// Address space for what a module of this size may hold; pages that are not written cost nothing, and growing would copy all.
+    void make_room() {
+        constexpr size_t worth_it = 1 << 20;
+        const size_t bytes = text_.find("endmodule", token_.offset) - token_.offset;
+        if (bytes < worth_it || bytes > text_.size()) return;
+        m_->slices.reserve(bytes / 12), m_->connections.reserve(bytes / 12), m_->instances.reserve(bytes / 40), m_->nets.reserve(bytes / 40);
+        m_->net_names.reserve(bytes / 100, bytes / 10);
     }
 
     static bool direction(std::string_view word, Direction& d) {
@@ -376,10 +387,13 @@ private:
     void parameters() {
         expect('(', "after '#'");
         for (int n = 0; !broken_ && !token_.is(')'); ++n) {
-            std::string key = std::to_string(n);
+            // By order: as in the standard, an instance has few of them.
+            static constexpr std::string_view places[] = {"0", "1", "2", "3", "4", "5", "6", "7", "8", "9", "10", "11", "12", "13", "14", "15", "16", "17", "18", "19", "20", "21", "22", "23", "24", "25", "26", "27", "28", "29", "30", "31"};
             const bool named = take('.');
+            if (!named && n >= static_cast<int>(std::size(places))) return fail("More than 32 parameters by order are not read; name them");
+            std::string_view key = named ? std::string_view() : places[n];
             if (named) {
-                key = std::string(name("a parameter"));
+                key = name("a parameter");
                 expect('(', "after a parameter");
             }
             const size_t from = token_.offset;
@@ -388,7 +402,7 @@ private:
                 depth += token_.is('(') ? 1 : token_.is(')') ? -1 : 0;
                 to = token_.offset + token_.text.size() + (token_.kind == Token::quoted ? 2 : 0);
             }
-            m_->parameters.emplace_back(key, std::string(trim(text_.substr(from, to - from))));
+            m_->parameters.emplace_back(key, trim(text_.substr(from, to - from)));
             if (named) expect(')', "after a parameter's value");
             if (!take(',')) break;
         }
@@ -438,7 +452,7 @@ private:
             s.kind = Slice::part, s.right = s.left;
         }
         if (!take_char(at, ')')) return false;
-        c.pin = pin;
+        c.pin = m_->pin_names.add(pin);
         c.value = {static_cast<std::uint32_t>(m_->slices.size()), 1};
         m_->slices.push_back(s);
         look_up_later(wire);
@@ -449,7 +463,7 @@ private:
 
     void connection(Connection& c) {
         if (take('.')) {
-            c.pin = name("a pin");
+            c.pin = m_->pin_names.add(name("a pin"));
             expect('(', "after a pin's name");
             c.open = token_.is(')');
             if (!c.open) expression(c.value);

@@ -6,25 +6,10 @@
 namespace kp::verilog {
 
 namespace {
-/// What a character may be, in one look.
-struct Classes {
-    enum : unsigned char { start = 1, inside = 2, space = 4 };
-    unsigned char of[256] = {};
-    constexpr Classes() {
-        for (int c = 'a'; c <= 'z'; ++c) of[c] = of[c - 'a' + 'A'] = start | inside;
-        for (int c = '0'; c <= '9'; ++c) of[c] = inside;
-        of[static_cast<int>('_')] = of[static_cast<int>('$')] = start | inside;
-        for (const char c : {' ', '\t', '\n', '\r', '\f', '\v'}) of[static_cast<int>(c)] = space;
-    }
-};
-constexpr Classes classes;
-bool name_start(char c) { return classes.of[static_cast<unsigned char>(c)] & Classes::start; }
-bool name_char(char c) { return classes.of[static_cast<unsigned char>(c)] & Classes::inside; }
-bool blank(char c) { return classes.of[static_cast<unsigned char>(c)] == Classes::space; }
+bool name_start(char c) { return Scanner::begins_name(c); }
+bool name_char(char c) { return Scanner::is_in_name(c); }
+bool blank(char c) { return characters.of[static_cast<unsigned char>(c)] == CharacterTable::space; }
 }  // namespace
-
-bool Scanner::begins_name(char c) { return name_start(c); }
-bool Scanner::is_in_name(char c) { return name_char(c); }
 
 /// Passes blanks, comments, attributes and directives; false when one of them has no end.
 bool Scanner::skip() {

@@ -8,6 +8,19 @@
 
 namespace kp::verilog {
 
+/// What a character may be, in one look.
+struct CharacterTable {
+    enum : unsigned char { start = 1, inside = 2, space = 4 };
+    unsigned char of[256] = {};
+    constexpr CharacterTable() {
+        for (int c = 'a'; c <= 'z'; ++c) of[c] = of[c - 'a' + 'A'] = start | inside;
+        for (int c = '0'; c <= '9'; ++c) of[c] = inside;
+        of[static_cast<int>('_')] = of[static_cast<int>('$')] = start | inside;
+        for (const char c : {' ', '\t', '\n', '\r', '\f', '\v'}) of[static_cast<int>(c)] = space;
+    }
+};
+inline constexpr CharacterTable characters;
+
 struct Token {
     enum Kind : std::uint8_t { end, word, escaped, number, quoted, symbol, directive, bad } kind = end;
     std::string_view text;  ///< escaped names without backslash; strings without quotes, directives without `
@@ -25,8 +38,8 @@ public:
     Token next();
     [[nodiscard]] size_t offset() const { return at_; }
     void go_to(size_t offset) { at_ = offset; }
-    [[nodiscard]] static bool begins_name(char c);
-    [[nodiscard]] static bool is_in_name(char c);
+    [[nodiscard]] static bool begins_name(char c) { return characters.of[static_cast<unsigned char>(c)] & CharacterTable::start; }
+    [[nodiscard]] static bool is_in_name(char c) { return characters.of[static_cast<unsigned char>(c)] & CharacterTable::inside; }
 
 private:
     bool skip();

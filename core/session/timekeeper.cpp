@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/session/timekeeper.hpp"
+
+#include "core/base/text.hpp"
+
+namespace kp {
+
+std::map<std::string, double> pad_delays(const World& world, const Project& project) {
+    std::map<std::string, double> out;
+    for (const auto& [port, a] : project.attributes) {
+        const long long steps = a.pad_delay.empty() ? 0 : to_integer(a.pad_delay).value_or(0);
+        const auto peg = project.pegs.find(port);
+        if (steps <= 0 || peg == project.pegs.end()) continue;
+        const auto* pin = world.part.pin(peg->second.pin);
+        const auto* bank = pin ? world.part.bank(pin->bank) : nullptr;
+        if (bank && steps <= bank->delay_steps && bank->delay_step_ns > 0) out[port] = static_cast<double>(steps) * bank->delay_step_ns;
+    }
+    return out;
+}
+
+TimingReport Timekeeper::report(std::shared_ptr<const World> world, const Constraints& constraints, const std::map<std::string, double>& pads, const TimingOptions& options, std::stop_token stop) {
+    const std::lock_guard guard(lock_);
+    if (!engine_ || world != world_ || !(options == options_)) {
+        engine_.reset();
+        engine_ = std::make_unique<TimingEngine>(TimingInput{world->netlist, world->library, constraints, world->delays ? &*world->delays : nullptr}, options);
+        world_ = std::move(world), options_ = options;
+    } else {
+        engine_->set_constraints(constraints);
+    }
+    engine_->set_pad_delays(pads);
+    if (engine_->update(stop)) return engine_->report(stop);
+    TimingReport cancelled;
+    cancelled.messages.push_back({Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0});
+    return cancelled;
+}
+
+bool Timekeeper::what_if(const Constraints& constraints, const std::function<void(const TimingEngine&)>& ask) {
+    const std::unique_lock guard(lock_, std::try_to_lock);
+    if (!guard || !engine_ || engine_->refused()) return false;
+    engine_->what_if(constraints, [&](const TimingEngine& e) { ask(e); });
+    return true;
+}
+
+TimingEngine::Work Timekeeper::work() const {
+    const std::lock_guard guard(lock_);
+    return engine_ ? engine_->work() : TimingEngine::Work{};
+}
+
+}  // namespace kp

@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/session/what_if.hpp"
+
+#include "core/format/sdc/read.hpp"
+
+namespace kp {
+
+namespace {
+constexpr const char* here = "what if";  // stands for a file in messages
+}
+
+Result<WhatIf> what_if_line(const World& world, const Project& project, const std::string& folder, Timekeeper& keeper, const std::string& line, std::stop_token stop, double script_seconds) {
+    sdc::RunLimits limits;
+    limits.seconds = script_seconds;
+    std::vector<sdc::Script> scripts;
+    for (const auto& file : project.constraints)
+        if (file.analysis) scripts.push_back({file.path, join_path(folder, file.path), file.text});
+    scripts.push_back({here, "", line});
+    const auto constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, std::move(stop));
+    WhatIf out;
+    for (const auto& m : constraints.messages) {
+        if (m.file != here) continue;
+        if (m.severity == Severity::stop) return m;
+        out.messages.push_back(m);
+    }
+    const bool asked = keeper.what_if(constraints, [&](const TimingEngine& e) { out.setup = e.summary(CheckKind::setup), out.hold = e.summary(CheckKind::hold); });
+    if (!asked) return Message{Severity::stop, "busy", "There is no finished analysis to ask; ask again when it stands.", here, 0, 0};
+    return out;
+}
+
+}  // namespace kp
