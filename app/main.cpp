@@ -95,6 +95,11 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     window.show_station(3);
     take("tempo");
     window.show_station(4);
+    if (auto* line = window.findChild<QLineEdit*>(QStringLiteral("slack.whatif")); line && !session.analysis().constraints.clocks.empty()) {
+        line->setText(QStringLiteral("set_clock_uncertainty 0.5 [all_clocks]"));
+        emit line->returnPressed();
+        settle(1000);
+    }
     take("slack");
     window.show_station(5);
     bench.load();

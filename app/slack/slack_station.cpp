@@ -3,6 +3,7 @@
 
 #include "app/slack/charts.hpp"
 #include "core/base/text.hpp"
+#include "core/session/what_if.hpp"
 #include "core/timing/clocks.hpp"
 
 #include <QButtonGroup>

@@ -3,7 +3,6 @@
 #pragma once
 
 #include "app/shell/station.hpp"
-#include "core/session/what_if.hpp"
 
 #include <thread>
 
@@ -11,6 +10,11 @@ class QLabel;
 class QLineEdit;
 class QPushButton;
 class QTreeWidget;
+
+namespace kp {
+struct TimingReport;
+struct WhatIf;
+}
 
 namespace kp::app {
 

@@ -2,6 +2,7 @@
 #include "core/session/what_if.hpp"
 
 #include "core/format/sdc/read.hpp"
+#include "core/session/timekeeper.hpp"
 
 namespace kp {
 

@@ -2,9 +2,15 @@
 // "What if I wrote this line too?": asked of the engine that is kept, which then goes back to where it was. Nothing is edited.
 #pragma once
 
-#include "core/session/timekeeper.hpp"
+#include "core/model/project.hpp"
+#include "core/model/timing_report.hpp"
+
+#include <stop_token>
 
 namespace kp {
+
+struct World;
+class Timekeeper;
 
 struct WhatIf {
     CheckSummary setup, hold;

@@ -281,6 +281,30 @@ TEST(Slack, TheSentenceSaysTheFigures) {
     EXPECT_EQ(d.find<QTreeWidget>("slack.list")->topLevelItemCount(), 74);
 }
 
+TEST(Slack, WhatIfIsAnsweredAndEditsNothing) {
+    Driver d;
+    ASSERT_TRUE(d.settle());
+    d.act("slack.whatif.ask");
+    const auto revision = d.session().revision();
+    auto* line = d.find<QLineEdit>("slack.whatif");
+    auto* answer = d.find<QLabel>("slack.answer");
+    EXPECT_TRUE(line->hasFocus() || !d.window.isActiveWindow());
+    const auto ask = [&](const char* text) {
+        line->clear();
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_Return);
+        EXPECT_TRUE(d.wait([&] { return answer->isVisible() && !answer->text().startsWith("asking"); }));
+        return answer->text();
+    };
+    EXPECT_TRUE(ask("set_clock_uncertainty 1 [all_clocks]").startsWith("With this line: setup is met with 22.805 ns to spare on 74 endpoints (\u2212" "0.800 ns); hold misses by 0.603 ns on 22 of 74 endpoints")) << answer->text().toStdString();
+    d.picture("slack-what-if");
+    EXPECT_EQ(ask("set_false_path -to nowhere/D"), "Nothing is named 'nowhere/D'.");
+    EXPECT_TRUE(ask("set_max_delay").contains("needs")) << answer->text().toStdString();
+    EXPECT_EQ(d.session().revision(), revision);
+    QTest::keyClicks(line, "x");
+    EXPECT_FALSE(answer->isVisible());
+}
+
 TEST(Bench, TheRightChipIsLoadedAndWorksAndTheWrongOneIsRefused) {
     Driver d;
     auto& bench = *static_cast<BenchStation*>(d.window.station_at(5));
