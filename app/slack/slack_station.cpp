@@ -65,7 +65,7 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     list_->headerItem()->setTextAlignment(4, Qt::AlignRight | Qt::AlignVCenter);
     const int widths[] = {84, 190, 190, 150, 84};
     for (int i = 0; i < 5; ++i) list_->setColumnWidth(i, widths[i]);
-    spread_->setFixedHeight(140);
+    spread_->setFixedHeight(118);
     ribbon_->setFixedHeight(222);
     auto* bar = new QHBoxLayout;
     auto* group = new QButtonGroup(this);

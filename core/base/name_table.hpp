@@ -2,6 +2,8 @@
 // Names as numbers: each different text once, in one piece of memory, found by open addressing. For the millions of names of a netlist.
 #pragma once
 
+#include "core/base/large_pages.hpp"
+
 #include <cstdint>
 #include <string>
 #include <string_view>
@@ -40,7 +42,7 @@ private:
 
     std::string text_;
     std::vector<size_t> start_{0};
-    std::vector<Entry> entries_ = std::vector<Entry>(16);
+    std::vector<Entry, LargePages<Entry>> entries_ = std::vector<Entry, LargePages<Entry>>(16);
 };
 
 /// Positions in a list by name; of equal names the first one counts.

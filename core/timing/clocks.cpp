@@ -255,8 +255,9 @@ void ClockTimes::find_source(std::uint32_t c, int depth) {
     state_[c] = 2;
 }
 
-/// What a generated clock has from its master: an ideal one the master's source latency; a propagated one the master's
-/// latency and the delay of the way that makes each of its edges, registers on it included.
+/// What a generated clock has from its master: an ideal one the master's source latency; a propagated one the master's latency (source
+/// latency, and that of the network where the master is ideal) and the delay of the way that makes each of its edges, registers on it
+/// included (engine.md: it starts from its master's latency, propagated or ideal, and runs from the master through to its source).
 void ClockTimes::from_master(std::uint32_t c, std::uint32_t master) {
     const auto& definition = k_.clocks[c];
     auto& s = source_[c];
@@ -265,15 +266,14 @@ void ClockTimes::from_master(std::uint32_t c, std::uint32_t master) {
     };
     for (const int edge : {rise, fall}) inherit(edge, definition.made_by[edge]);
     if (!propagated_[c]) return;
+    for (const int edge : {rise, fall})
+        for (const int side : {early, late}) s.time[edge][side] = master_latency(master, definition.made_by[edge], side);
     const NodeId goal = place_of(c);
-    if (!propagated_[master]) {
-        for (const int edge : {rise, fall}) {
-            const auto ideal = ideal_latency(g_, k_, master, definition.made_by[edge], no_id);
-            for (const int side : {early, late}) s.time[edge][side] = source_[master].time[definition.made_by[edge]][side] + ideal.network[side];
-        }
-        return;
-    }
     if (!(goal & 0x80000000u)) through_network(c, master, goal);
+}
+
+double ClockTimes::master_latency(std::uint32_t master, int edge, int side) const {
+    return source_[master].time[edge][side] + (propagated_[master] ? 0 : ideal(master, edge, no_id).network[side]);
 }
 
 /// Each edge of a generated clock by the longest and shortest way of the master's edge that makes it, over the cone behind its source.
@@ -322,7 +322,7 @@ void ClockTimes::through_network(std::uint32_t c, std::uint32_t master, NodeId g
         for (const int edge : {rise, fall}) {
             const auto& end = cone[goal];
             if (definition.made_by[edge] != by || !std::isfinite(end.time[late][edge])) continue;
-            const auto& base = source_[master].time[by];
+            const double base[2] = {master_latency(master, by, early), master_latency(master, by, late)};
             for (const int side : {early, late}) {
                 s.time[edge][side] = base[side] + end.time[side][edge];
                 std::vector<std::pair<NodeId, int>> back;

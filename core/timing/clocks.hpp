@@ -129,6 +129,8 @@ private:
     void find_named(const ClockSet& at);
     void find_source(std::uint32_t clock, int depth);
     void from_master(std::uint32_t clock, std::uint32_t master);
+    /// What a clock has at its source before its network: an ideal one the latency of its network too.
+    [[nodiscard]] double master_latency(std::uint32_t master, int edge, int side) const;
     void through_network(std::uint32_t clock, std::uint32_t master, NodeId goal);
     [[nodiscard]] bool own_source(std::uint32_t clock, int edge, double (&out)[2]) const;
     [[nodiscard]] std::uint32_t place_of(std::uint32_t clock) const;

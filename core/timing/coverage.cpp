@@ -82,7 +82,7 @@ void output(const CoverInput& in, NodeId node, std::uint8_t half, TimingReport& 
     // Only one of the two: the other check is missing even where other ways to the port are taken out on purpose.
     if (half != 0 ? done == 0 : in.ends.on_purpose[node] || (done & setup_done)) return;
     if (in.g.fanin_first[node] == in.g.fanin_last[node]) return;
-    report.coverage.untimed.push_back(half_given(in, in.g.netlist->ports[in.g.port_of(node)].name, false, half));
+    report.coverage.untimed.push_back(half_given(in, in.g.name(node), false, half));
 }
 
 /// Registers without a clock, and how many have several.

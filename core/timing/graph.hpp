@@ -64,7 +64,7 @@ struct Graph {
     [[nodiscard]] NodeId input_node(std::uint32_t port) const { return entry[port] == no_id ? port_node(port) : entry[port]; }
     [[nodiscard]] std::uint32_t port_of(NodeId node) const { return node < pins + netlist->ports.size() ? static_cast<std::uint32_t>(node - pins) : both_ways[node - pins - netlist->ports.size()]; }
     [[nodiscard]] bool is_port(NodeId node) const { return node >= pins; }
-    [[nodiscard]] std::string name(NodeId node) const { return is_port(node) ? netlist->ports[port_of(node)].name : netlist->pin_name(node); }
+    [[nodiscard]] std::string name(NodeId at) const { return is_port(at) ? netlist->ports[port_of(at)].name : netlist->pin_name(at); }
     [[nodiscard]] std::uint32_t type_of(NodeId pin) const { return netlist->cells[netlist->pins[pin].cell].type; }
     [[nodiscard]] const LibraryCell* cell_of(NodeId pin) const { return cell_types[type_of(pin)]; }
     /// Position of an instance pin among the pins of its cell; -1: the cell has no such pin.

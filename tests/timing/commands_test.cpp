@@ -43,6 +43,7 @@ const Row rows[] = {
     {"-edges {2 4 6}: rises at 2", divided, clock + "create_generated_clock -name g -source clk -edges {2 4 6} dv/Q", "setup", "r2/D", 2 - 0.1 - 0.2},
     {"-combinational, propagated: the buffer is its latency", buffered, clock + "create_generated_clock -name g -source clk -combinational -divide_by 1 b/Y\nset_propagated_clock [all_clocks]", "setup", "r2/D", 4 + 1.0 - 0.1 - 0.2},
     {"propagated from a divider: clock to Q is its latency", divided, clock + "create_generated_clock -name g -source clk -divide_by 2 dv/Q\nset_propagated_clock [all_clocks]", "setup", "r2/D", 4 + 0.2 - 0.1 - 0.2},
+    {"propagated from an ideal master: its latency, then clock to Q", divided, clock + "create_generated_clock -name g -source clk -divide_by 2 dv/Q\nset_clock_latency 0.5 c\nset_propagated_clock g", "setup", "r2/D", 4 + 0.5 + 0.2 - 0.5 - 0.1 - 0.2},
     {"set_propagated_clock", buffered, clock + "set_propagated_clock c", "setup", "r2/D", 4 + 1.0 - 0.1 - 0.2},
     {"set_propagated_clock, hold", buffered, clock + "set_propagated_clock c", "hold", "r2/D", 0.2 - 1.0 - 0.05},
     {"set_clock_latency on a pin wins for what it clocks", pair, clock + "set_clock_latency 0.3 c\nset_clock_latency 0.7 r2/CK", "setup", "r2/D", 4 + 0.7 - 0.3 - 0.1 - 0.2},

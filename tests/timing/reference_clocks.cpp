@@ -96,9 +96,11 @@ void Reference::generated_source(int c, int master) {
         s.root[e] = m.root[by];
         for (const int side : {0, 1}) s.time[e][side] = m.time[by][side], s.steps[e][side] = m.steps[by][side];
         if (!propagated_[static_cast<size_t>(c)]) continue;
-        if (!propagated_[static_cast<size_t>(master)]) {
-            for (const int side : {0, 1}) s.time[e][side] += ideal_network(master, by, side, -1);
-            continue;
+        // It starts from its master's latency, propagated or ideal.
+        double base[2] = {m.time[by][0], m.time[by][1]};
+        for (const int side : {0, 1}) {
+            if (!propagated_[static_cast<size_t>(master)]) base[side] += ideal_network(master, by, side, -1);
+            s.time[e][side] = base[side];
         }
         // Every way from the master's source to this clock's, registers included; times at each place are those over all ways.
         const int goal = node_of(clock.sources[0]);
@@ -128,11 +130,11 @@ void Reference::generated_source(int c, int master) {
         for (const auto& o : k_.clocks[static_cast<size_t>(master)].sources) go(node_of(o), by, 0, 0);
         if (best[1] < -1e29) continue;
         for (const int side : {0, 1}) {
-            s.time[e][side] = m.time[by][side] + best[side];
+            s.time[e][side] = base[side] + best[side];
             auto list = m.steps[by][side];
             for (auto p : way[side]) {
                 const auto& t = at.at({p.node, p.edge});
-                p.time[0] = m.time[by][0] + t.first, p.time[1] = m.time[by][1] + t.second;
+                p.time[0] = base[0] + t.first, p.time[1] = base[1] + t.second;
                 p.stretch = list.back().stretch;
                 if (p.node == goal && list.back().node != goal) p.stretch += "/" + std::to_string(goal);
                 if (list.back().node == p.node) list.pop_back();

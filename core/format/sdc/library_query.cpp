@@ -1,26 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/sdc/library_query.hpp"
 
-#include "core/base/text.hpp"
-
 #include <algorithm>
-#include <optional>
-#include <regex>
 
 namespace kp::sdc {
 
 std::vector<std::string> library_names(const Library& library, const std::string& pattern, bool pins, const QueryOptions& options) {
     std::vector<std::string> out;
-    std::optional<std::regex> expression;
-    if (options.regexp) {
-        if (pattern.size() > 1000) return out;
-        try {
-            expression.emplace(pattern, options.no_case ? std::regex::ECMAScript | std::regex::icase : std::regex::ECMAScript);
-        } catch (const std::regex_error&) {
-            return out;
-        }
-    }
-    const auto matches = [&](const std::string& name) { return expression ? std::regex_match(name, *expression) : glob_match(pattern, name, options.no_case); };
+    const NamePattern matches(pattern, options);
     const auto take = [&](const std::string& name) {
         const std::string full = library.name + "/" + name;
         if (matches(name) || matches(full)) out.push_back(full);

@@ -38,6 +38,20 @@ std::string object_name(const Netlist& n, ObjectKind kind, std::uint32_t id) {
     return {};
 }
 
+NamePattern::NamePattern(const std::string& pattern, const QueryOptions& options) : pattern_(pattern), options_(options) {
+    // std::regex recurses per character; names and patterns are short, and the child process has its limits.
+    if (!options.regexp || pattern.size() > 1000) return;
+    try {
+        expression_.emplace(pattern, options.no_case ? std::regex::ECMAScript | std::regex::icase : std::regex::ECMAScript);
+    } catch (const std::regex_error&) {
+    }
+}
+
+bool NamePattern::operator()(const std::string& name) const {
+    if (options_.regexp) return expression_ && std::regex_match(name, *expression_);
+    return glob_match(pattern_, name, options_.no_case);
+}
+
 std::vector<std::uint32_t> find_objects(const Netlist& n, const NetlistIndex& index, ObjectKind kind, const std::string& pattern, const QueryOptions& options) {
     std::vector<std::uint32_t> out;
     if (!options.regexp && !options.no_case && !is_pattern(pattern)) {
@@ -47,17 +61,7 @@ std::vector<std::uint32_t> find_objects(const Netlist& n, const NetlistIndex& in
                 if (n.ports[i].bus == pattern && n.ports[i].index >= 0) out.push_back(i);
         return out;
     }
-    std::optional<std::regex> expression;
-    if (options.regexp) {
-        // std::regex recurses per character; names and patterns are short, and the child process has its limits.
-        if (pattern.size() > 1000) return out;
-        try {
-            expression.emplace(pattern, options.no_case ? std::regex::ECMAScript | std::regex::icase : std::regex::ECMAScript);
-        } catch (const std::regex_error&) {
-            return out;
-        }
-    }
-    const auto matches = [&](const std::string& name) { return expression ? std::regex_match(name, *expression) : glob_match(pattern, name, options.no_case); };
+    const NamePattern matches(pattern, options);
     for (std::uint32_t i = 0; i < count(n, kind); ++i) {
         const bool whole_bus = kind == ObjectKind::port && n.ports[i].index >= 0 && !options.regexp && matches(n.ports[i].bus);
         if (whole_bus || matches(object_name(n, kind, i))) out.push_back(i);

@@ -5,6 +5,7 @@
 #include "core/format/sdc/words.hpp"
 
 #include <optional>
+#include <regex>
 #include <string>
 #include <vector>
 
@@ -12,6 +13,18 @@ namespace kp::sdc {
 
 struct QueryOptions {
     bool regexp = false, no_case = false;
+};
+
+/// A name to look for: with * and ?, or a regular expression; one that is none matches nothing.
+class NamePattern {
+public:
+    NamePattern(const std::string& pattern, const QueryOptions& options);
+    bool operator()(const std::string& name) const;
+
+private:
+    std::string pattern_;
+    QueryOptions options_;
+    std::optional<std::regex> expression_;
 };
 
 /// Objects of one kind whose name matches; a bus name without index stands for all its bits. In order of the netlist.

@@ -173,28 +173,39 @@ int unknown(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     return TCL_OK;
 }
 
-int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
-    if (child->too_many()) return give_up(interp, "More commands than the limit of one run.");
-    const auto kind = static_cast<ObjectKind>(reinterpret_cast<std::uintptr_t>(data));
+/// The words of a query; false, with the interpreter's result set, when one of them is none.
+struct QueryWords {
     QueryOptions options;
     bool quiet = false;
     std::vector<Element> patterns, of;
-    for (int i = 1; i < objc; ++i) {
-        const std::string word = objv[i]->typePtr == &object_type ? "" : Tcl_GetString(objv[i]);
-        if (word == "-regexp") options.regexp = true;
-        else if (word == "-nocase") options.no_case = true;
-        else if (word == "-quiet") quiet = true;
-        else if (word == "-hierarchical" || word == "-exact") continue;
-        else if (word == "-of_objects" && i + 1 < objc) child->elements(objv[++i], of);
-        else if (word.starts_with('-') && word.size() > 1 && !to_number(word)) return give_up(interp, "'" + word + "' is no option of " + Tcl_GetString(objv[0]) + ".");
-        else child->elements(objv[i], patterns);
+
+    bool read(Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
+        for (int i = 1; i < objc; ++i) {
+            const std::string word = objv[i]->typePtr == &object_type ? "" : Tcl_GetString(objv[i]);
+            if (word == "-regexp") options.regexp = true;
+            else if (word == "-nocase") options.no_case = true;
+            else if (word == "-quiet") quiet = true;
+            else if (word == "-hierarchical" || word == "-exact") continue;
+            else if (word == "-of_objects" && i + 1 < objc) child->elements(objv[++i], of);
+            else if (word.starts_with('-') && word.size() > 1 && !to_number(word)) return give_up(interp, "'" + word + "' is no option of " + Tcl_GetString(objv[0]) + "."), false;
+            else child->elements(objv[i], patterns);
+        }
+        if (patterns.empty() && of.empty()) patterns.push_back({-1, 0, "*"});
+        return true;
     }
+};
+
+int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
+    if (child->too_many()) return give_up(interp, "More commands than the limit of one run.");
+    const auto kind = static_cast<ObjectKind>(reinterpret_cast<std::uintptr_t>(data));
+    QueryWords words;
+    if (!words.read(interp, objc, objv)) return TCL_ERROR;
+    const auto& [options, quiet, patterns, of] = words;
     Tcl_Obj* result = Tcl_NewListObj(0, nullptr);
     const auto add = [&](std::uint32_t id) { Tcl_ListObjAppendElement(nullptr, result, new_object(kind, id)); };
     for (const auto& element : of)
         if (element.kind >= 0)
             for (const auto id : objects_of(child->netlist, kind, element)) add(id);
-    if (patterns.empty() && of.empty()) patterns.push_back({-1, 0, "*"});
     for (const auto& p : patterns) {
         if (p.kind == static_cast<int>(kind)) {
             const auto at = std::find(child->clocks.begin(), child->clocks.end(), p.text);
@@ -224,24 +235,13 @@ int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) 
 int library_query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     if (child->too_many()) return give_up(interp, "More commands than the limit of one run.");
     const bool pins = data != nullptr;
-    QueryOptions options;
-    bool quiet = false;
-    std::vector<Element> patterns, of;
-    for (int i = 1; i < objc; ++i) {
-        const std::string word = objv[i]->typePtr == &object_type ? "" : Tcl_GetString(objv[i]);
-        if (word == "-regexp") options.regexp = true;
-        else if (word == "-nocase") options.no_case = true;
-        else if (word == "-quiet") quiet = true;
-        else if (word == "-hierarchical" || word == "-exact") continue;
-        else if (word == "-of_objects" && i + 1 < objc) child->elements(objv[++i], of);
-        else if (word.starts_with('-') && word.size() > 1) return give_up(interp, "'" + word + "' is no option of " + Tcl_GetString(objv[0]) + ".");
-        else child->elements(objv[i], patterns);
-    }
+    QueryWords words;
+    if (!words.read(interp, objc, objv)) return TCL_ERROR;
+    const auto& [options, quiet, patterns, of] = words;
     Tcl_Obj* result = Tcl_NewListObj(0, nullptr);
     const auto add = [&](const std::string& name) { Tcl_ListObjAppendElement(nullptr, result, Tcl_NewStringObj(name.c_str(), -1)); };
     for (const auto& element : of)
         for (const auto& name : library_names_of(child->netlist, child->library, element, pins)) add(name);
-    if (patterns.empty() && of.empty()) patterns.push_back({-1, 0, "*"});
     for (const auto& p : patterns) {
         const auto names = library_names(child->library, p.text, pins, options);
         for (const auto& name : names) add(name);

@@ -133,11 +133,15 @@ private:
                 for (const char c : m.constants[s.item]) out.push_back(c == '0' || c == '1' ? constant(c - '0') : no_id);
                 continue;
             }
+            if (s.kind == Slice::whole && m.declared[s.item] && !m.buses[s.item]) {
+                out.push_back(base + offsets(m)[s.item]);
+                continue;
+            }
             const auto& net = m.nets[s.item];
-            if (!net.declared) {
+            if (!m.declared[s.item]) {
                 std::vector<std::string> names;
-                for (const auto& other : m.nets)
-                    if (other.declared) names.emplace_back(other.name);
+                for (size_t i = 0; i < m.nets.size(); ++i)
+                    if (m.declared[i]) names.emplace_back(m.nets[i].name);
                 fail(m, offset, "The wire '" + std::string(net.name) + "' is not declared in module " + std::string(m.name) + "." + did_you_mean(net.name, names));
                 return false;
             }
@@ -183,7 +187,6 @@ private:
         for (auto c = instance.first_connection; c < instance.first_connection + std::min(instance.connections, 8u); ++c) {
             const auto& value = m.connections[c].value;
             if (value.count == 0 || m.slices[value.first].kind == Slice::constant) continue;
-            __builtin_prefetch(&m.nets[m.slices[value.first].item]);
             __builtin_prefetch(&list[m.slices[value.first].item]);
         }
     }

@@ -25,7 +25,6 @@ struct Expression {
 
 struct Net {
     std::string_view name;
-    bool declared = false;  ///< by a declaration, or as a whole name in a connection
     bool vector = false, is_port = false;
     Direction direction = Direction::in;
     std::int8_t constant = -1;  ///< supply0 and supply1
@@ -65,6 +64,8 @@ struct Module {
     bool set_aside = false;  ///< no ports and code that no netlist has: for simulation only
     std::vector<std::string_view> port_order;
     std::vector<Net> nets;
+    std::vector<bool> declared;  ///< per net: by a declaration, or as a whole name in a connection; apart, because it is asked for each of them
+    std::vector<bool> buses;     ///< per net: `vector`
     NameTable net_names;     ///< numbers are positions in `nets`
     std::vector<Slice> slices;
     std::vector<std::string> constants;  ///< '0' '1' 'x' 'z', highest first

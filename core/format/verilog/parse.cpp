@@ -105,7 +105,7 @@ private:
     }
     std::uint32_t net_id(std::string_view n, std::uint64_t hash) {
         const auto id = m_->net_names.add(n, hash);
-        if (id == m_->nets.size()) m_->nets.push_back(Net{.name = n});
+        if (id == m_->nets.size()) m_->nets.push_back(Net{.name = n}), m_->declared.push_back(false), m_->buses.push_back(false);
         return id;
     }
 
@@ -122,13 +122,18 @@ private:
         for (size_t i = 0; i < count; ++i) {
             auto& slice = m_->slices[wires_[i].slice];
             slice.item = net_id(wires_[i].name, wires_[i].hash);
-            if (slice.kind == Slice::whole) m_->nets[slice.item].declared = true;
+            if (slice.kind == Slice::whole) m_->declared[slice.item] = true;
         }
     }
     Net& declare(std::string_view n) {
-        auto& net = m_->nets[net_id(n)];
-        net.declared = true;
-        return net;
+        const auto id = net_id(n);
+        m_->declared[id] = true;
+        return m_->nets[id];
+    }
+
+    void make_bus(Net& net, int left, int right) {
+        net.vector = true, net.left = left, net.right = right;
+        m_->buses[static_cast<size_t>(&net - m_->nets.data())] = true;
     }
 
     void module() {
@@ -204,7 +209,7 @@ private:
         auto& p = declare(n);
         p.is_port = true;
         p.direction = d;
-        if (vector) p.vector = true, p.left = left, p.right = right;
+        if (vector) make_bus(p, left, right);
     }
 
     void item() {
@@ -249,7 +254,7 @@ private:
             const auto n = name("a wire");
             if (broken_) return;
             auto& w = declare(n);
-            if (vector && !w.is_port) w.vector = true, w.left = left, w.right = right;
+            if (vector && !w.is_port) make_bus(w, left, right);
             w.constant = static_cast<std::int8_t>(constant);
             if (take('=')) {
                 Assign a{.left = {static_cast<std::uint32_t>(m_->slices.size()), 1}, .right = {}, .offset = offset};
@@ -474,7 +479,7 @@ private:
         }
         // IEEE 1364-2005, 4.5: a name nobody declared is a scalar wire when it stands in a connection.
         for (auto s = c.value.first; s < c.value.first + c.value.count; ++s)
-            if (m_->slices[s].kind == Slice::whole) m_->nets[m_->slices[s].item].declared = true;
+            if (m_->slices[s].kind == Slice::whole) m_->declared[m_->slices[s].item] = true;
     }
 
     void connections(Instance& instance) {
