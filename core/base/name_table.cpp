@@ -9,7 +9,7 @@ namespace kp {
 namespace {
 std::uint64_t load(const char* from, size_t bytes) {
     std::uint64_t v = 0;
-    std::memcpy(&v, from, bytes);
+    if (bytes > 0) std::memcpy(&v, from, bytes);  // an empty name may have no place at all
     return v;
 }
 
