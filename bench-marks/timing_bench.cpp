@@ -118,7 +118,7 @@ void edits(TimingEngine& e, const Netlist& n, Row& row) {
         auto& c = k.clocks[static_cast<size_t>(i)];
         c.period *= 0.9;
         for (auto& w : c.waveform) w *= 0.9;
-        period.push_back(seconds([&] { e.what_if(k, [](const TimingEngine& t) { return t.summary(CheckKind::setup); }); }) / 2);
+        period.push_back(seconds([&] { e.what_if(k, [](const TimingEngine& t) { (void)t.summary(CheckKind::setup); }); }) / 2);
     }
     check();
     row.arc_s = median(arc), row.pin_s = median(pin), row.io_s = median(io), row.period_s = median(period);

@@ -10,6 +10,13 @@
 
 namespace kp {
 
+std::vector<sdc::Script> analysis_scripts(const Project& project, const std::string& folder) {
+    std::vector<sdc::Script> out;
+    for (const auto& file : project.constraints)
+        if (file.analysis) out.push_back({file.path, join_path(folder, file.path), file.text});
+    return out;
+}
+
 namespace {
 
 using Report = std::function<TimingReport(const Constraints&)>;
@@ -19,12 +26,9 @@ std::shared_ptr<const Analysis> analyse(const World& world, const Project& proje
     limits.seconds = script_seconds;
     const auto from = std::chrono::steady_clock::now();
     auto out = std::make_shared<Analysis>();
-    std::vector<sdc::Script> scripts;
     for (const auto& file : project.constraints)
         if (file.analysis) out->texts[file.path] = file.text;
-    for (const auto& file : project.constraints)
-        if (file.analysis) scripts.push_back({file.path, join_path(folder, file.path), file.text});
-    out->constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, stop);
+    out->constraints = read_sdc(analysis_scripts(project, folder), world.netlist, *world.index, world.library, limits, stop);
     if (!stop.stop_requested()) out->timing = report(out->constraints);
     if (!stop.stop_requested()) out->design = design_facts(world.netlist, world.library, out->constraints);
     out->cancelled = stop.stop_requested();

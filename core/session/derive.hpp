@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/design/facts.hpp"
+#include "core/format/sdc/words.hpp"
 #include "core/model/finding.hpp"
 #include "core/model/timing_report.hpp"
 #include "core/session/world.hpp"
@@ -26,6 +27,9 @@ struct Analysis {
     double seconds = 0;
     bool cancelled = false;
 };
+
+/// The constraint files that are switched on for analysis, in order.
+[[nodiscard]] std::vector<sdc::Script> analysis_scripts(const Project& project, const std::string& folder);
 
 /// Runs the constraint files that are switched on for analysis, then the timing engine. A script that
 /// takes longer than `script_seconds` is stopped and says so.

@@ -34,11 +34,10 @@ TimingReport Timekeeper::report(std::shared_ptr<const World> world, const Constr
     return cancelled;
 }
 
-bool Timekeeper::what_if(const Constraints& constraints, const std::function<void(const TimingEngine&)>& ask) {
+bool Timekeeper::what_if(const Constraints& constraints, const std::function<void(const TimingEngine&)>& ask, std::stop_token stop) {
     const std::unique_lock guard(lock_, std::try_to_lock);
     if (!guard || !engine_ || engine_->refused()) return false;
-    engine_->what_if(constraints, [&](const TimingEngine& e) { ask(e); });
-    return true;
+    return engine_->what_if(constraints, ask, std::move(stop));
 }
 
 TimingEngine::Work Timekeeper::work() const {

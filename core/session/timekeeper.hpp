@@ -13,16 +13,16 @@ namespace kp {
 /// What the delay lines of the pads add to the inputs pegged to them, ns by port: steps chosen times the bank's step.
 [[nodiscard]] std::map<std::string, double> pad_delays(const World& world, const Project& project);
 
-/// From any thread; one at a time. `what_if` and `report` wait for each other.
+/// From any thread. Reports wait for each other; a question of the kind "what if" does not wait, it is refused while a report is under way.
 class Timekeeper {
 public:
     /// Builds the engine when the world or the options are others than last time, otherwise follows what is different. Cancelled by
     /// `stop`: the report says so, and the next one starts anew.
     [[nodiscard]] TimingReport report(std::shared_ptr<const World> world, const Constraints& constraints, const std::map<std::string, double>& pads, const TimingOptions& options, std::stop_token stop = {});
 
-    /// Asks the engine under other constraints and puts everything back. False, and nothing asked, when there is no engine yet or a
-    /// report is under way.
-    bool what_if(const Constraints& constraints, const std::function<void(const TimingEngine&)>& ask);
+    /// Asks the engine under other constraints and puts everything back. False when there is no engine yet, a report is under way, or
+    /// `stop` cancelled it; then the next report starts anew.
+    bool what_if(const Constraints& constraints, const std::function<void(const TimingEngine&)>& ask, std::stop_token stop = {});
 
     /// What the last report had to do.
     [[nodiscard]] TimingEngine::Work work() const;

@@ -2,6 +2,7 @@
 #include "core/session/what_if.hpp"
 
 #include "core/format/sdc/read.hpp"
+#include "core/session/derive.hpp"
 #include "core/session/timekeeper.hpp"
 
 namespace kp {
@@ -13,18 +14,16 @@ constexpr const char* here = "what if";  // stands for a file in messages
 Result<WhatIf> what_if_line(const World& world, const Project& project, const std::string& folder, Timekeeper& keeper, const std::string& line, std::stop_token stop, double script_seconds) {
     sdc::RunLimits limits;
     limits.seconds = script_seconds;
-    std::vector<sdc::Script> scripts;
-    for (const auto& file : project.constraints)
-        if (file.analysis) scripts.push_back({file.path, join_path(folder, file.path), file.text});
+    auto scripts = analysis_scripts(project, folder);
     scripts.push_back({here, "", line});
-    const auto constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, std::move(stop));
+    const auto constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, stop);
     WhatIf out;
     for (const auto& m : constraints.messages) {
         if (m.file != here) continue;
         if (m.severity == Severity::stop) return m;
         out.messages.push_back(m);
     }
-    const bool asked = keeper.what_if(constraints, [&](const TimingEngine& e) { out.setup = e.summary(CheckKind::setup), out.hold = e.summary(CheckKind::hold); });
+    const bool asked = keeper.what_if(constraints, [&](const TimingEngine& e) { out.setup = e.summary(CheckKind::setup), out.hold = e.summary(CheckKind::hold); }, stop);
     if (!asked) return Message{Severity::stop, "busy", "There is no finished analysis to ask; ask again when it stands.", here, 0, 0};
     return out;
 }

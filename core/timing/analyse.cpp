@@ -25,14 +25,6 @@ void count(CheckSummary& s, double slack) {
     if (slack < 0) ++s.failing, s.tns += slack;
 }
 
-CheckSummary summary_of(const Tally& tally) {
-    const auto& t = tally.all();
-    CheckSummary out;
-    if (t.count > 0) out.wns = t.worst;
-    out.tns = t.negative, out.failing = static_cast<int>(t.failing), out.endpoints = static_cast<int>(t.count);
-    return out;
-}
-
 /// Per clock, the period at which its worst setup against itself just closes, its edges scaled along; 0: it has none.
 std::vector<double> least_periods(const TimingEngine::State& s);
 
@@ -49,7 +41,7 @@ public:
         report_.messages.insert(report_.messages.end(), g_.messages.begin(), g_.messages.end());
         report_.messages.insert(report_.messages.end(), s_.ends.messages.begin(), s_.ends.messages.end());
         report_.arcs = g_.arcs();
-        report_.setup = summary_of(s_.tally[0]), report_.hold = summary_of(s_.tally[1]), report_.recovery = summary_of(s_.tally[2]), report_.removal = summary_of(s_.tally[3]);
+        report_.setup = s_.summary(0), report_.hold = s_.summary(1), report_.recovery = s_.summary(2), report_.removal = s_.summary(3);
         corners();
         pulses();
         clocks();

@@ -324,6 +324,15 @@ TimingReport TimingEngine::report(std::stop_token stop) const { return s_->repor
 const TimingEngine::Work& TimingEngine::work() const { return s_->work; }
 std::vector<TimingPath> TimingEngine::worst_paths(size_t overall, size_t per_endpoint, std::stop_token stop) const { return s_->paths(overall, per_endpoint, stop); }
 
+bool TimingEngine::what_if(const Constraints& other, const std::function<void(const TimingEngine&)>& ask, std::stop_token stop) {
+    const Constraints before = constraints();
+    set_constraints(other);
+    const bool there = update(stop);
+    if (there) ask(*this);
+    set_constraints(before);
+    return there && update(stop);
+}
+
 void TimingEngine::forget_times() {
     s_->times_forgotten = true;
 }
@@ -367,13 +376,15 @@ std::optional<std::uint32_t> TimingEngine::arc(const std::string& from, const st
 double TimingEngine::delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, size_t corner) const { return s_->runs[corner].corner.base.at(arc, late ? timing::late : early, in_rise ? rise : fall, out_rise ? rise : fall); }
 void TimingEngine::set_delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, double ns, size_t corner) { s_->set_delay(arc, late ? timing::late : early, in_rise ? rise : fall, out_rise ? rise : fall, ns, corner); }
 
-CheckSummary TimingEngine::summary(CheckKind kind) const {
-    const auto& t = s_->tally[static_cast<size_t>(kind)].all();
+CheckSummary TimingEngine::State::summary(size_t kind) const {
+    const auto& t = tally[kind].all();
     CheckSummary out;
     if (t.count > 0) out.wns = t.worst;
     out.tns = t.negative, out.failing = static_cast<int>(t.failing), out.endpoints = static_cast<int>(t.count);
     return out;
 }
+
+CheckSummary TimingEngine::summary(CheckKind kind) const { return s_->summary(static_cast<size_t>(kind)); }
 
 std::optional<double> TimingEngine::slack(CheckKind kind, const std::string& endpoint) const {
     const auto node = s_->node(endpoint);

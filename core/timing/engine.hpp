@@ -74,25 +74,9 @@ public:
     [[nodiscard]] std::uint64_t fingerprint() const;
     [[nodiscard]] std::vector<TimingPath> worst_paths(size_t overall, size_t per_endpoint, std::stop_token stop = {}) const;
 
-    /// Times with other constraints, asks, and puts everything back; the same graph all along.
-    template <class Ask>
-    auto what_if(const Constraints& other, Ask ask) {
-        const Constraints before = constraints();
-        set_constraints(other);
-        update();
-        const auto put_back = [&] {
-            set_constraints(before);
-            update();
-        };
-        if constexpr (std::is_void_v<decltype(ask(*this))>) {
-            ask(*this);
-            put_back();
-        } else {
-            auto answer = ask(*this);
-            put_back();
-            return answer;
-        }
-    }
+    /// Times with other constraints, asks, and puts everything back; the same graph all along. False when cancelled: nothing may have been
+    /// asked, the constraints are back, and the next update starts anew.
+    bool what_if(const Constraints& other, const std::function<void(const TimingEngine&)>& ask, std::stop_token stop = {});
 
     [[nodiscard]] TimingReport report(std::stop_token stop = {}) const;
 

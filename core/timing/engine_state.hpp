@@ -33,6 +33,7 @@ public:
     void set_delay(timing::ArcId arc, int side, int in, int out, double ns, size_t corner);
     void require();
     [[nodiscard]] TimingReport report(const std::stop_token& stop) const;
+    [[nodiscard]] CheckSummary summary(size_t kind) const;
     [[nodiscard]] std::vector<TimingPath> paths(size_t overall, size_t per_endpoint, const std::stop_token& stop) const;
     [[nodiscard]] timing::Timed timed(const Run& run) const { return {view(run), k, ends, *run.ends, run.arrival, *run.sources, *run.clock_times, run.clocks}; }
     [[nodiscard]] timing::View view(const Run& run) const { return {g, slots, run.corner.delays(), run.source, run.windows}; }

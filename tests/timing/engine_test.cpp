@@ -156,7 +156,8 @@ TEST_F(Kept, WhatIfPutsEverythingBack) {
     for (const char* other : {"create_clock -name c0 -period 2 [get_ports c0]\ncreate_clock -name c1 -period 2 [get_ports c1]\ncreate_clock -name c2 -period 2 [get_ports c2]",
                               "create_clock -name c0 -period 8 [get_ports c0]\ncreate_clock -name c1 -period 8 [get_ports c1]\ncreate_clock -name c2 -period 8 [get_ports c2]\nset_max_delay 0.1 -from [get_clocks c0] -to [get_clocks c0]\nset_max_delay 0.1 -from [get_clocks c1]\nset_max_delay 0.1 -from [get_clocks c2]"}) {
         const auto k = read_sdc({{"t.sdc", "", other}}, c.netlist, *c.index, c.library);
-        const auto answer = engine.what_if(k, [](const TimingEngine& e) { return *e.summary(CheckKind::setup).wns; });
+        double answer = 0;
+        ASSERT_TRUE(engine.what_if(k, [&](const TimingEngine& e) { answer = *e.summary(CheckKind::setup).wns; }));
         EXPECT_LT(answer, wns);
         TimingEngine fresh({c.netlist, c.library, k}, {});
         fresh.update();

@@ -186,21 +186,17 @@ void Scenario::make_sdf() {
 
 std::string Scenario::clock() { return "[get_clocks " + clock_names_[below(clock_names_.size())] + "]"; }
 
-std::string Scenario::start() {
-    switch (below(4)) {
-        case 0: return clock();
-        case 1: return "[get_ports {d[" + std::to_string(below(3)) + "]}]";
-        case 2: return "[get_pins " + register_names_[below(register_names_.size())] + "/CK]";
-        default: return "[get_cells " + register_names_[below(register_names_.size())] + "]";
-    }
-}
+std::string Scenario::start() { return place('d', "/CK"); }
 
-std::string Scenario::end() {
+std::string Scenario::end() { return place('y', "/D"); }
+
+std::string Scenario::place(char port, const char* pin) {
+    const auto& reg = register_names_[below(register_names_.size())];
     switch (below(4)) {
         case 0: return clock();
-        case 1: return "[get_ports {y[" + std::to_string(below(3)) + "]}]";
-        case 2: return "[get_pins " + register_names_[below(register_names_.size())] + "/D]";
-        default: return "[get_cells " + register_names_[below(register_names_.size())] + "]";
+        case 1: return std::string("[get_ports {") + port + "[" + std::to_string(below(3)) + "]}]";
+        case 2: return "[get_pins " + reg + pin + "]";
+        default: return "[get_cells " + reg + "]";
     }
 }
 

@@ -38,6 +38,7 @@ private:
     void registers();
     void make_sdf();
     void make_sdc();
+    [[nodiscard]] std::string place(char port, const char* pin);
     [[nodiscard]] std::string start(), end(), through(), clock(), exception(), io();
 
     std::mt19937 random_;

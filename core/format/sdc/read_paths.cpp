@@ -51,27 +51,33 @@ void Interpreter::io_delay(const Arguments& a, bool input) {
 }
 
 void Interpreter::keep(const IoDelay& d) {
-    if (!d.add) {
-        std::erase_if(out_.io_delays, [&](const IoDelay& old) { return old.port == d.port && old.input == d.input && old.clock != d.clock; });
-        std::vector<IoDelay> rest;
-        for (auto& old : out_.io_delays) {
-            if (old.port != d.port || old.input != d.input || old.clock_fall != d.clock_fall) continue;
-            // What the newer one does not cover stays: a piece for each side that has an edge left.
-            for (const bool side_early : {true, false}) {
-                if (!(side_early ? old.early : old.late)) continue;
-                const bool covered = side_early ? d.early : d.late;
-                IoDelay piece = old;
-                piece.rise = old.rise && !(covered && d.rise);
-                piece.fall = old.fall && !(covered && d.fall);
-                piece.early = side_early, piece.late = !side_early;
-                if (piece.rise || piece.fall) rest.push_back(piece);
-            }
-            old.rise = old.fall = false;
+    auto& list = out_.io_delays;
+    if (d.add) return list.push_back(d);
+    // The newer one stands where the older stood, so that a value said twice is only another value to who compares texts.
+    size_t at = list.size();
+    std::vector<IoDelay> now, rest;
+    for (const auto& old : list) {
+        const bool same_port = old.port == d.port && old.input == d.input;
+        if (!same_port || (old.clock == d.clock && old.clock_fall != d.clock_fall)) {
+            now.push_back(old);
+            continue;
         }
-        std::erase_if(out_.io_delays, [](const IoDelay& old) { return !old.rise && !old.fall; });
-        out_.io_delays.insert(out_.io_delays.end(), rest.begin(), rest.end());
+        at = std::min(at, now.size());
+        if (old.clock != d.clock) continue;
+        // What the newer one does not cover stays: a piece for each side that has an edge left.
+        for (const bool side_early : {true, false}) {
+            if (!(side_early ? old.early : old.late)) continue;
+            const bool covered = side_early ? d.early : d.late;
+            IoDelay piece = old;
+            piece.rise = old.rise && !(covered && d.rise);
+            piece.fall = old.fall && !(covered && d.fall);
+            piece.early = side_early, piece.late = !side_early;
+            if (piece.rise || piece.fall) rest.push_back(piece);
+        }
     }
-    out_.io_delays.push_back(d);
+    rest.push_back(d);
+    now.insert(now.begin() + static_cast<long>(std::min(at, now.size())), rest.begin(), rest.end());
+    list = std::move(now);
 }
 
 std::optional<PathException::Point> Interpreter::point(const Arguments& a, const char* plain, const char* rise, const char* fall, std::initializer_list<K> kinds) {
