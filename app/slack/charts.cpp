@@ -91,11 +91,16 @@ void draw_wave(QPainter& p, const ClockReport& clock, const TimeAxis& axis, doub
 
 }  // namespace
 
+void PathRibbon::say(const QString& words) {
+    says_ = words;
+    update();
+}
+
 void PathRibbon::draw(QPainter& p) {
     const auto& t = theme();
     draw_sheet(p, rect(), t.bright, t.hairline);
     if (!any_) {
-        text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, tr("Choose an endpoint above to see its worst path."), words(), t.second);
+        text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, says_, words(), t.second);
         return;
     }
     const auto& path = path_;

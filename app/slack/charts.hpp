@@ -34,11 +34,14 @@ class PathRibbon : public Canvas {
     Q_OBJECT
 public:
     void show_path(const TimingPath* path, const ClockReport* launch, const ClockReport* capture);
+    /// What stands there while no path is shown.
+    void say(const QString& words);
 
 protected:
     void draw(QPainter& p) override;
 
 private:
+    QString says_;
     TimingPath path_;
     ClockReport launch_, capture_;
     bool any_ = false;

@@ -48,7 +48,7 @@ QString summary_sentence(const TimingReport& r) {
 }
 
 SlackStation::SlackStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), sentence_(new QLabel), under_(new QLabel), answer_(new QLabel), spread_(new SpreadChart), ribbon_(new PathRibbon), filter_(new QLineEdit), what_if_(new QLineEdit), setup_(new QPushButton(tr("setup"))), hold_(new QPushButton(tr("hold"))), free_(new QPushButton(tr("not constrained"))), list_(new QTreeWidget) {
+    : Station(desk, parent), sentence_(new QLabel), under_(new QLabel), answer_(new QLabel), spread_(new SpreadChart), ribbon_(new PathRibbon), filter_(new QLineEdit), what_if_(new QLineEdit), missing_(new QPushButton(tr("see what is missing"))), card_(new QFrame), setup_(new QPushButton(tr("setup"))), hold_(new QPushButton(tr("hold"))), free_(new QPushButton(tr("not constrained"))), list_(new QTreeWidget) {
     sentence_->setProperty("role", "heading");
     sentence_->setWordWrap(true);
     sentence_->setObjectName("slack.sentence");
@@ -80,9 +80,8 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     setup_->setChecked(true);
     bar->addStretch(1);
     bar->addWidget(filter_);
-    auto* card = new QFrame;
-    card->setProperty("card", true);
-    auto* box = new QVBoxLayout(card);
+    card_->setProperty("card", true);
+    auto* box = new QVBoxLayout(card_);
     box->setContentsMargins(8, 6, 8, 4);
     box->addLayout(bar);
     box->addWidget(list_);
@@ -101,11 +100,22 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 10, 16, 10);
     all->setSpacing(8);
+    missing_->setObjectName("slack.missing");
+    connect(missing_, &QPushButton::clicked, this, [this] {
+        if (auto* coverage = window()->findChild<QAction*>(QStringLiteral("tempo.coverage"))) coverage->trigger();
+    });
+    auto* second = new QHBoxLayout;
+    second->addWidget(under_, 1);
+    second->addWidget(missing_);
     all->addWidget(sentence_);
-    all->addWidget(under_);
+    all->addLayout(second);
     all->addWidget(spread_);
-    all->addWidget(card, 1);
+    all->addWidget(card_, 1);
     all->addWidget(ribbon_);
+    all->addStretch(0);
+    sentence_->setText(tr("No project is open."));
+    under_->setText(tr("What the paths of one have to spare is told here. Ctrl+O opens a project."));
+    for (QWidget* w : {static_cast<QWidget*>(spread_), card_, static_cast<QWidget*>(ribbon_), static_cast<QWidget*>(missing_)}) w->hide();
     connect(filter_, &QLineEdit::textChanged, this, [this] {
         if (desk_.has_session()) fill_list();
     });
@@ -160,6 +170,8 @@ QString what_if_sentence(const TimingReport& now, const WhatIf& then) {
 void SlackStation::refresh() {
     forget_answer();
     const auto& a = desk_.session().analysis();
+    for (QWidget* w : {static_cast<QWidget*>(spread_), card_, static_cast<QWidget*>(ribbon_)}) w->show();
+    missing_->setVisible(!a.timing.coverage.untimed.empty());
     sentence_->setText(summary_sentence(a.timing));
     under_->setText(tr("%1 · delays from %2 · %3 arcs in %4 ms").arg(how_clocks(a.constraints, desk_.session().timing_options().propagated)).arg(desk_.session().project().delays.empty() ? tr("the cell library") : q(desk_.session().project().delays)).arg(a.timing.arcs).arg(q(fixed(1000 * (a.timing.seconds_build + a.timing.seconds_update + a.timing.seconds_report), 1))));
     fill_list();
@@ -208,6 +220,10 @@ void SlackStation::fill_list() {
         for (const int c : {0, 1, 2, 3, 4}) item->setFont(c, mono(12));
     }
     spread_->show_slacks(std::move(slacks), free_->isChecked() ? tr("paths without a promise have a delay, but no slack") : tr("endpoints by %1 slack, ns").arg(q(check)));
+    ribbon_->say(list_->topLevelItemCount() > 0 ? tr("Choose an endpoint above to see its worst path.")
+                 : !filter_->text().isEmpty()     ? tr("No endpoint is named so.")
+                 : free_->isChecked()             ? tr("Every path is promised something.")
+                                                  : tr("Nothing has a %1 check yet. Tempo (Alt+4) proposes a line for each gap under Coverage.").arg(q(check)));
     list_->setCurrentItem(list_->topLevelItem(0));
     show_path();
 }

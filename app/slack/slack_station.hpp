@@ -38,6 +38,8 @@ private:
     SpreadChart* spread_;
     PathRibbon* ribbon_;
     QLineEdit *filter_, *what_if_;
+    QPushButton* missing_;  ///< leads to what is not timed
+    QWidget* card_;
     QPushButton *setup_, *hold_, *free_;
     QTreeWidget* list_;
     std::jthread asking_;  ///< runs the line of what if; the last member, so that it ends first

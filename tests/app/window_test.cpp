@@ -305,6 +305,20 @@ TEST(Slack, WhatIfIsAnsweredAndEditsNothing) {
     EXPECT_FALSE(answer->isVisible());
 }
 
+TEST(Slack, WithoutAProjectThereIsNothingToAsk) {
+    Driver d(false);
+    d.window.show_station(4);
+    d.picture("slack-empty");
+    EXPECT_EQ(d.find<QLabel>("slack.sentence")->text(), "No project is open.");
+    EXPECT_FALSE(d.find<QLineEdit>("slack.whatif")->isVisible());
+    ASSERT_TRUE(d.window.desk().open(d.path("vane.kpeg")));
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(d.find<QLineEdit>("slack.whatif")->isVisible());
+    // One output of the demo has no delay: the button leads to it.
+    d.click("slack.missing");
+    EXPECT_TRUE(d.find<QWidget>("tempo.coverage.list")->isVisible());
+}
+
 TEST(Bench, TheRightChipIsLoadedAndWorksAndTheWrongOneIsRefused) {
     Driver d;
     auto& bench = *static_cast<BenchStation*>(d.window.station_at(5));

@@ -109,6 +109,12 @@ TEST(Coverage, TheProposedLinesCloseIt) {
     }
 }
 
+TEST(Coverage, PortsThatAreOnlyPlannedMissNothing) {
+    const auto r = Circuit("module m(input d, output y); endmodule", "").time();
+    EXPECT_EQ(r.coverage.endpoints, 1);
+    EXPECT_TRUE(r.coverage.untimed.empty());
+}
+
 TEST(Coverage, ExceptionsThatMeetNothingAreTold) {
     const auto told = [](const char* sdc) {
         std::vector<int> lines;
