@@ -18,6 +18,7 @@
 #include <QLineEdit>
 #include <QTimer>
 #include <cstdio>
+#include <cstdlib>
 
 namespace {
 
@@ -135,7 +136,15 @@ int main(int argc, char** argv) {
     if (size.size() == 2) window.resize(size[0].toInt(), size[1].toInt());
     window.show();
     bool opened = true;
-    if (!parser.positionalArguments().isEmpty()) opened = window.desk().open(parser.positionalArguments().first());
+    const bool at_once = parser.isSet(QStringLiteral("shot")) || parser.isSet(QStringLiteral("say-start"));
+    if (!parser.positionalArguments().isEmpty()) {
+        // A file name is bytes; the parser's texts are not, so the argument is taken as the program got it.
+        std::string path = parser.positionalArguments().first().toStdString();
+        for (int i = 1; i < argc; ++i)
+            if (QString::fromLocal8Bit(argv[i]) == parser.positionalArguments().first()) path = argv[i];
+        if (at_once) opened = window.desk().open(path);
+        else window.desk().open_later(path);
+    }
     if (parser.isSet(QStringLiteral("say-start"))) {
         QCoreApplication::processEvents();
         std::printf("%lld\n", static_cast<long long>(since_start.elapsed()));
@@ -146,5 +155,8 @@ int main(int argc, char** argv) {
         return 2;
     }
     if (parser.isSet(QStringLiteral("shot"))) return opened && shoot(window, parser.value(QStringLiteral("shot"))) ? 0 : 2;
-    return QApplication::exec();
+    const int status = QApplication::exec();
+    // A thread that still reads a project nobody waits for must not meet a program that is being taken apart.
+    if (kp::app::Desk::still_reading()) std::_Exit(status);
+    return status;
 }

@@ -4,9 +4,11 @@
 
 #include "core/base/result.hpp"
 #include "core/format/json/json_text.hpp"
+#include "core/session/session.hpp"
 
 #include <CLI/CLI.hpp>
 #include <functional>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -27,5 +29,17 @@ void add_sdc(CLI::App& app, Run& run);
 int refuse(const std::vector<kp::Message>& messages);
 /// Writes to a file, or to standard output for "-". Gives `status`, or Exit::unusable when it cannot be written.
 int write_out(const kp::Json& json, const std::string& path, int status);
+int write_text(const std::string& text, const std::string& path, int status);
+
+/// What scripts that are named on the command line may read by `source`: what lies beside and below the first, and what is allowed.
+kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std::vector<std::string>& allow);
+
+/// Adds --allow, as all commands have it.
+void add_allow(CLI::App& command, std::vector<std::string>& allow);
+/// Opens a project and says on standard error what came back after a crash. To look, nothing is written, ever; to work, it is refused
+/// while somebody else works on it or while a recovery journal waits for a decision.
+kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow, kp::OpenTo purpose, const std::string& command);
+/// The project's own files and all it names: what no result may write over.
+std::vector<std::string> files_of(const kp::Session& session);
 
 }  // namespace kpeg

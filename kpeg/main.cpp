@@ -2,9 +2,10 @@
 // kpeg: the engine of Kite Peg without a window. Exit status 0 in order, 1 findings or violations, 2 unusable input.
 #include "kpeg/commands.hpp"
 
-#include "core/base/disk.hpp"
+#include "core/base/bytes.hpp"
+#include "core/base/output.hpp"
+#include "core/session/data_folder.hpp"
 
-#include <cstdio>
 #include <iostream>
 
 namespace kpeg {
@@ -12,21 +13,57 @@ namespace kpeg {
 int refuse(const std::vector<kp::Message>& messages) {
     for (const auto& m : messages)
         if (m.severity == kp::Severity::stop) {
-            std::cerr << "kpeg: " << m.sentence() << "\n";
+            std::cerr << "kpeg: " << kp::one_line(m.sentence()) << "\n";
             return unusable;
         }
     return unusable;
 }
 
-int write_out(const kp::Json& json, const std::string& path, int status) {
+int write_text(const std::string& text, const std::string& path, int status) {
     if (path.empty()) return status;
-    const std::string text = json.dump(1, ' ', false, kp::Json::error_handler_t::replace) + "\n";
-    if (path == "-") {
-        std::fwrite(text.data(), 1, text.size(), stdout);
-        return std::fflush(stdout) == 0 ? status : static_cast<int>(unusable);
-    }
-    auto written = kp::save_whole(kp::real_disk(), path, text);
+    const auto written = kp::write_output(path, text);
     return written ? status : refuse(written.messages());
+}
+
+int write_out(const kp::Json& json, const std::string& path, int status) { return write_text(json.dump(1, ' ', false, kp::Json::error_handler_t::replace) + "\n", path, status); }
+
+kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std::vector<std::string>& allow) {
+    kp::sdc::RunLimits limits;
+    const kp::Reach reach(kp::real_disk(), scripts.empty() ? "." : kp::folder_of(scripts[0]), allow);
+    limits.refuse = [reach](const std::string& path) {
+        const auto why = reach.refuse(path);
+        return why ? why->sentence() : std::string();
+    };
+    return limits;
+}
+
+void add_allow(CLI::App& command, std::vector<std::string>& allow) {
+    command.add_option("--allow", allow, "A file or folder outside the project's folder that constraint files, source and include may lead to")->allow_extra_args(false);
+}
+
+kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow, kp::OpenTo purpose, const std::string& command) {
+    kp::OpenOptions options;
+    options.purpose = purpose;
+    options.program = "kpeg " + command;
+    options.allow = allow;
+    auto session = kp::Session::open(kp::real_disk(), path, kp::data_folder(), options);
+    if (!session) return session;
+    const auto& document = session.value()->document();
+    const auto stop = [&](const std::string& text) { return kp::Message{kp::Severity::stop, "project", text, path, 0, 0}; };
+    if (purpose == kp::OpenTo::work && document.looking())
+        for (const auto& note : document.notes())
+            if (note.code == "looking") return stop(note.text + " Nothing was written; close it there first.");
+    if (purpose == kp::OpenTo::work && document.offer()) return stop(document.offer()->sentence + " Nothing was written; open the project in the window to decide, or move " + kp::file_name_of(path) + ".journal away.");
+    for (const auto& note : document.notes()) std::cerr << "kpeg: " << kp::one_line(note.sentence()) << "\n";
+    return session;
+}
+
+std::vector<std::string> files_of(const kp::Session& session) {
+    std::vector<std::string> out{session.path()};
+    for (const char* ending : {".journal", ".log", ".lock", ".bak"}) out.push_back(session.path() + ending);
+    for (const auto& file : session.project().constraints) out.push_back(kp::join_path(session.folder(), file.path));
+    for (const auto& file : session.world().files) out.push_back(file.full);
+    return out;
 }
 
 }  // namespace kpeg
@@ -44,7 +81,7 @@ int main(int argc, char** argv) {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
         if (error.get_exit_code() == 0) return app.exit(error);
-        std::cerr << "kpeg: " << error.what() << " Try kpeg --help.\n";
+        std::cerr << "kpeg: " << kp::one_line(error.what()) << " Try kpeg --help.\n";
         return kpeg::unusable;
     }
     return run();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
+#include "core/base/output.hpp"
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/handoff/template.hpp"
@@ -18,7 +19,7 @@ namespace {
 
 struct Arguments {
     std::string project, csv, text_template, out, compare, adapter, json = "-";
-    std::vector<std::string> set;
+    std::vector<std::string> set, allow;
     bool match = false, despite = false;
 };
 
@@ -29,11 +30,8 @@ kp::Json row_json(const kp::SheetRow& row) {
 }
 
 /// Pegs what --set and --match ask for; the first message when something cannot be done.
-kp::Status change(kp::Session& session, const Arguments& a, bool& changed) {
-    const auto take = [&](const kp::Edit& edit) -> kp::Status {
-        changed |= !edit.empty();
-        return session.apply(edit);
-    };
+kp::Status change(kp::Session& session, const Arguments& a) {
+    const auto take = [&](const kp::Edit& edit) -> kp::Status { return session.apply(edit); };
     const auto& w = session.world();
     for (const auto& text : a.set) {
         const auto equals = text.find('=');
@@ -69,30 +67,28 @@ int write_adapter(const Arguments& a, const kp::Session& s, int stops) {
     const auto text = kp::adapter_text(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true), language);
     if (!text) return refuse(text.messages());
     if (stops > 0 && !a.despite) return held(stops);
-    auto written = kp::save_whole(kp::real_disk(), a.adapter, kp::stops_remark(stops, text.value()) + text.value());
-    return written ? static_cast<int>(in_order) : refuse(written.messages());
+    return write_text(kp::stops_remark(stops, text.value()) + text.value(), a.adapter, in_order);
 }
 
 /// Makes the template's file unless stops hold it back. Exit::in_order when it was written.
 int write_template(const Arguments& a, const kp::TemplateInput& input) {
-    auto text = kp::real_disk().read(a.text_template);
+    auto text = kp::disk_with_pipes({a.text_template})->read(a.text_template);
     if (!text) return refuse(text.messages());
     auto made = kp::render_template(text.value(), a.text_template, input);
     if (!made) return refuse(made.messages());
     if (input.stops > 0 && !a.despite) return held(input.stops);
-    auto written = kp::save_whole(kp::real_disk(), a.out, made.value());
-    return written ? static_cast<int>(in_order) : refuse(written.messages());
+    return write_text(made.value(), a.out, in_order);
 }
 
 /// The rows of another project or of a pin sheet.
-kp::Result<std::vector<kp::SheetRow>> rows_of(const std::string& path) {
+kp::Result<std::vector<kp::SheetRow>> rows_of(const std::string& path, const std::vector<std::string>& allow) {
     if (path.ends_with(".kpeg")) {
-        auto other = kp::Session::open(kp::real_disk(), path, kp::data_folder());
+        auto other = open_project(path, allow, kp::OpenTo::look, "pegs");
         if (!other) return other.messages();
         const auto& o = *other.value();
         return kp::sheet_rows(o.world().netlist.ports, o.world().part, o.world().board, o.project());
     }
-    auto text = kp::real_disk().read(path);
+    auto text = kp::disk_with_pipes({path})->read(path);
     if (!text) return text.messages();
     auto sheet = kp::read_sheet(text.value(), path);
     if (!sheet) return sheet.messages();
@@ -100,17 +96,22 @@ kp::Result<std::vector<kp::SheetRow>> rows_of(const std::string& path) {
 }
 
 int run_pegs(const Arguments& a) {
-    auto opened = kp::Session::open(kp::real_disk(), a.project, kp::data_folder());
+    const bool works = a.match || !a.set.empty();
+    auto opened = open_project(a.project, a.allow, works ? kp::OpenTo::work : kp::OpenTo::look, "pegs");
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
-    bool changed = false;
-    if (auto status = change(s, a, changed); !status) return refuse(status.messages());
+    auto inputs = files_of(s);
+    inputs.insert(inputs.end(), {a.text_template, a.compare});
+    if (auto status = kp::check_outputs({a.csv, a.out, a.adapter, a.json}, inputs); !status) return refuse(status.messages());
+    if (auto status = change(s, a); !status) return refuse(status.messages());
+    // Edits that a crash had left count as well: what is shown is saved.
+    const bool changed = works && s.unsaved();
     if (changed)
         if (auto status = s.save(); !status) return refuse(status.messages());
     const auto analysis = kp::analyse(s.world(), s.project(), s.folder(), {});
     const auto input = kp::template_input(s, kp::count(kp::find(s.world(), s.project(), *analysis)).stops);
     if (!a.csv.empty())
-        if (auto status = kp::save_whole(kp::real_disk(), a.csv, kp::write_sheet(input.rows)); !status) return refuse(status.messages());
+        if (const int status = write_text(kp::write_sheet(input.rows), a.csv, in_order)) return status;
     kp::Json j{{"schema", "kitepeg.pegs/1"}, {"project", input.project}, {"part", input.part}, {"board", input.board}, {"changed", changed}, {"stops", input.stops}};
     int adrift = 0;
     j["ports"] = kp::Json::array();
@@ -126,7 +127,7 @@ int run_pegs(const Arguments& a) {
         if (const int made = write_adapter(a, s, input.stops); made != in_order) status = made;
     if (status == unusable) return status;
     if (!a.compare.empty()) {
-        const auto before = rows_of(a.compare);
+        const auto before = rows_of(a.compare, a.allow);
         if (!before) return refuse(before.messages());
         j["differences"] = kp::Json::array();
         for (const auto& d : kp::compare_sheets(before.value(), input.rows)) j["differences"].push_back({{"port", d.port}, {"field", d.field}, {"before", d.before}, {"after", d.after}});
@@ -151,6 +152,7 @@ void add_pegs(CLI::App& app, Run& run) {
     c->add_option("--set", a->set, "PORT=PIN, also bus=K1..K8, bus[3:0]=D1; PORT= sets it adrift; saved")->allow_extra_args(false);
     c->add_option("--compare", a->compare, "Another project or pin sheet, taken as the state before");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
     c->callback([a, &run] {
         run = [a] { return run_pegs(*a); };
     });

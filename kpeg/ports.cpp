@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
+#include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/world.hpp"
@@ -22,7 +23,7 @@ std::pair<std::string, std::string> assignment(const std::string& text, const ch
 
 void add_ports(CLI::App& app, Run& run) {
     struct Arguments {
-        std::vector<std::string> files, defines, parameters;
+        std::vector<std::string> files, defines, parameters, allow;
         std::string top, out = "-";
     };
     auto a = std::make_shared<Arguments>();
@@ -32,6 +33,7 @@ void add_ports(CLI::App& app, Run& run) {
     c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->allow_extra_args(false);
     c->add_option("--param", a->parameters, "A parameter or generic of the top, NAME=NUMBER")->allow_extra_args(false);
     c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
     c->callback([a, &run] {
         run = [a] {
             kp::PortRequest request;
@@ -43,7 +45,10 @@ void add_ports(CLI::App& app, Run& run) {
                 if (!number) return refuse({{kp::Severity::stop, "arguments", "--param wants NAME=NUMBER, not '" + text + "'.", "", 0, 0}});
                 request.parameters[name] = *number;
             }
-            const auto ports = kp::load_ports(kp::real_disk(), a->files, request);
+            if (auto status = kp::check_outputs({a->out}, a->files); !status) return refuse(status.messages());
+            const auto disk = kp::disk_with_pipes(a->files);
+            const kp::Reach reach(*disk, kp::folder_of(a->files[0]), a->allow);
+            const auto ports = kp::load_ports(*disk, a->files, request, &reach);
             if (!ports) return refuse(ports.messages());
             return write_out(kp::ports_json(ports.value(), ports.messages()), a->out, in_order);
         };

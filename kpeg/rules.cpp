@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
+#include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/handoff/findings_out.hpp"
 #include "core/rules/rules.hpp"
@@ -18,6 +19,7 @@ namespace {
 
 struct Arguments {
     std::string project, out, only, sarif, junit;
+    std::vector<std::string> allow;
     bool document = false;
 };
 
@@ -36,22 +38,22 @@ kp::Status keep_only(std::vector<kp::Finding>& findings, const std::string& code
 
 int run_rules(const Arguments& a) {
     if (a.document) {
-        std::cout << kp::rules_document();
-        return in_order;
+        return write_text(kp::rules_document(), "-", in_order);
     }
     if (a.project.empty() || a.out.empty()) return refuse({{kp::Severity::stop, "arguments", "A project and --json are needed; see kpeg rules --help.", "", 0, 0}});
-    auto opened = kp::Session::open(kp::real_disk(), a.project, kp::data_folder());
+    auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "rules");
     if (!opened) return refuse(opened.messages());
     auto& session = *opened.value();
+    if (auto status = kp::check_outputs({a.sarif, a.junit, a.out}, files_of(session)); !status) return refuse(status.messages());
     const auto analysis = kp::analyse(session.world(), session.project(), session.folder(), {});
     auto found = kp::find(session.world(), session.project(), *analysis);
     if (!a.only.empty())
         if (auto status = keep_only(found, a.only); !status) return refuse(status.messages());
     const auto file = kp::file_name_of(a.project);
     if (!a.sarif.empty())
-        if (auto status = kp::save_whole(kp::real_disk(), a.sarif, kp::write_json(kp::findings_sarif(found, file))); !status) return refuse(status.messages());
+        if (const int status = write_text(kp::write_json(kp::findings_sarif(found, file)), a.sarif, in_order)) return status;
     if (!a.junit.empty())
-        if (auto status = kp::save_whole(kp::real_disk(), a.junit, kp::findings_junit(found, file)); !status) return refuse(status.messages());
+        if (const int status = write_text(kp::findings_junit(found, file), a.junit, in_order)) return status;
     const auto counts = kp::count(found);
     return write_out(kp::findings_json(found), a.out, counts.stops + counts.cautions > 0 ? findings : in_order);
 }
@@ -67,6 +69,7 @@ void add_rules(CLI::App& app, Run& run) {
     c->add_option("--junit", a->junit, "Write JUnit XML here");
     c->add_flag("--document", a->document, "Print all rules as docs/rules.md has them");
     c->add_option("--json", a->out, "Where the result goes; - is standard output");
+    add_allow(*c, a->allow);
     c->callback([a, &run] {
         run = [a] { return run_rules(*a); };
     });

@@ -5,6 +5,8 @@
 #include "core/session/report_json.hpp"
 #include "core/session/world.hpp"
 
+#include "core/base/output.hpp"
+
 #include <algorithm>
 #include <memory>
 
@@ -12,7 +14,7 @@ namespace kpeg {
 
 void add_sdc(CLI::App& app, Run& run) {
     struct Arguments {
-        std::vector<std::string> files, netlists, libraries;
+        std::vector<std::string> files, netlists, libraries, allow;
         std::string top, out = "-";
     };
     auto a = std::make_shared<Arguments>();
@@ -22,9 +24,14 @@ void add_sdc(CLI::App& app, Run& run) {
     c->add_option("--top", a->top, "Top module");
     c->add_option("--lib", a->libraries, "Liberty cell library")->required();
     c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
     c->callback([a, &run] {
         run = [a] {
-            auto& disk = kp::real_disk();
+            auto inputs = a->files;
+            for (const auto* list : {&a->netlists, &a->libraries}) inputs.insert(inputs.end(), list->begin(), list->end());
+            if (auto status = kp::check_outputs({a->out}, inputs); !status) return refuse(status.messages());
+            const auto own_disk = kp::disk_with_pipes(inputs);
+            auto& disk = *own_disk;
             auto library = kp::load_libraries(disk, a->libraries);
             if (!library) return refuse(library.messages());
             auto netlist = kp::load_netlists(disk, a->netlists, a->top, library.value());
@@ -36,7 +43,7 @@ void add_sdc(CLI::App& app, Run& run) {
                 scripts.push_back({file, file, text.take()});
             }
             const kp::NetlistIndex index(netlist.value());
-            const auto constraints = kp::read_sdc(scripts, netlist.value(), index, library.value());
+            const auto constraints = kp::read_sdc(scripts, netlist.value(), index, library.value(), limits_of(a->files, a->allow));
             const bool trouble = std::any_of(constraints.messages.begin(), constraints.messages.end(), [](const kp::Message& m) { return m.severity != kp::Severity::note; });
             return write_out(kp::sdc_json(constraints.messages, constraints.commands.size(), constraints.clocks.size()), a->out, trouble ? findings : in_order);
         };

@@ -1,12 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
+#include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdf/read.hpp"
-#include "core/session/data_folder.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/session.hpp"
+#include "core/session/timekeeper.hpp"
 #include "core/session/what_if.hpp"
 #include "core/timing/engine.hpp"
 
@@ -22,7 +23,7 @@ namespace {
 
 struct Arguments {
     std::string what_if, project, top, sdf, out = "-", early = "min", late = "max", clocks = "ideal";
-    std::vector<std::string> netlists, libraries, sdc, corners;
+    std::vector<std::string> netlists, libraries, sdc, corners, allow;
     bool no_credit = false, all_endpoints = false, clear_arcs = false;
     size_t paths = 20, per_endpoint = 1;
 };
@@ -50,18 +51,6 @@ int refuse_unusable(const std::vector<kp::Message>& messages) {
     for (const auto& m : messages)
         if (kp::is_unusable(m)) return refuse({m});
     return in_order;
-}
-
-int run_project(const Arguments& a) {
-    auto opened = kp::Session::open(kp::real_disk(), a.project, kp::data_folder());
-    if (!opened) return refuse(opened.messages());
-    auto& session = *opened.value();
-    const auto analysis = kp::analyse(session.world_ptr(), session.project(), session.folder(), options_of(a), *session.timekeeper());
-    if (const int status = refuse_unusable(analysis->constraints.messages)) return status;
-    if (a.what_if.empty()) return report(analysis->timing, analysis->constraints.messages, 0, a);
-    const auto then = kp::what_if_line(session.world(), session.project(), session.folder(), *session.timekeeper(), a.what_if);
-    if (!then) return refuse(then.messages());
-    return report(analysis->timing, analysis->constraints.messages, 0, a, then.value());
 }
 
 /// One corner as it is told: a name, then settings. What is not set is as for all.
@@ -98,25 +87,25 @@ kp::Result<Corner> corner_of(const std::string& text, const Arguments& a) {
 }
 
 /// What the engine reads of one corner; the library lives in `libraries`.
-kp::Result<kp::TimingCorner> load_corner(const Corner& c, std::deque<kp::Library>& libraries) {
+kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const Corner& c, std::deque<kp::Library>& libraries) {
     kp::TimingCorner out;
     out.name = c.name, out.early_member = member(c.early), out.late_member = member(c.late), out.early_factor = c.early_factor, out.late_factor = c.late_factor;
     if (!c.library.empty()) {
-        auto library = kp::load_libraries(kp::real_disk(), {c.library});
+        auto library = kp::load_libraries(disk, {c.library});
         if (!library) return library.messages();
         out.library = &libraries.emplace_back(library.take());
     }
     if (c.sdf.empty()) return out;
     out.file = c.sdf;
-    out.read = [path = c.sdf](kp::DelaySink& sink) -> std::vector<kp::Message> {
-        auto stream = kp::real_disk().stream(path);
+    out.read = [&disk, path = c.sdf](kp::DelaySink& sink) -> std::vector<kp::Message> {
+        auto stream = disk.stream(path);
         if (!stream) return stream.messages();
         return kp::read_sdf(*stream.value(), path, sink).messages();
     };
     return out;
 }
 
-kp::Result<std::vector<kp::TimingCorner>> corners_of(const Arguments& a, std::deque<kp::Library>& libraries) {
+kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Arguments& a, std::deque<kp::Library>& libraries) {
     std::vector<kp::TimingCorner> out;
     std::vector<Corner> wanted;
     for (const auto& text : a.corners) {
@@ -127,31 +116,93 @@ kp::Result<std::vector<kp::TimingCorner>> corners_of(const Arguments& a, std::de
     if (wanted.empty()) wanted.push_back({"", a.sdf, "", a.early, a.late});
     for (const auto& c : wanted) {
         if (std::count_if(wanted.begin(), wanted.end(), [&](const Corner& o) { return o.name == c.name; }) > 1) return wrong_corner(c.name, "two corners have this name");
-        auto corner = load_corner(c, libraries);
+        auto corner = load_corner(disk, c, libraries);
         if (!corner) return corner.messages();
         out.push_back(corner.take());
     }
     return out;
 }
 
+/// Files that the command line names.
+std::vector<std::string> inputs_of(const Arguments& a) {
+    std::vector<std::string> out{a.sdf};
+    for (const auto* list : {&a.netlists, &a.libraries, &a.sdc}) out.insert(out.end(), list->begin(), list->end());
+    for (const auto& text : a.corners)
+        if (auto c = corner_of(text, a)) out.insert(out.end(), {c.value().sdf, c.value().library});
+    std::erase(out, "");
+    return out;
+}
+
+kp::Status add_scripts(kp::Disk& disk, const std::vector<std::string>& paths, std::vector<kp::sdc::Script>& scripts) {
+    for (const auto& path : paths) {
+        auto text = disk.read(path, size_t{64} << 20);
+        if (!text) return text.messages();
+        scripts.push_back({path, path, text.take()});
+    }
+    return kp::Done{};
+}
+
+/// A project with more constraints, other delays, or corners than it brings.
+int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& disk) {
+    const auto& w = session.world();
+    if (a.sdf.empty())
+        for (const auto& f : w.files)
+            if (f.role == "delays") a.sdf = f.full;
+    auto scripts = kp::analysis_scripts(session.project(), session.folder());
+    if (auto status = add_scripts(disk, a.sdc, scripts); !status) return refuse(status.messages());
+    std::deque<kp::Library> libraries;
+    auto corners = corners_of(disk, a, libraries);
+    if (!corners) return refuse(corners.messages());
+    const auto constraints = kp::read_sdc(scripts, w.netlist, *w.index, w.library, kp::script_limits(w, 10));
+    if (const int status = refuse_unusable(constraints.messages)) return status;
+    kp::TimingEngine engine({w.netlist, w.library, constraints}, options_of(a), std::move(corners.value()));
+    if (engine.refused()) return refuse({*engine.refused()});
+    engine.set_pad_delays(kp::pad_delays(w, session.project()));
+    engine.update();
+    return report(engine.report(), constraints.messages, 0, a);
+}
+
+int run_project(const Arguments& a) {
+    const auto not_with = [](const char* option) { return refuse({{kp::Severity::stop, "arguments", std::string(option) + " does not go with a project, which brings its own; leave it out, or name single files instead of the project.", "", 0, 0}}); };
+    if (!a.netlists.empty()) return not_with("--netlist");
+    if (!a.libraries.empty()) return not_with("--lib");
+    if (!a.top.empty()) return not_with("--top");
+    const bool otherwise = !a.sdc.empty() || !a.sdf.empty() || !a.corners.empty();
+    if (otherwise && !a.what_if.empty()) return refuse({{kp::Severity::stop, "arguments", "--what-if asks about the project as it is; leave out --sdc, --sdf and --corner.", "", 0, 0}});
+    auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "time");
+    if (!opened) return refuse(opened.messages());
+    auto& session = *opened.value();
+    auto inputs = inputs_of(a);
+    const auto disk = kp::disk_with_pipes(inputs);
+    const auto own = files_of(session);
+    inputs.insert(inputs.end(), own.begin(), own.end());
+    if (auto status = kp::check_outputs({a.out}, inputs); !status) return refuse(status.messages());
+    if (otherwise) return run_project_otherwise(session, a, *disk);
+    const auto analysis = kp::analyse(session.world_ptr(), session.project(), session.folder(), options_of(a), *session.timekeeper());
+    if (const int status = refuse_unusable(analysis->constraints.messages)) return status;
+    if (a.what_if.empty()) return report(analysis->timing, analysis->constraints.messages, 0, a);
+    const auto then = kp::what_if_line(session.world(), session.project(), session.folder(), *session.timekeeper(), a.what_if);
+    if (!then) return refuse(then.messages());
+    return report(analysis->timing, analysis->constraints.messages, 0, a, then.value());
+}
+
 int run_files(const Arguments& a) {
     const auto from = std::chrono::steady_clock::now();
-    auto& disk = kp::real_disk();
+    const auto inputs = inputs_of(a);
+    if (auto status = kp::check_outputs({a.out}, inputs); !status) return refuse(status.messages());
+    const auto own_disk = kp::disk_with_pipes(inputs);
+    auto& disk = *own_disk;
     auto library = kp::load_libraries(disk, a.libraries);
     if (!library) return refuse(library.messages());
     auto netlist = kp::load_netlists(disk, a.netlists, a.top, library.value());
     if (!netlist) return refuse(netlist.messages());
     std::vector<kp::sdc::Script> scripts;
-    for (const auto& path : a.sdc) {
-        auto text = disk.read(path, size_t{64} << 20);
-        if (!text) return refuse(text.messages());
-        scripts.push_back({path, path, text.take()});
-    }
+    if (auto status = add_scripts(disk, a.sdc, scripts); !status) return refuse(status.messages());
     std::deque<kp::Library> libraries;
-    auto corners = corners_of(a, libraries);
+    auto corners = corners_of(disk, a, libraries);
     if (!corners) return refuse(corners.messages());
     std::optional<kp::NetlistIndex> index(netlist.value());
-    const auto constraints = kp::read_sdc(scripts, netlist.value(), *index, library.value());
+    const auto constraints = kp::read_sdc(scripts, netlist.value(), *index, library.value(), limits_of(a.sdc, a.allow));
     index.reset();
     if (const int status = refuse_unusable(constraints.messages)) return status;
     // SDF is read onto the graph, so that it never stands in memory: its time counts as reading.
@@ -178,11 +229,11 @@ void add_time(CLI::App& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("time", "Static timing analysis of files or of a project");
     c->add_option("project", a->project, "A project (*.kpeg) instead of single files");
-    c->add_option("--netlist", a->netlists, "Structural Verilog");
-    c->add_option("--top", a->top, "Top module");
-    c->add_option("--lib", a->libraries, "Liberty cell library");
-    c->add_option("--sdf", a->sdf, "Delays");
-    c->add_option("--sdc", a->sdc, "Constraints, in order");
+    c->add_option("--netlist", a->netlists, "Structural Verilog; not with a project");
+    c->add_option("--top", a->top, "Top module; not with a project");
+    c->add_option("--lib", a->libraries, "Liberty cell library; not with a project");
+    c->add_option("--sdf", a->sdf, "Delays; with a project: instead of its own");
+    c->add_option("--sdc", a->sdc, "Constraints, in order; with a project: behind its own");
     c->add_option("--early", a->early, "Member of SDF triples for early delays")->check(CLI::IsMember({"min", "typ", "max"}));
     c->add_option("--late", a->late, "Member of SDF triples for late delays")->check(CLI::IsMember({"min", "typ", "max"}));
     c->add_option("--clocks", a->clocks, "How clock latency is taken")->check(CLI::IsMember({"ideal", "propagated"}));
@@ -194,6 +245,7 @@ void add_time(CLI::App& app, Run& run) {
     c->add_option("--what-if", a->what_if, "One more line of SDC to try on a project; the figures with it are told beside the others");
     c->add_flag("--clear-arcs", a->clear_arcs, "Follow clear and preset of registers on to their outputs");
     c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
     c->callback([a, &run] {
         run = [a] {
             if (!a->project.empty()) return run_project(*a);

@@ -87,6 +87,7 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
     auto* box = new QVBoxLayout(right);
     box->setContentsMargins(12, 10, 12, 10);
     notes_->setWordWrap(true);
+    notes_->setTextFormat(Qt::RichText);  // our own markup round texts that are escaped
     notes_->setObjectName("bench.notes");
     box->addWidget(notes_);
     box->addWidget(compare_);

@@ -25,8 +25,7 @@ QString ns(const std::optional<double>& v) { return v ? q(fixed(*v, 3)) : QStrin
 /// Worst setup slack and stops over the runs.
 class RunChart : public Canvas {
 public:
-    void show_runs(const std::vector<LogEntry>& runs) {
-        // Only figures are drawn; the plans in the entries stay with the log.
+    void show_runs(const std::vector<kp::Run>& runs) {
         runs_.clear();
         for (const auto& r : runs) runs_.push_back({r.number, r.findings.stops, r.setup_wns});
         update();
@@ -71,11 +70,11 @@ protected:
     }
 
 private:
-    struct Run {
+    struct Point {
         int number, stops;
         std::optional<double> setup_wns;
     };
-    std::vector<Run> runs_;
+    std::vector<Point> runs_;
 };
 
 LogStation::LogStation(Desk& desk, QWidget* parent)
@@ -137,7 +136,7 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
 }
 
 void LogStation::refresh() {
-    const auto& entries = desk_.session().log().entries();
+    const auto& entries = desk_.session().log().runs();
     QStringList kept;
     for (const auto* item : runs_->selectedItems()) kept << item->text(0);
     runs_->blockSignals(true);
@@ -167,12 +166,10 @@ void LogStation::refresh() {
     show_difference();
 }
 
-std::vector<const LogEntry*> LogStation::chosen() const {
-    std::vector<const LogEntry*> out;
-    for (const auto* item : runs_->selectedItems())
-        for (const auto& e : desk_.session().log().entries())
-            if (e.number == item->text(0).toInt()) out.push_back(&e);
-    std::sort(out.begin(), out.end(), [](const auto* a, const auto* b) { return a->number < b->number; });
+std::vector<int> LogStation::chosen() const {
+    std::vector<int> out;
+    for (const auto* item : runs_->selectedItems()) out.push_back(item->text(0).toInt());
+    std::sort(out.begin(), out.end());
     return out;
 }
 
@@ -181,13 +178,16 @@ void LogStation::show_difference() {
     if (!desk_.has_session()) return;
     const auto two = chosen();
     restore_->setEnabled(two.size() == 1);
-    restore_->setText(two.size() == 1 ? tr("Restore run %1").arg(two[0]->number) : tr("Choose one run to restore it"));
+    restore_->setText(two.size() == 1 ? tr("Restore run %1").arg(two[0]) : tr("Choose one run to restore it"));
     if (two.size() != 2) {
         compared_->setText(tr("choose two runs to compare them"));
         return;
     }
-    const auto list = compare(*two[0], *two[1]);
-    compared_->setText(tr("run %1 against run %2: %3").arg(two[0]->number).arg(two[1]->number).arg(counted(static_cast<int>(list.size()), "difference")));
+    auto& log = desk_.session().log();
+    const auto before = log.entry(two[0]), after = log.entry(two[1]);
+    if (!before || !after) return compared_->setText(q((before ? after : before).first().text));
+    const auto list = compare(before.value(), after.value());
+    compared_->setText(tr("run %1 against run %2: %3").arg(two[0]).arg(two[1]).arg(counted(static_cast<int>(list.size()), "difference")));
     for (const auto& d : list) {
         auto* item = new QTreeWidgetItem(difference_, {q(d.what), q(d.before), q(d.after)});
         for (int c = 0; c < 3; ++c) item->setToolTip(c, item->text(c));
@@ -198,12 +198,15 @@ void LogStation::show_difference() {
 void LogStation::restore() {
     const auto list = chosen();
     if (list.size() != 1) return desk_.say(tr("Choose one run to restore it."), true);
-    const auto edit = restore_edit(desk_.session().project(), *list[0]);
-    if (edit.empty()) return desk_.say(tr("The project is as it was in run %1 already.").arg(list[0]->number));
+    const auto entry = desk_.session().log().entry(list[0]);
+    if (!entry) return desk_.say(q(entry.first().text), true);
+    const auto edit = restore_edit(desk_.session().project(), entry.value());
+    if (edit.empty()) return desk_.say(tr("The project is as it was in run %1 already.").arg(list[0]));
     desk_.apply(edit);
 }
 
 bool LogStation::write(bool despite_stops) {
+    desk_.settle();
     if (desk_.session().stale()) desk_.session().analyse_now();
     const auto folder = join_path(desk_.session().folder(), folder_->text().isEmpty() ? "handoff" : folder_->text().toStdString());
     const auto status = write_handoff(real_disk(), desk_.session(), folder, despite_stops);
@@ -216,10 +219,10 @@ bool LogStation::write(bool despite_stops) {
 }
 
 KnotState LogStation::standing() const {
-    const auto& entries = desk_.session().log().entries();
+    const auto& entries = desk_.session().log().runs();
     return {tr("Log"), entries.empty() ? tr("no run") : tr("run %1").arg(entries.back().number), desk_.session().unsaved() ? Standing::open : Standing::good};
 }
 
-QString LogStation::status() const { return tr("%1 in the log").arg(counted(static_cast<int>(desk_.session().log().entries().size()), "run")); }
+QString LogStation::status() const { return tr("%1 in the log").arg(counted(static_cast<int>(desk_.session().log().runs().size()), "run")); }
 
 }  // namespace kp::app

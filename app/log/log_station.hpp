@@ -26,7 +26,8 @@ public:
 private:
     void show_difference();
     void restore();
-    [[nodiscard]] std::vector<const LogEntry*> chosen() const;
+    /// Numbers of the runs that are chosen, oldest first.
+    [[nodiscard]] std::vector<int> chosen() const;
     RunChart* chart_;
     QTreeWidget *runs_, *difference_;
     QLabel *compared_, *gate_;

@@ -116,7 +116,7 @@ void ComparePage::fill_sources() {
     add(tr("the pins of a build…"), With::report);
     add(tr("a stand-in build (simulated)"), With::stand_in);
     add(tr("another project…"), With::project);
-    const auto& entries = desk_.session().log().entries();
+    const auto& entries = desk_.session().log().runs();
     for (size_t i = entries.size(); i-- > 0 && entries.size() - i <= 40;) add(tr("run %1: %2").arg(entries[i].number).arg(q(entries[i].title)), With::log, QString::number(entries[i].number));
     for (int i = 0; i < source_->count(); ++i) {
         const auto data = source_->itemData(i).toStringList();
@@ -193,13 +193,11 @@ Result<std::vector<Proposal>> ComparePage::with_plan() {
     const auto& s = desk_.session();
     const auto& w = s.world();
     if (with_ == With::log) {
-        for (const auto& e : s.log().entries())
-            if (QString::number(e.number) == what_) {
-                Project other = s.project();
-                other.pegs = e.pegs, other.attributes = e.attributes;
-                return proposals_of_plan(s.project(), w.netlist.ports, w.part, w.board, other, "from run " + std::to_string(e.number));
-            }
-        return Message{Severity::stop, "compare", "That run is not in the log any more.", "", 0, 0};
+        const auto entry = s.log().entry(what_.toInt());
+        if (!entry) return entry.messages();
+        Project other = s.project();
+        other.pegs = entry.value().plan.pegs, other.attributes = entry.value().plan.attributes;
+        return proposals_of_plan(s.project(), w.netlist.ports, w.part, w.board, other, "from run " + what_.toStdString());
     }
     auto text = real_disk().read(what_.toStdString());
     if (!text) return text.messages();

@@ -3,6 +3,7 @@
 
 #include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
+#include "core/base/output.hpp"
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/session/data_folder.hpp"
@@ -179,7 +180,12 @@ bool OutPage::write_to(const QString& path) {
         desk_.say(state_->text(), true);
         return false;
     }
-    if (const auto status = save_whole(real_disk(), path.toStdString(), made_.toStdString()); !status) {
+    std::vector<std::string> own{desk_.session().path()};
+    for (const auto& f : desk_.session().project().constraints) own.push_back(join_path(desk_.session().folder(), f.path));
+    for (const auto& f : desk_.session().world().files) own.push_back(f.full);
+    auto status = check_outputs({path.toStdString()}, own);
+    if (status) status = write_output(path.toStdString(), made_.toStdString());
+    if (!status) {
         desk_.say(q(status.first().sentence()), true);
         return false;
     }

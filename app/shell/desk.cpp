@@ -1,9 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/desk.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/session/data_folder.hpp"
 
+#include <QAbstractItemView>
+#include <QApplication>
 #include <QMetaObject>
+#include <atomic>
+#include <filesystem>
+#include <mutex>
+#include <thread>
 
 namespace kp::app {
 
@@ -17,13 +24,14 @@ Desk::Desk(QObject* parent) : QObject(parent) {
     });
 }
 
-Desk::~Desk() = default;
+Desk::~Desk() { give_up_opening(); }
 
 void Desk::watch() {
     QStringList paths;
     if (session_) {
         for (const auto& f : session_->world().files) paths << QString::fromStdString(f.full);
         for (const auto& f : session_->project().constraints) paths << QString::fromStdString(join_path(session_->folder(), f.path));
+        paths << QString::fromStdString(session_->path());
     }
     // Most edits leave the files as they are. One that was replaced on disk has dropped out and is taken in again.
     QStringList fresh, gone;
@@ -39,11 +47,12 @@ void Desk::watch() {
 std::vector<std::string> Desk::changed_on_disk() const {
     if (!session_) return {};
     auto out = changed_files(real_disk(), session_->world());
-    for (const auto& path : session_->changed_constraints()) out.push_back(path);
+    for (const auto& path : session_->changed_own_files()) out.push_back(path);
     return out;
 }
 
 bool Desk::accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints) {
+    settle();
     if (const auto status = session_->accept(reading, renames, constraints); !status) {
         say(QString::fromStdString(status.first().sentence()), true);
         return false;
@@ -53,14 +62,102 @@ bool Desk::accept(const Rereading& reading, const std::vector<PortRename>& renam
     return true;
 }
 
-bool Desk::open(const QString& path) {
-    auto session = Session::open(real_disk(), path.toStdString(), data_folder());
+namespace {
+std::atomic<int> reading = 0;  // threads that open a project
+
+/// The path from the root: the folder in which the program was started may be another one later.
+std::string from_root(const std::string& path) {
+    if (path.starts_with('/')) return path;
+    std::error_code error;
+    const auto here = std::filesystem::current_path(error);
+    return error ? path : join_path(here.string(), path);
+}
+}  // namespace
+
+struct Desk::Opening {
+    std::string path;
+    std::mutex lock;
+    bool given_up = false;
+};
+
+bool Desk::still_reading() { return reading > 0; }
+
+OpenOptions Desk::options(bool take_over) {
+    OpenOptions out;
+    out.program = "window";
+    out.take_over = take_over;
+    return out;
+}
+
+bool Desk::open(const std::string& path, bool take_over) {
+    settle();
+    give_up_opening();
+    const auto full = from_root(path);
+    // The project that is open already is let go first: its lock would keep it from itself.
+    if (session_ && real_disk().real_path(session_->path()) == real_disk().real_path(full) && !session_->document().looking()) {
+        if (session_->document().unkept()) {
+            say(tr("There are edits that are neither saved nor in the recovery journal; save them first."), true);
+            return false;
+        }
+        close();
+    }
+    auto session = Session::open(real_disk(), full, data_folder(), options(take_over));
+    if (session) session.value()->analyse_now();
+    return take_in(std::move(session), full);
+}
+
+void Desk::open_later(const std::string& path) {
+    settle();
+    if (session_ && real_disk().real_path(session_->path()) == real_disk().real_path(from_root(path))) {
+        open(path);
+        return;
+    }
+    give_up_opening();
+    opening_ = std::make_shared<Opening>();
+    opening_->path = from_root(path);
+    ++reading;
+    std::thread([this, mine = opening_] {
+        auto session = Session::open(real_disk(), mine->path, data_folder(), options(false));
+        if (session) session.value()->analyse_now();
+        auto kept = std::make_shared<Result<std::unique_ptr<Session>>>(std::move(session));
+        {
+            // The desk waits for this lock before it goes, so it is there as long as nobody has given up.
+            const std::lock_guard guard(mine->lock);
+            if (!mine->given_up)
+                QMetaObject::invokeMethod(this, [this, mine, kept] {
+                    if (opening_ != mine) return;
+                    opening_.reset();
+                    emit opening_changed();
+                    take_in(std::move(*kept), mine->path);
+                });
+        }
+        kept.reset();
+        --reading;
+    }).detach();
+    emit opening_changed();
+}
+
+void Desk::give_up_opening() {
+    if (!opening_) return;
+    {
+        const std::lock_guard guard(opening_->lock);
+        opening_->given_up = true;
+    }
+    opening_.reset();
+    emit opening_changed();
+}
+
+bool Desk::take_in(Result<std::unique_ptr<Session>> session, const std::string& path) {
+    outside_.clear();
     if (!session) {
-        say(QString::fromStdString(session.first().sentence()), true);
+        for (const auto& m : session.messages())
+            if (m.code == "outside") outside_.push_back(m.file);
+        refused_path_ = path;
+        say(QString::fromStdString(one_line(session.first().sentence())), true);
+        if (!outside_.empty()) emit opening_changed();
         return false;
     }
     session_ = session.take();
-    session_->analyse_now();
     selection_ = {};
     history_.clear();
     at_ = 0;
@@ -72,8 +169,66 @@ bool Desk::open(const QString& path) {
 }
 
 void Desk::close() {
+    settle();
     session_.reset();
     emit opened();
+}
+
+bool Desk::allow(const std::vector<std::string>& paths) {
+    const auto project = session_ ? session_->path() : refused_path_;
+    std::vector<std::string> real;
+    for (const auto& path : paths) real.push_back(real_disk().real_path(path));
+    if (const auto status = UserMemory(real_disk(), user_folder()).allow(real_disk().real_path(project), real); !status) {
+        say(QString::fromStdString(status.first().sentence()), true);
+        return false;
+    }
+    return true;
+}
+
+void Desk::allow_outside() {
+    const auto paths = outside_;
+    if (!paths.empty() && allow(paths)) open_later(refused_path_);
+}
+
+void Desk::take_over() {
+    if (session_) open(std::string(session_->path()), true);
+}
+
+void Desk::take_offer() {
+    if (!session_) return;
+    settle();
+    const auto left = session_->take_offer();
+    if (!left) return say(QString::fromStdString(left.first().sentence()), true);
+    news();
+    analyse();
+    say(left.value() == 0 ? tr("all of the journal was taken; it can be undone edit by edit") : tr("%1 of its edits no longer fit and stay in the journal that was set aside").arg(left.value()));
+}
+
+void Desk::leave_offer() {
+    if (!session_) return;
+    const auto name = session_->leave_offer();
+    if (!name) return say(QString::fromStdString(name.first().sentence()), true);
+    news();
+    say(tr("the journal is now %1").arg(QString::fromStdString(file_name_of(name.value()))));
+}
+
+bool Desk::resolve(const Conflict& conflict, const std::string& text) {
+    if (const auto status = session_->resolve(conflict, text); !status) {
+        say(QString::fromStdString(status.first().sentence()), true);
+        return false;
+    }
+    news();
+    analyse();
+    return true;
+}
+
+void Desk::settle() {
+    if (settling_) return;
+    settling_ = true;
+    // An open cell of a table takes what is in it when it loses the focus.
+    if (auto* editor = QApplication::focusWidget(); editor && editor->parentWidget() && qobject_cast<QAbstractItemView*>(editor->parentWidget()->parentWidget())) editor->clearFocus();
+    for (const auto& commit : typists_) commit();
+    settling_ = false;
 }
 
 void Desk::news() {
@@ -84,6 +239,7 @@ void Desk::news() {
 bool Desk::apply(const Edit& given) {
     if (given.empty()) return true;
     const Edit edit = given;  // it may be a fix out of the findings that are about to be replaced
+    settle();
     const auto status = session_->apply(edit);
     if (!status) {
         say(QString::fromStdString(status.first().sentence()), true);
@@ -96,6 +252,7 @@ bool Desk::apply(const Edit& given) {
 }
 
 void Desk::undo() {
+    settle();
     if (!session_ || !session_->can_undo()) return;
     const auto title = session_->undo_title();
     if (const auto status = session_->undo(); !status) return say(QString::fromStdString(status.first().sentence()), true);
@@ -105,6 +262,7 @@ void Desk::undo() {
 }
 
 void Desk::redo() {
+    settle();
     if (!session_ || !session_->can_redo()) return;
     const auto title = session_->redo_title();
     if (const auto status = session_->redo(); !status) return say(QString::fromStdString(status.first().sentence()), true);
@@ -115,7 +273,9 @@ void Desk::redo() {
 
 bool Desk::save() {
     if (!session_) return false;
+    settle();
     const auto status = session_->save();
+    if (!status && status.first().code == "changed") emit conflicts_found();
     if (!status) say(QString::fromStdString(status.first().sentence()), true);
     else say(tr("saved"));
     emit changed();

@@ -9,7 +9,9 @@
 #include <QString>
 #include <QStringList>
 #include <QTimer>
+#include <functional>
 #include <memory>
+#include <string>
 #include <vector>
 
 namespace kp::app {
@@ -34,9 +36,34 @@ public:
     explicit Desk(QObject* parent = nullptr);
     ~Desk() override;
 
-    /// Opens a project. On an error nothing changes and the sentence is said.
-    bool open(const QString& path);
+    /// Opens a project. On an error nothing changes and the sentence is said. A path is bytes; a name need not be Unicode.
+    bool open(const std::string& path, bool take_over = false);
+    bool open(const QString& path) { return open(path.toStdString()); }
+    /// The same on a thread of its own; opening() tells that it is under way, and opened() or said() how it ended.
+    void open_later(const std::string& path);
+    /// Forgets about the project that is being opened.
+    void give_up_opening();
+    [[nodiscard]] bool opening() const { return opening_ != nullptr; }
+    /// True while a thread still reads a project that nobody waits for.
+    [[nodiscard]] static bool still_reading();
     void close();
+    /// Files outside its folder that a project names and that this user has not allowed it, when opening failed for that.
+    [[nodiscard]] const std::vector<std::string>& outside() const { return outside_; }
+    /// Remembers that they may be read, and opens the project.
+    void allow_outside();
+    /// Remembers paths for the open project.
+    bool allow(const std::vector<std::string>& paths);
+    /// Opens the project again as its owner, although another program works on it.
+    void take_over();
+    void take_offer();
+    void leave_offer();
+    /// Takes a text for a file that another program changed too.
+    bool resolve(const Conflict& conflict, const std::string& text);
+
+    /// Whoever holds text that was typed and is no edit yet hands in how to make it one.
+    void add_typist(std::function<void()> commit) { typists_.push_back(std::move(commit)); }
+    /// What is typed becomes an edit; called before anything else happens.
+    void settle();
     [[nodiscard]] bool has_session() const { return session_ != nullptr; }
     [[nodiscard]] Session& session() { return *session_; }
     [[nodiscard]] const Session& session() const { return *session_; }
@@ -73,11 +100,22 @@ signals:
     void selected(const kp::app::Selection& selection);
     void said(const QString& sentence, bool trouble);
     void station_wanted(int station);
+    void opening_changed();
+    void conflicts_found();  ///< a save met files that another program changed
 
 private:
+    /// A project on its way in; the thread that reads it holds it too.
+    struct Opening;
     void news();
     void watch();
+    bool take_in(Result<std::unique_ptr<Session>> session, const std::string& path);
+    [[nodiscard]] static OpenOptions options(bool take_over);
     std::unique_ptr<Session> session_;
+    std::shared_ptr<Opening> opening_;
+    std::string refused_path_;  ///< of the project that outside_ speaks of
+    std::vector<std::string> outside_;
+    std::vector<std::function<void()>> typists_;
+    bool settling_ = false;
     Selection selection_;
     std::vector<Selection> history_;
     size_t at_ = 0;

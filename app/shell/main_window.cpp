@@ -5,9 +5,12 @@
 #include "app/findings/findings_station.hpp"
 #include "app/log/log_station.hpp"
 #include "app/pegs/pegs_station.hpp"
+#include "app/shell/plain_texts.hpp"
 #include "app/site/site_station.hpp"
 #include "app/slack/slack_station.hpp"
 #include "app/tempo/tempo_station.hpp"
+#include "core/base/bytes.hpp"
+#include "core/base/text.hpp"
 
 #include <QAbstractButton>
 #include <QApplication>
@@ -20,16 +23,19 @@
 #include <QStackedWidget>
 #include <QStyle>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace kp::app {
 
-MainWindow::MainWindow() : tether_(new Tether), stack_(new QStackedWidget), facts_(new FactsPane), facts_area_(new QScrollArea), right_(new QWidget), status_(new QLabel), hint_(new QLabel), chooser_(nullptr) {
+MainWindow::MainWindow() : tether_(new Tether), notices_(new NoticeBar), conflict_(new ConflictPage(desk_)), stack_(new QStackedWidget), facts_(new FactsPane), facts_area_(new QScrollArea), right_(new QWidget), status_(new QLabel), hint_(new QLabel), chooser_(nullptr) {
+    qApp->installEventFilter(new PlainTexts(this));
     resize(1280, 800);
     setMinimumSize(1100, 700);
     setWindowTitle(tr("Kite Peg"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/kite.svg")));
     stations_ = {new SiteStation(desk_, this), new PegsStation(desk_, this), new FindingsStation(desk_, this), new TempoStation(desk_, this), new SlackStation(desk_, this), new BenchStation(desk_, this), new LogStation(desk_, this)};
     for (auto* s : stations_) stack_->addWidget(s);
+    stack_->addWidget(conflict_);
 
     facts_area_->setWidget(facts_);
     facts_area_->setWidgetResizable(true);
@@ -63,6 +69,7 @@ MainWindow::MainWindow() : tether_(new Tether), stack_(new QStackedWidget), fact
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
     all->addWidget(tether_);
+    all->addWidget(notices_);
     all->addLayout(middle, 1);
     all->addLayout(foot);
     setCentralWidget(page);
@@ -75,6 +82,14 @@ MainWindow::MainWindow() : tether_(new Tether), stack_(new QStackedWidget), fact
     connect(&desk_, &Desk::selected, this, [this] { refresh_facts(); });
     connect(&desk_, &Desk::said, this, &MainWindow::say);
     connect(&desk_, &Desk::station_wanted, this, &MainWindow::show_station);
+    connect(&desk_, &Desk::opening_changed, this, &MainWindow::refresh_notices);
+    connect(&desk_, &Desk::opened, this, &MainWindow::look_for_conflicts);
+    connect(&desk_, &Desk::disk_changed, this, [this] {
+        look_for_conflicts();
+        refresh_notices();
+    });
+    connect(&desk_, &Desk::conflicts_found, this, &MainWindow::show_conflicts);
+    connect(conflict_, &ConflictPage::done, this, [this] { show_station(tether_->current()); });
     // Nobody is typing at the start, so that the keys of the window work at once.
     stack_->setFocusPolicy(Qt::StrongFocus);
     stack_->setFocus();
@@ -87,7 +102,10 @@ QAction* MainWindow::action(const char* id, const QString& name, const QKeySeque
     auto* a = new QAction(name, this);
     a->setObjectName(QLatin1String(id));
     if (!keys.isEmpty()) a->setShortcut(keys);
-    connect(a, &QAction::triggered, this, run);
+    connect(a, &QAction::triggered, this, [this, run] {
+        desk_.settle();
+        run();
+    });
     addAction(a);
     return a;
 }
@@ -97,8 +115,10 @@ void MainWindow::make_actions() {
     for (int i = 0; i < 7; ++i) action(qPrintable(QStringLiteral("station.%1").arg(i + 1)), tr("Go to %1").arg(QLatin1String(names[i])), QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { show_station(i); });
     action("project.open", tr("Open a project…"), QKeySequence::Open, [this] {
         const auto path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Kite Peg projects (*.kpeg)"));
-        if (!path.isEmpty()) desk_.open(path);
+        if (!path.isEmpty()) desk_.open_later(path.toStdString());
     });
+    action("project.cancel", tr("Give up opening"), {}, [this] { desk_.give_up_opening(); });
+    action("project.conflicts", tr("Look at files that another program changed"), {}, [this] { show_conflicts(); });
     action("project.save", tr("Save"), QKeySequence::Save, [this] { desk_.save(); });
     action("edit.undo", tr("Undo"), QKeySequence::Undo, [this] { desk_.undo(); });
     action("edit.redo", tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")), [this] { desk_.redo(); });
@@ -123,9 +143,10 @@ void MainWindow::make_actions() {
     });
 }
 
-int MainWindow::station() const { return stack_->currentIndex(); }
+int MainWindow::station() const { return std::min(stack_->currentIndex(), 6); }
 
 void MainWindow::show_station(int index) {
+    desk_.settle();
     stack_->setCurrentIndex(index);
     for (int i = 0; i < 7; ++i)
         if (auto* side = stations_[static_cast<size_t>(i)]->side()) side->setVisible(i == index);
@@ -141,12 +162,13 @@ void MainWindow::refresh() {
         setWindowTitle(tr("%1 – Kite Peg").arg(QString::fromStdString(s.project().name)));
         tether_->show_project(QString::fromStdString(s.project().name), QStringLiteral("%1 · %2").arg(QString::fromStdString(s.world().board.name), QString::fromStdString(s.project().part)));
         // The others show themselves when they are gone to; what they say for the tether does not depend on it.
-        stations_[static_cast<size_t>(station())]->refresh();
+        if (stack_->currentWidget() != conflict_) stations_[static_cast<size_t>(station())]->refresh();
     } else {
         tether_->show_project(tr("Kite Peg"), tr("no project is open"));
     }
     refresh_tether();
     refresh_facts();
+    refresh_notices();
     say(said_, false);
     said_.clear();
 }
@@ -208,9 +230,83 @@ void MainWindow::say(const QString& sentence, bool trouble) {
     status_->style()->polish(status_);
 }
 
+/// Comparing reads the files, so it is done when one of them changed, and as long as one is in question.
+void MainWindow::look_for_conflicts() {
+    both_.clear();
+    if (desk_.has_session() && desk_.session().unsaved())
+        for (const auto& c : desk_.session().document().conflicts()) both_.push_back(c.name.empty() ? file_name_of(c.path) : c.name);
+}
+
+void MainWindow::show_conflicts() {
+    if (!conflict_->look()) return desk_.say(tr("No file was changed both here and by another program."));
+    for (auto* st : stations_)
+        if (auto* side = st->side()) side->hide();
+    stack_->setCurrentWidget(conflict_);
+}
+
+/// The most urgent first.
+void MainWindow::refresh_notices() {
+    if (!both_.empty()) look_for_conflicts();
+    std::vector<Notice> out;
+    const auto q = [](const std::string& text) { return QString::fromStdString(one_line(text)); };
+    if (leaving_) {
+        out.push_back({Notice::warning, tr("There are edits that are neither saved nor in the recovery journal; closing now would lose them."),
+                       {{QStringLiteral("notice.save_close"), tr("Save and close"), [this] {
+                             if (desk_.save()) leave_for_good(false);
+                         }},
+                        {QStringLiteral("notice.lose"), tr("Close and lose them"), [this] { leave_for_good(true); }},
+                        {QStringLiteral("notice.stay"), tr("Stay"), [this] { leaving_ = false, refresh_notices(); }}}});
+    }
+    if (desk_.opening()) out.push_back({Notice::question, tr("A project is being read…"), {{QStringLiteral("notice.cancel"), tr("Give up"), [this] { desk_.give_up_opening(); }}}});
+    if (!desk_.outside().empty()) {
+        std::vector<std::string> paths;
+        for (const auto& path : desk_.outside()) paths.push_back(one_line(path));
+        out.push_back({Notice::question, tr("The project wants to read outside its own folder: %1. It was not opened. If you know why, allow it; that is remembered for this project and for you alone.").arg(q(list_names(paths, 4))), {{QStringLiteral("notice.allow"), tr("Allow and open"), [this] { desk_.allow_outside(); }}}});
+    }
+    if (desk_.has_session()) session_notices(out);
+    notices_->show_notices(std::move(out));
+}
+
+void MainWindow::session_notices(std::vector<Notice>& out) {
+    const auto q = [](const std::string& text) { return QString::fromStdString(one_line(text)); };
+    const auto& s = desk_.session();
+    const auto& d = s.document();
+    for (const auto& risk : s.risks()) out.push_back({Notice::warning, q(risk.text), {{QStringLiteral("notice.save"), tr("Save"), [this] { desk_.save(); }}}});
+    if (d.taken_over()) out.push_back({Notice::warning, tr("Another program has taken this project over. What was edited here up to then is in its recovery journal; here it can only be looked at."), {}});
+    if (d.looking()) {
+        std::vector<Notice::Way> ways;
+        if (!d.owner().empty()) ways.push_back({QStringLiteral("notice.take_over"), tr("Take it over"), [this] { desk_.take_over(); }});
+        for (const auto& note : d.notes())
+            if (note.code == "looking") out.push_back({Notice::question, tr("%1 Nothing can be edited or saved here.").arg(q(note.text)), ways});
+    }
+    if (const auto& offer = d.offer(); offer && !d.looking()) out.push_back({Notice::question, q(offer->sentence), {{QStringLiteral("notice.take"), tr("Take what fits"), [this] { desk_.take_offer(); }}, {QStringLiteral("notice.aside"), tr("Set the journal aside"), [this] { desk_.leave_offer(); }}}});
+    const auto& both = both_;
+    if (!both.empty() && stack_->currentWidget() != conflict_) out.push_back({Notice::question, tr("%1 was changed by another program while it was edited here. Saving waits until you have seen both sides.").arg(q(list_names(both))), {{QStringLiteral("notice.conflict"), tr("Look at both sides"), [this] { show_conflicts(); }}}});
+    std::vector<std::string> refused;
+    for (const auto& m : s.analysis().constraints.messages)
+        if (m.code == "outside") refused.push_back(m.text.substr(0, m.text.find(": lies outside")));
+    if (!refused.empty())
+        out.push_back({Notice::question, tr("The constraints read a file outside the project's folder: %1. It was not read. If you know why, allow it; that is remembered for this project and for you alone.").arg(q(list_names(refused, 4))), {{QStringLiteral("notice.allow_source"), tr("Allow and read"), [this, refused] {
+                                                                                                                                                                                                                                                              if (desk_.allow(refused)) desk_.open(std::string(desk_.session().path()));
+                                                                                                                                                                                                                                                          }}}});
+}
+
+void MainWindow::leave_for_good(bool despite) {
+    despite_ = despite;
+    close();
+}
+
 void MainWindow::closeEvent(QCloseEvent* event) {
-    // Nothing is asked: edits that are not saved are in the recovery journal and come back at the next start.
-    if (desk_.has_session()) desk_.session().cancel_analysis();
+    desk_.settle();
+    if (desk_.has_session()) {
+        // Edits that are not saved are in the recovery journal and come back at the next start; only what is in neither would be lost.
+        if (desk_.session().document().unkept() && !despite_) {
+            leaving_ = true;
+            refresh_notices();
+            return event->ignore();
+        }
+        desk_.session().cancel_analysis();
+    }
     event->accept();
 }
 

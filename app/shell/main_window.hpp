@@ -4,7 +4,9 @@
 
 #include "app/shell/chooser.hpp"
 #include "app/shell/desk.hpp"
+#include "app/shell/conflict_page.hpp"
 #include "app/shell/facts.hpp"
+#include "app/shell/notice_bar.hpp"
 #include "app/shell/station.hpp"
 
 #include <QMainWindow>
@@ -37,12 +39,23 @@ private:
     QAction* action(const char* id, const QString& name, const QKeySequence& keys, const std::function<void()>& run);
     void refresh_tether();
     void refresh_facts();
+    void refresh_notices();
+    void session_notices(std::vector<Notice>& out);
+    /// What closing would lose has to be decided first.
+    void leave_for_good(bool despite);
+    void show_conflicts();
+    void look_for_conflicts();
     void open_palette();
     void open_search();
     void say(const QString& sentence, bool trouble);
 
     Desk desk_;
     Tether* tether_;
+    NoticeBar* notices_;
+    ConflictPage* conflict_;
+    bool leaving_ = false;  ///< closing was asked for while something could be lost
+    bool despite_ = false;
+    std::vector<std::string> both_;  ///< files that were changed here and by another program
     QStackedWidget* stack_;
     std::array<Station*, 7> stations_{};
     FactsPane* facts_;

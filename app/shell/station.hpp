@@ -31,6 +31,7 @@ protected:
         action->setObjectName(QLatin1String(id));
         if (!keys.isEmpty()) action->setShortcut(keys);
         connect(action, &QAction::triggered, this, [this, run] {
+            desk_.settle();
             if (desk_.has_session()) run();
         });
         addAction(action);

@@ -101,6 +101,8 @@ void FilesCard::add(const QStringList& files, bool copy) {
     const auto& s = desk_.session();
     std::vector<std::string> paths;
     for (const auto& file : files) paths.push_back(file.toStdString());
+    // Whoever links a file by hand allows it.
+    if (!copy && !desk_.allow(paths)) return;
     const auto edit = add_files(real_disk(), s.project(), s.folder(), paths, copy, s.world().library);
     Project next = s.project();
     if (!edit) return desk_.say(q(edit.first().sentence()), true);

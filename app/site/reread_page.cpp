@@ -50,7 +50,8 @@ bool RereadPage::look() {
         return false;
     }
     reading_ = reading.take();
-    constraints_ = s.changed_constraints();
+    constraints_ = s.changed_own_files();
+    std::erase(constraints_, file_name_of(s.path()));
     // Against the ports last accepted, so that a change made while the project was closed is in the same list.
     merge_ = compare_ports(accepted_ports(s.project(), s.world().netlist.ports), group_ports(reading_->world->netlist.ports));
     reading_->merge = merge_;

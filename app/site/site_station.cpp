@@ -286,7 +286,7 @@ void SiteStation::part_from_bsdl() {
     const auto& s = desk_.session();
     const auto file = join_path(s.folder(), kp::lower(portable_name(part.value().name)) + ".part.json");
     if (real_disk().exists(file)) return desk_.say(tr("There is a part file %1 already.").arg(q(file_name_of(file))), true);
-    if (auto status = save_whole(real_disk(), file, write_part(part.value())); !status) return desk_.say(q(status.first().sentence()), true);
+    if (auto status = save_new(real_disk(), file, write_part(part.value())); !status) return desk_.say(q(status.first().sentence()), true);
     if (desk_.apply(Edit{"take the part " + part.value().name, {set_field(s.project(), "part", part.value().codes)}})) desk_.say(tr("%1 is written; BSDL knows no banks, standards and limits: add them there.").arg(q(file_name_of(file))));
 }
 

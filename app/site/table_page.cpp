@@ -237,13 +237,13 @@ void TablePage::make() {
     if (pins_) {
         const auto path = join_path(s.folder(), file + ".part.json");
         if (real_disk().exists(path)) return desk_.say(tr("There is a part file %1 in the project's folder already; take another name.").arg(q(file + ".part.json")), true);
-        if (auto status = save_whole(real_disk(), path, write_part(pins_->part)); !status) return desk_.say(q(status.first().sentence()), true);
+        if (auto status = save_new(real_disk(), path, write_part(pins_->part)); !status) return desk_.say(q(status.first().sentence()), true);
         if (desk_.apply(Edit{"take the part " + pins_->part.name, {set_field(s.project(), "part", pins_->part.codes)}})) emit done();
         return;
     }
     const auto path = join_path(s.folder(), file + ".board.json");
     if (real_disk().exists(path)) return desk_.say(tr("There is a board file %1 in the project's folder already; take another name.").arg(q(file + ".board.json")), true);
-    if (auto status = save_whole(real_disk(), path, write_board(draft_->board)); !status) return desk_.say(q(status.first().sentence()), true);
+    if (auto status = save_new(real_disk(), path, write_board(draft_->board)); !status) return desk_.say(q(status.first().sentence()), true);
     settings().setValue(key_of(*grid_), q(table::mapping_line(mapping_)));
     if (desk_.apply(Edit{"take the board " + file, {set_field(s.project(), "board", file)}})) emit done();
 }

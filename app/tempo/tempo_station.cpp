@@ -4,6 +4,7 @@
 #include "app/tempo/clock_chart.hpp"
 #include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/session/forms.hpp"
 
@@ -19,6 +20,7 @@
 #include <QTabBar>
 #include <QTreeWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 
 namespace kp::app {
@@ -78,17 +80,23 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
     connect(&oldest_, &QTimer::timeout, this, &TempoStation::commit_text);
     connect(editor_, &QsciScintilla::textChanged, this, [this] {
         if (filling_) return;
+        typed_ = true;
         typing_.start(pause_ms);
         if (!oldest_.isActive()) oldest_.start(at_latest_ms);
     });
     connect(files_, &QTabBar::currentChanged, this, [this] {
-        if (!filling_) show_file();
+        if (filling_) return;
+        commit_text();  // into the file it was typed in
+        show_file();
     });
+    desk_.add_typist([this] { commit_text(); });
     connect(lenses_, &QTabBar::currentChanged, lens_, &QStackedWidget::setCurrentIndex);
     connect(&desk_, &Desk::opened, this, [this] {
         // The text of another project must not be taken for typing.
         typing_.stop();
         oldest_.stop();
+        shown_.clear();
+        typed_ = untaken_ = false;
     });
     connect(&desk_, &Desk::selected, this, [this](const Selection& s) {
         if (s.kind != QStringLiteral("line") || !desk_.has_session()) return;
@@ -257,9 +265,14 @@ void TempoStation::show_file() {
     const auto* f = file();
     if (!f) return;
     filling_ = true;
-    const auto text = q(f->text);
-    // What is being typed is newer than the session; it is committed first and only then replaced.
-    if (editor_->text() != text && !typing_.isActive()) {
+    const auto text = q(shown_text(f->text));
+    const bool other = shown_ != f->path;
+    shown_ = f->path;
+    editor_->setReadOnly(desk_.session().document().looking());
+    // What is being typed is newer than the session, and what could not be taken is not thrown away.
+    if (editor_->text() != text && (other || (!typing_.isActive() && !untaken_))) {
+        untaken_ = false;
+        editor_->setEolMode(f->text.find("\r\n") != std::string::npos ? QsciScintilla::EolWindows : QsciScintilla::EolUnix);
         int line = 0, column = 0;
         editor_->getCursorPosition(&line, &column);
         editor_->setText(text);
@@ -280,19 +293,19 @@ void TempoStation::show_file() {
     filling_ = false;
 }
 
-/// The smallest span that differs becomes the edit, so that undo shows what was typed.
+/// The smallest span that differs becomes the edit, so that undo shows what was typed and all other bytes stay as they are.
 void TempoStation::commit_text() {
     typing_.stop();
     oldest_.stop();
-    if (!desk_.has_session() || !file()) return;
-    const auto before = file()->text;
-    const auto after = editor_->text().toStdString();
-    if (before == after) return;
-    size_t head = 0;
-    while (head < before.size() && head < after.size() && before[head] == after[head]) ++head;
-    size_t tail = 0;
-    while (tail < before.size() - head && tail < after.size() - head && before[before.size() - 1 - tail] == after[after.size() - 1 - tail]) ++tail;
-    desk_.apply(Edit{"type in " + file()->path, {TextChange{file()->path, head, before.substr(head, before.size() - head - tail), after.substr(head, after.size() - head - tail)}}});
+    if (!desk_.has_session() || !typed_) return;
+    typed_ = false;
+    // The file that the editor shows, whichever tab is in front by now.
+    const auto& list = desk_.session().project().constraints;
+    const auto f = std::find_if(list.begin(), list.end(), [this](const SdcFile& c) { return c.path == shown_; });
+    if (f == list.end()) return;
+    const auto change = change_to_show(f->text, editor_->text().toStdString());
+    if (!change) return;
+    untaken_ = !desk_.apply(Edit{"type in " + f->path, {TextChange{f->path, change->offset, change->before, change->after}}});
 }
 
 void TempoStation::fill_forms() {

@@ -50,6 +50,9 @@ private:
     QTreeWidget *coverage_, *delays_;
     QPushButton* gap_;
     QTimer typing_, oldest_;
+    std::string shown_;     ///< the file that the editor shows
+    bool typed_ = false;    ///< something is in the editor that is no edit yet
+    bool untaken_ = false;  ///< what was typed could not become an edit; it stays where it is
     bool filling_ = false;
 };
 

@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/handoff/findings_out.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/rules/rules.hpp"
 
+#include <cctype>
+#include <cstdio>
 #include <map>
 
 namespace kp {
@@ -11,10 +14,26 @@ namespace {
 
 const char* level_of(Severity severity) { return severity == Severity::stop ? "error" : severity == Severity::caution ? "warning" : "note"; }
 
+/// A file name as a relative URI reference (RFC 3986): everything but the unreserved characters and '/' as %XX.
+std::string uri(const std::string& path) {
+    std::string out;
+    for (const char c : path) {
+        const auto byte = static_cast<unsigned char>(c);
+        if (std::isalnum(byte) || std::string_view("-._~/").find(c) != std::string_view::npos) {
+            out += c;
+        } else {
+            char text[4];
+            std::snprintf(text, sizeof text, "%%%02X", byte);
+            out += text;
+        }
+    }
+    return out;
+}
+
 Json result_of(const Finding& f, const std::map<std::string, int>& index, const std::string& project) {
     Json r{{"ruleId", f.rule}, {"level", level_of(f.severity)}, {"message", {{"text", f.text}}}};
     if (const auto at = index.find(f.rule); at != index.end()) r["ruleIndex"] = at->second;
-    Json place{{"physicalLocation", {{"artifactLocation", {{"uri", f.file.empty() ? project : f.file}}}}}};
+    Json place{{"physicalLocation", {{"artifactLocation", {{"uri", uri(f.file.empty() ? project : f.file)}}}}}};
     if (f.line > 0) place["physicalLocation"]["region"] = {{"startLine", f.line}};
     place["logicalLocations"] = Json::array();
     for (const auto& o : f.objects) place["logicalLocations"].push_back({{"name", o.name}, {"kind", o.kind}});
@@ -26,15 +45,18 @@ Json result_of(const Finding& f, const std::map<std::string, int>& index, const 
     return r;
 }
 
-std::string xml(const std::string& text) {
+std::string xml(const std::string& given) {
     std::string out;
-    for (const char c : text) {
+    for (const char c : valid_text(given)) {
         if (c == '&') out += "&amp;";
         else if (c == '<') out += "&lt;";
         else if (c == '>') out += "&gt;";
         else if (c == '"') out += "&quot;";
-        else if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t') out += c;  // XML 1.0 has no other control characters
+        else if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t') out += c;  // XML 1.0, 2.2: no other control characters
     }
+    // Nor the two noncharacters U+FFFE and U+FFFF.
+    for (const char* none : {"\xEF\xBF\xBE", "\xEF\xBF\xBF"})
+        for (auto at = out.find(none); at != std::string::npos; at = out.find(none)) out.replace(at, 3, "?");
     return out;
 }
 

@@ -6,7 +6,7 @@
 #include "core/format/json/json_text.hpp"
 #include "core/session/data_folder.hpp"
 
-#include <cmath>
+#include <algorithm>
 #include <ctime>
 #include <kainjow/mustache.hpp>
 
@@ -95,28 +95,78 @@ std::string report_html(const Session& session) {
     return page.render(d);
 }
 
-std::map<std::string, std::string> make_handoff(const Session& session) {
+namespace {
+
+/// A name that no file of the bundle has yet, whatever the case of its letters.
+std::string free_name(const std::string& path, const std::map<std::string, std::string>& files) {
+    const auto taken = [&](const std::string& name) {
+        return name == "manifest.json" || std::any_of(files.begin(), files.end(), [&](const auto& f) { return lower(f.first) == lower(name); });
+    };
+    const auto name = file_name_of(path);
+    if (!taken(name)) return name;
+    const auto folder = file_name_of(folder_of(path));
+    const std::string start = folder.empty() || folder == "." || folder == ".." || folder == "/" ? "constraints" : folder;
+    for (int i = 1;; ++i) {
+        const auto other = start + (i == 1 ? "" : "-" + std::to_string(i)) + "-" + name;
+        if (!taken(other)) return other;
+    }
+}
+
+/// Names and checksums that an earlier manifest in the folder gives; empty when there is none.
+std::map<std::string, std::string> earlier_files(Disk& disk, const std::string& folder) {
+    std::map<std::string, std::string> out;
+    const auto text = disk.read_own(join_path(folder, "manifest.json"), size_t{64} << 20);
+    const auto j = text ? parse_json(text.value()) : std::nullopt;
+    if (!j || !j->is_object() || !j->contains("files") || !j->at("files").is_array()) return out;
+    for (const auto& f : j->at("files")) {
+        if (!f.is_object() || !f.contains("name") || !f.contains("sha256") || !f["name"].is_string() || !f["sha256"].is_string()) continue;
+        const auto name = from_json_safe(f["name"].get<std::string>());
+        if (!name.empty() && name.find('/') == std::string::npos) out[name] = f["sha256"].get<std::string>();
+    }
+    out["manifest.json"] = sha256(text.value());
+    return out;
+}
+
+Json own_file(const std::string& name, const std::string& text, const std::string& from) {
+    Json j{{"name", json_safe(name)}, {"bytes", text.size()}, {"sha256", sha256(text)}};
+    if (!from.empty()) j["from"] = json_safe(from);
+    return j;
+}
+
+}  // namespace
+
+Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Session& session) {
     const auto& p = session.project();
-    std::map<std::string, std::string> files;
+    std::map<std::string, std::string> files, from;
     files["pins.csv"] = pin_sheet_csv(session.world(), p);
     const auto sheet = template_input(session, count(session.findings()).stops);
     files["pins.md"] = markdown_sheet(sheet);
     files["pins.html"] = html_sheet(sheet);
     files["report.html"] = report_html(session);
     Json order = Json::array();
-    for (const auto& file : p.constraints)
-        if (file.handoff) {
-            files[file_name_of(file.path)] = file.text;
-            order.push_back(file_name_of(file.path));
-        }
-    Json manifest{{"schema", "kitepeg.manifest/1"}, {"project", p.name}, {"part", p.part}, {"board", session.world().board.name}, {"top", session.world().netlist.top}, {"written", utc_now()}, {"constraints_in_order", order}};
+    for (const auto& file : p.constraints) {
+        if (!file.handoff) continue;
+        const auto name = free_name(file.path, files);
+        files[name] = file.text;
+        from[name] = file.path;
+        order.push_back(json_safe(name));
+    }
+    Json manifest{{"schema", "kitepeg.manifest/1"}, {"project", json_safe(p.name)}, {"part", p.part}, {"board", session.world().board.name}, {"top", json_safe(session.world().netlist.top)}, {"written", utc_now()}, {"constraints_in_order", order}};
     const auto counts = count(session.findings());
     manifest["findings"] = {{"stops", counts.stops}, {"cautions", counts.cautions}, {"waived", counts.waived}};
     manifest["waivers"] = Json::array();
     for (const auto& f : session.findings())
         if (f.waived) manifest["waivers"].push_back({{"rule", f.rule}, {"objects", f.object_names()}, {"text", f.text}, {"reason", f.waived->reason}, {"who", f.waived->who}, {"date", f.waived->date}});
+    manifest["inputs"] = Json::array();
+    for (const auto& f : session.world().files) {
+        auto text = disk.read(f.full);
+        if (!text) return text.messages();
+        Json input = own_file(f.path, text.value(), "");
+        input["role"] = f.role;
+        manifest["inputs"].push_back(input);
+    }
     manifest["files"] = Json::array();
-    for (const auto& [name, text] : files) manifest["files"].push_back({{"name", name}, {"bytes", text.size()}, {"sha256", sha256(text)}});
+    for (const auto& [name, text] : files) manifest["files"].push_back(own_file(name, text, from.contains(name) ? from.at(name) : ""));
     files["manifest.json"] = write_json(manifest);
     return files;
 }
@@ -125,13 +175,28 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& fold
     const auto counts = count(session.findings());
     if (session.stale()) return Message{Severity::stop, "handoff", "The last edit has not been analysed yet; try again in a moment.", "", 0, 0};
     if (counts.stops > 0 && !despite_stops) return Message{Severity::stop, "handoff", "Nothing was written: " + std::to_string(counts.stops) + (counts.stops == 1 ? " stop is" : " stops are") + " open. Mend or waive them in Findings.", "", 0, 0};
+    if (auto why = session.document().reach().refuse(folder)) return std::move(*why);
+    auto made = make_handoff(disk, session);
+    if (!made) return made.messages();
+    const auto& files = made.value();
+    const auto earlier = earlier_files(disk, folder);
+    const auto unchanged = [&](const std::string& name) {
+        const auto text = disk.read_own(join_path(folder, name), largest_input);
+        return text && earlier.contains(name) && sha256(text.value()) == earlier.at(name);
+    };
+    for (const auto& [name, text] : files)
+        if (disk.kind(join_path(folder, name)) != FileKind::none && !unchanged(name))
+            return Message{Severity::stop, "handoff", "is there already and is not as a handoff left it; nothing was written. Choose another folder, or move it away.", join_path(folder, name), 0, 0};
     if (auto status = disk.make_folder(folder); !status) return status;
-    const auto files = make_handoff(session);
+    // The manifest goes first and comes last: a folder that has one is whole.
+    if (auto status = disk.remove(join_path(folder, "manifest.json")); !status) return status;
+    for (const auto& [name, sum] : earlier)
+        if (!files.contains(name) && unchanged(name))
+            if (auto status = disk.remove(join_path(folder, name)); !status) return status;
     for (const auto& [name, text] : files)
         if (name != "manifest.json")
-            if (auto status = save_whole(disk, join_path(folder, name), text); !status) return status;
-    // The manifest comes last: a folder that has one is whole.
-    return save_whole(disk, join_path(folder, "manifest.json"), files.at("manifest.json"));
+            if (auto status = replace_file(disk, join_path(folder, name), text); !status) return status;
+    return replace_file(disk, join_path(folder, "manifest.json"), files.at("manifest.json"));
 }
 
 }  // namespace kp

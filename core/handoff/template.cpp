@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/handoff/template.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/model/netlist.hpp"
 
+#include <algorithm>
+#include <cctype>
 #include <kainjow/mustache.hpp>
 #include <map>
 
@@ -36,17 +39,63 @@ m::data row_data(const SheetRow& r, size_t at, size_t of) {
     return d;
 }
 
-/// Text for one cell of a Markdown table.
-std::string cell(const std::string& text) {
+/// Text for one cell of a Markdown table, such that it is read as the text it is (CommonMark 0.30, sections 2.4 and 6): no markup, no
+/// HTML, no link. An underscore inside a word and the brackets of an index need no backslash.
+std::string cell(const std::string& given) {
+    const auto text = one_line(given);
     std::string out;
-    for (const char c : text) out += c == '|' ? std::string("\\|") : c == '\n' ? std::string(" ") : std::string(1, c);
+    for (size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        const bool word_before = i > 0 && (std::isalnum(static_cast<unsigned char>(text[i - 1])) || text[i - 1] == '_'), word_behind = i + 1 < text.size() && (std::isalnum(static_cast<unsigned char>(text[i + 1])) || text[i + 1] == '_');
+        const bool link = (c == '(' || c == '[' || c == ':') && i > 0 && text[i - 1] == ']';
+        if (c == '&') out += "&amp;";
+        else if (c == '<') out += "&lt;";
+        else if (std::string_view("\\|`*~").find(c) != std::string_view::npos || (c == '_' && !(word_before && word_behind)) || link || (c == '[' && i > 0 && text[i - 1] == '!')) out += std::string("\\") + c;
+        else out += c;
+    }
     return out;
 }
 
 std::string html(const std::string& text) {
     std::string out;
-    for (const char c : text) out += c == '&' ? "&amp;" : c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '"' ? "&quot;" : std::string(1, c);
+    for (const char c : valid_text(text)) out += c == '&' ? "&amp;" : c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '"' ? "&quot;" : std::string(1, c);
     return out;
+}
+
+/// How much a template can make at most, in bytes; also what makes nothing counts, for the time it takes. Sections in sections multiply,
+/// and the renderer gathers a line before it gives it away, so this is told before. Sections are all that repeats; a delimiter can be
+/// changed by {{=<% %>=}} (mustache(5)).
+double expansion(std::string_view text, const std::vector<SheetRow>& rows, size_t banks) {
+    size_t longest = 8;
+    for (const auto& r : rows)
+        for (const auto& c : sheet_columns()) longest = std::max(longest, (r.*c.field).size());
+    std::string open = "{{", close = "}}";
+    std::vector<double> times{1};
+    double sum = 0;
+    for (size_t at = 0; at < text.size();) {
+        const auto tag = text.find(open, at);
+        sum += times.back() * static_cast<double>((tag == std::string_view::npos ? text.size() : tag) - at);
+        if (tag == std::string_view::npos) break;
+        const auto end = text.find(close, tag + open.size());
+        if (end == std::string_view::npos) break;
+        const auto inside = trim(text.substr(tag + open.size(), end - tag - open.size()));
+        at = end + close.size();
+        const char kind = inside.empty() ? ' ' : inside.front();
+        const auto name = inside.empty() ? inside : trim(inside.substr(1));
+        if (kind == '#' || kind == '^') {
+            const double more = kind == '^' ? 1 : name == "ports" ? static_cast<double>(rows.size()) : name == "banks" ? static_cast<double>(banks) : 1;
+            times.push_back(times.back() * std::max(1.0, more));
+            sum += times.back() * 8;  // the work of going in
+        } else if (kind == '/') {
+            if (times.size() > 1) times.pop_back();
+        } else if (kind == '=' && name.ends_with('=')) {
+            const auto words = split(trim(name.substr(0, name.size() - 1)), ' ');
+            if (words.size() >= 2 && !words.front().empty() && !words.back().empty()) open = words.front(), close = words.back();
+        } else if (kind != '!') {
+            sum += times.back() * static_cast<double>(longest);
+        }
+    }
+    return sum;
 }
 
 std::string held(const TemplateInput& input) { return std::to_string(input.stops) + (input.stops == 1 ? " stop is" : " stops are") + " open: this was written all the same."; }
@@ -78,9 +127,9 @@ Result<std::string> render_template(const std::string& text, const std::string& 
         bank_list << bank;
     }
     d.set("banks", bank_list);
+    if (expansion(text, input.rows, banks.size()) > static_cast<double>(largest)) return refuse("The template would make more than 64 MB; are there sections of {{#ports}} inside each other?");
     auto out = page.render(d);
     if (!page.error_message().empty()) return refuse("The template cannot be used: " + page.error_message() + ".");
-    if (out.size() > largest) return refuse("The template makes more than 64 MB.");
     if (input.stops > 0 && text.find("stops") == std::string::npos) out.insert(0, stops_remark(input.stops, out));
     return out;
 }
@@ -101,7 +150,7 @@ std::vector<TemplateField> template_fields() {
 }
 
 std::string markdown_sheet(const TemplateInput& input) {
-    std::string out = "# Pins of " + input.project + "\n\n" + input.part + " on " + input.board + ", top " + input.top + ".\n\n";
+    std::string out = "# Pins of " + cell(input.project) + "\n\n" + cell(input.part) + " on " + cell(input.board) + ", top " + cell(input.top) + ".\n\n";
     if (input.stops > 0) out += "**" + held(input) + "**\n\n";
     out += "| port | direction | pin | bank | standard | drive | slew | pull | terminal | state |\n|---|---|---|---|---|---|---|---|---|---|\n";
     for (const auto& r : input.rows) {

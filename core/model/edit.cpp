@@ -26,6 +26,7 @@ struct Field {
 template <class P>
 Field<P> field_of(P& p, const std::string& name) {
     Field<P> f;
+    // field_names() has them all.
     f.text = name == "name" ? &p.name : name == "part" ? &p.part : name == "board" ? &p.board : name == "top" ? &p.top : name == "delays" ? &p.delays : name == "pin_report" ? &p.pin_report : name == "mode" ? &p.mode : name == "start_clock" ? &p.start_clock : name == "load" ? &p.load : name == "unused_pins" ? &p.unused_pins : nullptr;
     f.list = name == "netlists" ? &p.netlists : name == "libraries" ? &p.libraries : name == "sources" ? &p.sources : name == "modules" ? &p.modules : name == "ports" ? &p.ports : nullptr;
     f.pairs = name == "defines" ? &p.defines : name == "parameters" ? &p.parameters : nullptr;
@@ -93,6 +94,11 @@ struct Applier {
 };
 
 }  // namespace
+
+std::span<const char* const> field_names() {
+    static constexpr const char* names[] = {"name", "part", "board", "top", "delays", "pin_report", "mode", "start_clock", "load", "unused_pins", "netlists", "libraries", "sources", "modules", "ports", "defines", "parameters"};
+    return names;
+}
 
 std::string lines_of(const std::vector<std::string>& list) {
     std::string out;

@@ -4,6 +4,7 @@
 
 #include "core/model/project.hpp"
 
+#include <span>
 #include <string>
 #include <variant>
 #include <vector>
@@ -57,6 +58,12 @@ struct Edit {
 [[nodiscard]] FieldChange set_field(const Project& project, const std::string& field, const std::string& text);
 [[nodiscard]] std::string lines_of(const std::vector<std::string>& list);
 [[nodiscard]] std::vector<std::string> list_of(const std::string& lines);
+
+/// The names that FieldChange knows.
+[[nodiscard]] std::span<const char* const> field_names();
+
+/// The edit that makes `from` into `to`: fields, constraint files (their order too), pegs, attributes, waivers. Empty when they are alike.
+[[nodiscard]] Edit difference_edit(const Project& from, const Project& to, const std::string& title);
 
 /// Which parts of a project an edit touches, so that only what follows from them is computed again.
 struct Touched {

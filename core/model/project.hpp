@@ -33,6 +33,19 @@ struct PortAttributes {
     [[nodiscard]] bool empty() const { return *this == PortAttributes{}; }
 };
 
+/// The fields of PortAttributes by the names that files have, in the order in which they are written. Reading, writing, journal and log
+/// go by this table.
+struct AttributeField {
+    const char* name;
+    std::string PortAttributes::*field;
+};
+inline constexpr AttributeField attribute_fields[] = {
+    {"standard", &PortAttributes::standard}, {"standard_origin", &PortAttributes::standard_origin}, {"drive", &PortAttributes::drive},
+    {"slew", &PortAttributes::slew}, {"pull", &PortAttributes::pull}, {"note", &PortAttributes::note},
+    {"termination", &PortAttributes::termination}, {"partner", &PortAttributes::partner}, {"pad_register", &PortAttributes::pad_register},
+    {"pad_delay", &PortAttributes::pad_delay},
+};
+
 struct Waiver {
     std::string rule;
     std::vector<std::string> objects;

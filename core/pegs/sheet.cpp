@@ -35,7 +35,7 @@ constexpr std::array<SheetColumn, 17> columns{{{"port", &R::port, false},
 constexpr size_t most_rows = 100000;
 
 /// The attributes of a row and back, by field.
-constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>, 10> attribute_fields{{{&R::standard, &PortAttributes::standard},
+constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>, 10> row_fields{{{&R::standard, &PortAttributes::standard},
                                                                                                       {&R::standard_origin, &PortAttributes::standard_origin},
                                                                                                       {&R::drive, &PortAttributes::drive},
                                                                                                       {&R::slew, &PortAttributes::slew},
@@ -58,7 +58,7 @@ std::span<const SheetColumn> sheet_columns() { return columns; }
 
 PortAttributes with_sheet_field(PortAttributes attributes, const std::string& column, const std::string& value) {
     for (const auto& c : columns)
-        for (const auto& [row, attribute] : attribute_fields)
+        for (const auto& [row, attribute] : row_fields)
             if (column == c.name && c.field == row) attributes.*attribute = value;
     if (column == "standard") attributes.standard_origin = value.empty() ? "" : "chosen";
     return attributes;
@@ -70,7 +70,7 @@ std::vector<SheetRow> sheet_rows(const std::vector<Port>& ports, const Part& par
         SheetRow r;
         r.port = port.name, r.direction = name_of(port.direction), r.state = "adrift";
         if (const auto a = project.attributes.find(port.name); a != project.attributes.end())
-            for (const auto& [row, attribute] : attribute_fields) r.*row = a->second.*attribute;
+            for (const auto& [row, attribute] : row_fields) r.*row = a->second.*attribute;
         if (const auto p = project.pegs.find(port.name); p != project.pegs.end()) {
             r.pin = p->second.pin;
             r.state = p->second.state == PegState::loose ? "loose" : "pegged";
@@ -124,7 +124,7 @@ Result<Sheet> read_sheet(std::string_view text, const std::string& file) {
         for (size_t c = 0; c < rows[i].size() && c < sheet.columns.size(); ++c)
             if (sheet.columns[c]) r.*(sheet.columns[c]->field) = sheet.columns[c]->field == &R::note ? rows[i][c] : std::string(trim(rows[i][c]));
         if (r.port.empty()) continue;  // a free pin, or a remark of somebody's
-        if (!seen.insert(r.port).second) errors.push_back({Severity::stop, "sheet", "The port '" + r.port + "' is there twice.", file, lines[i], 0});
+        if (!seen.insert(r.port).second && errors.size() < 100) errors.push_back({Severity::stop, "sheet", "The port '" + r.port + "' is there twice.", file, lines[i], 0});
         sheet.rows.push_back(std::move(r));
         sheet.lines.push_back(lines[i]);
     }
@@ -180,13 +180,13 @@ private:
         const auto now = project_.attributes.find(r.port);
         const PortAttributes old = now == project_.attributes.end() ? PortAttributes{} : now->second;
         PortAttributes next = old;
-        for (const auto& [row, attribute] : attribute_fields)
+        for (const auto& [row, attribute] : row_fields)
             if (has(sheet_, row)) next.*attribute = r.*row;
         if (next.standard != old.standard && !has(sheet_, &R::standard_origin)) next.standard_origin = next.standard.empty() ? "" : "chosen";
         if (next == old) return;
         attributes_.push_back(AttributeChange{r.port, old, next});
         for (const auto& c : columns)
-            for (const auto& [row, attribute] : attribute_fields)
+            for (const auto& [row, attribute] : row_fields)
                 if (row == c.field && next.*attribute != old.*attribute) out_.differences.push_back(r.port + ": " + c.name + " " + shown(old.*attribute) + " → " + shown(next.*attribute));
     }
 

@@ -17,13 +17,22 @@ std::vector<sdc::Script> analysis_scripts(const Project& project, const std::str
     return out;
 }
 
+sdc::RunLimits script_limits(const World& world, double seconds) {
+    sdc::RunLimits limits;
+    limits.seconds = seconds;
+    limits.refuse = [reach = world.reach](const std::string& path) {
+        const auto why = reach ? reach->refuse(path) : std::nullopt;
+        return why ? why->sentence() : std::string();
+    };
+    return limits;
+}
+
 namespace {
 
 using Report = std::function<TimingReport(const Constraints&)>;
 
 std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const std::stop_token& stop, double script_seconds, const Report& report) {
-    sdc::RunLimits limits;
-    limits.seconds = script_seconds;
+    const auto limits = script_limits(world, script_seconds);
     const auto from = std::chrono::steady_clock::now();
     auto out = std::make_shared<Analysis>();
     for (const auto& file : project.constraints)

@@ -31,6 +31,9 @@ struct Analysis {
 /// The constraint files that are switched on for analysis, in order.
 [[nodiscard]] std::vector<sdc::Script> analysis_scripts(const Project& project, const std::string& folder);
 
+/// How long a script of the project may run, and what `source` may read.
+[[nodiscard]] sdc::RunLimits script_limits(const World& world, double seconds);
+
 /// Runs the constraint files that are switched on for analysis, then the timing engine. A script that
 /// takes longer than `script_seconds` is stopped and says so.
 [[nodiscard]] std::shared_ptr<const Analysis> analyse(const World& world, const Project& project, const std::string& folder, const TimingOptions& options, std::stop_token stop = {}, double script_seconds = 10);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The log: one entry per analysis, with its figures and the whole plan it was made of, so that any two can be compared and
-// any one restored. A text file beside the project, one JSON object a line; a torn last line is left out.
+// The log: one run per analysis, with its figures and the plan it was made of, so that any two can be compared and any one restored.
+// A text file beside the project, two lines a run: the figures, and the plan, whole or as an edit of the plan before. It is read when
+// somebody asks for it, and then only the figures; a plan is made when it is needed. A torn line leaves its run out.
 #pragma once
 
 #include "core/base/disk.hpp"
@@ -13,7 +14,8 @@
 
 namespace kp {
 
-struct LogEntry {
+/// The figures of an analysis.
+struct Run {
     int number = 0;
     std::string time;   ///< local, "2026-11-23 14:02:11"
     std::string title;  ///< the edit that led here
@@ -21,25 +23,53 @@ struct LogEntry {
     double setup_tns = 0;
     int setup_failing = 0, endpoints = 0, constrained = 0;
     FindingCounts findings;
+};
+
+/// What an analysis was made of.
+struct RunPlan {
     std::string part;
     PegMap pegs;
     std::map<std::string, PortAttributes> attributes;
     std::map<std::string, std::string> texts;  ///< constraint files by path
+    bool operator==(const RunPlan&) const = default;
+};
+
+struct LogEntry {
+    Run run;
+    RunPlan plan;
 };
 
 class Log {
 public:
+    static constexpr size_t most_runs = 10'000;  ///< older ones are forgotten, some hundred at a time
     Log(Disk& disk, std::string path) : disk_(disk), path_(std::move(path)) {}
-    /// Reads the file, if there is one; damaged lines are left out.
-    void read();
-    /// Numbers the entry and appends it. Errors: the disk's; the entry is kept in memory all the same.
-    Status add(LogEntry entry);
-    [[nodiscard]] const std::vector<LogEntry>& entries() const { return entries_; }
+    /// All runs, oldest first.
+    [[nodiscard]] const std::vector<Run>& runs();
+    /// A run with its plan. Errors: there is none of this number, or the file is damaged there.
+    [[nodiscard]] Result<LogEntry> entry(int number);
+    /// Numbers the run and appends it, unless it is the last one once more: the same plan with the same worst slack. Errors: the disk's;
+    /// the figures are kept in memory all the same.
+    Status add(Run run, const RunPlan& plan);
 
 private:
+    struct Place {
+        size_t at = 0, size = 0;  ///< the line of the plan, in the file
+        bool whole = false;
+        bool in_file = false;  ///< false: it could not be written
+    };
+    void load();
+    [[nodiscard]] Result<RunPlan> plan_at(size_t index, const std::string& text) const;
+    Status look_at_end(bool& whole);
+    Status forget_old();
+    Status rewrite(size_t from);
+
     Disk& disk_;
     std::string path_;
-    std::vector<LogEntry> entries_;
+    bool loaded_ = false, torn_ = false, old_form_ = false, broken_ = false;
+    size_t size_ = 0;                ///< bytes of the file
+    std::vector<Run> runs_;
+    std::vector<Place> places_;      ///< by run
+    std::optional<RunPlan> last_;    ///< plan of the last run in the file, once it was needed
 };
 
 /// One line of a comparison: what it is about, before and after.

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/session/session.hpp"
 
-#include "core/base/checksum.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/rules/live.hpp"
 #include "core/session/timekeeper.hpp"
@@ -25,72 +24,42 @@ std::string now_text() {
 }
 }  // namespace
 
-Session::Session(Disk& disk, std::string path, std::string data) : disk_(disk), path_(std::move(path)), data_(std::move(data)), journal_(disk, path_ + ".journal"), log_(disk, path_ + ".log"), keeper_(std::make_shared<Timekeeper>()) {}
+Session::Session(Disk& disk, std::unique_ptr<Document> document, std::string data) : disk_(disk), data_(std::move(data)), document_(std::move(document)), log_(disk, document_->path() + ".log"), keeper_(std::make_shared<Timekeeper>()) {}
 
 const std::vector<Finding>& Session::findings() const { return live_ ? live_->findings() : no_findings_; }
 
 Session::~Session() { cancel_analysis(); }
 
-Result<std::unique_ptr<Session>> Session::open(Disk& disk, const std::string& path, const std::string& data) {
-    auto session = std::unique_ptr<Session>(new Session(disk, path, data));
-    auto status = session->load();
-    if (!status) return status.messages();
+Result<std::unique_ptr<Session>> Session::open(Disk& disk, const std::string& path, const std::string& data, const OpenOptions& options) {
+    auto document = Document::open(disk, path, options);
+    if (!document) return document.messages();
+    auto session = std::unique_ptr<Session>(new Session(disk, document.take(), data));
+    auto world = session->world_with(session->project());
+    if (!world) return world.messages();
+    session->world_ = world.take();
+    if (session->unsaved()) session->last_title_ = "recovered";
     return session;
 }
 
-Status Session::load() {
-    // Promise J4 of the journal: a save that was interrupted is finished first, whatever the files hold now.
-    if (const auto found = journal_.read(""); found.unfinished) {
-        for (const auto& [path, text] : *found.unfinished)
-            if (auto status = save_whole(disk_, path, text); !status) return status;
-        if (auto status = journal_.clear(); !status) return status;
-        opening_notes_.push_back({Severity::note, "recovered", "A save that was interrupted has been finished.", path_, 0, 0});
-    }
-    auto text = disk_.read(path_, size_t{64} << 20);
-    if (!text) return text.messages();
-    auto read = read_project(text.value(), path_);
-    if (!read) return read.messages();
-    file_ = read.take();
-    for (auto& file : file_.project.constraints) {
-        auto sdc = disk_.read(join_path(folder(), file.path), size_t{16} << 20);
-        if (!sdc) return sdc.messages();
-        file.text = sdc.take();
-        on_disk_[file.path] = file.text;
-    }
-    auto world = load_world(disk_, file_.project, folder(), data_);
-    if (!world) return world.messages();
-    world_ = world.take();
-    base_ = state_checksum();
-    log_.read();
-    auto found = journal_.read(base_);
-    size_t replayed = 0;
-    for (const auto& edit : found.edits) {
-        if (!change(edit, false)) break;
-        undo_.push_back(edit);
-        ++replayed;
-    }
-    if (replayed > 0) {
-        opening_notes_.push_back({Severity::note, "recovered", std::to_string(replayed) + (replayed == 1 ? " edit" : " edits") + " that had not been saved came back" + (found.cut ? "; the last one was cut off and is lost." : "."), path_, 0, 0});
-        last_title_ = "recovered";
-    }
-    return Done{};
-}
+Result<std::shared_ptr<const World>> Session::world_with(const Project& next) const { return load_world(disk_, next, folder(), data_, document_->reach()); }
 
-std::string Session::state_checksum() const {
-    std::string all = write_project(file_);
-    for (const auto& file : file_.project.constraints) all += "\n" + file.path + "\n" + file.text;
-    return sha256(all);
-}
-
-Status Session::change(const Edit& edit, bool journal) {
+Status Session::change(const Edit& edit, const std::function<Status()>& take) {
     const bool inputs = touched(edit).inputs;
+    std::shared_ptr<const World> world;
     if (inputs) {
-        if (auto status = change_inputs(edit); !status) return status;
-    } else if (auto status = kp::apply(file_.project, edit); !status) {
-        return status;
+        Project next = project();
+        if (auto status = kp::apply(next, edit); !status) return status;
+        // What changed on disk is offered, never taken along with another edit.
+        for (const auto& file : changed_files(disk_, *world_)) return Message{Severity::stop, "changed", file + " changed on disk. Read it again on Site first.", "", 0, 0};
+        auto loaded = world_with(next);
+        if (!loaded) return loaded.messages();
+        world = loaded.take();
     }
-    if (journal)
-        if (auto status = journal_.append(edit, base_); !status) opening_notes_.push_back(status.first());
+    if (auto status = take(); !status) return status;
+    if (inputs) {
+        live_.reset();
+        world_ = std::move(world);
+    }
     ++revision_;
     last_title_ = edit.title;
     if (inputs || !live_) find_again();
@@ -98,57 +67,61 @@ Status Session::change(const Edit& edit, bool journal) {
     return Done{};
 }
 
-Status Session::change_inputs(const Edit& edit) {
-    Project next = file_.project;
-    if (auto status = kp::apply(next, edit); !status) return status;
-    // What changed on disk is offered, never taken along with another edit.
-    if (world_)
-        for (const auto& file : changed_files(disk_, *world_)) return Message{Severity::stop, "changed", file + " changed on disk. Read it again on Site first.", "", 0, 0};
-    auto loaded = load_world(disk_, next, folder(), data_);
-    if (!loaded) return loaded.messages();
-    live_.reset();
-    file_.project = std::move(next);
-    world_ = loaded.take();
-    return Done{};
-}
-
 Status Session::apply(const Edit& given) {
     if (given.empty()) return Done{};
     const Edit edit = given;  // it may be a fix out of the findings that are about to be replaced
-    auto status = change(edit, true);
-    if (status) {
-        undo_.push_back(edit);
-        redo_.clear();
-    }
-    return status;
+    return change(edit, [&] { return document_->apply(edit); });
 }
 
-Status Session::undo() {
-    if (undo_.empty()) return Done{};
-    const Edit edit = undo_.back();
-    Edit back = edit.inverse();
-    back.title = "undo " + edit.title;
-    auto status = change(back, true);
-    if (status) {
-        undo_.pop_back();
-        redo_.push_back(edit);
+Status Session::undo() { return can_undo() ? change(document_->undo_edit(), [&] { return document_->undo(); }) : Status(Done{}); }
+
+Status Session::redo() { return can_redo() ? change(Edit(document_->undone().back()), [&] { return document_->redo(); }) : Status(Done{}); }
+
+Status Session::resolve(const Conflict& conflict, const std::string& text) {
+    auto status = document_->resolve(conflict, text);
+    if (!status) return status;
+    auto world = world_with(project());
+    if (!world) {
+        // A project as others left it may name what is not there; then it is as it was before.
+        (void)document_->undo();
+        return world.messages();
     }
-    return status;
+    cancel_analysis();
+    live_.reset();
+    world_ = world.take();
+    ++revision_;
+    last_title_ = "taken as merged";
+    find_again();
+    return Done{};
 }
 
-Status Session::redo() {
-    if (redo_.empty()) return Done{};
-    const Edit edit = redo_.back();
-    auto status = change(edit, true);
-    if (status) {
-        redo_.pop_back();
-        undo_.push_back(edit);
+Result<size_t> Session::take_offer() {
+    const size_t before = document_->done().size();
+    auto left = document_->take_offer();
+    if (!left) return left;
+    auto world = world_with(project());
+    if (!world) {
+        while (document_->done().size() > before) (void)document_->undo();
+        return world.messages();
     }
-    return status;
+    cancel_analysis();
+    live_.reset();
+    world_ = world.take();
+    ++revision_;
+    last_title_ = "recovered";
+    find_again();
+    return left;
+}
+
+std::vector<Message> Session::risks() const {
+    std::vector<Message> out;
+    if (const auto risk = document_->risk()) out.push_back(*risk);
+    if (log_trouble_) out.push_back({Severity::caution, "log", "The log is not written (" + log_trouble_->sentence() + ") Runs of this session cannot be compared or restored later.", "", 0, 0});
+    return out;
 }
 
 Result<Rereading> Session::reread() const {
-    auto world = load_world(disk_, file_.project, folder(), data_);
+    auto world = world_with(project());
     if (!world) return world.messages();
     Rereading out{world.take(), changed_files(disk_, *world_), {}};
     out.merge = compare_ports(group_ports(world_->netlist.ports), group_ports(out.world->netlist.ports));
@@ -156,10 +129,10 @@ Result<Rereading> Session::reread() const {
 }
 
 Status Session::accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints) {
-    Project next = file_.project;
+    Project next = project();
     std::vector<Change> texts;
-    std::map<std::string, std::string> taken;
-    for (const auto& file : file_.project.constraints) {
+    OwnFiles taken;
+    for (const auto& file : project().constraints) {
         if (std::find(constraints.begin(), constraints.end(), file.path) == constraints.end()) continue;
         auto now = disk_.read(join_path(folder(), file.path), size_t{16} << 20);
         if (!now) return now.messages();
@@ -178,28 +151,22 @@ Status Session::accept(const Rereading& reading, const std::vector<PortRename>& 
         world_ = before;
         return status;
     }
-    for (auto& [path, text] : taken) on_disk_[path] = std::move(text);
+    if (!taken.empty()) document_->seen(taken);
     // Even without an edit the analysis is of other inputs now.
     ++revision_;
     find_again();
     return Done{};
 }
 
-std::vector<std::string> Session::changed_constraints() const {
+std::vector<std::string> Session::changed_own_files() const {
     std::vector<std::string> out;
-    for (const auto& file : file_.project.constraints) {
-        const auto known = on_disk_.find(file.path);
-        const auto path = join_path(folder(), file.path);
-        if (known == on_disk_.end() || !disk_.exists(path)) continue;
-        const auto now = disk_.read(path, size_t{16} << 20);
-        if (now && now.value() != known->second) out.push_back(file.path);
-    }
+    for (const auto& name : document_->changed_on_disk()) out.push_back(name.empty() ? file_name_of(path()) : name);
     return out;
 }
 
 void Session::find_again() {
     live_.reset();
-    rule_input_ = std::make_unique<RuleInput>(rule_input(*world_, file_.project, *analysis_));
+    rule_input_ = std::make_unique<RuleInput>(rule_input(*world_, project(), *analysis_));
     rule_input_->with_fixes = false;
     rule_input_->idcode_read = idcode_read_;
     live_ = std::make_unique<LiveRules>(*rule_input_);
@@ -211,7 +178,7 @@ void Session::note_idcode(std::uint32_t idcode) {
 }
 
 Edit Session::fix_all(const std::string& rule) const {
-    return rule_input_ ? kp::fix_all(*rule_input_, findings(), rule, file_.project) : Edit{};
+    return rule_input_ ? kp::fix_all(*rule_input_, findings(), rule, project()) : Edit{};
 }
 
 std::vector<Fix> Session::fixes_of(const Finding& finding) const {
@@ -223,13 +190,13 @@ std::vector<Fix> Session::fixes_of(const Finding& finding) const {
 }
 
 std::vector<Finding> Session::preview(const Edit& edit) const {
-    Project next = file_.project;
+    Project next = project();
     if (!kp::apply(next, edit)) return findings();
     const auto t = touched(edit);
     if (!t.text && !t.inputs) return find(*world_, next, *analysis_, false, idcode_read_);
     auto world = world_;
     if (t.inputs) {
-        auto loaded = load_world(disk_, next, folder(), data_);
+        auto loaded = world_with(next);
         if (!loaded) return findings();
         world = loaded.take();
     }
@@ -238,7 +205,7 @@ std::vector<Finding> Session::preview(const Edit& edit) const {
 
 void Session::analyse_now() {
     cancel_analysis();
-    analysis_ = analyse(world_, file_.project, folder(), options_, *keeper_, {}, window_script_seconds);
+    analysis_ = analyse(world_, project(), folder(), options_, *keeper_, {}, window_script_seconds);
     analysed_ = revision_;
     find_again();
     add_log_entry();
@@ -247,7 +214,7 @@ void Session::analyse_now() {
 void Session::start_analysis(std::function<void()> ready) {
     cancel_analysis();
     running_ = true;
-    worker_ = std::jthread([this, world = world_, project = file_.project, place = folder(), options = options_, revision = revision_, ready = std::move(ready)](std::stop_token stop) {
+    worker_ = std::jthread([this, world = world_, project = project(), place = folder(), options = options_, revision = revision_, ready = std::move(ready)](std::stop_token stop) {
         auto result = analyse(world, project, place, options, *keeper_, stop, window_script_seconds);
         if (stop.stop_requested()) return;
         {
@@ -285,46 +252,23 @@ void Session::cancel_analysis() {
     waiting_.reset();
 }
 
-std::map<std::string, std::string> Session::files_to_save() const {
-    std::map<std::string, std::string> files;
-    for (const auto& file : file_.project.constraints) files[join_path(folder(), file.path)] = file.text;
-    files[path_] = write_project(file_);
-    return files;
-}
-
-Status Session::save() {
-    const auto files = files_to_save();
-    if (auto status = journal_.saving(files); !status) return status;
-    for (const auto& [path, text] : files) {
-        auto old = disk_.exists(path) ? disk_.read(path) : Result<std::string>(std::string());
-        if (old && disk_.exists(path) && old.value() == text) continue;
-        if (auto status = save_whole(disk_, path, text); !status) return status;
-    }
-    for (const auto& file : file_.project.constraints) on_disk_[file.path] = file.text;
-    base_ = state_checksum();
-    saved_revision_ = revision_;
-    return journal_.clear();
-}
+Status Session::save() { return document_->save(); }
 
 void Session::add_log_entry() {
-    LogEntry e;
-    e.time = now_text();
-    e.title = last_title_;
+    // Whoever only looks writes nothing.
+    if (document_->looking() || document_->taken_over()) return;
+    RunPlan plan{project().part, project().pegs, project().attributes, {}};
+    for (const auto& file : project().constraints) plan.texts[file.path] = file.text;
+    Run run;
+    run.time = now_text();
+    run.title = last_title_;
     const auto& t = analysis_->timing;
-    e.setup_wns = t.setup.wns, e.hold_wns = t.hold.wns;
-    e.setup_tns = t.setup.tns, e.setup_failing = t.setup.failing;
-    e.endpoints = t.coverage.endpoints, e.constrained = t.coverage.constrained;
-    e.findings = count(findings());
-    e.part = file_.project.part;
-    e.pegs = file_.project.pegs;
-    e.attributes = file_.project.attributes;
-    for (const auto& file : file_.project.constraints) e.texts[file.path] = file.text;
-    // An analysis of a plan that is in the log already is not another run.
-    if (!log_.entries().empty()) {
-        const auto& last = log_.entries().back();
-        if (last.pegs == e.pegs && last.attributes == e.attributes && last.texts == e.texts && last.part == e.part && last.setup_wns == e.setup_wns) return;
-    }
-    if (auto status = log_.add(std::move(e)); !status) opening_notes_.push_back(status.first());
+    run.setup_wns = t.setup.wns, run.hold_wns = t.hold.wns;
+    run.setup_tns = t.setup.tns, run.setup_failing = t.setup.failing;
+    run.endpoints = t.coverage.endpoints, run.constrained = t.coverage.constrained;
+    run.findings = count(findings());
+    if (auto status = log_.add(std::move(run), plan); !status) log_trouble_ = status.first();
+    else log_trouble_.reset();
 }
 
 }  // namespace kp

@@ -15,10 +15,9 @@
 #pragma once
 
 #include "core/session/derive.hpp"
-#include "core/format/json/project_json.hpp"
 #include "core/pegs/attributes.hpp"
 #include "core/pegs/place.hpp"
-#include "core/session/journal.hpp"
+#include "core/session/document.hpp"
 #include "core/session/log.hpp"
 #include "core/session/reread.hpp"
 
@@ -44,30 +43,32 @@ class Timekeeper;  // core/session/timekeeper.hpp
 
 class Session {
 public:
-    /// Reads a project and all it names, finishes an interrupted save, and replays edits a crash left behind. Errors: any
-    /// reader's, with file and line; nothing is changed then.
-    static Result<std::unique_ptr<Session>> open(Disk& disk, const std::string& path, const std::string& data);
+    /// Reads a project and all it names; see Document::open for what becomes of what a crash left behind. Errors: any reader's, with
+    /// file and line; nothing is changed then.
+    static Result<std::unique_ptr<Session>> open(Disk& disk, const std::string& path, const std::string& data, const OpenOptions& options = {});
     ~Session();
     Session(const Session&) = delete;
     Session& operator=(const Session&) = delete;
 
-    [[nodiscard]] const Project& project() const { return file_.project; }
+    [[nodiscard]] const Project& project() const { return document_->project(); }
+    [[nodiscard]] const Document& document() const { return *document_; }
     [[nodiscard]] const World& world() const { return *world_; }
     [[nodiscard]] std::shared_ptr<const World> world_ptr() const { return world_; }
     [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
     /// Without their fixes: see fixes_of().
     [[nodiscard]] const std::vector<Finding>& findings() const;
-    [[nodiscard]] const std::string& path() const { return path_; }
-    [[nodiscard]] std::string folder() const { return folder_of(path_); }
-    [[nodiscard]] const std::vector<Message>& opening_notes() const { return opening_notes_; }
+    [[nodiscard]] const std::string& path() const { return document_->path(); }
+    [[nodiscard]] std::string folder() const { return document_->folder(); }
+    /// What opening has to tell: what came back, what is offered, why it is only looked at.
+    [[nodiscard]] const std::vector<Message>& opening_notes() const { return document_->notes(); }
 
     /// Applies an edit, notes it in the journal, runs the rules. Errors: see kp::apply, and a world that cannot be loaded
     /// with the edit (then nothing is changed). An empty edit does nothing.
     Status apply(const Edit& edit);
-    [[nodiscard]] bool can_undo() const { return !undo_.empty(); }
-    [[nodiscard]] bool can_redo() const { return !redo_.empty(); }
-    [[nodiscard]] std::string undo_title() const { return undo_.empty() ? "" : undo_.back().title; }
-    [[nodiscard]] std::string redo_title() const { return redo_.empty() ? "" : redo_.back().title; }
+    [[nodiscard]] bool can_undo() const { return !document_->done().empty(); }
+    [[nodiscard]] bool can_redo() const { return !document_->undone().empty(); }
+    [[nodiscard]] std::string undo_title() const { return can_undo() ? document_->done().back().title : ""; }
+    [[nodiscard]] std::string redo_title() const { return can_redo() ? document_->undone().back().title : ""; }
     Status undo();
     Status redo();
     /// What the findings would be after an edit; the session stays as it is. Text edits are run through the engine.
@@ -85,8 +86,8 @@ public:
     /// Takes a rereading over: the new world, and one edit (one undo) with the constraint texts of `constraints` as they are
     /// on disk and the accepted renames carried through. Errors: as apply and the disk's; nothing is taken then.
     Status accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints = {});
-    /// Constraint files whose text on disk is no longer what was read or saved last.
-    [[nodiscard]] std::vector<std::string> changed_constraints() const;
+    /// Constraint files, and the project file by its name, whose text on disk is no longer what was read or saved last.
+    [[nodiscard]] std::vector<std::string> changed_own_files() const;
     /// Ports that differ from those the project last accepted, such as after a change while it was closed.
     [[nodiscard]] PortMerge port_changes() const { return compare_ports(accepted_ports(project(), world().netlist.ports), group_ports(world().netlist.ports)); }
 
@@ -102,42 +103,44 @@ public:
     void cancel_analysis();
     [[nodiscard]] bool analysing() const { return running_; }
 
-    /// Writes constraint files and project, each whole or not at all. Errors: the disk's; the journal still has everything.
+    /// As Document::save.
     Status save();
-    [[nodiscard]] bool unsaved() const { return saved_revision_ != revision_; }
-    [[nodiscard]] const Log& log() const { return log_; }
+    [[nodiscard]] bool unsaved() const { return document_->unsaved(); }
+    /// As Document::resolve, with all that follows from it.
+    Status resolve(const Conflict& conflict, const std::string& text);
+    /// As Document::take_offer and leave_offer.
+    Result<size_t> take_offer();
+    Result<std::string> leave_offer() { return document_->leave_offer(); }
+    /// What is at risk (journal, log), and what to do; empty when all is well.
+    [[nodiscard]] std::vector<Message> risks() const;
+    /// Reading the log takes time when it is long: it happens at the first call.
+    [[nodiscard]] Log& log() const { return log_; }
     [[nodiscard]] TimingOptions& timing_options() { return options_; }
     /// The engine that analyses stand on; for questions of the kind "what if".
     [[nodiscard]] std::shared_ptr<Timekeeper> timekeeper() const { return keeper_; }
 
 private:
-    Session(Disk& disk, std::string path, std::string data);
-    Status load();
-    Status change(const Edit& edit, bool journal);
-    Status change_inputs(const Edit& edit);
-    [[nodiscard]] std::string state_checksum() const;
-    [[nodiscard]] std::map<std::string, std::string> files_to_save() const;
+    Session(Disk& disk, std::unique_ptr<Document> document, std::string data);
+    /// Lets the document take an edit, and whatever follows from it; `take` is one of its ways to do so.
+    Status change(const Edit& edit, const std::function<Status()>& take);
+    Result<std::shared_ptr<const World>> world_with(const Project& next) const;
     void find_again();
     void add_log_entry();
 
     Disk& disk_;
-    std::string path_, data_;
-    ProjectFile file_;
+    std::string data_;
+    std::unique_ptr<Document> document_;
     std::shared_ptr<const World> world_;
     std::shared_ptr<const Analysis> analysis_ = std::make_shared<Analysis>();
     std::unique_ptr<RuleInput> rule_input_;
     std::unique_ptr<LiveRules> live_;  ///< looks at rule_input_
     std::optional<std::uint32_t> idcode_read_;
     std::vector<Finding> no_findings_;  ///< before the rules ran first
-    std::vector<Edit> undo_, redo_;
-    std::vector<Message> opening_notes_;
-    Journal journal_;
-    Log log_;
+    mutable Log log_;
+    std::optional<Message> log_trouble_;
     TimingOptions options_ = window_options();
-    std::map<std::string, std::string> on_disk_;  ///< constraint texts as last read or saved
-    std::string base_;  ///< checksum of the saved state
     std::string last_title_ = "opened";
-    unsigned long long revision_ = 1, analysed_ = 0, saved_revision_ = 1;
+    unsigned long long revision_ = 1, analysed_ = 0;
 
     std::shared_ptr<Timekeeper> keeper_;
     std::mutex waiting_lock_;  // guards waiting_ and waiting_revision_, written by the worker

@@ -12,8 +12,7 @@ constexpr const char* here = "what if";  // stands for a file in messages
 }
 
 Result<WhatIf> what_if_line(const World& world, const Project& project, const std::string& folder, Timekeeper& keeper, const std::string& line, std::stop_token stop, double script_seconds) {
-    sdc::RunLimits limits;
-    limits.seconds = script_seconds;
+    const auto limits = script_limits(world, script_seconds);
     auto scripts = analysis_scripts(project, folder);
     scripts.push_back({here, "", line});
     const auto constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, stop);

@@ -38,7 +38,7 @@ Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths,
     return read_netlist(sources, top, library);
 }
 
-Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request) {
+Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request, const Reach* given) {
     constexpr size_t largest = size_t{64} << 20;
     std::vector<std::string> texts;
     for (const auto& path : paths) {
@@ -48,23 +48,37 @@ Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, P
     }
     std::vector<SourceText> sources;
     for (size_t i = 0; i < paths.size(); ++i) sources.push_back({paths[i], texts[i]});
+    const Reach own(disk, paths.empty() ? "." : folder_of(paths[0]), {});
+    const Reach& reach = given ? *given : own;
+    std::optional<Message> outside;
     if (!request.include)
-        request.include = [&disk, &paths](const std::string& name, const std::string& from) -> std::optional<std::string> {
-            if (name.empty() || name[0] == '/') return std::nullopt;  // only files of the design itself
+        request.include = [&](const std::string& name, const std::string& from) -> std::optional<std::string> {
+            if (name.empty()) return std::nullopt;
             const std::string first = paths.empty() ? from : paths[0];
-            for (const auto& folder : {folder_of(from), folder_of(first)})
-                if (const auto path = join_path(folder, name); disk.exists(path))
-                    if (auto text = disk.read(path, largest)) return text.take();
+            for (const auto& folder : {folder_of(from), folder_of(first)}) {
+                const auto path = join_path(folder, name);
+                if (!disk.exists(path)) continue;
+                if (auto why = reach.refuse(path)) {
+                    outside = std::move(why);
+                    continue;
+                }
+                if (auto text = disk.read(path, largest)) return text.take();
+            }
             return std::nullopt;
         };
-    return read_ports(sources, request);
+    auto ports = read_ports(sources, request);
+    // That a macro or a package is missing then is only what follows from it.
+    if (outside) return *outside;
+    return ports;
 }
 
 namespace {
 
 class Loader {
 public:
-    Loader(Disk& disk, const Project& project, std::string folder, std::string data) : disk_(disk), project_(project), folder_(std::move(folder)), data_(std::move(data)), world_(std::make_shared<World>()) {}
+    Loader(Disk& disk, const Project& project, std::string folder, std::string data, std::optional<Reach> reach) : disk_(disk), project_(project), folder_(std::move(folder)), data_(std::move(data)), world_(std::make_shared<World>()) {
+        world_->reach = std::make_shared<const Reach>(reach ? std::move(*reach) : Reach(disk, folder_, {}));
+    }
 
     Result<std::shared_ptr<const World>> run() {
         const bool good = part() && board() && modules() && standards() && design() && pin_report();
@@ -191,7 +205,7 @@ private:
         request.defines = project_.defines;
         for (const auto& [name, value] : project_.parameters) request.parameters[name] = to_integer(value).value_or(0);
         PortList list;
-        if (!take(load_ports(disk_, sources, request), list)) return false;
+        if (!take(load_ports(disk_, sources, request, world_->reach.get()), list)) return false;
         auto& n = world_->netlist;
         n.top = list.top;
         n.files = sources;
@@ -213,6 +227,6 @@ private:
 
 }  // namespace
 
-Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder, const std::string& data) { return Loader(disk, project, folder, data).run(); }
+Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder, const std::string& data, std::optional<Reach> reach) { return Loader(disk, project, folder, data, std::move(reach)).run(); }
 
 }  // namespace kp

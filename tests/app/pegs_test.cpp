@@ -393,7 +393,7 @@ TEST(Compare, SheetsReportsAndRunsAreTakenAndKept) {
     // A run of the log, and a file that is not there.
     ASSERT_TRUE(d.settle());
     pegs.show_view(PegsStation::compare_view);
-    page.compare(ComparePage::With::log, QString::number(d.session().log().entries().front().number));
+    page.compare(ComparePage::With::log, QString::number(d.session().log().runs().front().number));
     // Its standard came from the board and went with the pin.
     ASSERT_EQ(page.proposals().size(), 2u);
     EXPECT_EQ(page.proposals()[0].then, "112");

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Parts and boards: each mistake gives its sentence at its line, and the shipped world agrees with itself.
 #include "core/base/disk.hpp"
+#include "core/format/json/edit_json.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 

@@ -1,39 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The program as a script meets it: arguments, exit status, standard error, JSON.
+#include "tests/kpeg/runner.hpp"
+
 #include <algorithm>
-#include <array>
-#include <cstdio>
 #include <fstream>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 #include <string>
-#include <sys/wait.h>
-#include <unistd.h>
 
 namespace {
 
-struct Answer {
-    int status = -1;
-    std::string out, err;
-};
-
-Answer run(const std::string& arguments) {
-    const std::string error = testing::TempDir() + "kpeg_err_" + std::to_string(getpid());
-    Answer a;
-    FILE* pipe = popen(("KITE_PEG_DATA='" KP_SOURCE "/data' '" KP_KPEG "' " + arguments + " 2>'" + error + "'").c_str(), "r");
-    std::array<char, 4096> buffer{};
-    while (const size_t n = fread(buffer.data(), 1, buffer.size(), pipe)) a.out.append(buffer.data(), n);
-    a.status = WEXITSTATUS(pclose(pipe));
-    std::ifstream in(error);
-    a.err.assign(std::istreambuf_iterator<char>(in), {});
-    std::remove(error.c_str());
-    return a;
-}
-
-std::string slurp(const std::string& path) {
-    std::ifstream in(path, std::ios::binary);
-    return {std::istreambuf_iterator<char>(in), {}};
-}
+using namespace kpeg_test;
 
 std::string temporary(const std::string& name, const std::string& text) {
     const std::string path = testing::TempDir() + name;

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/memory_disk.hpp"
 #include "core/session/new_project.hpp"
 
 #include "core/base/names.hpp"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A design that changes on disk: what is shown, what is taken, and that no peg and no waiver is lost on the way.
+#include "core/base/memory_disk.hpp"
 #include "core/session/session.hpp"
 
 #include <gtest/gtest.h>
@@ -167,6 +168,7 @@ TEST(HalfDone, AProjectWithoutPartBoardAndDesignOpensAndSaves) {
     ASSERT_TRUE(s.apply(Edit{"line", {TextChange{"new.sdc", 0, "", "create_clock -period 40 [get_ports osc_25]\n"}}}));
     ASSERT_TRUE(s.save());
     EXPECT_EQ(disk.files["p/new.sdc"], "create_clock -period 40 [get_ports osc_25]\n");
+    opened.value().reset();  // who works on it lets go
     auto again = Session::open(disk, "p/new.kpeg", "data");
     ASSERT_TRUE(again) << again.first().sentence();
     EXPECT_EQ(again.value()->world().netlist.ports.size(), 149u);

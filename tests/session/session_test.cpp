@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/memory_disk.hpp"
 #include "core/format/csv/csv.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/pegs/place.hpp"
@@ -197,17 +198,17 @@ TEST(Log, ComparesAndRestores) {
     ASSERT_TRUE(s->apply(unpeg_edit(s->project(), "tone")).ok());
     ASSERT_TRUE(s->apply(clock_form(*s, "osc_20", 50, 50).value()).ok());
     s->analyse_now();
-    ASSERT_EQ(s->log().entries().size(), 2u);
-    const auto list = compare(s->log().entries()[0], s->log().entries()[1]);
+    ASSERT_EQ(s->log().runs().size(), 2u);
+    const auto list = compare(s->log().entry(1).value(), s->log().entry(2).value());
     std::string text;
     for (const auto& d : list) text += d.what + ": " + d.before + " > " + d.after + "\n";
     EXPECT_NE(text.find("tone: pin 112 > adrift"), std::string::npos) << text;
     EXPECT_NE(text.find("clocks.sdc:2: create_clock -name osc_20 -period 40 [get_ports osc_20] > create_clock -name osc_20 -period 50 [get_ports osc_20]"), std::string::npos) << text;
-    ASSERT_TRUE(s->apply(restore_edit(s->project(), s->log().entries()[0])).ok());
-    EXPECT_TRUE(restore_edit(s->project(), s->log().entries()[0]).empty());
+    ASSERT_TRUE(s->apply(restore_edit(s->project(), s->log().entry(1).value())).ok());
+    EXPECT_TRUE(restore_edit(s->project(), s->log().entry(1).value()).empty());
     EXPECT_TRUE(s->can_undo());
     // The log is on the disk.
-    EXPECT_EQ(open(disk)->log().entries().size(), 2u);
+    EXPECT_EQ(open(disk)->log().runs().size(), 2u);
 }
 
 TEST(Forms, EditOneCommandOfTheText) {
@@ -230,21 +231,21 @@ TEST(Handoff, IsHeldByStopsAndWholeOtherwise) {
     auto disk = demo_disk();
     auto s = open(disk);
     s->analyse_now();
-    EXPECT_EQ(write_handoff(disk, *s, "out", false).first().text, "Nothing was written: 3 stops are open. Mend or waive them in Findings.");
-    EXPECT_FALSE(disk.files.contains("out/manifest.json"));
+    EXPECT_EQ(write_handoff(disk, *s, "p/out", false).first().text, "Nothing was written: 3 stops are open. Mend or waive them in Findings.");
+    EXPECT_FALSE(disk.files.contains("p/out/manifest.json"));
     // Mended by the fixes alone, as a user would.
     while (count(s->findings()).stops + count(s->findings()).cautions > 0) {
         const auto fix = s->fixes_of(s->findings().front()).at(0).edit;
         ASSERT_TRUE(s->apply(fix).ok());
         s->analyse_now();
     }
-    ASSERT_TRUE(write_handoff(disk, *s, "out", false).ok());
-    const auto sheet = read_csv(disk.files["out/pins.csv"]);
+    ASSERT_TRUE(write_handoff(disk, *s, "p/out", false).ok());
+    const auto sheet = read_csv(disk.files["p/out/pins.csv"]);
     EXPECT_EQ(sheet.size(), s->world().netlist.ports.size() + 1);
-    const auto manifest = Json::parse(disk.files["out/manifest.json"]);
-    for (const auto& file : manifest["files"]) EXPECT_EQ(file["bytes"].get<size_t>(), disk.files["out/" + file["name"].get<std::string>()].size());
-    EXPECT_NE(disk.files["out/report.html"].find("osc_20"), std::string::npos);
-    EXPECT_EQ(disk.files["out/clocks.sdc"], s->project().constraints[0].text);
+    const auto manifest = Json::parse(disk.files["p/out/manifest.json"]);
+    for (const auto& file : manifest["files"]) EXPECT_EQ(file["bytes"].get<size_t>(), disk.files["p/out/" + file["name"].get<std::string>()].size());
+    EXPECT_NE(disk.files["p/out/report.html"].find("osc_20"), std::string::npos);
+    EXPECT_EQ(disk.files["p/out/clocks.sdc"], s->project().constraints[0].text);
 }
 
 TEST(Background, AnOlderResultIsDroppedAndANewerOneTaken) {

@@ -1,10 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/csv/csv.hpp"
 
+#include "core/base/bytes.hpp"
+
 namespace kp {
 
-std::string csv_field(std::string_view text) {
-    if (text.find_first_of(",\"\r\n") == std::string_view::npos) return std::string(text);
+namespace {
+
+/// Apostrophes, then what a spreadsheet takes for the beginning of a formula.
+bool looks_like_formula(std::string_view text) {
+    const auto at = text.find_first_not_of('\'');
+    return at != std::string_view::npos && std::string_view("=+-@\t\r").find(text[at]) != std::string_view::npos;
+}
+
+}  // namespace
+
+std::string csv_field(std::string_view given) {
+    const auto text = (looks_like_formula(given) ? "'" : "") + std::string(given);
+    if (text.find_first_of(",\"\r\n") == std::string_view::npos) return text;
     std::string out = "\"";
     for (const char c : text) {
         if (c == '"') out += '"';
@@ -25,9 +38,14 @@ std::vector<std::vector<std::string>> read_csv(std::string_view text, char delim
     std::string field;
     bool quoted = false, any = false;
     int line = 1, started = 1;
-    const auto end_row = [&] {
+    text = without_mark(text);
+    const auto end_field = [&] {
+        if (field.starts_with('\'') && looks_like_formula(field)) field.erase(0, 1);
         row.push_back(std::move(field));
         field.clear();
+    };
+    const auto end_row = [&] {
+        end_field();
         rows.push_back(std::move(row));
         row.clear();
         any = false;
@@ -43,8 +61,7 @@ std::vector<std::vector<std::string>> read_csv(std::string_view text, char delim
         } else if (c == '"' && field.empty()) {
             quoted = any = true;
         } else if (c == delimiter) {
-            row.push_back(std::move(field));
-            field.clear();
+            end_field();
             any = true;
         } else if (c == '\n') {
             end_row();

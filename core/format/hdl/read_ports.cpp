@@ -5,6 +5,7 @@
 #include "core/format/hdl/header.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 namespace kp {
 
@@ -32,6 +33,14 @@ bool hdl::shape_port(HeaderPort& port, const std::vector<std::pair<long long, lo
 Message hdl::Header::at(Severity severity, std::string code, std::string text) const {
     const auto place = place_of(source->text, std::min(offset, source->text.size()));
     return {severity, std::move(code), std::move(text), source->file, place.line, place.column};
+}
+
+bool hdl::Header::full(Severity severity) {
+    constexpr size_t most = 100;
+    const bool stopped = std::any_of(messages.begin(), messages.end(), [](const Message& m) { return m.severity == Severity::stop; });
+    const bool out = messages.size() >= most && (severity != Severity::stop || stopped);
+    untold += out ? 1 : 0;
+    return out;
 }
 
 bool is_vhdl(const SourceText& source) {
@@ -111,12 +120,17 @@ Result<PortList> read_ports(std::span<const SourceText> sources, const PortReque
     if (!chosen) return chosen.messages();
     auto& top = chosen.value();
     std::vector<Message> stops;
+    if (top.untold > 0) notes.push_back(top.at(Severity::caution, "not-plannable", std::to_string(top.untold) + " more ports of " + top.name + " cannot be planned."));
     for (const auto& m : top.messages) (m.severity == Severity::stop ? stops : notes).push_back(m);
     for (const auto& [name, value] : request.parameters)
         if (!top.parameters.contains(name) && !(top.language == "vhdl" && top.parameters.contains(lower(name)))) {
             const std::vector<std::string> known(top.parameters.begin(), top.parameters.end());
             stops.push_back(top.at(Severity::stop, "parameter", top.name + " has no parameter '" + name + "'" + (known.empty() ? "." : "; it has " + list_names(known, 8) + ".")));
         }
+    double bits = 0;
+    for (const auto& p : top.ports) bits += p.left ? std::abs(static_cast<double>(*p.left) - *p.right) + 1 : 1;
+    // The largest package has some 2,000 user pins.
+    if (bits > hdl::most_bits_of_all) stops.push_back(top.at(Severity::stop, "limit", top.name + " has more than " + std::to_string(hdl::most_bits_of_all) + " port bits; such a design is not planned."));
     if (!stops.empty()) return stops;
     return Result<PortList>(PortList{top.name, top.language, std::move(top.ports)}, std::move(notes));
 }

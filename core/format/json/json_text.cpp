@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/json/json_text.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 
 #include <charconv>
@@ -14,21 +15,28 @@ namespace {
 constexpr size_t largest = size_t{64} << 20;  // a part with 2,000 balls is half a megabyte
 constexpr int deepest = 64;                   // our schemas nest six deep
 
-/// Depth of the nesting, counted outside strings; nlohmann recurses when it destroys a value, so depth is limited first.
-bool too_deep(std::string_view text) {
-    int depth = 0;
-    bool quoted = false;
+constexpr size_t most_keys_read = 4096;       // of one object; a member is found by walking over the others
+constexpr size_t most_errors = 100;
+
+/// What a text must not have before it may be parsed: nlohmann recurses when it destroys a value, and looks for a key by walking over
+/// all others of its object. None when it is all right.
+std::optional<std::string> too_much(std::string_view text, size_t most_keys) {
+    std::vector<size_t> keys;  // of the objects that are open; an array counts from far below
     for (size_t i = 0; i < text.size(); ++i) {
         const char c = text[i];
-        if (quoted) {
-            if (c == '\\') ++i;
-            else if (c == '"') quoted = false;
-        } else if (c == '"') quoted = true;
-        else if (c == '[' || c == '{') {
-            if (++depth > deepest) return true;
-        } else if (c == ']' || c == '}') --depth;
+        if (c == '"') {
+            for (++i; i < text.size() && text[i] != '"'; ++i)
+                if (text[i] == '\\') ++i;
+        } else if (c == '[' || c == '{') {
+            if (keys.size() == static_cast<size_t>(deepest)) return "nests deeper than 64 levels; such a file is not read.";
+            keys.push_back(0);
+        } else if ((c == ']' || c == '}') && !keys.empty()) {
+            keys.pop_back();
+        } else if (c == ':' && !keys.empty() && ++keys.back() > most_keys) {
+            return "has an object of more than " + std::to_string(most_keys) + " keys; such a file is not read.";
+        }
     }
-    return false;
+    return std::nullopt;
 }
 
 /// Walks valid JSON to the value a pointer names. Only used when an error is built.
@@ -107,7 +115,8 @@ Message schema_trouble(const std::string& file, std::string text) { return {Seve
 
 Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::string_view kind, int newest) {
     if (text.size() > largest) return Message{Severity::stop, "limit", "is larger than 64 MiB; such a file is not read.", file, 0, 0};
-    if (too_deep(text)) return Message{Severity::stop, "limit", "nests deeper than 64 levels; such a file is not read.", file, 0, 0};
+    if (const auto why = too_much(text, most_keys_read)) return Message{Severity::stop, "limit", *why, file, 0, 0};
+    text = without_mark(text);
     JsonText out;
     out.text_ = std::string(text);
     out.file_ = std::move(file);
@@ -141,14 +150,28 @@ Message JsonText::at(const std::string& pointer, std::string text) const {
     return {Severity::stop, "value", std::move(text), file_, place.line, place.column};
 }
 
+void JsonText::wrong(const std::string& pointer, std::string text) {
+    if (errors_.size() < most_errors) errors_.push_back(at(pointer, std::move(text)));
+    else ++untold_;
+}
+
+std::vector<Message> JsonText::errors() const {
+    auto out = errors_;
+    if (untold_ > 0) out.push_back({Severity::stop, "value", std::to_string(untold_) + " more values of this file are wrong; mend the first ones and read it again.", file_, 0, 0});
+    return out;
+}
+
 const Json* JsonText::find(const std::string& pointer, const char* key) const {
     const Json* object = &root_;
     if (!pointer.empty()) {
-        const Json::json_pointer at(pointer);
-        if (!root_.contains(at)) return nullptr;
-        object = &root_.at(at);
+        if (last_root_ != &root_ || last_pointer_ != pointer) {
+            const Json::json_pointer at(pointer);
+            last_object_ = root_.contains(at) ? &root_.at(at) : nullptr;
+            last_pointer_ = pointer, last_root_ = &root_;
+        }
+        object = last_object_;
     }
-    if (!object->is_object()) return nullptr;
+    if (!object || !object->is_object()) return nullptr;
     const auto found = object->find(key);
     return found == object->end() || found->is_null() ? nullptr : &*found;
 }
@@ -226,6 +249,27 @@ void put(std::string& out, const Json& value, size_t indent) {
 }
 
 }  // namespace
+
+std::optional<Json> parse_json(std::string_view text, size_t most_keys) {
+    if (too_much(text, most_keys)) return std::nullopt;
+    auto value = Json::parse(text, nullptr, false);
+    return value.is_discarded() ? std::nullopt : std::optional<Json>(std::move(value));
+}
+
+namespace {
+constexpr std::string_view coded = "base64:";
+}
+
+std::string json_safe(std::string_view bytes) {
+    if (is_utf8(bytes) && !bytes.starts_with(coded)) return std::string(bytes);
+    return std::string(coded) + to_base64(bytes);
+}
+
+std::string from_json_safe(std::string_view text) {
+    if (text.starts_with(coded))
+        if (auto bytes = from_base64(text.substr(coded.size()))) return std::move(*bytes);
+    return std::string(text);
+}
 
 std::string write_json(const Json& value) {
     std::string out;

@@ -37,16 +37,7 @@ void read_attributes(JsonText& j, Project& p) {
     for (size_t i = 0, n = j.count("", "attributes", false); i < n; ++i) {
         const auto at = slot("/attributes", i);
         PortAttributes a;
-        a.standard = j.text(at, "standard", false);
-        a.standard_origin = j.text(at, "standard_origin", false);
-        a.drive = j.text(at, "drive", false);
-        a.slew = j.text(at, "slew", false);
-        a.pull = j.text(at, "pull", false);
-        a.note = j.text(at, "note", false);
-        a.termination = j.text(at, "termination", false);
-        a.partner = j.text(at, "partner", false);
-        a.pad_register = j.text(at, "pad_register", false);
-        a.pad_delay = j.text(at, "pad_delay", false);
+        for (const auto& f : attribute_fields) a.*f.field = j.text(at, f.name, false);
         p.attributes[j.text(at, "port")] = a;
     }
 }
@@ -143,80 +134,13 @@ std::string write_project(const ProjectFile& file) {
     for (const auto& port : ports) {
         const auto& a = p.attributes.at(port);
         Json row{{"port", port}};
-        for (const auto& [key, value] : {std::pair{"standard", &a.standard}, std::pair{"standard_origin", &a.standard_origin}, std::pair{"drive", &a.drive}, std::pair{"slew", &a.slew}, std::pair{"pull", &a.pull}, std::pair{"note", &a.note}, std::pair{"termination", &a.termination}, std::pair{"partner", &a.partner}, std::pair{"pad_register", &a.pad_register}, std::pair{"pad_delay", &a.pad_delay}})
-            if (!value->empty()) row[key] = *value;
+        for (const auto& f : attribute_fields)
+            if (!(a.*f.field).empty()) row[f.name] = a.*f.field;
         j["attributes"].push_back(row);
     }
     j["waivers"] = Json::array();
     for (const auto& w : p.waivers) j["waivers"].push_back({{"rule", w.rule}, {"objects", w.objects}, {"reason", w.reason}, {"who", w.who}, {"date", w.date}});
     return write_json(j);
-}
-
-namespace {
-
-Json peg_json(const std::optional<Peg>& peg) {
-    if (!peg) return nullptr;
-    return {{"pin", peg->pin}, {"loose", peg->state == PegState::loose}, {"origin", peg->origin}};
-}
-std::optional<Peg> peg_from(const Json& j) {
-    if (j.is_null()) return std::nullopt;
-    return Peg{j.at("pin").get<std::string>(), j.at("loose").get<bool>() ? PegState::loose : PegState::pegged, j.at("origin").get<std::string>()};
-}
-Json attributes_json(const PortAttributes& a) { return Json::array({a.standard, a.drive, a.slew, a.pull, a.note, a.standard_origin, a.termination, a.partner, a.pad_register, a.pad_delay}); }
-PortAttributes attributes_from(const Json& j) {
-    // A journal of an older version has six.
-    const auto text = [&](size_t i) { return i < 6 || i < j.size() ? j.at(i).get<std::string>() : std::string(); };
-    return {text(0), text(1), text(2), text(3), text(4), text(5), text(6), text(7), text(8), text(9)};
-}
-
-Json file_json(const std::optional<SdcFile>& f) {
-    if (!f) return nullptr;
-    return {{"path", f->path}, {"text", f->text}, {"planning", f->planning}, {"analysis", f->analysis}, {"handoff", f->handoff}, {"target", f->target}};
-}
-std::optional<SdcFile> file_from(const Json& j) {
-    if (j.is_null()) return std::nullopt;
-    const auto flag = [&](const char* key) { return j.at(key).get<bool>(); };
-    return SdcFile{j.at("path").get<std::string>(), j.at("text").get<std::string>(), flag("planning"), flag("analysis"), flag("handoff"), flag("target")};
-}
-
-struct ToJson {
-    Json operator()(const PegChange& c) const { return {{"kind", "peg"}, {"port", c.port}, {"before", peg_json(c.before)}, {"after", peg_json(c.after)}}; }
-    Json operator()(const AttributeChange& c) const { return {{"kind", "attributes"}, {"port", c.port}, {"before", attributes_json(c.before)}, {"after", attributes_json(c.after)}}; }
-    Json operator()(const TextChange& c) const { return {{"kind", "text"}, {"file", c.file}, {"offset", c.offset}, {"before", c.before}, {"after", c.after}}; }
-    Json operator()(const WaiverChange& c) const {
-        return {{"kind", "waiver"}, {"add", c.add}, {"rule", c.waiver.rule}, {"objects", c.waiver.objects}, {"reason", c.waiver.reason}, {"who", c.waiver.who}, {"date", c.waiver.date}};
-    }
-    Json operator()(const SdcFileChange& c) const { return {{"kind", "file"}, {"before", file_json(c.before)}, {"after", file_json(c.after)}}; }
-    Json operator()(const FieldChange& c) const { return {{"kind", "field"}, {"field", c.field}, {"before", c.before}, {"after", c.after}}; }
-};
-
-Change change_from(const Json& j) {
-    const auto text = [&](const char* key) { return j.at(key).get<std::string>(); };
-    const auto kind = text("kind");
-    if (kind == "peg") return PegChange{text("port"), peg_from(j.at("before")), peg_from(j.at("after"))};
-    if (kind == "attributes") return AttributeChange{text("port"), attributes_from(j.at("before")), attributes_from(j.at("after"))};
-    if (kind == "text") return TextChange{text("file"), j.at("offset").get<size_t>(), text("before"), text("after")};
-    if (kind == "waiver") return WaiverChange{{text("rule"), j.at("objects").get<std::vector<std::string>>(), text("reason"), text("who"), text("date")}, j.at("add").get<bool>()};
-    if (kind == "file") return SdcFileChange{file_from(j.at("before")), file_from(j.at("after"))};
-    return FieldChange{text("field"), text("before"), text("after")};
-}
-
-}  // namespace
-
-Json edit_to_json(const Edit& edit) {
-    Json changes = Json::array();
-    for (const auto& c : edit.changes) changes.push_back(std::visit(ToJson{}, c));
-    return {{"title", edit.title}, {"changes", changes}};
-}
-
-Result<Edit> edit_from_json(const Json& value) {
-    try {
-        Edit edit{value.at("title").get<std::string>(), {}};
-        for (const auto& c : value.at("changes")) edit.changes.push_back(change_from(c));
-        return edit;
-    } catch (const Json::exception&) {
-        return Message{Severity::stop, "journal", "An entry of the recovery journal is damaged.", "", 0, 0};
-    }
 }
 
 }  // namespace kp

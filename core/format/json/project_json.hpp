@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The project file, schema kitepeg.project/1, and edits as JSON for the recovery journal.
+// The project file, schema kitepeg.project/1.
 #pragma once
 
 #include "core/base/result.hpp"
 #include "core/format/json/json_text.hpp"
-#include "core/model/edit.hpp"
+#include "core/model/project.hpp"
 
 #include <string>
 #include <string_view>
@@ -19,9 +19,5 @@ struct ProjectFile {
 /// Constraint texts are not in the file and stay empty. Errors: as JsonText.
 [[nodiscard]] Result<ProjectFile> read_project(std::string_view text, const std::string& file);
 [[nodiscard]] std::string write_project(const ProjectFile& file);
-
-[[nodiscard]] Json edit_to_json(const Edit& edit);
-/// Errors: a shape that edit_to_json does not make.
-[[nodiscard]] Result<Edit> edit_from_json(const Json& value);
 
 }  // namespace kp

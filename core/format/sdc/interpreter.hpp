@@ -7,9 +7,11 @@
 #include "core/format/sdc/table.hpp"
 #include "core/format/sdc/words.hpp"
 
+#include <chrono>
 #include <initializer_list>
 #include <map>
 #include <optional>
+#include <stop_token>
 
 namespace kp::sdc {
 
@@ -28,14 +30,24 @@ struct Arguments {
 
 class Interpreter {
 public:
-    Interpreter(const Netlist& n, const NetlistIndex& index, const Library& library, Constraints& out) : n_(n), index_(index), library_(library), out_(out) {}
-    void run(const Call& call);
+    using Clock = std::chrono::steady_clock;
+    /// Gives up, with a message, after `seconds` or when `stop` says so.
+    Interpreter(const Netlist& n, const NetlistIndex& index, const Library& library, Constraints& out, double seconds, std::stop_token stop)
+        : n_(n), index_(index), library_(library), out_(out), end_(Clock::now() + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(seconds))), seconds_(seconds), stop_(std::move(stop)) {}
+    /// False when it gave up.
+    bool run(const Call& call);
+    /// Says how many messages there were beyond those that were kept.
+    void finish();
 
 private:
     struct EdgeFlags {
         bool min, max, rise, fall;
     };
     void tell(Severity severity, const char* code, std::string text);
+    /// Keeps the first hundred messages of each code and counts the rest.
+    void keep_message(Message message);
+    [[nodiscard]] bool worth_a_guess() const;
+    [[nodiscard]] bool out_of_time();
     void fail(std::string text);
     bool sort(const CommandRow& row, Arguments& a);
     /// The option itself, or the only one that starts so.
@@ -95,6 +107,12 @@ private:
     const Call* call_ = nullptr;
     bool failed_ = false;
     double time_unit_ = 1, load_unit_ = 1;
+    Clock::time_point end_;
+    double seconds_;
+    std::stop_token stop_;
+    bool gave_up_ = false;
+    size_t steps_ = 0;
+    std::map<std::string, size_t, std::less<>> told_;  ///< messages by code
 };
 
 }  // namespace kp::sdc

@@ -2,6 +2,7 @@
 // From words to constraints: SDC 2.x. Here is what all commands share.
 #include "core/format/sdc/read.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/sdc/interpreter.hpp"
 #include "core/format/sdc/query.hpp"
@@ -18,12 +19,46 @@ namespace {
 const char* name_of_kind(K kind) { return kind == K::port ? "port" : kind == K::pin ? "pin" : kind == K::cell ? "cell" : kind == K::net ? "net" : "clock"; }
 }  // namespace
 
-void Interpreter::run(const Call& call) {
+constexpr size_t most_told = 100;    // messages of one kind; nobody reads more
+constexpr size_t most_guesses = 20;  // for each, all names are compared
+
+void Interpreter::keep_message(Message message) {
+    if (++told_[message.code] > most_told) return;
+    message.text = without_foreign_quotes(std::move(message.text));
+    out_.messages.push_back(std::move(message));
+}
+
+bool Interpreter::worth_a_guess() const {
+    const auto at = told_.find("no-match");
+    return at == told_.end() || at->second < most_guesses;
+}
+
+/// Asked at every step, so the clock is looked at now and then only.
+bool Interpreter::out_of_time() {
+    if (gave_up_ || (++steps_ % 256 != 0) || (!stop_.stop_requested() && Clock::now() < end_)) return gave_up_;
+    gave_up_ = true;
+    tell(Severity::stop, "run", stop_.stop_requested() ? "The run was cancelled here." : "What the constraints say could not be made out within " + shortest(seconds_) + " s; what follows this command was not read.");
+    return true;
+}
+
+void Interpreter::finish() {
+    for (const auto& [code, n] : told_) {
+        if (n <= most_told) continue;
+        const auto first = std::find_if(out_.messages.begin(), out_.messages.end(), [&](const Message& m) { return m.code == code; });
+        Message more = *first;
+        more.line = more.column = 0;
+        more.text = std::to_string(n - most_told) + " more findings of this kind are not listed; the first: " + first->text;
+        out_.messages.push_back(std::move(more));
+    }
+}
+
+bool Interpreter::run(const Call& call) {
     call_ = &call;
     failed_ = false;
+    if (out_of_time()) return false;
     if (call.name.empty()) {
-        out_.messages.push_back(call.message);
-        return;
+        keep_message(call.message);
+        return true;
     }
     const auto* row = find_command(call.name);
     Arguments a;
@@ -32,12 +67,13 @@ void Interpreter::run(const Call& call) {
         else tell(Severity::caution, "not-used", call.name + " is read, but this version's analysis does not use it.");
     }
     out_.commands.push_back({call.name, call.span, !failed_});
+    return !gave_up_;
 }
 
 void Interpreter::tell(Severity severity, const char* code, std::string text) {
     const auto& span = call_->span;
     const std::string file = static_cast<size_t>(span.file) < out_.files.size() ? out_.files[static_cast<size_t>(span.file)] : "";
-    out_.messages.push_back({severity, code, std::move(text), file, span.line, 0});
+    keep_message({severity, code, std::move(text), file, span.line, 0});
     failed_ |= severity == Severity::stop;
 }
 
@@ -126,6 +162,7 @@ std::string Interpreter::name_of_element(const Element& e) const { return e.kind
 ObjectSet Interpreter::objects(const Word& word, std::initializer_list<K> kinds) {
     ObjectSet set;
     for (const auto& e : word.elements) {
+        if (out_of_time()) break;
         if (e.kind >= 0 && static_cast<K>(e.kind) != K::clock) {
             if (std::find(kinds.begin(), kinds.end(), static_cast<K>(e.kind)) == kinds.end()) {
                 fail(call_->name + " does not take a " + name_of_kind(static_cast<K>(e.kind)) + " there: '" + name_of_element(e) + "'.");
@@ -154,7 +191,7 @@ void Interpreter::lookup(const std::string& name, std::initializer_list<K> kinds
     }
     std::string near;
     for (const auto kind : kinds)
-        if (near.empty() && kind != K::clock) near = nearest_object(n_, kind, name);
+        if (near.empty() && kind != K::clock && worth_a_guess()) near = nearest_object(n_, kind, name);
     tell(Severity::stop, "no-match", "Nothing is named '" + name + "'." + (near.empty() ? "" : " Did you mean '" + near + "'?"));
 }
 
@@ -218,16 +255,18 @@ void Interpreter::units(const Arguments& a) {
 }  // namespace sdc
 
 Constraints read_sdc(const std::vector<sdc::Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const sdc::RunLimits& limits, std::stop_token stop) {
-    const auto run = sdc::run_scripts(scripts, netlist, index, library, limits, std::move(stop));
+    const auto run = sdc::run_scripts(scripts, netlist, index, library, limits, stop);
     Constraints out;
     out.files = run.files;
-    sdc::Interpreter interpreter(netlist, index, library, out);
-    for (const auto& call : run.calls) interpreter.run(call);
+    sdc::Interpreter interpreter(netlist, index, library, out, limits.seconds, stop);
+    for (const auto& call : run.calls)
+        if (!interpreter.run(call)) break;
+    interpreter.finish();
     return out;
 }
 
 bool is_unusable(const Message& m) {
-    return m.severity == Severity::stop && (m.code == "syntax" || m.code == "tcl" || m.code == "run" || m.code == "command");
+    return m.severity == Severity::stop && (m.code == "syntax" || m.code == "tcl" || m.code == "run" || m.code == "command" || m.code == "outside");
 }
 
 }  // namespace kp

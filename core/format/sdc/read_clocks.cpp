@@ -44,6 +44,13 @@ void Interpreter::keep(ClockDefinition c, bool add) {
         std::erase_if(other.sources, taken);
         tell(Severity::caution, "clock-twice", "Clock " + other.name + " stood on the same place and is replaced there; say -add if both are meant.");
     }
+    // Every pair of clocks that meet is looked at: 64 on one place are 4,096 pairs at each of its registers.
+    constexpr size_t most_on_one = 64, most_clocks = 1000;
+    if (known == no_id && out_.clocks.size() >= most_clocks) return fail("There are " + std::to_string(most_clocks) + " clocks already, the limit of this program; '" + c.name + "' is left out.");
+    for (const auto& source : c.sources) {
+        const auto on_it = std::count_if(out_.clocks.begin(), out_.clocks.end(), [&](const ClockDefinition& other) { return other.name != c.name && std::find(other.sources.begin(), other.sources.end(), source) != other.sources.end(); });
+        if (static_cast<size_t>(on_it) >= most_on_one) return fail("There are " + std::to_string(most_on_one) + " clocks on this place already, the limit of this program; '" + c.name + "' is left out.");
+    }
     if (known != no_id) out_.clocks[known] = std::move(c);
     else out_.clocks.push_back(std::move(c));
 }

@@ -20,6 +20,7 @@
 #include <mutex>
 #include <poll.h>
 #include <signal.h>
+#include <sys/prctl.h>
 #include <sys/resource.h>
 #include <sys/wait.h>
 #include <tcl.h>
@@ -57,7 +58,7 @@ struct Child {
     std::vector<std::string> clocks;
     CommandSpan now;
     int nesting = 0;
-    size_t calls = 0;
+    size_t calls = 0, misses = 0;
 
     void message(Severity severity, const char* code, const std::string& text, int line = 0) {
         out.number(record_message);
@@ -169,7 +170,7 @@ int unknown(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
         Tcl_SetObjResult(interp, Tcl_NewStringObj(("[" + name + "]").c_str(), -1));
         return TCL_OK;
     }
-    child->message(Severity::caution, "not-portable", "'" + name + "' is not portable SDC; the line is kept and not used." + did_you_mean(name, command_names()));
+    child->message(Severity::caution, "not-portable", "'" + name + "' is not portable SDC; the line is kept and not used." + (++child->misses > 20 ? std::string() : did_you_mean(name, command_names())));
     return TCL_OK;
 }
 
@@ -223,7 +224,7 @@ int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) 
             found = ids.size();
         }
         if (found == 0 && !quiet) {
-            const std::string near = kind == ObjectKind::clock ? nearest(pattern, child->clocks).value_or("") : nearest_object(child->netlist, kind, pattern);
+            const std::string near = ++child->misses > 20 ? "" : kind == ObjectKind::clock ? nearest(pattern, child->clocks).value_or("") : nearest_object(child->netlist, kind, pattern);
             child->message(Severity::stop, "no-match", std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + pattern + "'." + (near.empty() ? "" : " Did you mean '" + near + "'?"));
         }
     }
@@ -276,13 +277,22 @@ int all_of(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[])
     return TCL_OK;
 }
 
+std::string outside_of(const std::string& folder, const std::string& path) {
+    return lies_in(real_disk().real_path(path), real_disk().real_path(folder)) ? "" : path + ": lies outside the folder of the file that names it; source takes files beside or below it.";
+}
+
 int source(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     if (objc != 2) return give_up(interp, "source takes one file.");
     const std::string name = Tcl_GetString(objv[1]);
     const std::string here = child->paths[static_cast<size_t>(child->now.file)];
-    if (here.empty() || name.starts_with('/') || name.find("..") != std::string::npos) return give_up(interp, "'" + name + "' lies outside the project; source takes files beside or below this one.");
+    if (here.empty()) return give_up(interp, "source takes files beside or below the one it stands in; this line stands in none.");
     if (child->nesting > 20) return give_up(interp, "source nests deeper than 20 files.");
     const std::string path = join_path(folder_of(here), name);
+    const auto why = child->limits.refuse ? child->limits.refuse(path) : outside_of(folder_of(here), path);
+    if (!why.empty()) {
+        child->message(Severity::stop, "outside", why);
+        return TCL_OK;
+    }
     auto text = real_disk().read(path, size_t{16} << 20);
     if (!text) return give_up(interp, text.first().sentence());
     const auto file = static_cast<int>(child->files.size());
@@ -298,7 +308,8 @@ int source(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     return TCL_OK;
 }
 
-void Child::run_text(int file, const std::string& text) {
+void Child::run_text(int file, const std::string& given) {
+    const auto text = as_tcl(given);
     const auto list = split_commands(text, files[static_cast<size_t>(file)]);
     int line = 1;
     size_t counted = 0;
@@ -335,6 +346,7 @@ void cap(int what, size_t value) {
 }
 
 [[noreturn]] void run_child(int fd, const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const RunLimits& limits) {
+    ::prctl(PR_SET_PDEATHSIG, SIGKILL);  // nobody reads what an orphan writes
     const int nowhere = ::open("/dev/null", O_RDWR);
     for (const int standard : {0, 1, 2}) ::dup2(nowhere, standard);
     cap(RLIMIT_CORE, 0);

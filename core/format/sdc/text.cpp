@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/sdc/text.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 
 #include <cctype>
@@ -22,7 +23,25 @@ struct Parse {
 };
 }  // namespace
 
-CommandList split_commands(const std::string& text, const std::string& file) {
+std::string as_tcl(std::string_view given) {
+    std::string text(given);
+    if (text.starts_with(byte_order_mark)) text.replace(0, byte_order_mark.size(), byte_order_mark.size(), ' ');
+    size_t slashes = 0;  // right before
+    for (size_t i = 0; i < text.size(); ++i) {
+        char& c = text[i];
+        if (c == '\0') c = ' ';
+        if (c == '\r' && i + 1 < text.size() && text[i + 1] == '\n') {
+            c = ' ';
+            // The backslash has to stand right before the line end it takes away.
+            if (slashes % 2 == 1) std::swap(text[i - 1], c);
+        }
+        slashes = text[i] == '\\' ? slashes + 1 : 0;
+    }
+    return text;
+}
+
+CommandList split_commands(const std::string& given, const std::string& file) {
+    const auto text = as_tcl(given);
     CommandList list;
     const char* at = text.data();
     const char* const end = at + text.size();
@@ -45,13 +64,14 @@ CommandList split_commands(const std::string& text, const std::string& file) {
     return list;
 }
 
-std::vector<Span> words_of(const std::string& text, Span command) {
+std::vector<Span> words_of(const std::string& given, Span command) {
     std::vector<Span> words;
-    const Parse parse(text.data() + command.begin, command.end - command.begin);
+    const auto text = as_tcl(command.of(given));
+    const Parse parse(text.data(), text.size());
     if (!parse.ok) return words;
     const Tcl_Token* token = parse.raw.tokenPtr;
     for (int i = 0; i < parse.raw.numWords; ++i) {
-        const auto begin = static_cast<size_t>(token->start - text.data());
+        const auto begin = command.begin + static_cast<size_t>(token->start - text.data());
         words.push_back({begin, begin + static_cast<size_t>(token->size)});
         token += token->numComponents + 1;
     }
@@ -108,7 +128,10 @@ std::string with_option(const std::string& text, Span command, std::string_view 
 
 Insertion append_command(const std::string& text, const std::string& command) {
     const bool fresh_line = text.empty() || text.back() == '\n';
-    return {text.size(), (fresh_line ? "" : "\n") + command + "\n"};
+    // As the file's other lines end.
+    const auto first = text.find('\n');
+    const std::string end = first != std::string::npos && first > 0 && text[first - 1] == '\r' ? "\r\n" : "\n";
+    return {text.size(), (fresh_line ? "" : end) + command + end};
 }
 
 }  // namespace kp::sdc

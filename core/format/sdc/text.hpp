@@ -16,6 +16,10 @@ struct Span {
     [[nodiscard]] std::string_view of(std::string_view text) const { return text.substr(begin, end - begin); }
 };
 
+/// The text as Tcl has to get it, each byte in its place: blanks for a byte order mark, for the CR of CRLF (also behind a backslash that
+/// continues a line) and for NUL bytes.
+[[nodiscard]] std::string as_tcl(std::string_view text);
+
 /// The commands of a script as Tcl sees them, comments left out. An unclosed brace, bracket or quote ends the list and
 /// is told in `trouble` at the place where the command starts.
 struct CommandList {

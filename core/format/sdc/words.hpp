@@ -43,8 +43,10 @@ struct Script {
 struct RunLimits {
     double seconds = 10;               ///< nobody's constraints take longer; an endless loop ends here
     size_t megabytes = 512;            ///< beyond what the program holds; a million names are 100 MB
-    size_t calls = 2'000'000;          ///< commands of a file
-    size_t result_megabytes = 1024;    ///< what may come back through the pipe
+    size_t calls = 1'000'000;          ///< commands of a file
+    size_t result_megabytes = 128;     ///< what may come back through the pipe; a list of three million names is 96 MB
+    /// Why `source` may not read a path; empty: it may. Without one it reads files beside and below the one that names them.
+    std::function<std::string(const std::string& path)> refuse;
 };
 
 struct RunResult {

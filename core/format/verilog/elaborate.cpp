@@ -17,7 +17,10 @@ namespace {
 using namespace verilog;
 
 constexpr size_t deepest = 256;             // real hierarchies stay below 40
-constexpr size_t most_cells = 50'000'000;   // fifty times the largest design aimed at
+// Two and a half times the largest design aimed at: some 2.5 GB. Told before anything is unfolded, from the modules and how often each
+// stands in others, so that a few lines that double each other cost nothing.
+constexpr double most_cells = 2.5e6, most_wires = 1e7;
+constexpr size_t most_ports = 50'000;         // of the top; the largest package has some 2,000 user pins
 constexpr size_t most_errors = 20;
 
 class Elaborator {
@@ -160,7 +163,34 @@ private:
         return true;
     }
 
+    struct Weight {
+        double cells = 0, wires = 0;
+    };
+    /// What a module has with all that is in it. One that contains itself weighs nothing here; unfolding says so.
+    Weight weight(const Module& m, size_t depth = 0) {
+        if (const auto known = weights_.find(&m); known != weights_.end()) return known->second;
+        weights_[&m] = {};
+        Weight sum;
+        for (const auto& net : m.nets) sum.wires += net.width();
+        for (const auto& instance : m.instances) {
+            const auto child = by_name_.find(instance.type);
+            const Weight w = child == by_name_.end() ? Weight{1, 0} : depth > deepest ? Weight{} : weight(modules_[child->second], depth + 1);
+            sum.cells += w.cells, sum.wires += w.wires;
+        }
+        return weights_[&m] = sum;
+    }
+    bool too_large(const Module& top) {
+        const auto w = weight(top);
+        size_t ports = 0;
+        for (const auto& net : top.nets) ports += net.is_port ? static_cast<size_t>(net.width()) : 0;
+        if (w.cells > most_cells) fail(top, top.offset, "With all that is in it " + std::string(top.name) + " has more than 2.5 million cells; such a design is not read.");
+        else if (w.wires > most_wires) fail(top, top.offset, "With all that is in it " + std::string(top.name) + " has more than 10 million wires; such a design is not read.");
+        else if (ports > most_ports) fail(top, top.offset, "Module " + std::string(top.name) + " has more than 50,000 port bits; such a design is not read.");
+        return !errors_.empty();
+    }
+
     void unfold(const Module& top) {
+        if (too_large(top)) return;
         std::deque<Job> jobs;
         jobs.push_back({&top, "", add_nets(top, ""), {}});
         while (!jobs.empty() && errors_.size() < most_errors) {
@@ -168,11 +198,11 @@ private:
             jobs.pop_front();
             assigns(job);
             for (const auto& instance : job.module->instances) {
+                if (errors_.size() >= most_errors) return;
                 expect(*job.module, &instance - job.module->instances.data());
                 const auto child = by_name_.find(instance.type);
                 if (child == by_name_.end()) leaf(job, instance);
                 else nested(job, instance, modules_[child->second], jobs);
-                if (n_.cells.size() > most_cells) return fail(*job.module, instance.offset, "More than 50 million cells are not read.");
             }
         }
     }
@@ -193,6 +223,7 @@ private:
 
     void assigns(const Job& job) {
         for (const auto& a : job.module->assigns) {
+            if (errors_.size() >= most_errors) return;  // each compares all names
             auto &left = left_, &right = right_;
             if (!bits(*job.module, job.base, a.left, a.offset, left) || !bits(*job.module, job.base, a.right, a.offset, right)) continue;
             // IEEE 1364-2005, 6.1: the right side is cut or extended with zeros at its high end.
@@ -210,6 +241,7 @@ private:
         const auto base = add_nets(child, name + "/");
         for (std::uint32_t i = 0; i < instance.connections; ++i) {
             const auto& c = job.module->connections[instance.first_connection + i];
+            if (errors_.size() >= most_errors) return;
             std::string_view port = c.pin == no_id ? std::string_view() : job.module->pin_names[c.pin];
             if (port.empty() && i < child.port_order.size()) port = child.port_order[i];
             const auto* net = child.net(port);
@@ -392,6 +424,7 @@ private:
     const Module* last_type_module_ = nullptr;
     Leaf* last_leaf_ = nullptr;
     NameTable pin_names_;
+    std::unordered_map<const Module*, Weight> weights_;
     std::vector<std::uint32_t> left_, right_;  ///< bits of the expressions at hand
     std::vector<std::uint32_t> parent_;
     std::vector<std::string> names_;
@@ -412,7 +445,7 @@ Result<Netlist> read_netlist(std::span<const SourceText> sources, const std::str
     }
     std::set<std::string_view> seen;
     for (const auto& m : modules)
-        if (!seen.insert(m.name).second) {
+        if (!seen.insert(m.name).second && errors.size() < most_errors) {
             const auto& source = sources[static_cast<size_t>(m.file)];
             errors.push_back({Severity::stop, "netlist", "Module " + std::string(m.name) + " is defined twice.", source.file, place_of(source.text, m.offset).line, 0});
         }

@@ -41,7 +41,7 @@ public:
 private:
     void advance() { t_ = text_.next(); }
     void error(const std::string& text) {
-        if (text_.broken()) return;
+        if (text_.broken() || out_.errors.size() >= most_errors) return;
         out_.errors.push_back(text_.here(text + (t_.kind == Token::end ? "; the file seems to be cut off." : ".")));
     }
     bool take(std::string_view s) { return t_.is(s) && (advance(), true); }
@@ -220,6 +220,7 @@ private:
     }
 
     void refuse(Header& h, const Token& where, const std::string& port, const std::string& why) {
+        if (h.full(why.starts_with("!") ? Severity::stop : Severity::caution)) return;
         auto m = at(where, "");
         if (why.starts_with("!")) {
             m.code = "range";
@@ -238,7 +239,7 @@ private:
         Dimensions shape;
         std::string trouble;
         bool ansi = false;
-        while (!t_.is(")")) {
+        while (!t_.is(")") && out_.errors.size() < most_errors) {
             Item item;
             if (!collect(item, {",", ")"})) return error("')' is expected after the ports of module " + h.name), ansi;
             if (!item.empty()) one_port(h, item, values, current, shape, trouble, ansi);
@@ -294,8 +295,8 @@ private:
     void keep(Header& h, const Token& where, const std::string& name, HeaderPort port, const Dimensions& shape) {
         port.name = name;
         if (!shape_port(port, shape)) return refuse(h, where, name, "!it would have more than " + std::to_string(most_bits) + " bits");
-        for (const auto& other : h.ports)
-            if (other.name == name) return out_.errors.push_back(at(where, "Port '" + name + "' is there twice in module " + h.name + "."));
+        if (h.ports.size() >= most_ports) return error("Module " + h.name + " has more than " + std::to_string(most_ports) + " ports; such a header is not read");
+        if (!h.port_keys.insert(name).second) return out_.errors.push_back(at(where, "Port '" + name + "' is there twice in module " + h.name + "."));
         h.ports.push_back(std::move(port));
     }
 

@@ -60,6 +60,7 @@ private:
         return {Severity::stop, "syntax", std::move(text), source_.file, place.line, place.column};
     }
     void error_at(const Token& t, const std::string& text) {
+        if (out_.errors.size() >= most_errors) return;
         const auto place = place_of(source_.text, t.offset);
         out_.errors.push_back({Severity::stop, "syntax", text + ".", source_.file, place.line, place.column});
     }
@@ -340,7 +341,8 @@ private:
         if (trouble.empty() && !shape_port(port, shape)) trouble = "!it would have more than " + std::to_string(most_bits) + " bits";
         for (const auto& name : d.names) {
             port.name = std::string(name.text);
-            const bool twice = std::any_of(h.ports.begin(), h.ports.end(), [&](const HeaderPort& p) { return p.name == port.name || lower(p.name) == name.key; });
+            if (h.ports.size() >= most_ports) return error_at(name, "Entity " + h.name + " has more than " + std::to_string(most_ports) + " ports; such a header is not read");
+            const bool twice = !h.port_keys.insert(std::string(name.key)).second;
             if (twice) error_at(name, "Port '" + port.name + "' is there twice in entity " + h.name);
             else if (trouble.empty()) h.ports.push_back(port);
             else refuse(h, name, trouble);
@@ -348,6 +350,7 @@ private:
     }
 
     void refuse(Header& h, const Token& name, const std::string& why) {
+        if (h.full(why[0] == '!' ? Severity::stop : Severity::caution)) return;
         const auto place = place_of(source_.text, name.offset);
         Message m{Severity::caution, "not-plannable", "Port '" + std::string(name.text) + "' cannot be planned: " + why + ".", source_.file, place.line, place.column};
         if (why[0] == '!') m.severity = Severity::stop, m.code = "range", m.text = "The type of port '" + std::string(name.text) + "' cannot be worked out: " + why.substr(1) + ".";
