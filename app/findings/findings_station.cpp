@@ -226,6 +226,7 @@ const Finding* FindingsStation::current() const {
 }
 
 void FindingsStation::show_finding() {
+    if (!desk_.has_session()) return;  // the list is being emptied
     const auto* f = current();
     const bool none = desk_.session().findings().empty();
     sheet_->show_finding(f, none ? tr("Every rule is kept: there is nothing to mend.") : tr("No finding meets the filter; there are %1 in all.").arg(desk_.session().findings().size()));

@@ -229,6 +229,7 @@ void SlackStation::fill_list() {
 }
 
 void SlackStation::show_path() {
+    if (!desk_.has_session()) return;
     const auto* item = list_->currentItem();
     const auto& r = desk_.session().analysis().timing;
     const int at = item ? item->data(0, Qt::UserRole).toInt() : -1;

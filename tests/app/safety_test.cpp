@@ -30,7 +30,10 @@ struct Safety : testing::Test {
         d.window.show_station(3);
         editor()->setFocus();
         editor()->setCursorPosition(0, 0);
-        QTest::keyClicks(editor(), text);
+        for (const QChar c : text) {
+            if (c == '\n') QTest::keyClick(editor(), Qt::Key_Return);
+            else QTest::keyClicks(editor(), c);
+        }
     }
     QString notice() { return d.find<NoticeBar>("notice")->isVisible() ? d.find<QLabel>("notice.text")->text() : QString(); }
     QStringList notices() {

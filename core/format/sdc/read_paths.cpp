@@ -104,8 +104,8 @@ void Interpreter::exception(const Arguments& a, PathException e) {
         e.to->rise = a.has("-rise"), e.to->fall = a.has("-fall");
     }
     if (!e.from && !e.to && e.through.empty()) return fail(call_->name + " needs -from, -through or -to; without them it would hold for every path.");
-    constexpr size_t most_exceptions = 200'000;  // lines that people or programs write; a loop without end writes more
-    if (out_.exceptions.size() >= most_exceptions) return fail("There are 200,000 path exceptions already, the limit of this program; this one is left out.");
+    constexpr size_t most_exceptions = 50'000;  // ten times what large designs have; a loop without end writes more
+    if (out_.exceptions.size() >= most_exceptions) return fail("There are 50,000 path exceptions already, the limit of this program; this one is left out.");
     if (!failed_) out_.exceptions.push_back(std::move(e));
 }
 
