@@ -210,6 +210,10 @@ bool LogStation::write(bool despite_stops) {
     if (desk_.session().stale()) desk_.session().analyse_now();
     const auto folder = join_path(desk_.session().folder(), folder_->text().isEmpty() ? "handoff" : folder_->text().toStdString());
     const auto status = write_handoff(real_disk(), desk_.session(), folder, despite_stops);
+    if (!status && status.first().code == "outside")
+        desk_.ask({tr("The handoff folder %1 lies outside the project's folder. Nothing was written. If it shall go there, allow it; that is remembered for this project and for you alone.").arg(q(real_disk().real_path(folder))), tr("Allow and write"), [this, folder, despite_stops] {
+                       if (desk_.allow({folder})) write(despite_stops);
+                   }});
     if (!status) {
         desk_.say(q(status.first().sentence()), true);
         return false;

@@ -46,7 +46,7 @@ ConflictPage::ConflictPage(Desk& desk)
     after->setProperty("role", "second");
     all->addWidget(after);
     result_->setObjectName("conflict.result");
-    result_->setFont(mono(12));
+    result_->document()->setDefaultFont(mono(12));
     result_->setLineWrapMode(QPlainTextEdit::NoWrap);
     result_->setAccessibleName(tr("The merged text"));
     all->addWidget(result_, 4);

@@ -11,6 +11,7 @@
 #include <filesystem>
 #include <mutex>
 #include <thread>
+#include <utility>
 
 namespace kp::app {
 
@@ -149,6 +150,7 @@ void Desk::give_up_opening() {
 
 bool Desk::take_in(Result<std::unique_ptr<Session>> session, const std::string& path) {
     outside_.clear();
+    question_.reset();
     if (!session) {
         for (const auto& m : session.messages())
             if (m.code == "outside") outside_.push_back(m.file);
@@ -182,7 +184,20 @@ bool Desk::allow(const std::vector<std::string>& paths) {
         say(QString::fromStdString(status.first().sentence()), true);
         return false;
     }
+    if (session_)
+        for (const auto& path : real) session_->allow(path);
     return true;
+}
+
+void Desk::ask(Question question) {
+    question_ = std::move(question);
+    emit asked();
+}
+
+void Desk::answer(bool yes) {
+    const auto question = std::exchange(question_, std::nullopt);
+    emit asked();
+    if (yes && question) question->run();
 }
 
 void Desk::allow_outside() {

@@ -11,6 +11,7 @@
 #include <QTimer>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -90,6 +91,14 @@ public:
 
     void say(const QString& sentence, bool trouble = false) { emit said(sentence, trouble); }
     /// Asks the window to show a station (0 Site … 6 Log).
+    /// Something to decide that can wait: it stands in the window until `run` was chosen or it was put away.
+    struct Question {
+        QString sentence, way;
+        std::function<void()> run;
+    };
+    void ask(Question question);
+    [[nodiscard]] const std::optional<Question>& question() const { return question_; }
+    void answer(bool yes);
     void go_to(int station) { emit station_wanted(station); }
 
 signals:
@@ -101,6 +110,7 @@ signals:
     void said(const QString& sentence, bool trouble);
     void station_wanted(int station);
     void opening_changed();
+    void asked();
     void conflicts_found();  ///< a save met files that another program changed
 
 private:
@@ -115,6 +125,7 @@ private:
     std::string refused_path_;  ///< of the project that outside_ speaks of
     std::vector<std::string> outside_;
     std::vector<std::function<void()>> typists_;
+    std::optional<Question> question_;
     bool settling_ = false;
     Selection selection_;
     std::vector<Selection> history_;

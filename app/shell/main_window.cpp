@@ -83,6 +83,7 @@ MainWindow::MainWindow() : tether_(new Tether), notices_(new NoticeBar), conflic
     connect(&desk_, &Desk::said, this, &MainWindow::say);
     connect(&desk_, &Desk::station_wanted, this, &MainWindow::show_station);
     connect(&desk_, &Desk::opening_changed, this, &MainWindow::refresh_notices);
+    connect(&desk_, &Desk::asked, this, &MainWindow::refresh_notices);
     connect(&desk_, &Desk::opened, this, &MainWindow::look_for_conflicts);
     connect(&desk_, &Desk::disk_changed, this, [this] {
         look_for_conflicts();
@@ -263,6 +264,7 @@ void MainWindow::refresh_notices() {
         for (const auto& path : desk_.outside()) paths.push_back(one_line(path));
         out.push_back({Notice::question, tr("The project wants to read outside its own folder: %1. It was not opened. If you know why, allow it; that is remembered for this project and for you alone.").arg(q(list_names(paths, 4))), {{QStringLiteral("notice.allow"), tr("Allow and open"), [this] { desk_.allow_outside(); }}}});
     }
+    if (const auto& question = desk_.question()) out.push_back({Notice::question, question->sentence, {{QStringLiteral("notice.yes"), question->way, [this] { desk_.answer(true); }}, {QStringLiteral("notice.no"), tr("Leave it"), [this] { desk_.answer(false); }}}});
     if (desk_.has_session()) session_notices(out);
     notices_->show_notices(std::move(out));
 }

@@ -171,7 +171,9 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
     return files;
 }
 
-Status write_handoff(Disk& disk, const Session& session, const std::string& folder, bool despite_stops) {
+Status write_handoff(Disk& disk, const Session& session, const std::string& given, bool despite_stops) {
+    // Behind a link that leads to nothing yet, the folder is made where it leads.
+    const auto folder = disk.kind(given) == FileKind::link ? disk.real_path(given) : given;
     const auto counts = count(session.findings());
     if (session.stale()) return Message{Severity::stop, "handoff", "The last edit has not been analysed yet; try again in a moment.", "", 0, 0};
     if (counts.stops > 0 && !despite_stops) return Message{Severity::stop, "handoff", "Nothing was written: " + std::to_string(counts.stops) + (counts.stops == 1 ? " stop is" : " stops are") + " open. Mend or waive them in Findings.", "", 0, 0};

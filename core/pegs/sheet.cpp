@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pegs/sheet.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/csv/csv.hpp"
 
@@ -98,6 +99,7 @@ std::string write_sheet(const std::vector<SheetRow>& rows) {
 Result<Sheet> read_sheet(std::string_view text, const std::string& file) {
     if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     int remarks = 0;
+    text = without_mark(text);
     for (; text.starts_with('#') && text.find('\n') != std::string_view::npos; ++remarks) text.remove_prefix(text.find('\n') + 1);
     Sheet sheet;
     std::vector<int> lines;

@@ -55,6 +55,8 @@ public:
     [[nodiscard]] std::string folder() const { return folder_of(path_); }
     [[nodiscard]] const std::vector<Message>& notes() const { return notes_; }
     [[nodiscard]] const Reach& reach() const { return reach_; }
+    /// For as long as it is open; UserMemory remembers for longer.
+    void allow(const std::string& path) { reach_.allow(path); }
 
     /// Applies an edit and notes it in the journal; it counts for undo. Errors: see kp::apply; a document that only looks (code
     /// "looking") or was taken over (code "taken-over"); a new constraint file outside. Nothing is changed then.

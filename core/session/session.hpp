@@ -111,6 +111,7 @@ public:
     /// As Document::take_offer and leave_offer.
     Result<size_t> take_offer();
     Result<std::string> leave_offer() { return document_->leave_offer(); }
+    void allow(const std::string& path) { document_->allow(path); }
     /// What is at risk (journal, log), and what to do; empty when all is well.
     [[nodiscard]] std::vector<Message> risks() const;
     /// Reading the log takes time when it is long: it happens at the first call.

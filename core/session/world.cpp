@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/session/world.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/json_text.hpp"
 #include "core/format/json/world_json.hpp"
@@ -62,7 +63,7 @@ Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, P
                     outside = std::move(why);
                     continue;
                 }
-                if (auto text = disk.read(path, largest)) return text.take();
+                if (auto text = disk.read(path, largest)) return std::string(without_mark(text.value()));
             }
             return std::nullopt;
         };

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The user's own work in the window: what is typed, what another program changed, what could not be kept, and projects of strangers.
+#include "app/log/log_station.hpp"
 #include "tests/app/harness.hpp"
 #include "tests/hostile/corpus.hpp"
 
@@ -193,6 +194,20 @@ TEST_F(Safety, FilesOutsideAreAskedAboutOnce) {
     d.click("notice.allow_source");
     EXPECT_FALSE(notices().join(' ').contains(QStringLiteral("outside the project's folder")));
     fs::remove(deep);
+}
+
+TEST_F(Safety, AHandoffElsewhereIsAskedAboutOnce) {
+    QTemporaryDir other;
+    fs::create_symlink(other.path().toStdString() + "/out", at("handoff"));
+    auto& log = *static_cast<LogStation*>(d.window.station_at(6));
+    d.window.show_station(6);
+    EXPECT_FALSE(log.write(true));
+    EXPECT_TRUE(notice().contains(other.path() + QStringLiteral("/out"))) << notice().toStdString();
+    EXPECT_FALSE(fs::exists(other.path().toStdString() + "/out"));
+    d.click("notice.yes");
+    EXPECT_TRUE(fs::exists(other.path().toStdString() + "/out/manifest.json"));
+    EXPECT_EQ(notice(), QString());
+    EXPECT_TRUE(log.write(true));
 }
 
 TEST_F(Safety, AProjectCanBeOpenedWithoutWaiting) {

@@ -3,6 +3,9 @@
 
 #include "core/format/bsdl/read.hpp"
 #include "core/format/hdl/read_ports.hpp"
+#include "core/base/bytes.hpp"
+#include "core/base/line_merge.hpp"
+#include "core/format/json/edit_json.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
@@ -87,6 +90,38 @@ void pin_sheet(std::string_view text) {
     if (!again || again.value().rows.size() != sheet.value().rows.size()) std::abort();
 }
 
+/// A line of a journal: what reads as an edit is written and read to the same edit.
+void journal_line(std::string_view text) {
+    const auto j = parse_json(text);
+    if (!j || !j->is_object()) return;
+    const auto edit = edit_from_json(*j);
+    expect_answer(edit);
+    if (!edit) return;
+    const auto again = edit_from_json(edit_to_json(edit.value()));
+    if (!again || edit_to_json(again.value()) != edit_to_json(edit.value())) std::abort();
+    Project p;
+    (void)apply(p, edit.value());
+}
+
+/// Any bytes in an editor: what is shown is text, and an edit of it leads to what is shown then.
+void shown(std::string_view text) {
+    const auto now = shown_text(text);
+    if (!is_utf8(now) || change_to_show(text, now)) std::abort();
+    const auto change = change_to_show(text, now + "x");
+    if (!change || change->offset + change->before.size() > text.size()) std::abort();
+    std::string then(text);
+    then.replace(change->offset, change->before.size(), change->after);
+    if (shown_text(then) != now + "x") std::abort();
+}
+
+/// Any three texts merge, and a side against itself is that side.
+void merge(std::string_view text) {
+    const auto third = text.size() / 3;
+    const auto base = text.substr(0, third), mine = text.substr(third, third), theirs = text.substr(2 * third);
+    (void)merged_text(merge_lines(base, mine, theirs), {});
+    if (merged_text(merge_lines(base, mine, base), {}) != mine || merged_text(merge_lines(base, mine, mine), {}) != mine) std::abort();
+}
+
 const Adapter& adapter() {
     static const Adapter a{"top", "core", {{{"a", "a", -1, Direction::in, 0}, "A1", false, ""}, {{"y[1]", "y", 1, Direction::out, 0}, "Y1", true, ""}, {{"y[0]", "y", 0, Direction::out, 0}, "", false, ""}}, {{"Z", 1, ""}}, {}};
     return a;
@@ -111,6 +146,9 @@ const std::vector<Target>& targets() {
         {"sdc", sdc_text, {"demo/vane/clocks.sdc", "demo/vane/ports.sdc"}, {"[get_ports ", "{", "}", "\\\n", "\"", "create_clock", "$", ";"}},
         {"pin_sheet", pin_sheet, {"tests/fuzz/seeds/pins.csv"}, {"port", "pin", "note", "\"", "\n", "\t", ";", "# "}},
         {"pin_report", [](std::string_view t) { expect_answer(read_pin_report(t, "r")); }, {"tests/fuzz/seeds/pins.csv"}, {"signal", "ball", "\"", "\n", "\t", ";", "# "}},
+        {"journal_line", journal_line, {"tests/fuzz/seeds/edit.json"}, {"\"kind\":\"peg\"", "\"kind\":\"file\"", "\"kind\":\"text\"", "\"before\":null", "\"changes\":[", "base64:", "{", "}", "[", "]"}},
+        {"shown", shown, {"demo/vane/clocks.sdc"}, {"\xEF\xBB\xBF", "\xE9", "\xC3", "\r\n", "\xE2\x90"}},
+        {"merge", merge, {"demo/vane/clocks.sdc"}, {"\n", "\r\n", "a\nb\n", "\n\n"}},
         {"adapter_v", [](std::string_view t) { expect_answer(check_adapter(adapter(), AdapterLanguage::verilog, std::string(t))); }, {"tests/fuzz/seeds/adapter.v"}, {"assign", ".y(", "{", "}", "core wrapped (", "1'b0"}},
         {"adapter_vhd", [](std::string_view t) { expect_answer(check_adapter(adapter(), AdapterLanguage::vhdl, std::string(t))); }, {"tests/fuzz/seeds/adapter.vhd"}, {"port map (", "=>", "<= not", "'0'", "y(0)"}},
     };

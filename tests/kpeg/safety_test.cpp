@@ -173,6 +173,27 @@ TEST(Kpeg, ATableForASpreadsheetRunsNothing) {
     EXPECT_EQ(nlohmann::json::parse(same.out)["differences"].size(), 0u);
 }
 
+// A byte order mark, CRLF and NUL bytes are no part of what a text says; comments in Latin-1 neither.
+TEST(Kpeg, MarksAndLineEndsMakeNoDifference) {
+    const Demo d("marks");
+    const auto time = "time '" + d / "vane.kpeg" + "' --all-endpoints --json -", rules = "rules '" + d / "vane.kpeg" + "' --json -";
+    const auto timing = without_seconds(run(time).out), findings = run(rules).out;
+    for (const char* name : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) {
+        std::string text = "\xEF\xBB\xBF";
+        for (const char c : slurp(d / name)) text += c == '\n' ? std::string("\r\n") : std::string(1, c);
+        if (std::string(name).ends_with(".sdc")) text += "# caf\xE9\r\n" + std::string(3, '\0');
+        std::ofstream(d / name, std::ios::binary) << text;
+    }
+    const auto again = run(time);
+    ASSERT_EQ(again.status, 0) << again.err;
+    EXPECT_EQ(without_seconds(again.out), timing);
+    EXPECT_EQ(run(rules).out, findings);
+    // An edit of the plan leaves the other files' bytes alone.
+    const auto clocks = slurp(d / "clocks.sdc");
+    EXPECT_NE(run("pegs '" + d / "vane.kpeg" + "' --set tone= --json -").status, 2);
+    EXPECT_EQ(slurp(d / "clocks.sdc"), clocks);
+}
+
 TEST(Kpeg, AnErrorIsOneLineWhateverIsInTheName) {
     for (const char* name : {"$'/no/such\\nkpeg: all is well'", "$'/no/\\xe9'", "$'/no\\r/x'"}) {
         const auto a = run("rules " + std::string("\"$(printf '%s' ") + "'/no/such\nkpeg: fine' )\" --json -");

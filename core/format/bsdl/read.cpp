@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/bsdl/read.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/vhdl/scan.hpp"
 #include "core/model/part_places.hpp"
@@ -353,7 +354,7 @@ PinKind kind_of(const BsdlPort& p, const std::map<std::string, std::string>& tap
 
 Result<Bsdl> read_bsdl(std::string_view text, const std::string& file, const std::string& package) {
     if (text.size() > largest) return Message{Severity::stop, "bsdl", "A BSDL file of more than 32 MB is not read.", file, 0, 0};
-    return Reader(text, file, package).run();
+    return Reader(without_mark(text), file, package).run();
 }
 
 Result<Part> part_from_bsdl(const Bsdl& b) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/csv/pin_report.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/csv/csv.hpp"
 
@@ -33,6 +34,7 @@ char delimiter_of(std::string_view text) {
 Result<std::vector<PinReportRow>> read_pin_report(std::string_view text, const std::string& file) {
     const auto stop = [&](const std::string& what, int line) { return Message{Severity::stop, "pin-report", what, file, line, 0}; };
     int skipped = 0;
+    text = without_mark(text);
     while (text.starts_with('#') || text.starts_with('\n') || text.starts_with("\r\n")) {
         const auto end = text.find('\n');
         if (end == std::string_view::npos) break;

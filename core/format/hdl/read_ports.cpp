@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/hdl/read_ports.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/hdl/header.hpp"
 
@@ -109,7 +110,10 @@ Result<Header> choose(const Headers& read, const std::string& wanted, const std:
 
 Result<PortList> read_ports(std::span<const SourceText> sources, const PortRequest& request) {
     std::vector<SourceText> verilog, vhdl;
-    for (const auto& source : sources) (is_vhdl(source) ? vhdl : verilog).push_back(source);
+    for (auto source : sources) {
+        source.text = without_mark(source.text);
+        (is_vhdl(source) ? vhdl : verilog).push_back(source);
+    }
     Headers read;
     hdl::read_verilog_headers(verilog, request, read);
     hdl::read_vhdl_headers(vhdl, request, read);

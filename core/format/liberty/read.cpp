@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/liberty/read.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/liberty/groups.hpp"
 
@@ -41,6 +42,7 @@ const std::map<std::string, ArcKind> arc_kinds{
     {"recovery_rising", ArcKind::recovery_rising}, {"recovery_falling", ArcKind::recovery_falling}, {"removal_rising", ArcKind::removal_rising}, {"removal_falling", ArcKind::removal_falling},
     {"clear", ArcKind::clear}, {"preset", ArcKind::preset}, {"three_state_enable", ArcKind::enable}, {"three_state_disable", ArcKind::disable}, {"min_pulse_width", ArcKind::pulse_width}};
 
+constexpr size_t most_notes = 100;
 constexpr long long widest_bus = 4095;  // a memory's bus has some hundred bits; the limit bounds what one line can ask for
 
 class Reader {
@@ -161,7 +163,7 @@ private:
     void cell(const Group& g) {
         LibraryCell c;
         c.name = g.arguments.empty() ? "" : g.arguments.front();
-        c.line = place_of(text_, g.offset).line;
+        c.line = line_at(g.offset);
         c.truth_table_parameter = g.get("truth_table_parameter");
         c.resource = g.get("part_resource");
         c.divide_parameter = g.get("pll_divide_parameter"), c.multiply_parameter = g.get("pll_multiply_parameter");
@@ -181,7 +183,7 @@ private:
                 c.clear = function(sub, "clear");
                 c.preset = function(sub, "preset");
             } else if (sub.kind == "statetable") {
-                notes_.push_back({Severity::note, "skipped", "The statetable of cell " + c.name + " is not read; its delays are.", file_, place_of(text_, sub.offset).line, 0});
+                if (notes_.size() < most_notes) notes_.push_back({Severity::note, "skipped", "The statetable of cell " + c.name + " is not read; its delays are.", file_, line_at(sub.offset), 0});
             }
         }
         for (const auto& sub : g.groups)
@@ -337,6 +339,15 @@ private:
     std::string_view text_;
     std::string file_;
     double ns_ = 1, pf_ = 1;
+    /// Offsets mostly rise, so lines are counted on from the last one.
+    int line_at(size_t offset) {
+        if (offset < counted_) counted_ = 0, line_ = 1;
+        line_ += static_cast<int>(std::count(text_.begin() + static_cast<long>(counted_), text_.begin() + static_cast<long>(std::min(offset, text_.size())), '\n'));
+        counted_ = std::min(offset, text_.size());
+        return line_;
+    }
+    size_t counted_ = 0;
+    int line_ = 1;
     std::map<std::string, Template> templates_;
     std::map<std::string, std::pair<int, int>> types_;     ///< of buses: first and last bit
     std::vector<std::pair<const Group*, size_t>> pins_;    ///< of the cell at hand: a group and the position of a pin it speaks of
@@ -346,6 +357,6 @@ private:
 
 }  // namespace
 
-Result<Library> read_liberty(std::string_view text, const std::string& file) { return Reader(text, file).run(); }
+Result<Library> read_liberty(std::string_view text, const std::string& file) { return Reader(without_mark(text), file).run(); }
 
 }  // namespace kp

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/sdf/words.hpp"
 
+#include "core/base/bytes.hpp"
+
 #include <algorithm>
 #include <cstring>
 
@@ -31,9 +33,17 @@ bool Words::more() {
     if (ended_ || (keep_ == 0 && size_ == window_.size())) return false;
     std::memmove(window_.data(), window_.data() + keep_, size_ - keep_);
     base_ += keep_, at_ -= keep_, size_ -= keep_, keep_ = 0;
-    const auto n = from_.read(window_.data() + size_, window_.size() - size_);
-    size_ += n;
+    const bool begins = base_ == 0 && size_ == 0;
+    auto n = from_.read(window_.data() + size_, window_.size() - size_);
     ended_ = n == 0;
+    // A byte order mark is a blank at the start, however few bytes come at once.
+    while (begins && n > 0 && n < byte_order_mark.size() && byte_order_mark.starts_with(std::string_view(window_.data(), n))) {
+        const auto more = from_.read(window_.data() + n, window_.size() - n);
+        if (more == 0) break;
+        n += more;
+    }
+    if (begins && std::string_view(window_.data(), n).starts_with(byte_order_mark)) std::fill_n(window_.begin(), byte_order_mark.size(), ' ');
+    size_ += n;
     return n > 0;
 }
 

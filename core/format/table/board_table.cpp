@@ -83,6 +83,7 @@ public:
         }
         rails();
         place();
+        out_.board.index();  // the parts have other positions now
         return std::move(out_);
     }
 
@@ -166,17 +167,17 @@ private:
         if (ref.empty()) ref = "BOARD";
         std::replace(ref.begin(), ref.end(), ' ', '_');
         std::replace(ref.begin(), ref.end(), '.', '_');
-        auto at = std::find_if(out_.board.parts.begin(), out_.board.parts.end(), [&](const BoardPart& p) { return p.ref == ref; });
-        if (at == out_.board.parts.end()) {
+        const auto [known, fresh] = parts_.emplace(ref, out_.board.parts.size());
+        if (fresh) {
             BoardPart part;
             part.ref = part.name = part.label = ref;
             const auto kind = cell(r, Role::kind);
             part.kind = kind.empty() ? kind_of(ref) : lower(kind);
             out_.board.parts.push_back(part);
-            at = out_.board.parts.end() - 1;
         }
+        auto* const at = &out_.board.parts[known->second];
         t.name = name;
-        if (std::any_of(at->terminals.begin(), at->terminals.end(), [&](const Terminal& o) { return o.name == name; })) return trouble(r, Role::terminal, "The terminal " + name + " of " + ref + " is there already.");
+        if (!terminals_.emplace(known->second, name).second) return trouble(r, Role::terminal, "The terminal " + name + " of " + ref + " is there already.");
         t.order = static_cast<int>(at->terminals.size());
         net.pin = pin, net.terminal = ref + "." + name;
         at->terminals.push_back(t);
@@ -201,6 +202,7 @@ private:
 
     /// Each bank has the supply its standards name; two of them in one bank is told and the first one taken.
     void rails() {
+        out_.board.index();
         std::map<std::string, double> volts;
         for (const auto& net : out_.board.nets) {
             const auto* pin = part_.pin(net.pin);
@@ -242,6 +244,8 @@ private:
     const StandardTable& standards_;
     BoardDraft out_;
     std::map<std::string, size_t> pin_row_;
+    std::map<std::string, size_t> parts_;                   ///< positions by reference
+    std::set<std::pair<size_t, std::string>> terminals_;    ///< part and name
     bool bad_ = false;
 };
 

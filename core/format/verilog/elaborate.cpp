@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Unfolds modules into one flat netlist. Nets of an instance get a block of ids; ports and assigns join ids in a
 // disjoint-set forest, and the lowest id of a set (the one nearest the top) gives the name.
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/verilog/netlist_ast.hpp"
 #include "core/format/verilog/read_netlist.hpp"
@@ -436,7 +437,9 @@ private:
 
 }  // namespace
 
-Result<Netlist> read_netlist(std::span<const SourceText> sources, const std::string& top, const Library& library) {
+Result<Netlist> read_netlist(std::span<const SourceText> given, const std::string& top, const Library& library) {
+    std::vector<SourceText> sources(given.begin(), given.end());
+    for (auto& source : sources) source.text = without_mark(source.text);
     std::vector<Module> modules;
     std::vector<Message> errors;
     for (size_t i = 0; i < sources.size(); ++i) {
@@ -451,8 +454,11 @@ Result<Netlist> read_netlist(std::span<const SourceText> sources, const std::str
         }
     if (!errors.empty()) return errors;
     std::vector<Message> notes;
+    size_t aside = 0;
+    constexpr size_t most_notes = 100;
     for (const auto& m : modules)
-        if (m.set_aside) notes.push_back({Severity::note, "simulation-only", "Module " + std::string(m.name) + " has no ports and holds behavioural code; it is taken as simulation only and set aside.", sources[static_cast<size_t>(m.file)].file, place_of(sources[static_cast<size_t>(m.file)].text, m.offset).line, 0});
+        if (m.set_aside && ++aside <= most_notes) notes.push_back({Severity::note, "simulation-only", "Module " + std::string(m.name) + " has no ports and holds behavioural code; it is taken as simulation only and set aside.", sources[static_cast<size_t>(m.file)].file, place_of(sources[static_cast<size_t>(m.file)].text, m.offset).line, 0});
+    if (aside > most_notes) notes.push_back({Severity::note, "simulation-only", std::to_string(aside - most_notes) + " more modules without ports are taken as simulation only and set aside.", sources.empty() ? "" : sources[0].file, 0, 0});
     auto netlist = Elaborator(sources, modules, library).run(top);
     if (!netlist) return netlist;
     notes.insert(notes.end(), netlist.messages().begin(), netlist.messages().end());
