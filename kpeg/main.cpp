@@ -13,7 +13,7 @@ namespace kpeg {
 int refuse(const std::vector<kp::Message>& messages) {
     for (const auto& m : messages)
         if (m.severity == kp::Severity::stop) {
-            std::cerr << "kpeg: " << kp::one_line(m.sentence()) << "\n";
+            std::cerr << "kpeg: " << kp::one_line(kp::without_foreign_quotes(m.sentence())) << "\n";
             return unusable;
         }
     return unusable;
@@ -52,7 +52,7 @@ kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, c
     const auto stop = [&](const std::string& text) { return kp::Message{kp::Severity::stop, "project", text, path, 0, 0}; };
     if (purpose == kp::OpenTo::work && document.looking())
         for (const auto& note : document.notes())
-            if (note.code == "looking") return stop(note.text + " Nothing was written; close it there first.");
+            if (note.code == "looking") return stop(note.text + (document.owner().empty() ? " Nothing was written." : " Nothing was written; close it there first."));
     if (purpose == kp::OpenTo::work && document.offer()) return stop(document.offer()->sentence + " Nothing was written; open the project in the window to decide, or move " + kp::file_name_of(path) + ".journal away.");
     for (const auto& note : document.notes()) std::cerr << "kpeg: " << kp::one_line(note.sentence()) << "\n";
     return session;

@@ -2,6 +2,7 @@
 #include "app/shell/desk.hpp"
 
 #include "core/base/bytes.hpp"
+#include "core/base/text.hpp"
 #include "core/session/data_folder.hpp"
 
 #include <QAbstractItemView>
@@ -256,6 +257,14 @@ bool Desk::apply(const Edit& given) {
     const Edit edit = given;  // it may be a fix out of the findings that are about to be replaced
     settle();
     const auto status = session_->apply(edit);
+    if (!status && status.first().code == "outside") {
+        std::vector<std::string> paths;
+        for (const auto& m : status.messages())
+            if (m.code == "outside") paths.push_back(m.file);
+        ask({tr("That reads outside the project's folder: %1. Nothing was changed. If you know why, allow it; that is remembered for this project and for you alone.").arg(QString::fromStdString(one_line(list_names(paths, 4)))), tr("Allow and go on"), [this, edit, paths] {
+                 if (allow(paths)) apply(edit);
+             }});
+    }
     if (!status) {
         say(QString::fromStdString(status.first().sentence()), true);
         return false;

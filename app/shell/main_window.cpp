@@ -281,16 +281,23 @@ void MainWindow::session_notices(std::vector<Notice>& out) {
         for (const auto& note : d.notes())
             if (note.code == "looking") out.push_back({Notice::question, tr("%1 Nothing can be edited or saved here.").arg(q(note.text)), ways});
     }
-    if (const auto& offer = d.offer(); offer && !d.looking()) out.push_back({Notice::question, q(offer->sentence), {{QStringLiteral("notice.take"), tr("Take what fits"), [this] { desk_.take_offer(); }}, {QStringLiteral("notice.aside"), tr("Set the journal aside"), [this] { desk_.leave_offer(); }}}});
+    const auto show_all = [this] {
+        std::vector<Chooser::Item> items;
+        if (const auto& offer = desk_.session().document().offer())
+            for (const auto& line : offer->changes) items.push_back({QString::fromStdString(line), {}, [] {}});
+        chooser_->open(tr("what the journal would do"), std::move(items));
+    };
+    if (const auto& offer = d.offer(); offer && !d.looking()) out.push_back({Notice::question, q(offer->sentence), {{QStringLiteral("notice.show"), tr("Show all"), show_all}, {QStringLiteral("notice.take"), tr("Take what fits"), [this] { desk_.take_offer(); }}, {QStringLiteral("notice.aside"), tr("Set the journal aside"), [this] { desk_.leave_offer(); }}}});
     const auto& both = both_;
     if (!both.empty() && stack_->currentWidget() != conflict_) out.push_back({Notice::question, tr("%1 was changed by another program while it was edited here. Saving waits until you have seen both sides.").arg(q(list_names(both))), {{QStringLiteral("notice.conflict"), tr("Look at both sides"), [this] { show_conflicts(); }}}});
     std::vector<std::string> refused;
     for (const auto& m : s.analysis().constraints.messages)
         if (m.code == "outside") refused.push_back(m.text.substr(0, m.text.find(": lies outside")));
-    if (!refused.empty())
-        out.push_back({Notice::question, tr("The constraints read a file outside the project's folder: %1. It was not read. If you know why, allow it; that is remembered for this project and for you alone.").arg(q(list_names(refused, 4))), {{QStringLiteral("notice.allow_source"), tr("Allow and read"), [this, refused] {
-                                                                                                                                                                                                                                                              if (desk_.allow(refused)) desk_.open(std::string(desk_.session().path()));
-                                                                                                                                                                                                                                                          }}}});
+    if (refused.empty()) return;
+    const auto allow = [this, refused] {
+        if (desk_.allow(refused)) desk_.open(std::string(desk_.session().path()));
+    };
+    out.push_back({Notice::question, tr("The constraints read a file outside the project's folder: %1. It was not read. If you know why, allow it; that is remembered for this project and for you alone.").arg(q(list_names(refused, 4))), {{QStringLiteral("notice.allow_source"), tr("Allow and read"), allow}}});
 }
 
 void MainWindow::leave_for_good(bool despite) {

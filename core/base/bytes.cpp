@@ -113,9 +113,17 @@ std::string one_line(std::string_view text) {
 
 std::string without_foreign_quotes(std::string text) {
     if (is_utf8(text)) return text;
-    const auto from = text.find('\''), to = text.rfind('\'');
-    if (from == std::string::npos || from == to) return valid_text(text);
-    text.replace(from, to - from + 1, "something that is no text");
+    for (size_t from = text.find('\''); from != std::string::npos;) {
+        const auto to = text.find('\'', from + 1);
+        if (to == std::string::npos) break;
+        if (is_utf8(std::string_view(text).substr(from + 1, to - from - 1))) {
+            from = text.find('\'', to + 1);
+            continue;
+        }
+        constexpr std::string_view instead = "something that is no text";
+        text.replace(from, to - from + 1, instead);
+        from = text.find('\'', from + instead.size());
+    }
     return valid_text(text);
 }
 

@@ -110,8 +110,8 @@ public:
 /// The disk of the machine.
 [[nodiscard]] Disk& real_disk();
 
-/// The disk of the machine, where besides files these pipes may be read, each once: those that a command line names. A pipe that brings
-/// nothing for half a minute, or more than ten minutes of text, is given up.
+/// The disk of the machine, where besides files these pipes may be read, each once: those that a command line names. A pipe that nobody
+/// opens for five seconds, that brings nothing for half a minute, or more than ten minutes of text, is given up.
 [[nodiscard]] std::unique_ptr<Disk> disk_with_pipes(const std::vector<std::string>& named);
 
 /// Promise: after this call, or a crash at any moment in it, `path` holds either the old text or the new, whole. Temporary file beside

@@ -17,7 +17,7 @@ namespace kp {
 
 namespace {
 
-constexpr int patience_ms = 30'000;
+constexpr int patience_ms = 30'000, reader_ms = 5'000;  // for a reader that is busy; for one to come
 
 Message trouble(const std::string& path) { return {Severity::stop, "file", "cannot be written: " + std::string(std::strerror(errno)) + ".", path, 0, 0}; }
 
@@ -49,11 +49,11 @@ Status put(int fd, const std::string& name, std::string_view text, bool impatien
 
 /// A pipe, a device or a socket, as it is.
 Status write_straight(const std::string& path, std::string_view text) {
-    const auto end = std::chrono::steady_clock::now() + std::chrono::milliseconds(patience_ms);
+    const auto end = std::chrono::steady_clock::now() + std::chrono::milliseconds(reader_ms);
     int fd = -1;
     // A pipe can be opened as soon as somebody reads from it.
     while ((fd = ::open(path.c_str(), O_WRONLY | O_NONBLOCK | O_NOCTTY | O_CLOEXEC)) < 0 && errno == ENXIO && std::chrono::steady_clock::now() < end) std::this_thread::sleep_for(std::chrono::milliseconds(20));
-    if (fd < 0) return errno == ENXIO ? Status(Message{Severity::stop, "file", "is a pipe from which nobody read for 30 s; it was given up.", path, 0, 0}) : Status(trouble(path));
+    if (fd < 0) return errno == ENXIO ? Status(Message{Severity::stop, "file", "is a pipe that nobody opened for reading within 5 s; it was given up.", path, 0, 0}) : Status(trouble(path));
     auto status = put(fd, path, text, true);
     if (::close(fd) != 0 && status) status = trouble(path);
     return status;

@@ -7,6 +7,7 @@
 #include <cerrno>
 #include <chrono>
 #include <cstring>
+#include <deque>
 #include <fcntl.h>
 #include <filesystem>
 #include <poll.h>
@@ -21,6 +22,7 @@ namespace kp {
 namespace {
 
 using Clock = std::chrono::steady_clock;
+constexpr auto pipe_writer = std::chrono::seconds(5);    // a script starts both ends at once
 constexpr auto pipe_silence = std::chrono::seconds(30);  // whoever writes into a pipe is computing, not asleep
 constexpr auto pipe_whole = std::chrono::minutes(10);
 
@@ -63,35 +65,33 @@ class FileStream final : public ByteStream {
 public:
     FileStream(Descriptor file, std::string path, bool pipe) : file_(std::move(file)), path_(std::move(path)), pipe_(pipe) {}
     size_t read(char* to, size_t most) override {
-        for (;;) {
-            if (trouble_ || (pipe_ && !something_comes())) return 0;
+        const auto asked = Clock::now();
+        while (!trouble_) {
             const auto n = ::read(file_.fd, to, most);
-            if (n >= 0) return static_cast<size_t>(n);
-            if (errno == EINTR || errno == EAGAIN) continue;
-            trouble_ = kp::trouble(path_, "cannot be read");
+            if (n > 0) writer_ = true;
+            // A pipe that nobody has opened yet reads like one that ended.
+            if (n > 0 || (n == 0 && (!pipe_ || writer_))) return static_cast<size_t>(n);
+            if (n < 0 && errno == EAGAIN) writer_ = true;
+            if (n < 0 && errno != EINTR && errno != EAGAIN) trouble_ = kp::trouble(path_, "cannot be read");
+            else if (pipe_) wait(asked);
         }
+        return 0;
     }
     [[nodiscard]] std::optional<Message> trouble() const override { return trouble_; }
 
 private:
-    /// Waits; false at the end of the pipe, or with trouble.
-    bool something_comes() {
+    /// A moment, or until there is something; with trouble when that is too long.
+    void wait(Clock::time_point asked) {
         const auto now = Clock::now();
         if (now - begun_ > pipe_whole) trouble_ = refused(path_, "is a pipe that does not end; it was given up after 10 minutes.");
+        else if (!writer_ && now - begun_ > pipe_writer) trouble_ = refused(path_, "is a pipe that nobody opened for writing within 5 s; it was given up.");
+        else if (now - asked > pipe_silence) trouble_ = refused(path_, "is a pipe into which nobody wrote for 30 s; it was given up.");
         pollfd p{file_.fd, POLLIN, 0};
-        const auto wait = std::chrono::duration_cast<std::chrono::milliseconds>(pipe_silence).count();
-        while (!trouble_) {
-            const int ready = ::poll(&p, 1, static_cast<int>(wait));
-            if (ready < 0 && errno == EINTR) continue;
-            if (ready < 0) trouble_ = kp::trouble(path_, "cannot be read");
-            else if (ready == 0) trouble_ = refused(path_, "is a pipe into which nobody wrote for 30 s; it was given up.");
-            else return (p.revents & POLLIN) != 0;
-        }
-        return false;
+        if (!trouble_ && ::poll(&p, 1, 100) > 0 && (p.revents & POLLHUP)) writer_ = true;
     }
     Descriptor file_;
     std::string path_;
-    bool pipe_;
+    bool pipe_, writer_ = false;
     std::optional<Message> trouble_;
     Clock::time_point begun_ = Clock::now();
 };
@@ -187,11 +187,33 @@ public:
         return S_ISREG(info.st_mode) ? FileKind::file : S_ISDIR(info.st_mode) ? FileKind::folder : FileKind::other;
     }
     std::string real_path(const std::string& path) override {
+        namespace fs = std::filesystem;
         std::error_code error;
-        const auto whole = std::filesystem::absolute(path, error);
-        const auto out = std::filesystem::weakly_canonical(whole, error);
-        // Links in a circle have no real path; the path itself is then outside of everything.
-        return error ? "/" : tidy_path(out.string());
+        const auto whole = fs::absolute(path, error);
+        if (error) return "/";
+        // Step by step, since a link that leads to nothing yet still says where a file would come to lie.
+        std::deque<fs::path> ahead(whole.begin(), whole.end());
+        fs::path out;
+        for (int links = 0; !ahead.empty();) {
+            const auto step = ahead.front();
+            ahead.pop_front();
+            if (step.empty() || step == ".") continue;
+            if (step == "..") {
+                out = out.parent_path();
+                continue;
+            }
+            const auto next = out / step;
+            const auto target = fs::read_symlink(next, error);
+            if (error) {
+                out = next;
+                continue;
+            }
+            // Links in a circle have no real path; "/" is outside of everything.
+            if (++links > 40) return "/";
+            ahead.insert(ahead.begin(), target.begin(), target.end());
+            if (target.is_absolute()) out.clear();
+        }
+        return out.empty() ? "/" : out.string();
     }
     std::vector<std::string> list(const std::string& folder, const std::string& ending) override {
         std::vector<std::string> out;
@@ -221,7 +243,8 @@ public:
             if (::fstat(file.fd, &info) != 0) return trouble(path, "cannot be read");
             if (!S_ISREG(info.st_mode)) return refused(path, kind_of(info));
             const auto owner = text_of(file.fd);
-            const bool mine = ::flock(file.fd, LOCK_EX | LOCK_NB) == 0;
+            // A file system without such locks protects nobody; whoever works there alone must not be kept from it.
+            const bool mine = ::flock(file.fd, LOCK_EX | LOCK_NB) == 0 || errno != EWOULDBLOCK;
             if (mine && !RealLock::same(file.fd, path)) continue;
             // Whether a program of another machine still runs cannot be seen from here; the first line names the machine.
             const bool elsewhere = mine && !owner.empty() && first_line(owner) != first_line(std::string(text));

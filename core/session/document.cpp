@@ -57,6 +57,7 @@ Status Document::read_files(const OpenOptions&) {
     if (!read) return read.messages();
     file_ = read.take();
     on_disk_[project_name] = text.take();
+    note_project_as_read();
     if (auto status = check_names(file_.project); !status) return status;
     for (auto& file : file_.project.constraints) {
         auto sdc = disk_.read(join_path(folder(), file.path), largest_constraints);
@@ -71,6 +72,17 @@ OwnFiles Document::texts() const {
     for (const auto& file : file_.project.constraints) out[file.path] = file.text;
     out[project_name] = write_project(file_);
     return out;
+}
+
+/// A project file that somebody wrote by hand is not another one because this program would set its commas otherwise.
+void Document::note_project_as_read() {
+    const auto read = read_project(on_disk_[project_name], path_);
+    project_as_read_ = read ? write_project(read.value()) : std::string();
+}
+
+bool Document::edited(const std::string& name, const std::string& text) const {
+    const auto read = on_disk_.find(name);
+    return read == on_disk_.end() || (name.empty() ? project_as_read_ : read->second) != text;
 }
 
 OwnFiles Document::checksums() const {
@@ -156,7 +168,7 @@ std::vector<Conflict> Document::conflicts() const {
     std::vector<Conflict> out;
     for (const auto& [name, mine] : texts()) {
         const auto read = on_disk_.find(name);
-        if (!disk_.exists(place(name))) continue;
+        if (!edited(name, mine) || !disk_.exists(place(name))) continue;
         auto now = disk_.read(place(name), largest_project);
         if (!now || now.value() == mine || (read != on_disk_.end() && now.value() == read->second)) continue;
         out.push_back({name, place(name), read == on_disk_.end() ? std::string() : read->second, mine, now.take()});
@@ -180,11 +192,8 @@ Status Document::save() {
     if (auto status = check_names(file_.project); !status) return status;
     const auto all = texts();
     OwnFiles to_write;
-    for (const auto& [name, text] : all) {
-        const auto read = on_disk_.find(name);
-        const bool mine = read == on_disk_.end() || read->second != text;
-        if (mine || !disk_.exists(place(name))) to_write[name] = text;
-    }
+    for (const auto& [name, text] : all)
+        if (edited(name, text) || !disk_.exists(place(name))) to_write[name] = text;
     // What another program changed and this one did not is left alone; it is shown elsewhere.
     for (const auto& c : conflicts())
         if (to_write.contains(c.name)) return stop("changed", "was changed by another program since it was read; nothing was written. Look at both sides first.", c.path);
@@ -213,6 +222,7 @@ Status Document::save() {
         if (auto status = save_whole(disk_, place(name), text, read == on_disk_.end() ? nullptr : &read->second); !status) return status;
         on_disk_[name] = text;
     }
+    note_project_as_read();
     saved_ = revision_;
     risk_.reset();
     // A journal that cannot be removed holds the state that was saved; opening sees that it is there already.
@@ -254,6 +264,7 @@ Status Document::resolve(const Conflict& conflict, const std::string& text) {
 
 void Document::seen(const OwnFiles& files) {
     for (const auto& [name, text] : files) on_disk_[name] = text;
+    note_project_as_read();
     rebase();
 }
 

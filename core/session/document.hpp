@@ -39,7 +39,7 @@ struct Conflict {
 struct Offer {
     bool foreign = false;                ///< not made by this user on this machine
     std::vector<std::string> changed;    ///< files that are of another state than the edits speak of
-    std::vector<std::string> titles;     ///< of the edits, in order
+    std::vector<std::string> changes;    ///< what it would do, one line a change, in order
     std::string sentence;                ///< what it is and why it was not taken
 };
 
@@ -73,7 +73,7 @@ public:
     Status save();
     [[nodiscard]] bool unsaved() const;
 
-    /// Files that others changed on disk, both sides.
+    /// Files that were edited here and that others changed on disk, both sides.
     [[nodiscard]] std::vector<Conflict> conflicts() const;
     /// Names of the files that are other on disk than they were read, saved or seen.
     [[nodiscard]] std::vector<std::string> changed_on_disk() const;
@@ -111,6 +111,8 @@ private:
     Status change(const Edit& edit);
     void rebase();
     [[nodiscard]] OwnFiles texts() const;
+    [[nodiscard]] bool edited(const std::string& name, const std::string& text) const;
+    void note_project_as_read();
     [[nodiscard]] OwnFiles checksums() const;
     [[nodiscard]] std::string place(const std::string& name) const;
     void note(Severity severity, const char* code, const std::string& text);
@@ -121,6 +123,7 @@ private:
     Reach reach_;
     ProjectFile file_;
     OwnFiles on_disk_;  ///< the files as last read, saved or seen
+    std::string project_as_read_;  ///< what that project file would be if it were written: ours to the byte, whoever wrote it
     std::vector<Edit> undo_, redo_;
     std::vector<Message> notes_;
     Journal journal_;

@@ -63,6 +63,35 @@ std::set<std::string> spoken_of(const std::vector<Journal::Step>& steps) {
     return out;
 }
 
+/// What a change does, in its own words: a title is what whoever wrote the journal says of it.
+struct Describe {
+    std::string operator()(const PegChange& c) const { return c.after ? "peg " + c.port + " to " + c.after->pin : "set " + c.port + " adrift"; }
+    std::string operator()(const AttributeChange& c) const {
+        std::string out;
+        for (const auto& f : attribute_fields)
+            if (c.before.*f.field != c.after.*f.field) out += (out.empty() ? "" : ", ") + std::string(f.name) + " " + (c.after.*f.field == "" ? "none" : c.after.*f.field);
+        return c.port + ": " + out;
+    }
+    std::string operator()(const TextChange& c) const {
+        const auto line = [](const std::string& text) { return text.size() > 60 ? text.substr(0, 60) + "…" : text; };
+        return c.file + ": " + (c.before.empty() ? "" : "\"" + line(c.before) + "\" becomes ") + "\"" + line(c.after) + "\"";
+    }
+    std::string operator()(const WaiverChange& c) const { return std::string(c.add ? "waive " : "no longer waive ") + c.waiver.rule + " for " + list_names(c.waiver.objects) + ": " + c.waiver.reason; }
+    std::string operator()(const FieldChange& c) const { return c.field + ": " + (c.after.empty() ? "none" : c.after); }
+    std::string operator()(const SdcFileChange& c) const { return c.after ? "constraint file " + c.after->path : "without constraint file " + (c.before ? c.before->path : std::string()); }
+};
+
+std::vector<std::string> described(const std::vector<Journal::Step>& steps) {
+    std::vector<std::string> out;
+    for (const auto& step : steps) {
+        if (step.state)
+            for (const auto& [name, text] : *step.state) out.push_back((name.empty() ? "the project file" : one_line(name)) + " as a whole, " + std::to_string(text.size()) + " bytes");
+        if (step.edit)
+            for (const auto& change : step.edit->changes) out.push_back(one_line(std::visit(Describe{}, change)));
+    }
+    return out;
+}
+
 /// The first step that counts: a state that was to be saved holds all that came before it.
 size_t first_step(const std::vector<Journal::Step>& steps) {
     for (size_t i = steps.size(); i-- > 0;)
@@ -176,11 +205,11 @@ void Document::recover() {
     if (!fits || !found.ours || !status) {
         Offer offer;
         offer.foreign = !found.ours;
-        for (const auto& step : found.steps) offer.titles.push_back(step.edit ? one_line(step.edit->title) : step.save ? "a save that was interrupted" : "a state that was not saved");
+        offer.changes = described(found.steps);
         for (const auto& name : changed) offer.changed.push_back(name.empty() ? file_name_of(path_) : one_line(name));
-        offer.sentence = "A recovery journal holds " + counted_edits(offer.titles.size()) + (found.old ? " of an older version of this program" : offer.foreign ? " that this user did not make on this machine" : "") +
+        offer.sentence = "A recovery journal holds " + counted_edits(found.steps.size()) + (found.old ? " of an older version of this program" : offer.foreign ? " that this user did not make on this machine" : "") +
                          (changed.empty() ? std::string() : std::string(found.old || offer.foreign ? ", and " : ", but ") + list_names(offer.changed) + (changed.size() == 1 ? " is" : " are") + " of another state now") + (status ? std::string() : "; it does not fit: " + status.first().sentence()) +
-                         ". Nothing of it was taken: " + list_names(offer.titles, 4) + ".";
+                         ". Nothing of it was taken: " + list_names(offer.changes, 4) + ".";
         note(Severity::caution, "journal-offered", offer.sentence);
         offer_ = std::move(offer);
         offered_ = found.steps;
@@ -188,7 +217,7 @@ void Document::recover() {
     }
     bool differs = false;
     const bool to_finish = save && found.steps[first].save;
-    for (const auto& [name, text] : texts()) differs = differs || !on_disk_.contains(name) || on_disk_.at(name) != text;
+    for (const auto& [name, text] : texts()) differs = differs || edited(name, text);
     if (!differs && edits == 0) {
         // The save had been finished, all but for the journal.
         if (!looking()) (void)journal_.clear();

@@ -85,16 +85,16 @@ TEST_F(Safety, ForeignBytesAreSeenAndStay) {
 }
 
 TEST_F(Safety, ASaveOverAnothersChangeShowsBothSides) {
-    type(QStringLiteral("# mine\n"));
+    type(QStringLiteral("# 40 ns until it is measured\n"));
     const auto before = slurp(at("clocks.sdc"));
-    put(at("clocks.sdc"), "# theirs\n" + before);
+    put(at("clocks.sdc"), "# measured: 20.0004 MHz\n" + before);
     d.act("project.save");
-    EXPECT_EQ(slurp(at("clocks.sdc")), "# theirs\n" + before);
+    EXPECT_EQ(slurp(at("clocks.sdc")), "# measured: 20.0004 MHz\n" + before);
     auto* places = d.find<QTreeWidget>("conflict.places");
     ASSERT_TRUE(places->isVisible());
     ASSERT_EQ(places->topLevelItemCount(), 1);
-    EXPECT_EQ(places->topLevelItem(0)->text(1), QStringLiteral("# mine"));
-    EXPECT_EQ(places->topLevelItem(0)->text(2), QStringLiteral("# theirs"));
+    EXPECT_EQ(places->topLevelItem(0)->text(1), QStringLiteral("# 40 ns until it is measured"));
+    EXPECT_EQ(places->topLevelItem(0)->text(2), QStringLiteral("# measured: 20.0004 MHz"));
     d.picture("conflict");
     QTest::keyClick(places, Qt::Key_Space);
     QTest::keyClick(places, Qt::Key_Space);
@@ -102,10 +102,10 @@ TEST_F(Safety, ASaveOverAnothersChangeShowsBothSides) {
     d.click("conflict.take");
     EXPECT_FALSE(places->isVisible());
     d.act("project.save");
-    EXPECT_EQ(slurp(at("clocks.sdc")), "# mine\n# theirs\n" + before);
+    EXPECT_EQ(slurp(at("clocks.sdc")), "# 40 ns until it is measured\n# measured: 20.0004 MHz\n" + before);
     d.act("edit.undo");
-    EXPECT_TRUE(d.session().project().constraints[0].text.starts_with("# mine\n"));
-    EXPECT_EQ(d.session().project().constraints[0].text.find("# theirs"), std::string::npos);
+    EXPECT_TRUE(d.session().project().constraints[0].text.starts_with("# 40 ns until it is measured\n"));
+    EXPECT_EQ(d.session().project().constraints[0].text.find("# measured: 20.0004 MHz"), std::string::npos);
 }
 
 TEST_F(Safety, AWholeSideCanBeTaken) {
@@ -163,7 +163,7 @@ TEST_F(Safety, AStrangersJournalIsShownFirst) {
     fs::remove_all(std::string(std::getenv("KITE_PEG_USER")) + "/seal");  // as on another machine
     ASSERT_TRUE(d.window.desk().open(d.path("vane.kpeg")));
     EXPECT_FALSE(d.session().project().constraints[0].text.starts_with("# theirs "));
-    EXPECT_TRUE(notice().contains(QStringLiteral("type in clocks.sdc"))) << notice().toStdString();
+    EXPECT_TRUE(notice().contains(QStringLiteral("clocks.sdc: \"theirs # \""))) << notice().toStdString();
     d.picture("offer");
     d.click("notice.take");
     EXPECT_TRUE(d.session().project().constraints[0].text.starts_with("# theirs "));

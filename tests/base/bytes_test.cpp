@@ -29,6 +29,7 @@ TEST(Messages, AreOneLineWhateverIsInThem) {
     EXPECT_EQ(one_line("a\xC2\x85" "b\xE2\x80\xA8" "c"), "a  b c");
     EXPECT_EQ(without_foreign_quotes("Nothing is named 'caf\xE9'."), "Nothing is named something that is no text.");
     EXPECT_EQ(without_foreign_quotes("Nothing is named 'café'."), "Nothing is named 'café'.");
+    EXPECT_EQ(without_foreign_quotes("'module' is expected here, not '\xFF'."), "'module' is expected here, not something that is no text.");
 }
 
 TEST(Shown, LatinOneMarksAndNulBytesAreSeenAndKept) {

@@ -161,6 +161,22 @@ TEST(Output, GoesWhereItIsSentAndNeverOverAnInput) {
     for (const auto& e : std::filesystem::directory_iterator(f.path)) EXPECT_NE(e.path().extension(), ".new") << e.path();
 }
 
+TEST(RealDisk, SaysWhereAPathReallyLeads) {
+    const Folder f;
+    std::filesystem::create_directories(f / "a/b");
+    std::filesystem::create_symlink("a/b", f / "short");
+    std::filesystem::create_symlink("/nowhere/yet", f / "dangling");
+    std::filesystem::create_symlink("round", f / "round");
+    const auto base = std::filesystem::canonical(f.path).string();
+    EXPECT_EQ(real_disk().real_path(f / "short/../x"), base + "/a/x");
+    EXPECT_EQ(real_disk().real_path(f / "a/./b/../../y/z"), base + "/y/z");
+    EXPECT_EQ(real_disk().real_path(f / "dangling"), "/nowhere/yet");
+    EXPECT_EQ(real_disk().real_path(f / "dangling/more"), "/nowhere/yet/more");
+    EXPECT_EQ(real_disk().real_path(f / "round"), "/");
+    EXPECT_EQ(real_disk().real_path("/../.."), "/");
+    EXPECT_EQ(real_disk().real_path(f / "a/b"), std::filesystem::weakly_canonical(f / "a/b").string());
+}
+
 TEST(Paths, KnowWhatLiesInWhat) {
     EXPECT_TRUE(lies_in("/a/b/c", "/a/b"));
     EXPECT_TRUE(lies_in("/a/b", "/a/b"));

@@ -132,6 +132,21 @@ TEST(Document, WhatAnotherChangedAndThisOneDidNotIsLeftAlone) {
     EXPECT_EQ(d->changed_on_disk(), std::vector<std::string>{"b.sdc"});
 }
 
+TEST(Document, AProjectFileWrittenByHandStaysUntilThePlanChanges) {
+    auto disk = small_disk();
+    auto& project = disk.files["x/p.kpeg"];
+    project = "\xEF\xBB\xBF" + Json::parse(project).dump() + "\r\n";
+    const auto by_hand = project;
+    auto d = open(disk);
+    ASSERT_TRUE(d->apply(type("a.sdc", 0, "# x\n")).ok());
+    ASSERT_TRUE(d->save().ok());
+    EXPECT_EQ(disk.files["x/p.kpeg"], by_hand);
+    ASSERT_TRUE(d->apply(peg(d->project(), "a", "1")).ok());
+    ASSERT_TRUE(d->save().ok());
+    EXPECT_NE(disk.files["x/p.kpeg"], by_hand);
+    EXPECT_EQ(disk.files["x/p.kpeg.bak"], by_hand);
+}
+
 TEST(Document, AFailedSaveThenEditsThenACrashLosesNothing) {
     for (int n = 1; n < 40; ++n) {
         auto disk = small_disk();
@@ -178,7 +193,7 @@ TEST(Document, AJournalOfAStrangerIsShownAndNotApplied) {
     auto d = open(disk);
     ASSERT_TRUE(d->offer());
     EXPECT_TRUE(d->offer()->foreign);
-    EXPECT_EQ(d->offer()->titles, std::vector<std::string>{"peg a"});
+    EXPECT_EQ(d->offer()->changes, std::vector<std::string>{"peg a to 1"});
     EXPECT_FALSE(d->project().pegs.contains("a"));
     EXPECT_EQ(disk.files, files);
     ASSERT_EQ(d->take_offer().value(), 0u);

@@ -82,6 +82,24 @@ TEST(Log, ATornOrDamagedLineCostsItsOwnRunAndThoseThatStandOnIt) {
     }
 }
 
+TEST(Log, DamageAnywhereIsNeverACrashNorAnotherPlan) {
+    MemoryDisk disk;
+    {
+        Log log(disk, "l");
+        for (int n = 1; n <= 4; ++n) ASSERT_TRUE(log.add(run(n), plan(n)).ok());
+    }
+    const auto whole = disk.files["l"];
+    for (size_t n = 0; n < whole.size(); ++n)
+        for (const char byte : {'"', '9', '\n', '\0'}) {
+            disk.files["l"] = whole;
+            disk.files["l"][n] = byte;
+            Log log(disk, "l");
+            for (const auto& r : std::vector<kp::Run>(log.runs())) (void)log.entry(r.number);
+            ASSERT_TRUE(log.add(run(9), plan(9)).ok());
+            EXPECT_EQ(log.entry(log.runs().back().number).value().plan, plan(9));
+        }
+}
+
 TEST(Log, AFailedAppendIsSaidAndTheNextRunStandsAlone) {
     for (int n = 1; n < 6; ++n) {
         MemoryDisk disk;
