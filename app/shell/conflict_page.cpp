@@ -46,7 +46,7 @@ ConflictPage::ConflictPage(Desk& desk)
     after->setProperty("role", "second");
     all->addWidget(after);
     result_->setObjectName("conflict.result");
-    result_->document()->setDefaultFont(mono(12));
+    result_->setStyleSheet(QStringLiteral("font-family: \"%1\"; font-size: 12px;").arg(mono().family()));
     result_->setLineWrapMode(QPlainTextEdit::NoWrap);
     result_->setAccessibleName(tr("The merged text"));
     all->addWidget(result_, 4);

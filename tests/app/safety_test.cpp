@@ -95,6 +95,7 @@ TEST_F(Safety, ASaveOverAnothersChangeShowsBothSides) {
     ASSERT_EQ(places->topLevelItemCount(), 1);
     EXPECT_EQ(places->topLevelItem(0)->text(1), QStringLiteral("# 40 ns until it is measured"));
     EXPECT_EQ(places->topLevelItem(0)->text(2), QStringLiteral("# measured: 20.0004 MHz"));
+    d.window.desk().say({});
     d.picture("conflict");
     QTest::keyClick(places, Qt::Key_Space);
     QTest::keyClick(places, Qt::Key_Space);
