@@ -95,7 +95,9 @@ const std::vector<Case>& cases() {
 TEST(Growth, NoReaderIsQuadratic) {
     for (const auto& c : cases()) {
         const auto small = c.make(c.n), large = c.make(4 * c.n);
-        const double one = seconds(c, small), four = seconds(c, large);
+        double one = seconds(c, small), four = seconds(c, large);
+        // Somebody else may be busy on this machine for a moment; what is quadratic is so every time.
+        for (int again = 0; again < 4 && four >= 9 * one + 0.02; ++again) one = seconds(c, small), four = seconds(c, large);
         EXPECT_LT(four, 9 * one + 0.02) << c.name << ": " << 1000 * one << " ms, then " << 1000 * four << " ms";
         EXPECT_LT(four, 10) << c.name;
     }
