@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Linear in the text. Where bytes and what is shown of them differ is kept as a list of those places only, so that a text of megabytes in
+// plain UTF-8 costs one walk. Base64 is OpenSSL's; UTF-8 is told by the table of the Unicode standard.
 #include "core/base/bytes.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Myers 1986, greedy: O(ND) time for N lines with D differences, and memory of D squared for the way back, so D is limited and larger
+// differences are one hunk. The merge takes hunks of both sides that touch as one place to decide.
 #include "core/base/line_merge.hpp"
 
 #include <algorithm>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// For tests. Nothing is synced or late here: what a call did is there at once, and what it was to do is torn where a test says so.
 #include "core/base/memory_disk.hpp"
 
 #include <functional>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Results are whole when this returns well: a file is replaced by rename, everything else is written to its last byte. The descriptors
+// of standard output and the like are used as they are and stay open.
 #include "core/base/output.hpp"
 
 #include "core/base/disk.hpp"

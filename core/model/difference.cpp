@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Field by field and port by port: n log n in the ports. Texts are compared by their common beginning and end, not line by line.
 #include "core/model/edit.hpp"
 
 #include <algorithm>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Each question resolves the path on the disk, so a link that was laid meanwhile counts. A copy of a Reach keeps what was allowed then.
 #include "core/session/reach.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Small files, read at each question and replaced in one step; of two programs that write at once the last one's list counts. What
+// cannot be read is remembered as nothing: then the user is asked again.
 #include "core/session/user_memory.hpp"
 
 #include "core/base/checksum.hpp"

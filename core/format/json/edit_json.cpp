@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One function to write and one to read for each kind of change. Reading throws Json::exception inside and answers with a message; no
+// exception leaves this file but from the helpers that say so.
 #include "core/format/json/edit_json.hpp"
 
 namespace kp {
