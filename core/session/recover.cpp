@@ -4,10 +4,10 @@
 
 #include "core/base/bytes.hpp"
 #include "core/base/checksum.hpp"
+#include "core/base/local_time.hpp"
 #include "core/base/text.hpp"
 
 #include <algorithm>
-#include <ctime>
 #include <pwd.h>
 #include <set>
 #include <unistd.h>
@@ -28,17 +28,8 @@ std::string user() {
     return "user " + std::to_string(::geteuid());
 }
 
-std::string now_text() {
-    const std::time_t t = std::time(nullptr);
-    std::tm local{};
-    localtime_r(&t, &local);
-    char text[32];
-    std::strftime(text, sizeof text, "%Y-%m-%d %H:%M", &local);
-    return text;
-}
-
 /// The first line is the machine, see Disk::lock.
-std::string lock_text(const std::string& program) { return machine() + "\n" + user() + "\n" + program + "\n" + now_text() + "\n" + std::to_string(::getpid()) + " " + random_hex(4) + "\n"; }
+std::string lock_text(const std::string& program) { return machine() + "\n" + user() + "\n" + program + "\n" + local_time("%Y-%m-%d %H:%M") + "\n" + std::to_string(::getpid()) + " " + random_hex(4) + "\n"; }
 
 std::string owner_of(const std::string& text) {
     const auto lines = split(text, '\n');

@@ -1,27 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/session/session.hpp"
 
+#include "core/base/local_time.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/rules/live.hpp"
 #include "core/session/timekeeper.hpp"
 
 #include <algorithm>
-#include <ctime>
 
 namespace kp {
 
 namespace {
 // A window must not stand still: text that is being typed may loop without end. kpeg waits longer.
 constexpr double window_script_seconds = 2, preview_script_seconds = 0.5;
-
-std::string now_text() {
-    const std::time_t t = std::time(nullptr);
-    std::tm local{};
-    localtime_r(&t, &local);
-    char text[32];
-    std::strftime(text, sizeof text, "%Y-%m-%d %H:%M:%S", &local);
-    return text;
-}
 }  // namespace
 
 Session::Session(Disk& disk, std::unique_ptr<Document> document, std::string data) : disk_(disk), data_(std::move(data)), document_(std::move(document)), log_(disk, document_->path() + ".log"), keeper_(std::make_shared<Timekeeper>()) {}
@@ -260,7 +251,7 @@ void Session::add_log_entry() {
     RunPlan plan{project().part, project().pegs, project().attributes, {}};
     for (const auto& file : project().constraints) plan.texts[file.path] = file.text;
     Run run;
-    run.time = now_text();
+    run.time = local_time("%Y-%m-%d %H:%M:%S");
     run.title = last_title_;
     const auto& t = analysis_->timing;
     run.setup_wns = t.setup.wns, run.hold_wns = t.hold.wns;
