@@ -75,6 +75,23 @@ std::string all_of(int fd) {
     return out;
 }
 
+/// A process that works until it is killed, and the end of the pipe from which its voice is heard; -1 when there is none.
+struct Worker {
+    pid_t process = -1;
+    int voice = -1;
+};
+Worker start_worker(const std::string& folder, std::uint64_t seed) {
+    int ends[2];
+    if (::pipe(ends) != 0) return {};
+    const pid_t child = ::fork();
+    if (child == 0) {
+        ::close(ends[0]);
+        work(folder, seed, Voice(ends[1]));
+    }
+    ::close(ends[1]);
+    return {child, ends[0]};
+}
+
 void pause_up_to(Random& random, unsigned microseconds) { std::this_thread::sleep_for(std::chrono::microseconds(random() % microseconds)); }
 
 }  // namespace
@@ -85,21 +102,16 @@ std::string kill_a_process(std::uint64_t seed, const std::string& folder, Figure
     lay_out(folder);
     std::string expected, attempted;
     for (int round = 0; round < 8; ++round) {
-        int ends[2];
-        if (::pipe(ends) != 0) return where + "no pipe";
-        const auto worker_seed = random();
-        const pid_t child = ::fork();
-        if (child == 0) {
-            ::close(ends[0]);
-            work(folder, worker_seed, Voice(ends[1]));
-        }
-        ::close(ends[1]);
+        const auto worker = start_worker(folder, random());
+        const pid_t child = worker.process;
+        const int voice = worker.voice;
+        if (child < 0) return where + "no worker";
         pause_up_to(random, 20000);
         ::kill(child, SIGKILL);
         int status = 0;
         ::waitpid(child, &status, 0);
-        const auto told = all_of(ends[0]);
-        ::close(ends[0]);
+        const auto told = all_of(voice);
+        ::close(voice);
         if (!WIFSIGNALED(status)) return where + "the worker ended by itself with " + std::to_string(WEXITSTATUS(status));
         ++figures.kills;
         for (size_t at = 0; at < told.size();) {
@@ -143,17 +155,12 @@ std::string two_processes(std::uint64_t seed, const std::string& folder, Figures
     Random random(seed);
     const auto where = "two processes, seed " + std::to_string(seed) + ": ";
     lay_out(folder);
-    int ends[2];
-    if (::pipe(ends) != 0) return where + "no pipe";
-    const auto worker_seed = random();
-    const pid_t child = ::fork();
-    if (child == 0) {
-        ::close(ends[0]);
-        work(folder, worker_seed, Voice(ends[1]));
-    }
-    ::close(ends[1]);
+    const auto worker = start_worker(folder, random());
+    const pid_t child = worker.process;
+    const int voice = worker.voice;
+    if (child < 0) return where + "no worker";
     char first = 0;
-    if (::read(ends[0], &first, 1) != 1) return where + "the worker did not begin";
+    if (::read(voice, &first, 1) != 1) return where + "the worker did not begin";
     const auto finish = [&](int signal) {
         ::kill(child, signal);
         int status = 0;
@@ -168,7 +175,7 @@ std::string two_processes(std::uint64_t seed, const std::string& folder, Figures
     taking.take_over = true;
     // The pipe has to be emptied or the worker stops before it learns of it.
     std::string rest;
-    std::thread reader([&] { rest = all_of(ends[0]); });
+    std::thread reader([&] { rest = all_of(voice); });
     pause_up_to(random, 5000);
     auto taken = Document::open(real_disk(), folder + "/p.kpeg", taking);
     const bool works = taken && !taken.value()->looking();
@@ -176,7 +183,7 @@ std::string two_processes(std::uint64_t seed, const std::string& folder, Figures
     for (int i = 0; i < 2000 && ::waitpid(child, &status, WNOHANG) == 0; ++i) std::this_thread::sleep_for(std::chrono::milliseconds(1));
     if (!WIFEXITED(status) || WEXITSTATUS(status) != 6) (void)finish(SIGKILL);
     reader.join();
-    ::close(ends[0]);
+    ::close(voice);
     ++figures.takeovers;
     if (!works) return where + "it cannot be taken over";
     if (!WIFEXITED(status) || WEXITSTATUS(status) != 6) return where + "the old owner went on writing";
