@@ -33,7 +33,7 @@ void Document::note(Severity severity, const char* code, const std::string& text
 Result<std::unique_ptr<Document>> Document::open(Disk& disk, const std::string& path, const OpenOptions& options) {
     auto out = std::unique_ptr<Document>(new Document(disk, path, options));
     if (auto status = out->take_lock(options); !status) return status.messages();
-    if (auto status = out->read_files(options); !status) return status.messages();
+    if (auto status = out->read_files(); !status) return status.messages();
     out->recover();
     return out;
 }
@@ -52,7 +52,7 @@ Status Document::check_names(const Project& project) const {
     return Done{};
 }
 
-Status Document::read_files(const OpenOptions&) {
+Status Document::read_files() {
     auto text = disk_.read(path_, largest_project);
     if (!text) return text.messages();
     auto read = read_project(text.value(), path_);

@@ -100,7 +100,7 @@ public:
 
 private:
     Document(Disk& disk, std::string path, const OpenOptions& options);
-    Status read_files(const OpenOptions& options);
+    Status read_files();
     [[nodiscard]] Status check_names(const Project& project) const;
     Status take_lock(const OpenOptions& options);
     void recover();
