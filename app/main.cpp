@@ -121,7 +121,7 @@ int main(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Kite Peg"));
     QCommandLineParser parser;
-    parser.setApplicationDescription(QStringLiteral("Maps the ports of an FPGA design to pins and board, and checks what is promised about time."));
+    parser.setApplicationDescription(QStringLiteral("Maps the ports of an FPGA design to pins and board, and checks its timing constraints."));
     parser.addHelpOption();
     parser.addPositionalArgument(QStringLiteral("project"), QStringLiteral("A project (*.kpeg) to open"));
     parser.addOption({QStringLiteral("dark"), QStringLiteral("Dark theme")});

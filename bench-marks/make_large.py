@@ -44,14 +44,14 @@ def large_part(side):
             elif k % 53 in (7, 8) and c + 1 < side:
                 pin["kind"] = "clock"
             elif k % 19 == 10:
-                pin.update(kind="bank_supply", function=f"VCCO_{bank}")
+                pin.update(kind="bank_supply", function=f"VIO_{bank}")
             elif k % 17 == 11:
                 pin.update(kind="ground", function="GND", bank="")
             pins.append(pin)
     for bank in names:  # of a small package some would have none
         mine = [p for p in pins if p.get("bank") == bank]
         if not any(p["kind"] == "bank_supply" for p in mine):
-            mine[len(mine) // 2].update(kind="bank_supply", function=f"VCCO_{bank}")
+            mine[len(mine) // 2].update(kind="bank_supply", function=f"VIO_{bank}")
     pair_balls(pins)
     for bank in ("5", "8", "11"):
         give_byte_groups(pins, bank, 4)

@@ -17,7 +17,7 @@ def ordering():
     return [
         {"name": "series", "values": means([("SKR", "Skerry series")])},
         {"name": "size", "values": means([("12", "12 thousand logic cells"), ("24", "24 thousand logic cells"),
-                                          ("45T", "45 thousand logic cells, one transceiver tile")])},
+                                          ("45L", "45 thousand logic cells, one transceiver tile")])},
         {"literal": "-"},
         {"name": "package", "values": means([("Q144", "quad flat, 144 pins"), ("B256", "ball grid, 16 by 16"),
                                              ("B484", "ball grid, 22 by 22")])},
@@ -35,9 +35,9 @@ STEPS = {"1": 1.18, "2": 1.0, "3": 0.86}
 
 def banks(names, memory=""):
     """General banks carry LVDS, memory banks the standards with a reference; each has its limits."""
-    return [{"name": n, "supply": f"VCCO_{n}", "volts": [1.2, 1.5, 1.8, 2.5, 3.3], "standards": SINGLE + (MEMORY if n in memory else FAST),
+    return [{"name": n, "supply": f"VIO_{n}", "volts": [1.2, 1.5, 1.8, 2.5, 3.3], "standards": SINGLE + (MEMORY if n in memory else FAST),
              "type": "memory" if n in memory else "general", "slews": ["slow", "fast"], "rise_ns": [2.4, 0.9], "termination_ohm": [40, 60] if n in memory else [100],
-             "pin_ma": 16, "pair_ma": 60, "bank_ma": 200, "input_max_volts": 0.3, "switching_limit": 8, "delay_steps": 31, "delay_step_ns": 0.078} for n in names]
+             "pin_ma": 16, "pair_ma": 60, "bank_ma": 200, "input_max_volts": 0.3, "switching_limit": 8, "delay_steps": 23, "delay_step_ns": 0.092} for n in names]
 
 
 def fabric(columns, rows, memory, multiply, base):
@@ -139,7 +139,7 @@ def pair_up(pins):
 
 
 PLL = lambda n: {"name": n, "input_mhz": [5, 200], "detector_mhz": [5, 100], "vco_mhz": [600, 1600], "output_mhz": [3, 400],
-                 "divide": [1, 16], "multiply": [1, 64], "output_divide": [1, 128], "outputs": 4}
+                 "divide": [1, 16], "multiply": [1, 80], "output_divide": [1, 100], "outputs": 4}
 CONFIG = ["TCK", "TMS", "TDI", "TDO", "SET_DONE", "SET_START_N", "SET_MODE0", "SET_MODE1"]
 
 
@@ -152,7 +152,7 @@ def quad144():
             if k in (5, 17, 29):
                 pin.update(kind="ground", function="GND", bank="")
             elif k in (6, 30):
-                pin.update(kind="bank_supply", function=f"VCCO_{bank}")
+                pin.update(kind="bank_supply", function=f"VIO_{bank}")
             elif k == 18:
                 pin.update(kind="supply", function="VCC_CORE", bank="")
             elif k in (0, 35):
@@ -172,7 +172,7 @@ def quad144():
     give_clocks(pins, {"1": "PLL_W", "2": "PLL_W", "3": "PLL_E", "4": "PLL_E"}, lambda p: region[p["bank"]])
     return {
         "schema": "kitepeg.part/1", "name": "SKR12-Q144", "made_up": True, "ordering": ordering(), "codes": "SKR12-Q144",
-        "idcode": "0x1A246093",
+        "idcode": "0x1A2460FF",
         "resources": {"logic_cells": 11904, "registers": 11904, "memory_bits": 516096, "clock_networks": 8, "plls": 2, "lanes": 0},
         "package": {"kind": "quad_flat", "pins": 144, "per_side": 36, "body_mm": 20.0},
         "banks": banks("1234"), "plls": [PLL("PLL_W"), PLL("PLL_E")], "regions": regions(48, 31, 2, 1), "modes": modes("109", "144"),
@@ -200,7 +200,7 @@ def ball256():
             elif (r, c) in clocks:
                 pin["kind"] = "clock"
             elif (r * 16 + c) % 11 == 10:
-                pin.update(kind="bank_supply", function=f"VCCO_{bank}")
+                pin.update(kind="bank_supply", function=f"VIO_{bank}")
             elif (r * 16 + c) % 23 == 11:
                 pin.update(kind="ground", function="GND", bank="")
             pins.append(pin)
@@ -215,7 +215,7 @@ def ball256():
     straps = {p["function"]: p["name"] for p in pins if p["kind"] == "configuration"}
     return {
         "schema": "kitepeg.part/1", "name": "SKR24-B256", "made_up": True, "ordering": ordering(), "codes": "SKR24-B256",
-        "idcode": "0x1A2480D3",
+        "idcode": "0x1A2480FF",
         "resources": {"logic_cells": 23808, "registers": 23808, "memory_bits": 1032192, "clock_networks": 16, "plls": 4, "lanes": 0},
         "package": {"kind": "ball_grid", "rows": 16, "columns": 16, "body_mm": 17.0},
         "banks": banks("123456", memory="45"), "plls": [PLL(f"PLL_{k}") for k in "NESW"], "regions": regions(62, 48, 2, 2),
@@ -266,7 +266,7 @@ def ball484():
             elif (r, c) in clocks:
                 pin["kind"] = "clock"
             elif (r * 22 + c) % 10 == 9:
-                pin.update(kind="bank_supply", function=f"VCCO_{bank}")
+                pin.update(kind="bank_supply", function=f"VIO_{bank}")
             elif (r * 22 + c) % 13 == 6:
                 pin.update(kind="ground", function="GND", bank="")
             pins.append(pin)
@@ -280,7 +280,7 @@ def ball484():
                 lambda p: f"R{0 if p['row'] > 14 else 1 if p['row'] > 8 else 2}C{0 if p['column'] < 11 else 1}")
     named = {p["function"]: p["name"] for p in pins if p.get("function")}
     for n in range(8):
-        lanes.append({"name": f"lane{n}", "gbps": [0.6, 6.6], "tx": [named[f"LANE{n}_TX_P"], named[f"LANE{n}_TX_N"]], "rx": [named[f"LANE{n}_RX_P"], named[f"LANE{n}_RX_N"]],
+        lanes.append({"name": f"lane{n}", "gbps": [0.6, 5.4], "tx": [named[f"LANE{n}_TX_P"], named[f"LANE{n}_TX_N"]], "rx": [named[f"LANE{n}_RX_P"], named[f"LANE{n}_RX_N"]],
                       "clocks": ["refclk0", "refclk1"] if 2 <= n <= 5 else ["refclk0"] if n < 2 else ["refclk1"]})
     for n in range(2):
         references.append({"name": f"refclk{n}", "pins": [named[f"REFCLK{n}_P"], named[f"REFCLK{n}_N"]], "mhz": [60, 400]})
@@ -289,8 +289,8 @@ def ball484():
         {"name": "serial_b", "protocols": ["raw 8b/10b", "optical 1.25 G", "optical 5 G"], "lanes": ["lane4", "lane5", "lane6", "lane7"], "widths": [1, 2, 4]},
         {"name": "host", "protocols": ["host link 2.5 G", "host link 5 G"], "lanes": ["lane2", "lane3", "lane4", "lane5", "lane6", "lane7"], "widths": [1, 2, 4]}]}
     return {
-        "schema": "kitepeg.part/1", "name": "SKR45T-B484", "made_up": True, "ordering": ordering(), "codes": "SKR45T-B484",
-        "idcode": "0x1A24C1F7",
+        "schema": "kitepeg.part/1", "name": "SKR45L-B484", "made_up": True, "ordering": ordering(), "codes": "SKR45L-B484",
+        "idcode": "0x1A24C0FF",
         "resources": {"logic_cells": 44928, "registers": 44928, "memory_bits": 2064384, "clock_networks": 24, "plls": 4, "lanes": 8},
         "package": {"kind": "ball_grid", "rows": 22, "columns": 22, "body_mm": 23.0},
         "banks": banks("12345678", memory="56"), "plls": [PLL(f"PLL_{k}") for k in ("NW", "NE", "SW", "SE")], "regions": regions(78, 72, 2, 3),
@@ -496,7 +496,7 @@ def saltmarsh():
 
 def headland():
     w = Wiring(ball484())
-    w.add("U1", "fpga", "fpga", "SKR45T", 50, 34, 26, 26, [])
+    w.add("U1", "fpga", "fpga", "SKR45L", 50, 34, 26, 26, [])
     w.add("Y1", "osc", "oscillator", "50 MHz", 34, 30, 9, 6, [terminal("osc_50", "drives", V33)])
     w.one("1", "Y1.osc_50", kind="clock", series_ohm=33)
     w.add("Y2", "lane_osc", "oscillator", "125 MHz", 54, 8, 9, 6, [terminal("ref0_p", "drives", LVDS, 0), terminal("ref0_n", "drives", LVDS, 1)])
@@ -535,7 +535,7 @@ def headland():
     for i in range(8):
         w.one("2", f"J4.h{i}")
     return {
-        "schema": "kitepeg.board/1", "name": "Headland", "made_up": True, "revision": "B", "part": "SKR45T-B484-3I", "fpga": "U1", "width_mm": 120, "height_mm": 90, "parts": w.parts, "nets": w.nets,
+        "schema": "kitepeg.board/1", "name": "Headland", "made_up": True, "revision": "B", "part": "SKR45L-B484-3I", "fpga": "U1", "width_mm": 120, "height_mm": 90, "parts": w.parts, "nets": w.nets,
         "rails": [{"bank": b, "volts": v} for b, v in (("1", 3.3), ("2", 3.3), ("3", 2.5), ("4", 2.5), ("5", 1.5), ("6", 1.5), ("7", 3.3), ("8", 2.5))],
         "oscillators": [{"terminal": "Y1.osc_50", "mhz": 50.0, "ppm": 50, "duty_percent": [45, 55]}, {"terminal": "Y2.ref0_p", "mhz": 125.0, "ppm": 50, "duty_percent": [48, 52]}, {"terminal": "Y3.ref1_p", "mhz": 100.0, "ppm": 100, "duty_percent": [48, 52]}],
         "straps": [{"pin": named["SET_MODE0"]["name"], "level": 0}, {"pin": named["SET_MODE1"]["name"], "level": 0}], "mode": "serial flash",
@@ -565,7 +565,7 @@ def dump(value, indent=0, width=150):
 
 
 def main():
-    files = {"parts/skr12-q144.part.json": quad144(), "parts/skr24-b256.part.json": ball256(), "parts/skr45t-b484.part.json": ball484(),
+    files = {"parts/skr12-q144.part.json": quad144(), "parts/skr24-b256.part.json": ball256(), "parts/skr45l-b484.part.json": ball484(),
              "boards/tussock.board.json": tussock(), "boards/saltmarsh.board.json": saltmarsh(), "boards/headland.board.json": headland(),
              "modules/lampbar.module.json": module("lampbar", "lamp bar", "lamp", "reads", "high", "bar", current_ma=3.5, forward_volts=1.9),
              "modules/rockerbar.module.json": module("rockerbar", "rocker bar", "rocker", "drives", "high", "rock")}

@@ -96,8 +96,8 @@ set_false_path -to [get_ports {wake_n cage?_off cage?_sda cage?_scl lamp_n[*] he
 def project():
     nets = {x["terminal"]: x["pin"] for x in json.load(open(os.path.join(ROOT, "data/boards/headland.board.json"), encoding="utf-8"))["nets"]}
     way = {"input": "in", "output": "out", "inout": "inout"}
-    return {"schema": "kitepeg.project/1", "name": "linkwatch", "part": "SKR45T-B484-3I", "board": "headland", "top": "linkwatch", "netlists": ["linkwatch.v"], "libraries": ["skerry.lib"], "delays": "linkwatch.sdf",
-            "constraints": [{"path": "linkwatch.sdc", "planning": True, "analysis": True, "handoff": True, "target": True}],
+    return {"schema": "kitepeg.project/1", "name": "linkwatch", "part": "SKR45L-B484-3I", "board": "headland", "top": "linkwatch", "netlists": ["linkwatch.v"], "libraries": ["skerry.lib"], "delays": "linkwatch.sdf",
+            "constraints": [{"path": "linkwatch.sdc", "planning": True, "analysis": True, "handoff": True, "receives": True}],
             "pegs": [{"port": bit, "pin": nets[terminal], "state": "pegged", "origin": "by name"} for bit, _, terminal in bits()],
             "attributes": [{"port": bit, "standard": V33, "standard_origin": "from the board"} for bit, _, _ in bits()], "waivers": [],
             "ports": [f"{way[d]} {p}" + ("" if left is None else f"[{left}:0]") for p, d, left, _ in PORTS]}

@@ -313,7 +313,7 @@ def project(name, troubled):
             # One standard that its bank cannot give.
             wrong = troubled and bit == "winch_dir"
             attributes.append({"port": bit, "standard": "LVCMOS 1.8 V" if wrong else standard, "standard_origin": "chosen" if wrong else "from the board", **ended(bit)})
-    sdc = [{"path": f"{name}-{kind}.sdc", "planning": True, "analysis": True, "handoff": True, "target": kind == "ports"} for kind in ("clocks", "ports")]
+    sdc = [{"path": f"{name}-{kind}.sdc", "planning": True, "analysis": True, "handoff": True, "receives": kind == "ports"} for kind in ("clocks", "ports")]
     value = {"schema": "kitepeg.project/1", "name": name, "part": "SKR24-B256-2C", "board": "saltmarsh", "top": "profiler", "netlists": ["profiler.v"], "libraries": ["skerry.lib"], "delays": "profiler.sdf",
              "constraints": sdc, "pegs": pegs, "attributes": attributes, "waivers": [], "ports": [f"{ {'input': 'in', 'output': 'out', 'inout': 'inout'}[d]} {p}" + ("" if left is None else f"[{left}:0]") for p, d, left, _, _ in PORTS]}
     return value

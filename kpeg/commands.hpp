@@ -4,6 +4,7 @@
 
 #include "core/base/result.hpp"
 #include "core/format/json/json_text.hpp"
+#include "core/session/report_json.hpp"
 #include "core/session/session.hpp"
 
 #include <CLI/CLI.hpp>
@@ -24,6 +25,10 @@ void add_rules(CLI::App& app, Run& run);
 void add_ports(CLI::App& app, Run& run);
 void add_pegs(CLI::App& app, Run& run);
 void add_sdc(CLI::App& app, Run& run);
+/// new, part and board.
+void add_make(CLI::App& app, Run& run);
+/// set and fix.
+void add_change(CLI::App& app, Run& run);
 
 /// One line on standard error for the first message; gives Exit::unusable.
 int refuse(const std::vector<kp::Message>& messages);

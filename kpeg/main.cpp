@@ -77,6 +77,8 @@ int main(int argc, char** argv) {
     kpeg::add_ports(app, run);
     kpeg::add_pegs(app, run);
     kpeg::add_sdc(app, run);
+    kpeg::add_make(app, run);
+    kpeg::add_change(app, run);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

@@ -29,8 +29,8 @@ kp::Json row_json(const kp::SheetRow& row) {
     return j;
 }
 
-/// Pegs what --set and --match ask for; the first message when something cannot be done.
-kp::Status change(kp::Session& session, const Arguments& a) {
+/// Pegs what --set and --match ask for; the first message when something cannot be done. `told`: who lost a pin by it.
+kp::Status change(kp::Session& session, const Arguments& a, std::vector<kp::Message>& told) {
     const auto take = [&](const kp::Edit& edit) -> kp::Status { return session.apply(edit); };
     const auto& w = session.world();
     for (const auto& text : a.set) {
@@ -46,7 +46,9 @@ kp::Status change(kp::Session& session, const Arguments& a) {
         const auto pins = kp::find_places(text.substr(equals + 1), w.part, w.board);
         if (!pins) return pins.messages();
         if (ports.value().size() != pins.value().size()) return kp::Message{kp::Severity::stop, "arguments", "'" + text + "' gives " + std::to_string(ports.value().size()) + " ports " + std::to_string(pins.value().size()) + " pins.", "", 0, 0};
-        if (auto status = take(kp::peg_many(session.project(), w.board, ports.value(), pins.value(), "by hand").edit); !status) return status;
+        const auto many = kp::peg_many(session.project(), w.board, ports.value(), pins.value(), "by hand");
+        if (auto status = take(many.edit); !status) return status;
+        for (const auto& [port, pin] : many.evicted) told.push_back({kp::Severity::caution, "evicted", port + " was on pin " + pin + " and is adrift now; " + text + " took its place.", "", 0, 0});
     }
     if (!a.match) return kp::Done{};
     const auto all = kp::proposals_by_name(w.netlist.ports, w.board, session.project());
@@ -56,7 +58,7 @@ kp::Status change(kp::Session& session, const Arguments& a) {
 
 /// Says that stops hold a file back.
 int held(int stops) {
-    std::cerr << "kpeg: Nothing was written: " << stops << (stops == 1 ? " stop is" : " stops are") << " open. Mend or waive them, or say --despite-stops.\n";
+    std::cerr << "kpeg: Nothing was written: " << stops << (stops == 1 ? " stop is" : " stops are") << " open. Fix or waive them, or say --despite-stops.\n";
     return findings;
 }
 
@@ -103,7 +105,10 @@ int run_pegs(const Arguments& a) {
     auto inputs = files_of(s);
     inputs.insert(inputs.end(), {a.text_template, a.compare});
     if (auto status = kp::check_outputs({a.csv, a.out, a.adapter, a.json}, inputs); !status) return refuse(status.messages());
-    if (auto status = change(s, a); !status) return refuse(status.messages());
+    std::vector<kp::Message> told;
+    if (auto status = change(s, a, told); !status) return refuse(status.messages());
+    // Who comes in by a later --set has lost nothing.
+    std::erase_if(told, [&](const kp::Message& m) { return s.project().pegs.contains(m.text.substr(0, m.text.find(' '))); });
     // Edits that a crash had left count as well: what is shown is saved.
     const bool changed = works && s.unsaved();
     if (changed)
@@ -120,6 +125,8 @@ int run_pegs(const Arguments& a) {
         j["ports"].push_back(row_json(row));
     }
     j["adrift"] = adrift;
+    j["messages"] = kp::Json::array();
+    for (const auto& m : told) j["messages"].push_back(kp::message_json(m));
     int status = adrift > 0 ? findings : in_order;
     if (!a.text_template.empty())
         if (const int made = write_template(a, input); made != in_order) status = made;

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
+#include "kpeg/path_filter.hpp"
 
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdf/read.hpp"
+#include "core/model/timing_words.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/session.hpp"
 #include "core/session/timekeeper.hpp"
@@ -26,12 +28,15 @@ struct Arguments {
     std::vector<std::string> netlists, libraries, sdc, corners, allow;
     bool no_credit = false, all_endpoints = false, clear_arcs = false;
     size_t paths = 20, per_endpoint = 1;
+    PathFilter filter;
+    [[nodiscard]] size_t searched() const { return filter.empty() ? paths : most_searched; }
 };
 
 int member(const std::string& name) { return name == "min" ? 0 : name == "typ" ? 1 : 2; }
 
-int report(const kp::TimingReport& timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a, const std::optional<kp::WhatIf>& what_if = {}) {
-    const bool violated = timing.setup.failing + timing.hold.failing + timing.recovery.failing + timing.removal.failing + timing.pulse_width.failing + timing.period.failing > 0;
+int report(kp::TimingReport timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a, const std::optional<kp::WhatIf>& what_if = {}) {
+    const bool violated = kp::verdict_of(timing).failing > 0;
+    a.filter.apply(timing, a.paths, a.per_endpoint, a.searched());
     auto json = kp::timing_json(timing, messages, read_seconds, a.all_endpoints);
     if (what_if) json["what_if"] = kp::what_if_json(a.what_if, *what_if);
     return write_out(json, a.out, violated ? findings : in_order);
@@ -43,7 +48,7 @@ kp::TimingOptions options_of(const Arguments& a) {
     o.common_path_credit = !a.no_credit;
     o.propagated = a.clocks == "propagated";
     o.clear_arcs = a.clear_arcs;
-    o.paths = a.paths, o.per_endpoint = a.per_endpoint, o.all_endpoints = a.all_endpoints;
+    o.paths = a.searched(), o.per_endpoint = a.filter.looks_inside() ? std::max(a.per_endpoint, searched_per_endpoint) : a.per_endpoint, o.all_endpoints = a.all_endpoints;
     return o;
 }
 
@@ -240,6 +245,7 @@ void add_time(CLI::App& app, Run& run) {
     c->add_flag("--no-common-path-credit", a->no_credit, "Give nothing back for shared clock network");
     c->add_option("--paths", a->paths, "Worst paths overall");
     c->add_option("--per-endpoint", a->per_endpoint, "Worst paths of each endpoint");
+    a->filter.add_options(*c);
     c->add_flag("--all-endpoints", a->all_endpoints, "List the worst slack of every endpoint");
     c->add_option("--corner", a->corners, "A corner of its own, may be given several times: NAME[,sdf=FILE][,lib=FILE][,early=MEMBER][,late=MEMBER][,early-factor=X][,late-factor=X]");
     c->add_option("--what-if", a->what_if, "One more line of SDC to try on a project; the figures with it are told beside the others");

@@ -3,7 +3,7 @@
 """rename-font.py IN OUT FAMILY: a copy of a font under a family name of its own.
 
 Debian's B612 fonts give "B612 Mono Bold" the second family name "B612, Regular", so that a request for plain B612 can end
-at the mono face. Under names of our own the embedded faces cannot be mixed up, with each other or with installed ones.
+at the mono face, and installed faces could stand in for ours. Under names of our own the embedded faces cannot be mixed up, with each other or with installed ones.
 """
 import sys
 from fontTools.ttLib import TTFont

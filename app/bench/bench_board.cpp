@@ -14,11 +14,13 @@ namespace kp::app {
 namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
+constexpr double lamps_left = 44, keys_column = 140;
 }  // namespace
 
 BenchBoard::Circle BenchBoard::vane_circle() const {
-    const double r = std::min(width() * 0.155, (height() - 130) * 0.30);
-    return {width() * 0.23, 66 + r, r};
+    // Vane and rose share what the column of keys leaves; a lit lamp reaches 22 px beyond its circle.
+    const double half = (width() - keys_column - 20) / 2, r = std::max(20.0, std::min(half / 2 - 24, (height() - 130) * 0.30));
+    return {20 + half / 2, 66 + r, r};
 }
 
 const BoardPart* BenchBoard::of_kind(const char* kind) const {
@@ -67,13 +69,14 @@ QRectF BenchBoard::key_place(const std::string& terminal) const {
     return {};
 }
 
-/// Rockers stand in two columns where a board without a vane has room.
+/// Rockers stand below the lamps of a board without a vane, in as many columns as there is room for.
 QRectF BenchBoard::rocker_place(const std::string& terminal) const {
     int i = 0;
     for (const auto& part : desk_.session().world().board.parts) {
         if (part.kind != "rocker") continue;
         for (const auto& t : part.terminals) {
-            if (part.ref + "." + t.name == terminal) return {24.0 + (i % 2) * 138.0, 56 + (i / 2) * 42.0, 126, 30};
+            const int columns = std::max(1, static_cast<int>((width() - keys_column - 24) / 138));
+            if (part.ref + "." + t.name == terminal) return {24.0 + (i % columns) * 138.0, lamps_bottom() + (i / columns) * 42.0, 126, 30};
             ++i;
         }
     }
@@ -88,6 +91,7 @@ void BenchBoard::draw_rockers(QPainter& p) {
             const auto name = part.ref + "." + terminal.name;
             const auto r = rocker_place(name);
             if (r.bottom() > height() - 90) continue;
+            item(r, name);
             const bool on = hand_.down.contains(name);
             const QRectF body(r.left(), r.top() + 4, 44, 22);
             p.setPen(QPen(on ? t.select : t.ink, 1.2));
@@ -123,6 +127,7 @@ void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
     p.setPen(QPen(t.ink, 1.2));
     p.setBrush(t.bright);
     p.drawEllipse(QPointF(vane_x, vane_y), vane_r, vane_r);
+    item({vane_x - vane_r, vane_y - vane_r, 2 * vane_r, 2 * vane_r}, part.ref);
     for (unsigned i = 0; i < positions; ++i) {
         const double a = 2 * M_PI * i / positions, in = vane_r - (i % 4 == 0 ? 12 : 6);
         p.drawLine(QPointF(vane_x + in * std::sin(a), vane_y - in * std::cos(a)), QPointF(vane_x + (vane_r - 2) * std::sin(a), vane_y - (vane_r - 2) * std::cos(a)));
@@ -139,16 +144,39 @@ void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
     text(p, {vane_x - 120, vane_y + vane_r + 26, 240, 20}, Qt::AlignCenter, tr("gray %1 = %2").arg(bits).arg(hand_.vane), mono(13), t.ink);
 }
 
+QPointF BenchBoard::lamp_row_place(size_t i) const {
+    constexpr double step = 44;
+    const auto in_row = static_cast<size_t>(std::max(1.0, std::floor((width() - keys_column - lamps_left) / step)));
+    return {lamps_left + step * static_cast<double>(i % in_row), 76 + 48.0 * static_cast<double>(i / in_row)};
+}
+
+double BenchBoard::lamps_bottom() const {
+    const auto* lamps = of_kind("lamp");
+    return lamps && !lamps->terminals.empty() ? lamp_row_place(lamps->terminals.size() - 1).y() + 48 : 56;
+}
+
+/// Where the probes begin: below the vane, or below the rockers of a board without one.
+double BenchBoard::probes_top() const {
+    const auto circle = vane_circle();
+    if (of_kind("vane")) return circle.y + circle.r + 62;
+    double bottom = lamps_bottom();
+    for (const auto& part : desk_.session().world().board.parts)
+        if (part.kind == "rocker")
+            for (const auto& t : part.terminals) bottom = std::max(bottom, rocker_place(part.ref + "." + t.name).bottom() + 12);
+    return bottom;
+}
+
 void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
     const auto& t = theme();
     const auto [vane_x, vane_y, vane_r] = vane_circle();
-    const double rose_x = width() * 0.62, rose_y = vane_y, rose_r = vane_r;
+    const double rose_x = vane_x + (width() - keys_column - 20) / 2, rose_y = vane_y, rose_r = vane_r;
     const auto n = part.terminals.size();
     for (size_t i = 0; i < n; ++i) {
         const double a = 2 * M_PI * static_cast<double>(i) / static_cast<double>(n);
-        // Around a vane the lamps are a rose; elsewhere they stand in a row, the first one at the left.
+        // Around a vane the lamps are a rose; elsewhere they stand in rows between rockers and keys, the first one at the left.
         const bool rose = of_kind("vane") != nullptr;
-        const QPointF c = rose ? QPointF(rose_x + rose_r * std::sin(a), rose_y - rose_r * std::cos(a)) : QPointF(330 + 44.0 * static_cast<double>(i), 76);
+        const QPointF c = rose ? QPointF(rose_x + rose_r * std::sin(a), rose_y - rose_r * std::cos(a)) : lamp_row_place(i);
+        item({c.x() - 15, c.y() - 15, 30, 30}, part.ref + "." + part.terminals[i].name);
         const bool on = bench_ && bench_->active(part.ref + "." + part.terminals[i].name);
         p.setPen(QPen(t.ink, 1.2));
         p.setBrush(on ? t.lamp : t.bright);
@@ -159,7 +187,10 @@ void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
         }
         text(p, {c.x() - 12, c.y() - 9, 24, 18}, Qt::AlignCenter, QString::number(i), words(12), on ? QColor("#1F2A33") : t.second);
     }
-    if (!of_kind("vane")) return text(p, {320, 108, 200, 18}, Qt::AlignVCenter, tr("%1 %2").arg(q(part.label), q(part.ref)), words(11.5), t.second);
+    if (!of_kind("vane")) {
+        const auto last = n == 0 ? QPointF(lamps_left, 76) : lamp_row_place(n - 1);
+        return text(p, {lamps_left - 10, last.y() + 24, 200, 18}, Qt::AlignVCenter, tr("%1 %2").arg(q(part.label), q(part.ref)), words(11.5), t.second);
+    }
     text(p, {rose_x - 60, rose_y - 9, 120, 18}, Qt::AlignCenter, q(part.label), words(12), t.second);
     text(p, {rose_x - 90, vane_y + vane_r + 30, 180, 18}, Qt::AlignCenter, part.terminals.empty() || !part.terminals[0].active_low ? tr("lamps") : tr("lamps, active low"), words(11.5), t.second);
 }
@@ -172,6 +203,7 @@ void BenchBoard::draw_keys(QPainter& p) {
             const auto name = part.ref + "." + terminal.name;
             const bool down = hand_.down.contains(name);
             const auto r = key_place(name);
+            item(r, name);
             p.setPen(QPen(down ? t.select : t.ink, down ? 2 : 1.2));
             p.setBrush(down ? t.select_fill : t.bright);
             p.drawRoundedRect(r, 18, 18);
@@ -185,6 +217,7 @@ void BenchBoard::draw_sounder(QPainter& p, const BoardPart& part) {
     if (part.terminals.empty()) return;
     const double hz = bench_ ? bench_->frequency_hz(part.ref + "." + part.terminals[0].name) : 0;
     const QRectF r(20, height() - 76.0, 170, 50);
+    item(r, part.ref);
     text(p, {r.left(), r.top(), r.width(), 18}, Qt::AlignCenter, hz > 0 ? tr("%1 %2 Hz").arg(q(part.label), q(fixed(hz, 1))) : tr("%1 silent").arg(q(part.label)), words(12), t.ink);
     QPainterPath wave(QPointF(r.left() + 20, r.top() + 38));
     for (int i = 0; i < 5; ++i) {
@@ -221,9 +254,8 @@ void BenchBoard::sample() {
 
 void BenchBoard::draw_probes(QPainter& p) {
     const auto& t = theme();
-    const auto circle = vane_circle();
     const auto names = probed();
-    const double top = circle.y + circle.r + 62, left = 110, right = width() - 170.0, row = std::min(30.0, (height() - 96 - top) / static_cast<double>(names.size()));
+    const double top = probes_top(), left = 110, right = width() - 170.0, row = std::min(30.0, (height() - 96 - top) / static_cast<double>(names.size()));
     if (row < 16) return;
     for (size_t k = 0; k < names.size(); ++k) {
         const double y = top + row * static_cast<double>(k), high = y + 3, low = y + row - 6;
@@ -248,6 +280,7 @@ void BenchBoard::draw_header(QPainter& p, const BoardPart& part) {
     const auto& t = theme();
     const double w = 128, h = 26 + 16.0 * static_cast<double>(part.terminals.size());
     const QRectF r(width() - w - 16, height() - h - 10, w, h);
+    item(r, part.ref);
     draw_sheet(p, r, t.bright, t.hairline);
     text(p, {r.left() + 10, r.top() + 3, w - 16, 18}, Qt::AlignVCenter, tr("%1 %2").arg(q(part.label), q(part.ref)), words(12, true), t.ink);
     for (size_t i = 0; i < part.terminals.size(); ++i) {

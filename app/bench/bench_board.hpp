@@ -36,6 +36,9 @@ public:
     /// Takes the levels of the probed wires down; called in even steps of board time.
     void sample();
     static constexpr std::uint64_t cycles_per_sample = 1000;
+    [[nodiscard]] QPointF lamp_row_place(size_t i) const;
+    [[nodiscard]] double lamps_bottom() const;
+    [[nodiscard]] double probes_top() const;
     [[nodiscard]] QRectF key_place(const std::string& terminal) const;
     [[nodiscard]] QRectF rocker_place(const std::string& terminal) const;
     [[nodiscard]] const BoardPart* of_kind(const char* kind) const;

@@ -147,6 +147,16 @@ void BenchStation::empty_chip() {
 
 void BenchStation::load() {
     const auto& w = desk_.session().world();
+    if (w.netlist.cells.empty()) {
+        // A header says which ports there are and nothing of what they do: there is nothing to load.
+        empty_chip();
+        report_.steps = {{"no netlist", false}};
+        strip_->show_steps(report_.steps);
+        desk_.say(tr("Nothing was loaded: the design has no netlist yet, only its ports. Give the netlist in Site."), true);
+        refresh();
+        emit desk_.changed();
+        return;
+    }
     // Another chip: same family, another version number in the top four bits (IEEE 1149.1, 12.1).
     SimulatedChip chip(other_part_->isChecked() ? w.part.idcode ^ 0x00010000u : w.part.idcode);
     report_ = load_chip(chip, w.part.idcode);
@@ -182,7 +192,7 @@ void BenchStation::start_bench() {
     bench_->mark();
     marked_ = 0;
     clock_.start();
-    if (const auto fights = bench_->conflicts(); !fights.empty()) desk_.say(tr("On a real board this would hurt: %1.").arg(q(list_names(fights))), true);
+    if (const auto fights = bench_->conflicts(); !fights.empty()) desk_.say(tr("Drivers would conflict: %1.").arg(q(list_names(fights))), true);
     else if (!bench_->has_clock()) desk_.say(tr("No clock reaches the design: its clock port is not on the oscillator's pin."), true);
 }
 
@@ -271,7 +281,7 @@ void BenchStation::swap_pair() {
 }
 
 KnotState BenchStation::standing() const {
-    if (!report_.running) return {tr("Bench"), report_.steps.empty() ? tr("not loaded") : tr("wrong chip"), report_.steps.empty() ? Standing::open : Standing::stop};
+    if (!report_.running) return {tr("Bench"), report_.steps.empty() || !report_.idcode ? tr("not loaded") : tr("wrong chip"), report_.steps.empty() || !report_.idcode ? Standing::open : Standing::stop};
     return {tr("Bench"), tr("running"), bench_ && bench_->conflicts().empty() ? Standing::good : Standing::caution};
 }
 

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace kp::app {
 
@@ -13,8 +14,9 @@ namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
 }
 
-void FindingSheet::show_finding(const Finding* finding, const QString& otherwise) {
+void FindingSheet::show_finding(const Finding* finding, FindingContext context, const QString& otherwise) {
     otherwise_ = otherwise;
+    context_ = std::move(context);
     finding_ = finding ? std::optional<Finding>(*finding) : std::nullopt;
     update();
 }
@@ -51,8 +53,8 @@ double FindingSheet::draw_levels(QPainter& p, double top) {
     p.setPen(QPen(t.stop, 1.4, Qt::DashLine));
     if (*voh < *vih) p.drawLine(QPointF(right - 8, at(*voh)), QPointF(right + column, at(*voh)));
     if (*vol > *vil) p.drawLine(QPointF(right - 8, at(*vol)), QPointF(right + column, at(*vol)));
-    text(p, {left, top + high, column, 18}, Qt::AlignHCenter, tr("what drives"), words(11), t.second);
-    text(p, {right, top + high, column, 18}, Qt::AlignHCenter, tr("what hears"), words(11), t.second);
+    text(p, {left, top + high, column, 18}, Qt::AlignHCenter, tr("driver"), words(11), t.second);
+    text(p, {right, top + high, column, 18}, Qt::AlignHCenter, tr("receiver"), words(11), t.second);
     return high + 28;
 }
 
@@ -72,7 +74,7 @@ double FindingSheet::draw_limit(QPainter& p, double y) {
     const auto with_unit = [&](double v) { return q(shortest(std::round(v * 100) / 100)) + (n.unit.empty() ? QString() : QStringLiteral(" ") + q(n.unit)); };
     text(p, {28, y, 200, 18}, Qt::AlignVCenter, q(n.name), words(12), t.second);
     text(p, {width() - 150.0, y + 22, 142, 18}, Qt::AlignVCenter | Qt::AlignRight, with_unit(n.value), mono(12.5), t.ink);
-    text(p, {std::max(28.0, edge - 150), y + 44, 150, 18}, Qt::AlignVCenter | Qt::AlignRight, tr("bears %1").arg(with_unit(*limit)), mono(11), t.second);
+    text(p, {std::max(28.0, edge - 150), y + 44, 150, 18}, Qt::AlignVCenter | Qt::AlignRight, tr("limit %1").arg(with_unit(*limit)), mono(11), t.second);
     return 68;
 }
 
@@ -93,6 +95,68 @@ double FindingSheet::draw_numbers(QPainter& p, double top) {
     return y - top;
 }
 
+/// The command that is meant between its neighbours.
+double FindingSheet::draw_lines(QPainter& p, double top) {
+    if (context_.lines.empty()) return 0;
+    const auto& t = theme();
+    constexpr double row = 20;
+    text(p, {4, top, width() - 8.0, 18}, Qt::AlignVCenter, context_.file, words(11.5), t.second, true);
+    double y = top + 20;
+    draw_sheet(p, {4, y, width() - 8.0, row * static_cast<double>(context_.lines.size()) + 8}, t.sheet, t.hairline);
+    y += 4;
+    for (const auto& line : context_.lines) {
+        if (line.here) p.fillRect(QRectF(5, y, width() - 10.0, row), t.wash_caution);
+        text(p, {8, y, 40, row}, Qt::AlignRight | Qt::AlignVCenter, QString::number(line.number), mono(11), t.second);
+        text(p, {58, y, width() - 70.0, row}, Qt::AlignVCenter, line.text, mono(11.5), line.here ? t.ink : t.second, true);
+        y += row;
+    }
+    return y + 12 - top;
+}
+
+/// Port, pin, bank and terminal in a row, as the wire goes.
+double FindingSheet::draw_thread(QPainter& p, double top) {
+    if (context_.thread.empty()) return 0;
+    const auto& t = theme();
+    const double n = 4, gap = 18, w = (width() - 8.0 - gap * (n - 1)) / n, h = 58;
+    double x = 4;
+    for (size_t i = 0; i < context_.thread.size(); ++i) {
+        const auto& knot = context_.thread[i];
+        if (i > 0) {
+            p.setPen(QPen(t.second, 1.4));
+            p.drawLine(QPointF(x - gap, top + h / 2), QPointF(x, top + h / 2));
+        }
+        draw_sheet(p, {x, top, w, h}, t.bright, t.hairline);
+        text(p, {x + 8, top + 3, w - 12, 16}, Qt::AlignVCenter, knot.kind, words(11), t.second, true);
+        text(p, {x + 8, top + 19, w - 12, 18}, Qt::AlignVCenter, knot.name, mono(12.5), t.ink, true);
+        text(p, {x + 8, top + 38, w - 12, 16}, Qt::AlignVCenter, knot.detail, words(11), t.second, true);
+        x += w + gap;
+    }
+    return h + 12;
+}
+
+/// Who else is in the bank, as far as there is room.
+double FindingSheet::draw_bank(QPainter& p, double top, double bottom) {
+    if (context_.seats.empty() || top + 60 > bottom) return 0;
+    const auto& t = theme();
+    constexpr double row = 18;
+    text(p, {4, top, width() - 8.0, 18}, Qt::AlignVCenter, context_.bank, words(12, true), t.second, true);
+    double y = top + 20;
+    const auto room = static_cast<size_t>(std::max(1.0, (bottom - y) / row));
+    for (size_t i = 0; i < context_.seats.size(); ++i) {
+        const auto& seat = context_.seats[i];
+        if (i + 1 == room && i + 1 < context_.seats.size()) {
+            text(p, {4, y, width() - 8.0, row}, Qt::AlignVCenter, tr("and %1 more").arg(context_.seats.size() - i), words(11.5), t.second);
+            return y + row + 6 - top;
+        }
+        if (seat.here) p.fillRect(QRectF(4, y, width() - 8.0, row), t.wash_caution);
+        text(p, {8, y, 62, row}, Qt::AlignVCenter, seat.pin, mono(11.5), t.ink, true);
+        text(p, {72, y, width() * 0.5 - 76, row}, Qt::AlignVCenter, seat.port, mono(11.5), t.ink, true);
+        text(p, {width() * 0.5, y, width() * 0.5 - 8, row}, Qt::AlignVCenter, seat.standard.isEmpty() ? tr("no I/O standard") : seat.standard, words(11.5), t.second, true);
+        y += row;
+    }
+    return y + 6 - top;
+}
+
 void FindingSheet::draw(QPainter& p) {
     const auto& t = theme();
     if (!finding_) {
@@ -100,23 +164,22 @@ void FindingSheet::draw(QPainter& p) {
         return;
     }
     const auto& f = *finding_;
-    draw_severity(p, {12, 18}, f.severity, 11);
-    double y = 8 + paragraph(p, {28, 8}, width() - 36, q(f.text), words(14, true), t.ink) + 10;
-    double drawn = draw_levels(p, y);
-    if (drawn == 0) drawn = draw_limit(p, y);
-    if (drawn == 0) drawn = draw_numbers(p, y);
-    y += drawn;
-    if (!f.objects.empty()) {
-        QStringList names;
-        for (const auto& o : f.objects) names << tr("%1 %2").arg(q(o.kind), q(o.name));
-        y += paragraph(p, {28, y + 2}, width() - 36, names.join(QStringLiteral(" · ")), mono(12), t.ink) + 8;
-    }
     QString rule;
     for (const auto& row : rule_table())
         if (f.rule == row.code) rule = q(std::string("Rule ") + row.code + ": " + row.statement);
-    y += paragraph(p, {28, y}, width() - 36, rule, words(12), t.second) + 4;
-    y += paragraph(p, {28, y}, width() - 36, tr("Source: %1").arg(q(f.source)), words(11.5), t.second) + 4;
-    if (f.waived) paragraph(p, {28, y}, width() - 36, tr("Waived by %1 on %2: %3").arg(q(f.waived->who), q(f.waived->date), q(f.waived->reason)), words(12), t.good);
+    double y = 6;
+    double drawn = draw_levels(p, y);
+    if (drawn == 0) drawn = draw_limit(p, y);
+    if (drawn == 0) drawn = draw_numbers(p, y);
+    y += drawn > 0 ? drawn + 8 : 0;
+    y += draw_thread(p, y);
+    y += draw_lines(p, y);
+    // The rule and its source stand at the foot; what is between is the bank's.
+    y += draw_bank(p, y, height() - 84.0);
+    y = std::max(y + 4, height() - 80.0);
+    y += paragraph(p, {4, y}, width() - 8, rule, words(12), t.second) + 4;
+    y += paragraph(p, {4, y}, width() - 8, tr("Source: %1").arg(q(f.source)), words(11.5), t.second) + 4;
+    if (f.waived) paragraph(p, {4, y}, width() - 8, tr("Waived by %1 on %2: %3").arg(q(f.waived->who), q(f.waived->date), q(f.waived->reason)), words(12), t.good);
 }
 
 }  // namespace kp::app

@@ -6,6 +6,7 @@
 #include "core/base/text.hpp"
 #include "core/rules/preview.hpp"
 #include "core/rules/rules.hpp"
+#include "core/session/fix_many.hpp"
 
 #include <QComboBox>
 #include <QDate>
@@ -40,10 +41,14 @@ QString key_of(const Finding& f) {
     for (const auto& o : f.objects) key += '|' + q(o.name);
     return key;
 }
+QString line_of(const Finding& f) {
+    const QString line = QStringLiteral("%1  %2").arg(q(f.rule), q(f.text));
+    return f.waived ? QObject::tr("%1 (waived)").arg(line) : line;
+}
 }  // namespace
 
 FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), filter_(new QLineEdit), reason_(new QLineEdit), stops_(new QPushButton), cautions_(new QPushButton), notes_(new QPushButton), waived_(new QPushButton), waive_(new QPushButton(tr("Waive"))), of_selection_(new QPushButton(tr("of what is selected"))), all_(new QPushButton), rules_(new QComboBox), held_(new QLabel), list_(new QTreeWidget), sheet_(new FindingSheet), ways_(new QVBoxLayout), leads_(new QHBoxLayout), scope_(new QLabel), ways_title_(new QLabel(tr("ways out"))), bar_(new QWidget) {
+    : Station(desk, parent), filter_(new QLineEdit), reason_(new QLineEdit), stops_(new QPushButton), cautions_(new QPushButton), notes_(new QPushButton), waived_(new QPushButton), waive_(new QPushButton(tr("Waive"))), of_selection_(new QPushButton(tr("of what is selected"))), all_(new QPushButton), rules_(new QComboBox), held_(new QLabel), list_(new QTreeWidget), sheet_(new FindingSheet), ways_(new QVBoxLayout), leads_(new QHBoxLayout), scope_(new QLabel), ways_title_(new QLabel(tr("Possible fixes"))), sentence_(new QLabel), bar_(new QWidget) {
     filter_->setPlaceholderText(tr("rule, port, words"));
     filter_->setAccessibleName(tr("Filter findings"));
     filter_->setObjectName("findings.filter");
@@ -84,10 +89,14 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     right->setProperty("card", true);
     auto* box = new QVBoxLayout(right);
     box->setContentsMargins(12, 8, 12, 12);
-    box->addWidget(sheet_, 1);
+    sentence_->setObjectName("findings.sentence");
+    sentence_->setWordWrap(true);
+    sentence_->setTextFormat(Qt::PlainText);
+    sentence_->setFont(words(14, true));
+    box->addWidget(sentence_);
     leads_->setSpacing(6);
     box->addLayout(leads_);
-    ways_title_->setProperty("role", "heading");
+    ways_title_->setProperty("role", "second");
     box->addWidget(ways_title_);
     ways_->setSpacing(6);
     box->addLayout(ways_);
@@ -106,6 +115,7 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     scope_->setProperty("role", "second");
     scope_->setWordWrap(true);
     box->addWidget(scope_);
+    box->addWidget(sheet_, 1);
     auto* middle = new QHBoxLayout;
     middle->setContentsMargins(20, 4, 16, 10);
     middle->setSpacing(12);
@@ -135,8 +145,8 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     connect(list_, &QTreeWidget::currentItemChanged, this, [this] { show_finding(); });
     connect(waive_, &QPushButton::clicked, this, &FindingsStation::waive);
     connect(reason_, &QLineEdit::returnPressed, this, &FindingsStation::waive);
-    add_action("findings.fix", tr("Take the first way out of the finding shown"), QKeySequence(QStringLiteral("Ctrl+Shift+F")), [this] { take_way_out(0); });
-    add_action("findings.all", tr("Mend all findings of the kind shown, where that is safe"), QKeySequence(QStringLiteral("Ctrl+Shift+A")), [this] { mend_all(); });
+    add_action("findings.fix", tr("Apply the first possible fix of the finding shown"), QKeySequence(QStringLiteral("Ctrl+Shift+F")), [this] { take_way_out(0); });
+    add_action("findings.all", tr("Fix all findings of the rule shown that the filter leaves"), QKeySequence(QStringLiteral("Ctrl+Shift+A")), [this] { mend_all(); });
     add_action("findings.filter", tr("Filter the findings"), {}, [this] {
         desk_.go_to(2);
         filter_->setFocus();
@@ -146,7 +156,8 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
 void FindingsStation::show_closed() {
     bar_->hide();
     list_->clear();
-    sheet_->show_finding(nullptr, tr("No project is open. What the rules find in one is listed here, with ways out."));
+    sentence_->setText(tr("No project is open. What the rules find in one is listed here, with possible fixes."));
+    sheet_->show_finding(nullptr);
     for (QWidget* w : {static_cast<QWidget*>(waive_), static_cast<QWidget*>(reason_), static_cast<QWidget*>(ways_title_), static_cast<QWidget*>(all_), static_cast<QWidget*>(scope_)}) w->hide();
 }
 
@@ -184,6 +195,8 @@ bool FindingsStation::shown(const Finding& f) const {
     return std::any_of(f.objects.begin(), f.objects.end(), [&](const FindingObject& o) { return s.has(q(o.kind), q(o.name)) || (o.kind == "port" && std::find(ports.begin(), ports.end(), o.name) != ports.end()); });
 }
 
+bool FindingsStation::listed(const Finding& f) const { return shown(f) && (line_of(f) + key_of(f)).contains(filter_->text(), Qt::CaseInsensitive); }
+
 void FindingsStation::fill_list() {
     fill_rules();
     const QString wanted = shown_;
@@ -194,9 +207,8 @@ void FindingsStation::fill_list() {
     const auto& findings = desk_.session().findings();
     for (size_t i = 0; i < findings.size(); ++i) {
         const auto& f = findings[i];
-        QString line = QStringLiteral("%1  %2").arg(q(f.rule), q(f.text));
-        if (f.waived) line = tr("%1 (waived)").arg(line);
-        if (!shown(f) || !(line + key_of(f)).contains(filter_->text(), Qt::CaseInsensitive)) continue;
+        const QString line = line_of(f);
+        if (!listed(f)) continue;
         auto*& group = groups[q(f.remedy)];
         if (!group) {
             group = new QTreeWidgetItem(list_, {q(f.remedy)});
@@ -229,7 +241,8 @@ void FindingsStation::show_finding() {
     if (!desk_.has_session()) return;  // the list is being emptied
     const auto* f = current();
     const bool none = desk_.session().findings().empty();
-    sheet_->show_finding(f, none ? tr("Every rule is kept: there is nothing to mend.") : tr("No finding meets the filter; there are %1 in all.").arg(desk_.session().findings().size()));
+    sentence_->setText(f ? q(f->rule) + QStringLiteral("  ") + q(f->text) : none ? tr("Every rule is kept: there is nothing to fix.") : tr("No finding meets the filter; there are %1 in all.").arg(desk_.session().findings().size()));
+    sheet_->show_finding(f, f ? context_of(desk_.session(), *f) : FindingContext{});
     for (QWidget* w : {static_cast<QWidget*>(waive_), static_cast<QWidget*>(reason_), static_cast<QWidget*>(ways_title_)}) w->setVisible(f);
     for (QBoxLayout* row : {static_cast<QBoxLayout*>(ways_), static_cast<QBoxLayout*>(leads_)})
         while (auto* item = row->takeAt(0)) {
@@ -286,46 +299,96 @@ void FindingsStation::offer_leads(const Finding& f) {
     leads_->addStretch(1);
 }
 
+/// A fix that is applied as it is. Only one that adds nothing is highlighted.
+QWidget* FindingsStation::fix_button(size_t i, const FindingsChange& change) {
+    const QString gone = change.gone.empty() ? tr("clears nothing") : tr("clears %1").arg(q(codes_of(change.gone)));
+    const QString come = change.come.empty() ? tr("adds nothing") : tr("adds %1").arg(q(codes_of(change.come)));
+    auto* b = new QPushButton(q(fixes_[i].text) + QStringLiteral("\n") + tr("%1; %2").arg(gone, come));
+    b->setStyleSheet(QStringLiteral("text-align: left; padding: 5px 10px;"));
+    b->setObjectName(QStringLiteral("findings.way.%1").arg(i));
+    if (i == 0 && change.come.empty() && !change.gone.empty()) b->setProperty("primary", true);
+    QStringList all{q(fixes_[i].text)};
+    for (const auto& g : change.come) all << tr("would add: %1 %2").arg(q(g.rule), q(g.text));
+    b->setToolTip(all.join(QStringLiteral("\n")));
+    b->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    connect(b, &QPushButton::clicked, this, [this, i] { take_way_out(static_cast<int>(i)); });
+    return b;
+}
+
+/// A fix that needs a number which nobody gave yet.
+QWidget* FindingsStation::fix_question(size_t i) {
+    auto* row = new QWidget;
+    auto* box = new QHBoxLayout(row);
+    box->setContentsMargins(0, 0, 0, 0);
+    auto* what = new QLabel(q(fixes_[i].ask));
+    what->setToolTip(q(fixes_[i].text));
+    auto* number = new QLineEdit;
+    number->setObjectName(QStringLiteral("findings.number.%1").arg(i));
+    number->setAccessibleName(q(fixes_[i].ask));
+    number->setPlaceholderText(tr("ns"));
+    number->setMaximumWidth(90);
+    auto* add = new QPushButton(tr("Add"));
+    add->setObjectName(QStringLiteral("findings.way.%1").arg(i));
+    add->setToolTip(q(fixes_[i].text));
+    box->addWidget(what, 1);
+    box->addWidget(number);
+    box->addWidget(add);
+    const auto take = [this, i, number] {
+        const auto text = number->text().trimmed().replace(',', '.').toStdString();
+        if (!to_number(text)) return desk_.say(tr("A number of ns is needed: %1.").arg(q(fixes_[i].ask)), true);
+        const Edit edit = answered(fixes_[i], text);
+        desk_.apply(edit);
+    };
+    connect(number, &QLineEdit::returnPressed, this, take);
+    connect(add, &QPushButton::clicked, this, take);
+    return row;
+}
+
 void FindingsStation::offer_ways(const Finding& f) {
     const auto& now = desk_.session().findings();
     fixes_ = desk_.session().fixes_of(f);
     for (size_t i = 0; i < fixes_.size(); ++i) {
-        // What the way out would really do: the rules are run on a changed copy.
-        const auto change = compare_findings(now, desk_.session().preview(fixes_[i].edit));
-        const QString gone = change.gone.empty() ? tr("takes nothing away") : tr("takes away %1").arg(q(codes_of(change.gone)));
-        const QString come = change.come.empty() ? tr("brings nothing new") : tr("brings %1").arg(q(codes_of(change.come)));
-        auto* b = new QPushButton(q(fixes_[i].text) + QStringLiteral("\n") + tr("%1; %2").arg(gone, come));
-        b->setStyleSheet(QStringLiteral("text-align: left; padding: 5px 10px;"));
-        b->setObjectName(QStringLiteral("findings.way.%1").arg(i));
-        if (i == 0) b->setProperty("primary", true);
-        QStringList all{q(fixes_[i].text)};
-        for (const auto& g : change.come) all << tr("would come: %1 %2").arg(q(g.rule), q(g.text));
-        b->setToolTip(all.join(QStringLiteral("\n")));
-        b->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-        connect(b, &QPushButton::clicked, this, [this, i] { take_way_out(static_cast<int>(i)); });
-        ways_->addWidget(b);
+        // What the fix would really do: the rules are run on a changed copy.
+        if (fixes_[i].asks()) ways_->addWidget(fix_question(i));
+        else ways_->addWidget(fix_button(i, compare_findings(now, desk_.session().preview(fixes_[i].edit))));
     }
     if (fixes_.empty()) {
-        auto* none = new QLabel(tr("No way out can be computed here; change the design, the text or the board."));
+        auto* none = new QLabel(tr("No fix can be computed here; change the design, the text or the board."));
         none->setProperty("role", "second");
         none->setWordWrap(true);
         ways_->addWidget(none);
     }
-    const auto alike = std::count_if(now.begin(), now.end(), [&](const Finding& g) { return g.rule == f.rule && !g.waived; });
-    if (f.waived || alike < 2 || !safe_for_all(f.rule)) return;
-    all_->setText(tr("Mend all %1 of %2 so").arg(alike).arg(q(f.rule)));
-    all_->setToolTip(tr("Takes the first way out of each; one undo takes all of it back"));
+    const auto alike = shown_of(f.rule).size();
+    if (f.waived || alike < 2 || fixes_.empty() || fixes_.front().asks()) return;
+    all_->setText(tr("Fix all %1 %2 this way").arg(alike).arg(q(f.rule)));
+    all_->setToolTip(tr("Of those the filter shows, each whose fix clears it and adds nothing; one undo takes all of it back"));
     all_->setVisible(true);
+}
+
+std::vector<Finding> FindingsStation::shown_of(const std::string& rule) const {
+    std::vector<Finding> out;
+    for (const auto& f : desk_.session().findings())
+        if (f.rule == rule && !f.waived && listed(f)) out.push_back(f);
+    return out;
 }
 
 void FindingsStation::mend_all() {
     const auto* f = current();
-    if (!f || !safe_for_all(f->rule)) return desk_.say(tr("For this kind each finding has to be looked at by itself."), true);
-    desk_.apply(desk_.session().fix_all(f->rule));
+    if (!f) return;
+    const auto wanted = shown_of(f->rule);
+    const auto many = fix_many(desk_.session(), wanted);
+    const auto rule = q(f->rule);
+    if (!many.edit.empty() && !desk_.apply(many.edit)) return;
+    if (many.left.empty()) return desk_.say(tr("%1 %2 fixed.").arg(many.taken.size()).arg(rule));
+    desk_.say(tr("%1 of %2 %3 fixed; the first that is left %4.").arg(many.taken.size()).arg(wanted.size()).arg(rule, q(many.left.front().why)), many.taken.empty());
 }
 
 void FindingsStation::take_way_out(int index) {
     if (!current() || index < 0 || index >= static_cast<int>(fixes_.size())) return;
+    if (fixes_[static_cast<size_t>(index)].asks()) {
+        if (auto* number = findChild<QLineEdit*>(QStringLiteral("findings.number.%1").arg(index))) number->setFocus();
+        return desk_.say(tr("Type the number first: %1.").arg(q(fixes_[static_cast<size_t>(index)].ask)));
+    }
     const Edit edit = fixes_[static_cast<size_t>(index)].edit;
     desk_.apply(edit);
 }
@@ -343,7 +406,7 @@ void FindingsStation::waive() {
 
 KnotState FindingsStation::standing() const {
     const auto c = count(desk_.session().findings());
-    const QString words = c.stops + c.cautions == 0 ? tr("clear") : c.stops > 0 ? tr("%1 · %2").arg(counted(c.stops, "stop")).arg(c.cautions) : counted(c.cautions, "caution");
+    const QString words = c.stops + c.cautions == 0 ? tr("clear") : c.stops > 0 && c.cautions > 0 ? tr("%1, %2").arg(counted(c.stops, "stop"), counted(c.cautions, "caution")) : c.stops > 0 ? counted(c.stops, "stop") : counted(c.cautions, "caution");
     return {tr("Findings"), words, c.stops > 0 ? Standing::stop : c.cautions > 0 ? Standing::caution : Standing::good};
 }
 

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Findings: everything the rules found, grouped by what would mend it, each with its numbers and ways out.
+// Findings: everything the rules found, grouped by what would mend it, each with its numbers and possible fixes.
 #pragma once
 
 #include "app/shell/station.hpp"
+#include "core/rules/preview.hpp"
 
 class QLabel;
 class QLineEdit;
@@ -23,7 +24,7 @@ public:
     void refresh() override;
     [[nodiscard]] KnotState standing() const override;
     [[nodiscard]] QString status() const override;
-    /// Applies way out `index` of the finding that is shown.
+    /// Applies possible fix `index` of the finding that is shown.
     void take_way_out(int index);
 
 private:
@@ -33,6 +34,11 @@ private:
     void fill_rules();
     void show_closed();
     void offer_ways(const Finding& finding);
+    QWidget* fix_button(size_t index, const FindingsChange& change);
+    QWidget* fix_question(size_t index);
+    /// Findings of a rule that are open and that the filter shows.
+    [[nodiscard]] std::vector<Finding> shown_of(const std::string& rule) const;
+    [[nodiscard]] bool listed(const Finding& finding) const;
     void offer_leads(const Finding& finding);
     void mend_all();
     [[nodiscard]] bool shown(const Finding& finding) const;
@@ -45,7 +51,7 @@ private:
     FindingSheet* sheet_;
     QVBoxLayout* ways_;
     QHBoxLayout* leads_;
-    QLabel *scope_, *ways_title_;
+    QLabel *scope_, *ways_title_, *sentence_;
     QWidget* bar_;
     bool leading_ = false;  ///< the selection changes because a finding is shown
     std::vector<Fix> fixes_;  ///< of the finding that is shown

@@ -3,6 +3,7 @@
 
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
+#include "core/model/timing_words.hpp"
 #include "core/handoff/handoff.hpp"
 
 #include <QFrame>
@@ -27,7 +28,7 @@ class RunChart : public Canvas {
 public:
     void show_runs(const std::vector<kp::Run>& runs) {
         runs_.clear();
-        for (const auto& r : runs) runs_.push_back({r.number, r.findings.stops, r.setup_wns});
+        for (const auto& r : runs) runs_.push_back({r.number, r.findings.stops, r.worst ? r.worst : r.setup_wns});
         update();
     }
 
@@ -35,14 +36,14 @@ protected:
     void draw(QPainter& p) override {
         const auto& t = theme();
         draw_sheet(p, rect(), t.bright, t.hairline);
-        text(p, {14, 6, width() - 28.0, 18}, Qt::AlignVCenter, tr("over the runs: worst setup slack, ns (line) and stops (bars)"), words(11.5), t.second, true);
+        text(p, {14, 6, width() - 28.0, 18}, Qt::AlignVCenter, tr("over the runs: worst slack of all checks, ns (line) and stops (bars)"), words(11.5), t.second, true);
         if (runs_.empty()) return;
         const size_t shown = std::min<size_t>(runs_.size(), 60), from = runs_.size() - shown;
         double low = 0, high = 1;
         int most = 1;
         for (size_t i = from; i < runs_.size(); ++i) {
             const auto& r = runs_[i];
-            if (r.setup_wns) low = std::min(low, *r.setup_wns), high = std::max(high, *r.setup_wns);
+            if (r.worst) low = std::min(low, *r.worst), high = std::max(high, *r.worst);
             most = std::max(most, r.stops);
         }
         const double left = 60, right = width() - 24.0, top = 34, bottom = height() - 26.0;
@@ -61,7 +62,7 @@ protected:
         text(p, {4, y(0) - 8, 52, 16}, Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("0"), mono(11), t.second);
         QPolygonF line;
         for (size_t i = from; i < runs_.size(); ++i)
-            if (runs_[i].setup_wns) line << QPointF(x(i), y(*runs_[i].setup_wns));
+            if (runs_[i].worst) line << QPointF(x(i), y(*runs_[i].worst));
         p.setPen(QPen(t.good, 1.8));
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(line);
@@ -72,7 +73,7 @@ protected:
 private:
     struct Point {
         int number, stops;
-        std::optional<double> setup_wns;
+        std::optional<double> worst;
     };
     std::vector<Point> runs_;
 };
@@ -80,7 +81,7 @@ private:
 LogStation::LogStation(Desk& desk, QWidget* parent)
     : Station(desk, parent), chart_(new RunChart), runs_(new QTreeWidget), difference_(new QTreeWidget), compared_(new QLabel), gate_(new QLabel), folder_(new QLineEdit), restore_(new QPushButton(tr("Restore the run chosen"))), write_(new QPushButton(tr("Write the handoff"))), despite_(new QPushButton(tr("Write it with stops open"))) {
     runs_->setObjectName("log.runs");
-    runs_->setHeaderLabels({tr("run"), tr("after"), tr("setup, ns"), tr("hold, ns"), tr("stops"), tr("cautions"), tr("promised")});
+    runs_->setHeaderLabels({tr("run"), tr("after"), tr("worst, ns"), tr("failing"), tr("stops"), tr("cautions"), tr("constrained")});
     runs_->setRootIsDecorated(false);
     runs_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     const int widths[] = {40, 162, 72, 68, 48, 66};
@@ -143,12 +144,13 @@ void LogStation::refresh() {
     runs_->clear();
     for (auto at = entries.rbegin(); at != entries.rend(); ++at) {
         const int percent = at->endpoints == 0 ? 0 : 100 * at->constrained / at->endpoints;
-        auto* item = new QTreeWidgetItem(runs_, {QString::number(at->number), q(at->title), ns(at->setup_wns), ns(at->hold_wns), QString::number(at->findings.stops), QString::number(at->findings.cautions), QStringLiteral("%1 %").arg(percent)});
+        auto* item = new QTreeWidgetItem(runs_, {QString::number(at->number), q(at->title), ns(at->worst ? at->worst : at->setup_wns), QString::number(at->failing), QString::number(at->findings.stops), QString::number(at->findings.cautions), QStringLiteral("%1 %").arg(percent)});
         for (const int c : {2, 3, 4, 5, 6}) {
             item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
             item->setFont(c, mono(12));
         }
         item->setToolTip(1, q(at->time + ", " + at->title));
+        if (at->worst) item->setToolTip(2, tr("the worst check is of %1").arg(q(words_of_check(at->worst_kind))));
         if (at->findings.stops > 0) item->setForeground(4, theme().stop);
         item->setSelected(kept.contains(item->text(0)));
     }
@@ -159,7 +161,7 @@ void LogStation::refresh() {
     chart_->show_runs(entries);
     if (folder_->text().isEmpty()) folder_->setText(QStringLiteral("handoff"));
     const auto c = count(desk_.session().findings());
-    gate_->setText(c.stops > 0 ? tr("%1 the handoff. Mend or waive in Findings.").arg(counted(c.stops, "stop") + (c.stops == 1 ? tr(" holds") : tr(" hold"))) : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
+    gate_->setText(c.stops > 0 ? tr("%1 the handoff. Fix or waive in Findings.").arg(counted(c.stops, "stop") + (c.stops == 1 ? tr(" holds") : tr(" hold"))) : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
     gate_->setStyleSheet(QStringLiteral("color: %1").arg((c.stops > 0 ? theme().stop : theme().good).name()));
     write_->setEnabled(c.stops == 0);
     despite_->setVisible(c.stops > 0);

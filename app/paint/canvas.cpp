@@ -9,7 +9,7 @@
 namespace kp::app {
 
 void Canvas::paintEvent(QPaintEvent* event) {
-    drawn_.clear();
+    drawn_.clear(), items_.clear();
     dirty_ = event->rect();
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);

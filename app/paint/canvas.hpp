@@ -7,9 +7,16 @@
 
 #include <QPainter>
 #include <QWidget>
+#include <string>
 #include <vector>
 
 namespace kp::app {
+
+/// A thing that was drawn, such as a key or a lamp: no two of one canvas may lie over each other.
+struct DrawnItem {
+    std::string name;
+    QRectF rect;
+};
 
 /// A text as it was drawn last: where, and whether it fitted.
 struct DrawnText {
@@ -23,6 +30,7 @@ class Canvas : public QWidget {
 public:
     explicit Canvas(QWidget* parent = nullptr) : QWidget(parent) { setMouseTracking(true); }
     [[nodiscard]] const std::vector<DrawnText>& drawn() const { return drawn_; }
+    [[nodiscard]] const std::vector<DrawnItem>& items() const { return items_; }
 
 protected:
     virtual void draw(QPainter& p) = 0;
@@ -42,11 +50,14 @@ protected:
     void text(QPainter& p, const QRectF& rect, int alignment, const QString& text, const QFont& font, const QColor& color, bool may_shorten = false);
     /// Text that starts at a point, as wide as it is. Gives the width.
     double text_at(QPainter& p, const QPointF& left_baseline, const QString& text, const QFont& font, const QColor& color);
+    /// Notes that a thing is drawn here, for tests that look for things over each other.
+    void item(const QRectF& rect, const std::string& name) { items_.push_back({name, rect}); }
     /// Several lines within a width. Gives the height.
     double paragraph(QPainter& p, const QPointF& top_left, double width, const QString& text, const QFont& font, const QColor& color);
 
 private:
     std::vector<DrawnText> drawn_;
+    std::vector<DrawnItem> items_;
     QRectF dirty_;
 };
 

@@ -12,7 +12,7 @@ struct LaidOut {
     QStaticText text;
     double width = 0;
 };
-/// The reference holds until the next call. Fonts are those of the theme: told apart by size, weight and family ending.
+/// The reference holds until the next call. Fonts are those of the theme: colour by size, weight and family ending.
 [[nodiscard]] const LaidOut& laid_out(const QString& what, const QFont& font);
 
 /// Shortened with an ellipsis to a width; names of bits in the middle, so that the index stays.

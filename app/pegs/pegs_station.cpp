@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pegs/pegs_station.hpp"
 
+#include "app/pegs/peg_asking.hpp"
+
 #include "app/pegs/attribute_pane.hpp"
 #include "app/pegs/footprint.hpp"
 #include "app/pegs/footprint_side.hpp"
@@ -94,15 +96,15 @@ void PegsStation::build_bar(QWidget* page) {
         b->setObjectName(QLatin1String(id));
         b->setToolTip(tip);
         b->setAccessibleName(tip);
-        b->setStyleSheet(QStringLiteral("padding: 4px 7px;"));
+        b->setStyleSheet(QStringLiteral("padding: 4px 5px;"));
         looks->addWidget(b);
         connect(b, &QPushButton::clicked, this, run);
         return b;
     };
-    button("footprint.over", tr("turn over"), tr("See the package from the other side"), [this] { footprint_->turn_over(); });
-    button("footprint.rotate", tr("rotate"), tr("A quarter turn with the clock"), [this] { footprint_->rotate(); });
-    button("footprint.all", tr("whole"), tr("See all of the package"), [this] { footprint_->show_all(); });
-    button("footprint.to", tr("closer"), tr("Zoom to what is selected"), [this] {
+    button("footprint.over", tr("flip"), tr("See the package from the other side"), [this] { footprint_->turn_over(); });
+    button("footprint.rotate", tr("rotate"), tr("A quarter turn clockwise"), [this] { footprint_->rotate(); });
+    button("footprint.all", tr("fit"), tr("See all of the package"), [this] { footprint_->show_all(); });
+    button("footprint.to", tr("to selection"), tr("Zoom to selection"), [this] {
         if (desk_.has_session()) footprint_->zoom_to_selection();
     });
     auto* save = button("footprint.save", tr("save…"), tr("Write the drawing to a file, or to paper to scale"), [] {});
@@ -159,7 +161,7 @@ void PegsStation::add_actions() {
         show_view(compare_view);
         compare_->compare(ComparePage::With::clipboard);
     });
-    add_action("footprint.over", tr("Footprint: turn over"), QKeySequence(QStringLiteral("Ctrl+T")), [this] { footprint_->turn_over(); });
+    add_action("footprint.over", tr("Footprint: flip"), QKeySequence(QStringLiteral("Ctrl+T")), [this] { footprint_->turn_over(); });
     add_action("footprint.rotate", tr("Footprint: a quarter turn"), QKeySequence(QStringLiteral("Ctrl+R")), [this] { footprint_->rotate(); });
     add_action("footprint.closer", tr("Footprint: zoom to what is selected"), QKeySequence(QStringLiteral("Ctrl+E")), [this] { footprint_->zoom_to_selection(); });
     for (const char* ending : {"svg", "png", "pdf"}) add_action(qPrintable(QStringLiteral("footprint.") + QLatin1String(ending)), tr("Footprint: write %1").arg(QLatin1String(ending)), {}, [this, ending] { export_as(ending); });
@@ -254,11 +256,16 @@ void PegsStation::type_place() {
     const auto wanted = typed_ports(equals == std::string::npos ? "" : typed.substr(0, equals), pins.value().size());
     if (!wanted) return desk_.say(q(wanted.first().text), true);
     const auto& ports = wanted.value();
+    // Who holds a pin now is asked about first; the text stays until then.
     const auto many = peg_many(s.project(), s.world().board, ports, pins.value(), "by hand");
-    if (!desk_.apply(many.edit)) return;
+    peg_asking(desk_, ports, pins.value(), [this, many, ports] { pegged_by_text(many, ports.size()); });
+}
+
+void PegsStation::pegged_by_text(const ManyPegs& many, size_t wanted) {
     place_->clear();
-    if (!many.ports_left.empty()) desk_.say(tr("%1 pegged; no pin was left for %2.").arg(ports.size() - many.ports_left.size()).arg(q(list_names(many.ports_left, 6))));
-    else if (!many.pins_left.empty()) desk_.say(tr("%1 pegged; no port was left for %2.").arg(ports.size()).arg(q(list_names(many.pins_left, 6))));
+    if (place_->hasFocus() && parentWidget()) parentWidget()->setFocus();  // the keys are the plan's again
+    if (!many.ports_left.empty()) desk_.say(tr("%1 pegged; no pin was left for %2.").arg(wanted - many.ports_left.size()).arg(q(list_names(many.ports_left, 6))));
+    else if (!many.pins_left.empty()) desk_.say(tr("%1 pegged; no port was left for %2.").arg(wanted).arg(q(list_names(many.pins_left, 6))));
 }
 
 void PegsStation::match() {

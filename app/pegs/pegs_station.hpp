@@ -5,6 +5,7 @@
 #include "app/pegs/compare_page.hpp"
 #include "app/pegs/plan_view.hpp"
 #include "app/shell/station.hpp"
+#include "core/pegs/ways.hpp"
 
 class QLineEdit;
 class QPushButton;
@@ -46,6 +47,7 @@ private:
     void match();
     void accept();
     void type_place();
+    void pegged_by_text(const ManyPegs& many, size_t wanted);
     void clear_pegs();
     void swap();
     void copy_attributes_to_rest();

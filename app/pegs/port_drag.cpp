@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pegs/port_drag.hpp"
 
+#include "app/pegs/peg_asking.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 
@@ -63,7 +64,7 @@ QString PortDrag::sentence(const DropTarget& target) {
     const QString who = QString::fromStdString(ports_.size() == 1 ? ports_[0] : ports_[0] + " … " + ports_.back());
     if (!a.why.empty()) return who + QStringLiteral(": ") + QString::fromStdString(a.why);
     QString out = QObject::tr("%1: yes, %2 %3").arg(who, a.pins.size() == 1 ? QObject::tr("pin") : QObject::tr("pins"), QString::fromStdString(list_names(a.pins, 8)));
-    if (ports_.size() > 1) out += round_ ? QObject::tr("; turned round") : QObject::tr("; Shift turns them round");
+    if (ports_.size() > 1) out += round_ ? QObject::tr("; reversed") : QObject::tr("; Shift reverses them");
     if (!a.left.empty()) out += QObject::tr("; no pin is left for %1").arg(QString::fromStdString(list_names(a.left, 4)));
     return out;
 }
@@ -75,8 +76,10 @@ void PortDrag::drop(const DropTarget& target) {
     end();
     if (!a.why.empty()) return desk_.say(QString::fromStdString((ports.size() == 1 ? ports[0] + " stays where it was. " : "All stay where they were. ") + a.why), true);
     ports.resize(a.pins.size());
-    if (!desk_.apply(peg_many(desk_.session().project(), desk_.session().world().board, ports, a.pins, "by hand").edit)) return;
-    if (!a.left.empty()) desk_.say(QObject::tr("%1 pegged; no pin was left for %2").arg(counted(static_cast<int>(ports.size()), "port"), QString::fromStdString(list_names(a.left, 6))));
+    peg_asking(desk_, ports, a.pins, [this, a, ports] {
+        if (a.left.empty()) return;
+        desk_.say(QObject::tr("%1 pegged; no pin was left for %2").arg(counted(static_cast<int>(ports.size()), "port"), QString::fromStdString(list_names(a.left, 6))));
+    });
 }
 
 }  // namespace kp::app

@@ -14,7 +14,7 @@ namespace {
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
-/// What a pin is told apart by: a key that also sorts the legend, its name, its colour.
+/// What a pin is colour by: a key that also sorts the legend, its name, its colour.
 struct Told {
     std::string key;
     QString name;
@@ -25,7 +25,7 @@ Told by_kind(const Pin& pin) {
     const auto& t = theme();
     switch (pin.kind) {
         case PinKind::clock: return {"1", QObject::tr("clock pin"), t.select};
-        case PinKind::configuration: return {"4", QObject::tr("set-up pin"), t.caution};
+        case PinKind::configuration: return {"4", QObject::tr("configuration pin"), t.caution};
         case PinKind::supply: return {"5", QObject::tr("core supply"), t.second};
         case PinKind::bank_supply: return {"6", QObject::tr("bank supply"), t.bank(3)};
         case PinKind::ground: return {"7", QObject::tr("ground"), t.second};
@@ -36,7 +36,7 @@ Told by_kind(const Pin& pin) {
         case PinKind::io: break;
     }
     if (pin.reference) return {"3", QObject::tr("reference voltage"), t.bank(1)};
-    if (!pin.job.empty()) return {"2", QObject::tr("used at set-up"), t.bank(4)};
+    if (!pin.job.empty()) return {"2", QObject::tr("used at configuration"), t.bank(4)};
     return {"0", QObject::tr("user pin"), t.cell};
 }
 

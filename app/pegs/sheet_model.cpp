@@ -18,7 +18,7 @@ QString q(const std::string& s) { return QString::fromStdString(s); }
 struct Column {
     const char *field, *title;
 };
-constexpr Column columns[] = {{"port", "port"}, {"direction", "way"}, {"pin", "pin"}, {"bank", "bank"}, {"terminal", "on the board"}, {"standard", "I/O standard"}, {"drive", "drive mA"}, {"slew", "slew"}, {"pull", "pull"}, {"state", "state"}, {"obtained", "obtained"},
+constexpr Column columns[] = {{"port", "port"}, {"direction", "direction"}, {"pin", "pin"}, {"bank", "bank"}, {"terminal", "on the board"}, {"standard", "I/O standard"}, {"drive", "drive mA"}, {"slew", "slew"}, {"pull", "pull"}, {"state", "state"}, {"obtained", "obtained"},
                               {"note", "note"}, {"origin", "peg from"}, {"standard_origin", "standard from"}, {"termination", "term. Ω"}, {"partner", "partner"}, {"pad_register", "pad register"}, {"pad_delay", "pad delay"}};
 constexpr int column_count = static_cast<int>(std::size(columns));
 

@@ -233,6 +233,7 @@ void SheetView::paste() {
                 const auto at = filter_.index(top + static_cast<int>(r), column++);
                 if (!at.isValid()) return desk_.say(tr("The clipboard has %1 rows and there is no room for them from here on; nothing was pasted.").arg(rows.size()), true);
                 const auto source = filter_.mapToSource(at);
+                if (trim(field).empty()) continue;  // says nothing; Delete clears
                 if (model_.data(source, Qt::EditRole).toString().toStdString() != trim(field)) cells.push_back({source.row(), source.column(), std::string(trim(field))});
             }
         }

@@ -195,10 +195,12 @@ void Desk::ask(Question question) {
     emit asked();
 }
 
-void Desk::answer(bool yes) {
+void Desk::answer(Answer answer) {
     const auto question = std::exchange(question_, std::nullopt);
     emit asked();
-    if (yes && question) question->run();
+    if (!question || answer == Answer::no) return;
+    if (answer == Answer::yes) question->run();
+    else if (question->other_run) question->other_run();
 }
 
 void Desk::allow_outside() {

@@ -90,15 +90,19 @@ public:
     [[nodiscard]] bool can_forward() const { return at_ + 1 < history_.size(); }
 
     void say(const QString& sentence, bool trouble = false) { emit said(sentence, trouble); }
-    /// Asks the window to show a station (0 Site … 6 Log).
     /// Something to decide that can wait: it stands in the window until `run` was chosen or it was put away.
     struct Question {
         QString sentence, way;
         std::function<void()> run;
+        QString other_way = {};  ///< a second way out, may be empty
+        std::function<void()> other_run = {};
     };
     void ask(Question question);
     [[nodiscard]] const std::optional<Question>& question() const { return question_; }
-    void answer(bool yes);
+    enum class Answer { no, yes, other };
+    void answer(Answer answer);
+    void answer(bool yes) { answer(yes ? Answer::yes : Answer::no); }
+    /// Asks the window to show a station (0 Site … 6 Log).
     void go_to(int station) { emit station_wanted(station); }
 
 signals:

@@ -31,7 +31,7 @@ void add_board(const World& w, const std::string& pin, FactSheet& sheet) {
         g.facts.push_back({QObject::tr("wired to"), QObject::tr("nothing"), q(w.board.name)});
     } else {
         g.facts.push_back({QObject::tr("terminal"), q(at.net->terminal), q(at.part->label)});
-        g.facts.push_back({QObject::tr("there it"), q(name_of(at.terminal->direction)), at.terminal->active_low ? QObject::tr("active low") : QObject::tr("active high")});
+        g.facts.push_back({QObject::tr("board side"), q(name_of(at.terminal->direction)), at.terminal->active_low ? QObject::tr("active low") : QObject::tr("active high")});
         if (!at.terminal->standard.empty()) g.facts.push_back({QObject::tr("standard"), q(at.terminal->standard), {}});
         g.facts.push_back({QObject::tr("trace"), q(fixed(at.net->trace_mm, 1)) + QStringLiteral(" mm"), {}});
         if (at.net->series_ohm > 0) g.facts.push_back({QObject::tr("series"), q(fixed(at.net->series_ohm, 0)) + QStringLiteral(" Ω"), {}});
@@ -56,12 +56,12 @@ void add_pin(const World& w, const std::string& name, FactSheet& sheet) {
 void add_delays(const Session& s, const std::string& port, FactSheet& sheet) {
     const auto& c = s.analysis().constraints;
     const auto& ports = s.world().netlist.ports;
-    FactGroup g{QObject::tr("PROMISE"), {}};
+    FactGroup g{QObject::tr("CONSTRAINTS"), {}};
     for (const auto& d : c.io_delays) {
         if (d.port >= ports.size() || ports[d.port].name != port) continue;
-        const QString side = d.early && d.late ? QString() : d.early ? QStringLiteral(" -min") : QStringLiteral(" -max");
+        const QString side = d.early && d.late ? QString() : d.early ? QObject::tr(", min") : QObject::tr(", max");
         const auto file = static_cast<size_t>(d.span.file);
-        g.facts.push_back({(d.input ? QObject::tr("arrives") : QObject::tr("needed before")) + side, q(fixed(d.value, 3)) + QStringLiteral(" ns"), file < c.files.size() ? QStringLiteral("%1:%2").arg(q(c.files[file])).arg(d.span.line) : QString()});
+        g.facts.push_back({(d.input ? QObject::tr("input delay") : QObject::tr("output delay")) + side, q(fixed(d.value, 3)) + QStringLiteral(" ns"), file < c.files.size() ? QStringLiteral("%1:%2").arg(q(c.files[file])).arg(d.span.line) : QString()});
     }
     for (const auto& u : s.analysis().timing.coverage.untimed)
         if (u.object == port) g.facts.push_back({{}, q(u.why), {}, 1});
@@ -88,8 +88,8 @@ FactSheet port_facts(const Session& s, const std::string& name) {
     g.facts.push_back({QObject::tr("standard"), chosen ? q(a->second.standard) : QObject::tr("missing"), chosen ? q(a->second.standard_origin) : QString(), -1});
     if (chosen)
         if (const auto* standard = s.world().standards.find(a->second.standard)) {
-            g.facts.push_back({QObject::tr("high from"), q(fixed(standard->vih, 2)) + QStringLiteral(" V"), {}});
-            g.facts.push_back({QObject::tr("low to"), q(fixed(standard->vil, 2)) + QStringLiteral(" V"), q(standard->source + ", " + standard->checked)});
+            g.facts.push_back({QObject::tr("VIH min"), q(fixed(standard->vih, 2)) + QStringLiteral(" V"), {}});
+            g.facts.push_back({QObject::tr("VIL max"), q(fixed(standard->vil, 2)) + QStringLiteral(" V"), q(standard->source + ", " + standard->checked)});
         }
     if (peg != p.pegs.end()) g.facts.push_back({QObject::tr("peg"), q(peg->second.pin), q(peg->second.origin)});
     sheet.groups.push_back(std::move(g));
@@ -180,7 +180,7 @@ FactSheet clock_facts(const Session& s, const std::string& name) {
         const auto id = constraints.clock(name);
         QString place;
         if (id != no_id && static_cast<size_t>(constraints.clocks[id].span.file) < constraints.files.size()) place = QStringLiteral("%1:%2").arg(q(constraints.files[static_cast<size_t>(constraints.clocks[id].span.file)])).arg(constraints.clocks[id].span.line);
-        sheet.groups.push_back({QObject::tr("PROMISE"), {{QObject::tr("period"), q(fixed(c.period, 3)) + QStringLiteral(" ns"), place}, {QObject::tr("duty"), q(fixed(100 * (c.waveform[1] - c.waveform[0]) / c.period, 1)) + QStringLiteral(" %"), {}}}});
+        sheet.groups.push_back({QObject::tr("CONSTRAINTS"), {{QObject::tr("period"), q(fixed(c.period, 3)) + QStringLiteral(" ns"), place}, {QObject::tr("duty"), q(fixed(100 * (c.waveform[1] - c.waveform[0]) / c.period, 1)) + QStringLiteral(" %"), {}}}});
         sheet.groups.push_back({QObject::tr("SERVES"), {{QObject::tr("registers"), QString::number(c.registers), {}}, {QObject::tr("could run at"), c.fmax_mhz ? q(fixed(*c.fmax_mhz, 1)) + QStringLiteral(" MHz") : QObject::tr("no path"), {}}}});
         for (const auto& source : c.sources) {
             const auto peg = s.project().pegs.find(source);

@@ -13,24 +13,33 @@
 #include "core/base/text.hpp"
 
 #include <QAbstractButton>
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QFileDialog>
+#include <QGuiApplication>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
+#include <QScreen>
 #include <QScrollArea>
 #include <QStackedWidget>
 #include <QStyle>
 #include <QVBoxLayout>
+#include <Qsci/qsciscintilla.h>
 #include <algorithm>
 
 namespace kp::app {
 
 MainWindow::MainWindow() : tether_(new Tether), notices_(new NoticeBar), conflict_(new ConflictPage(desk_)), stack_(new QStackedWidget), facts_(new FactsPane), facts_area_(new QScrollArea), right_(new QWidget), status_(new QLabel), hint_(new QLabel), chooser_(nullptr) {
     qApp->installEventFilter(new PlainTexts(this));
-    resize(1280, 800);
-    setMinimumSize(1100, 700);
+    qApp->installEventFilter(this);
+    setMinimumSize(1024, 620);
+    // On a screen of 1280 x 800 the frame and the panel need room too: the status line has to be on it.
+    constexpr int frame = 36;
+    const QSize room = QGuiApplication::primaryScreen() ? QGuiApplication::primaryScreen()->availableSize() - QSize(0, frame) : QSize(1280, 800);
+    resize(room.boundedTo(QSize(1280, 800)).expandedTo(minimumSize()));
     setWindowTitle(tr("Kite Peg"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/kite.svg")));
     stations_ = {new SiteStation(desk_, this), new PegsStation(desk_, this), new FindingsStation(desk_, this), new TempoStation(desk_, this), new SlackStation(desk_, this), new BenchStation(desk_, this), new LogStation(desk_, this)};
@@ -78,12 +87,18 @@ MainWindow::MainWindow() : tether_(new Tether), notices_(new NoticeBar), conflic
     make_actions();
     connect(tether_, &Tether::chosen, this, &MainWindow::show_station);
     connect(&desk_, &Desk::opened, this, &MainWindow::refresh);
-    connect(&desk_, &Desk::changed, this, &MainWindow::refresh);
+    connect(&desk_, &Desk::changed, this, [this] {
+        refused_.clear();  // something else was done since
+        refresh();
+    });
     connect(&desk_, &Desk::selected, this, [this] { refresh_facts(); });
     connect(&desk_, &Desk::said, this, &MainWindow::say);
     connect(&desk_, &Desk::station_wanted, this, &MainWindow::show_station);
     connect(&desk_, &Desk::opening_changed, this, &MainWindow::refresh_notices);
-    connect(&desk_, &Desk::asked, this, &MainWindow::refresh_notices);
+    connect(&desk_, &Desk::asked, this, [this] {
+        refused_.clear();
+        refresh_notices();
+    });
     connect(&desk_, &Desk::opened, this, &MainWindow::look_for_conflicts);
     connect(&desk_, &Desk::disk_changed, this, [this] {
         look_for_conflicts();
@@ -97,7 +112,10 @@ MainWindow::MainWindow() : tether_(new Tether), notices_(new NoticeBar), conflic
     refresh();
 }
 
-MainWindow::~MainWindow() { desk_.disconnect(this); }
+MainWindow::~MainWindow() {
+    qApp->removeEventFilter(this);
+    desk_.disconnect(this);
+}
 
 QAction* MainWindow::action(const char* id, const QString& name, const QKeySequence& keys, const std::function<void()>& run) {
     auto* a = new QAction(name, this);
@@ -154,7 +172,9 @@ void MainWindow::show_station(int index) {
     tether_->show_current(index);
     stack_->setFocus();
     if (desk_.has_session()) stations_[static_cast<size_t>(index)]->refresh();
+    refused_.clear();
     say({}, false);
+    refresh_notices();
 }
 
 void MainWindow::refresh() {
@@ -219,7 +239,39 @@ void MainWindow::open_search() {
     chooser_->open(tr("a port, pin, terminal, part or clock"), std::move(items));
 }
 
+void MainWindow::clear_refusal() {
+    if (refused_.isEmpty()) return;
+    refused_.clear();
+    refresh_notices();
+}
+
+/// Escape gives the keys back to the plan, and so does Return in a filter: what is typed there is done with.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() != QEvent::KeyPress) return QMainWindow::eventFilter(watched, event);
+    const auto key = static_cast<QKeyEvent*>(event)->key();
+    auto* focus = focusWidget();
+    const bool escape = key == Qt::Key_Escape, back = key == Qt::Key_Return || key == Qt::Key_Enter;
+    if (watched != focus || (!escape && !back)) return QMainWindow::eventFilter(watched, event);
+    auto* line = qobject_cast<QLineEdit*>(focus);
+    const bool of_cell = focus->parentWidget() && qobject_cast<QAbstractItemView*>(focus->parentWidget()->parentWidget());
+    const bool inside = stack_->isAncestorOf(focus) || right_->isAncestorOf(focus);
+    auto* editor = qobject_cast<QsciScintilla*>(focus);
+    if (escape && editor && (editor->isListActive() || editor->isCallTipActive())) return QMainWindow::eventFilter(watched, event);
+    const bool filter = line && line->objectName().endsWith(QLatin1String("filter"));
+    if (inside && !of_cell && ((escape && (line || editor)) || (back && filter))) {
+        if (escape) clear_refusal();
+        stack_->setFocus();
+        return true;
+    }
+    if (escape) clear_refusal();
+    return QMainWindow::eventFilter(watched, event);
+}
+
 void MainWindow::say(const QString& sentence, bool trouble) {
+    if (trouble && !sentence.isEmpty()) {
+        refused_ = sentence;
+        refresh_notices();
+    }
     QString text = sentence;
     if (text.isEmpty() && desk_.has_session()) text = stations_[static_cast<size_t>(station())]->status();
     if (!sentence.isEmpty()) said_ = sentence;
@@ -264,7 +316,14 @@ void MainWindow::refresh_notices() {
         for (const auto& path : desk_.outside()) paths.push_back(one_line(path));
         out.push_back({Notice::question, tr("The project wants to read outside its own folder: %1. It was not opened. If you know why, allow it; that is remembered for this project and for you alone.").arg(q(list_names(paths, 4))), {{QStringLiteral("notice.allow"), tr("Allow and open"), [this] { desk_.allow_outside(); }}}});
     }
-    if (const auto& question = desk_.question()) out.push_back({Notice::question, question->sentence, {{QStringLiteral("notice.yes"), question->way, [this] { desk_.answer(true); }}, {QStringLiteral("notice.no"), tr("Leave it"), [this] { desk_.answer(false); }}}});
+    if (const auto& question = desk_.question()) {
+        std::vector<Notice::Way> ways{{QStringLiteral("notice.yes"), question->way, [this] { desk_.answer(Desk::Answer::yes); }}};
+        if (!question->other_way.isEmpty()) ways.push_back({QStringLiteral("notice.other"), question->other_way, [this] { desk_.answer(Desk::Answer::other); }});
+        ways.push_back({QStringLiteral("notice.no"), tr("Leave it"), [this] { desk_.answer(Desk::Answer::no); }});
+        out.push_back({Notice::question, question->sentence, std::move(ways)});
+    }
+    // What was refused stands where one looks, whole; a question about it says it better.
+    if (!refused_.isEmpty() && out.empty()) out.push_back({Notice::warning, refused_, {{QStringLiteral("notice.refused"), tr("OK"), [this] { clear_refusal(); }}}});
     if (desk_.has_session()) session_notices(out);
     notices_->show_notices(std::move(out));
 }

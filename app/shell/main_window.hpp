@@ -32,6 +32,7 @@ public:
     void refresh();
 
 protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
 
 private:
@@ -65,6 +66,8 @@ private:
     Chooser* chooser_;
     bool dark_ = false;
     QString said_;
+    QString refused_;  ///< what was refused last; stands above the page until something is done
+    void clear_refusal();
 };
 
 }  // namespace kp::app

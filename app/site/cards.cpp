@@ -4,10 +4,13 @@
 #include "app/paint/board_view.hpp"
 #include "app/site/site_station.hpp"
 #include "core/base/text.hpp"
+#include "core/design/part_use.hpp"
+#include "core/session/new_project.hpp"
 
 #include <QFontMetricsF>
 #include <QMouseEvent>
 #include <cmath>
+#include <map>
 
 namespace kp::app {
 
@@ -15,10 +18,10 @@ namespace {
 QString q(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
-void PartCard::show_typed(const std::string& code, const std::vector<CodeElement>& grammar) {
+void PartCard::show_typed(const std::string& code, const std::vector<CodeElement>& grammar, const std::vector<std::string>& existing) {
     typed_ = code;
     decoded_ = decode_ordering_code(grammar, code);
-    nearest_ = code.empty() || decoded_.complete ? "" : nearest_code(grammar, code);
+    nearest_ = code.empty() || decoded_.complete ? "" : nearest_code(existing, code);
     if (decoded_.complete) typed_.clear();
     update();
 }
@@ -73,35 +76,23 @@ void PartCard::draw(QPainter& p) {
         if (typed_.empty()) paragraph(p, {14, 40}, width() - 28, tr("No part yet. Type the code that stands on the chip, or press Ctrl+K and pick one."), words(), t.second);
         return;
     }
-    const auto& r = s.world().part.resources;
-    int registers = 0, cells = 0, pegged = 0, plls = 0;
-    const auto& n = s.world().netlist;
-    for (std::uint32_t c = 0; c < n.cells.size(); ++c) {
-        const auto* cell = s.world().library.cell(n.type_of(c));
-        if (cell && cell->flip_flop) ++registers;
-        if (cell && !cell->truth_table_parameter.empty()) ++cells;
-        if (cell && cell->resource == "pll") ++plls;
-    }
-    pegged = static_cast<int>(n.ports.size());
-    struct Row {
-        QString name;
-        long long has, used;
-    };
-    const Row rows[] = {{tr("logic cells"), r.logic_cells, cells}, {tr("registers"), r.registers, registers}, {tr("user pins"), s.world().part.usable_pins(), pegged}, {tr("clock networks"), r.clock_networks, static_cast<long long>(s.analysis().constraints.clocks.size())},
-                        {tr("memory, kbit"), r.memory_bits / 1024, 0}, {tr("PLLs"), r.plls, plls}, {tr("lanes"), r.lanes, 0}};
+    static const std::map<Resource, QString> names{{Resource::logic_cells, tr("logic cells")}, {Resource::registers, tr("registers")}, {Resource::user_pins, tr("user pins")}, {Resource::clock_networks, tr("clock networks")},
+                                                   {Resource::memory_bits, tr("memory, kbit")}, {Resource::plls, tr("PLLs")}, {Resource::lanes, tr("lanes")}};
     double y = 130;
     const double right = width() - 14;
     text(p, {right - 150, y - 18, 76, 16}, Qt::AlignRight | Qt::AlignVCenter, tr("has"), words(11), t.second);
     text(p, {right - 70, y - 18, 70, 16}, Qt::AlignRight | Qt::AlignVCenter, tr("used"), words(11), t.second);
-    for (const auto& row : rows) {
-        if (row.has == 0 && row.used == 0) continue;
-        const bool over = row.used > row.has;
-        text(p, {14, y, 130, 18}, Qt::AlignVCenter, row.name, words(), t.ink);
-        text(p, {right - 150, y, 76, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(row.has), mono(), t.ink);
-        text(p, {right - 70, y, 70, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(row.used), mono(), over ? t.stop : t.ink);
+    for (const auto& row : use_of(s.world().netlist, s.world().library, s.world().part)) {
+        if (row.has == 0 && row.used.value_or(0) == 0) continue;
+        const long long unit = row.resource == Resource::memory_bits ? 1024 : 1, used = row.used.value_or(0);
+        const bool over = used > row.has;
+        text(p, {14, y, 130, 18}, Qt::AlignVCenter, names.at(row.resource), words(), t.ink);
+        text(p, {right - 150, y, 76, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(row.has / unit), mono(), t.ink);
+        if (row.used) text(p, {right - 70, y, 70, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(used / unit), mono(), over ? t.stop : t.ink);
+        else text(p, {right - 70, y, 70, 18}, Qt::AlignRight | Qt::AlignVCenter, tr("unknown"), words(11.5), t.second);
         p.fillRect(QRectF(14, y + 20, right - 14, 4), t.paper);
-        const double share = row.has > 0 ? std::min(1.0, static_cast<double>(row.used) / static_cast<double>(row.has)) : 0;
-        if (row.used > 0) p.fillRect(QRectF(14, y + 20, std::max(2.0, (right - 14) * share), 4), over ? t.stop : t.cell);
+        const double share = row.has > 0 ? std::min(1.0, static_cast<double>(used) / static_cast<double>(row.has)) : 0;
+        if (used > 0) p.fillRect(QRectF(14, y + 20, std::max(2.0, (right - 14) * share), 4), over ? t.stop : t.cell);
         y += 33;
     }
     char id[16];

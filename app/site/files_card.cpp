@@ -103,7 +103,8 @@ void FilesCard::add(const QStringList& files, bool copy) {
     for (const auto& file : files) paths.push_back(file.toStdString());
     // Whoever links a file by hand allows it.
     if (!copy && !desk_.allow(paths)) return;
-    const auto edit = add_files(real_disk(), s.project(), s.folder(), paths, copy, s.world().library);
+    std::vector<std::string> copied;
+    const auto edit = add_files(real_disk(), s.project(), s.folder(), paths, copy, s.world().library, &copied);
     Project next = s.project();
     if (!edit) return desk_.say(q(edit.first().sentence()), true);
     if (auto status = kp::apply(next, edit.value()); !status) return desk_.say(q(status.first().sentence()), true);
@@ -114,7 +115,9 @@ void FilesCard::add(const QStringList& files, bool copy) {
         const auto trial = load_ports(real_disk(), hdl, PortRequest{next.top, next.defines, {}, {}});
         if (!trial && trial.first().code == "top") return emit top_wanted(edit.value(), module_names(real_disk(), hdl));
     }
-    desk_.apply(edit.value());
+    if (desk_.apply(edit.value())) return;
+    // What was refused leaves nothing behind.
+    for (const auto& file : copied) static_cast<void>(real_disk().remove(file));
 }
 
 void FilesCard::remove_current() {
@@ -125,8 +128,9 @@ void FilesCard::remove_current() {
     const auto& p = desk_.session().project();
     Edit edit{"take " + path + " out", {}};
     if (field == "constraints") {
-        for (const auto& f : p.constraints)
-            if (f.path == path) edit.changes.push_back(SdcFileChange{f, std::nullopt});
+        Project next = p;
+        std::erase_if(next.constraints, [&](const SdcFile& f) { return f.path == path; });
+        edit = difference_edit(p, next, edit.title);  // undo puts it back in its place
     } else if (field == "delays") {
         edit.changes.push_back(set_field(p, field, ""));
     } else {

@@ -46,7 +46,7 @@ NewPage::NewPage(Desk& desk)
     left->addStretch(1);
     all->addLayout(left, 5);
     auto* right = new QVBoxLayout;
-    auto* says = new QLabel(tr("How it stands"));
+    auto* says = new QLabel(tr("Checks"));
     says->setProperty("role", "heading");
     right->addWidget(says);
     troubles_->setSpacing(0);
@@ -212,7 +212,7 @@ void NewPage::look() {
     missing(w.board.empty(), tr("No board yet. Pegs can be given to balls; a board is chosen, or made from a table, at any time."));
     missing(w.part.empty() && w.board.empty(), tr("No part yet. Type what stands on the chip, or choose a board."));
     missing(w.sources.empty(), tr("No design yet. Its header is enough to plan pins; a netlist with delays comes later."));
-    missing(can && found.empty(), tr("It can be made."));
+    missing(can && found.empty(), tr("Ready to create."));
     make_->setEnabled(can);
     const auto* part = catalogue_.part_of(w.part);
     part_says_->setText(part ? tr("%1, %2, %3 logic cells").arg(counted(part->usable_pins(), "user pin"), counted(static_cast<int>(part->banks.size()), "bank")).arg(part->resources.logic_cells) : QString());

@@ -27,7 +27,7 @@ QString q(const std::string& s) { return QString::fromStdString(s); }
 
 QString way_out(const Session& s, const Finding& f) {
     const auto fixes = s.fixes_of(f);
-    return fixes.empty() ? QString() : QObject::tr("way out: %1").arg(q(fixes[0].text));
+    return fixes.empty() ? QString() : QObject::tr("possible fix: %1").arg(q(fixes[0].text));
 }
 }  // namespace
 
@@ -49,7 +49,7 @@ std::vector<Disagreement> disagreements(const Session& s) {
     for (const auto& rail : s.world().board.rails)
         if (!s.world().part.bank(rail.bank)) out.push_back({Severity::stop, QObject::tr("The board feeds bank %1, which %2 does not have.").arg(q(rail.bank), q(s.world().part.name)), {}});
     for (const auto& f : s.findings())
-        if (f.rule == "D04" && !f.waived) out.push_back({f.severity, q(f.text), QObject::tr("mend it in Findings or Tempo")});
+        if (f.rule == "D04" && !f.waived) out.push_back({f.severity, q(f.text), QObject::tr("fix it in Findings or Tempo")});
     for (const auto& note : s.world().notes) out.push_back({note.severity, q(note.sentence()), {}});
     return out;
 }
@@ -191,7 +191,7 @@ void SiteStation::show_page(int page) {
 void SiteStation::code_typed() {
     const auto typed = code_->text().trimmed().toUpper().toStdString();
     const auto& grammar = !desk_.has_session() || desk_.session().world().part.ordering.empty() ? (catalogue_.parts.empty() ? std::vector<CodeElement>{} : catalogue_.parts[0].ordering) : desk_.session().world().part.ordering;
-    part_->show_typed(typed, catalogue_.part_of(typed) ? catalogue_.part_of(typed)->ordering : grammar);
+    part_->show_typed(typed, catalogue_.part_of(typed) ? catalogue_.part_of(typed)->ordering : grammar, catalogue_.codes());
 }
 
 void SiteStation::take_code(const QString& text) {

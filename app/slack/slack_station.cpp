@@ -3,6 +3,7 @@
 
 #include "app/slack/charts.hpp"
 #include "core/base/text.hpp"
+#include "core/model/timing_words.hpp"
 #include "core/session/what_if.hpp"
 #include "core/timing/clocks.hpp"
 
@@ -40,12 +41,7 @@ QString one_check(const QString& name, const CheckSummary& s) {
 }
 }  // namespace
 
-QString summary_sentence(const TimingReport& r) {
-    QString text = one_check(QObject::tr("Setup"), r.setup) + QStringLiteral("; ") + one_check(QObject::tr("hold"), r.hold) + QStringLiteral(".");
-    const int left = r.coverage.endpoints - r.coverage.constrained;
-    if (left > 0) text += QObject::tr(" %1 of %2 endpoints are not timed.").arg(left).arg(r.coverage.endpoints);
-    return text;
-}
+QString summary_sentence(const TimingReport& r) { return q(timing_sentence(r)); }
 
 SlackStation::SlackStation(Desk& desk, QWidget* parent)
     : Station(desk, parent), sentence_(new QLabel), under_(new QLabel), answer_(new QLabel), spread_(new SpreadChart), ribbon_(new PathRibbon), filter_(new QLineEdit), what_if_(new QLineEdit), missing_(new QPushButton(tr("see what is missing"))), card_(new QFrame), setup_(new QPushButton(tr("setup"))), hold_(new QPushButton(tr("hold"))), free_(new QPushButton(tr("not constrained"))), list_(new QTreeWidget) {
@@ -58,7 +54,7 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     filter_->setMaximumWidth(190);
     filter_->setObjectName("slack.filter");
     list_->setObjectName("slack.list");
-    list_->setHeaderLabels({tr("slack, ns"), tr("from"), tr("to"), tr("clocks"), tr("delay, ns"), tr("mostly")});
+    list_->setHeaderLabels({tr("slack, ns"), tr("from"), tr("to"), tr("clocks"), tr("delay, ns"), tr("dominated by")});
     list_->setRootIsDecorated(false);
     list_->setUniformRowHeights(true);
     list_->headerItem()->setTextAlignment(0, Qt::AlignRight | Qt::AlignVCenter);
@@ -219,10 +215,10 @@ void SlackStation::fill_list() {
         for (const int c : {0, 4}) item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
         for (const int c : {0, 1, 2, 3, 4}) item->setFont(c, mono(12));
     }
-    spread_->show_slacks(std::move(slacks), free_->isChecked() ? tr("paths without a promise have a delay, but no slack") : tr("endpoints by %1 slack, ns").arg(q(check)));
+    spread_->show_slacks(std::move(slacks), free_->isChecked() ? tr("unconstrained paths have a delay, but no slack") : tr("endpoints by %1 slack, ns").arg(q(check)));
     ribbon_->say(list_->topLevelItemCount() > 0 ? tr("Choose an endpoint above to see its worst path.")
                  : !filter_->text().isEmpty()     ? tr("No endpoint is named so.")
-                 : free_->isChecked()             ? tr("Every path is promised something.")
+                 : free_->isChecked()             ? tr("Every path is constrained.")
                                                   : tr("Nothing has a %1 check yet. Tempo (Alt+4) proposes a line for each gap under Coverage.").arg(q(check)));
     list_->setCurrentItem(list_->topLevelItem(0));
     show_path();
@@ -247,8 +243,9 @@ void SlackStation::show_path() {
 
 KnotState SlackStation::standing() const {
     const auto& r = desk_.session().analysis().timing;
-    if (!r.setup.wns && !r.hold.wns) return {tr("Slack"), tr("nothing timed"), Standing::open};
-    const double worst = std::min(r.setup.wns.value_or(1e30), r.hold.wns.value_or(1e30));
+    const auto v = verdict_of(r);
+    if (!v.worst) return {tr("Slack"), tr("nothing timed"), Standing::open};
+    const double worst = *v.worst;
     return {tr("Slack"), (worst >= 0 ? QStringLiteral("+") : QString()) + ns(worst) + QStringLiteral(" ns"), worst < 0 ? Standing::stop : r.coverage.constrained == r.coverage.endpoints ? Standing::good : Standing::open};
 }
 

@@ -47,7 +47,7 @@ void ClockChart::draw(QPainter& p) {
     const auto& c = desk_.session().analysis().constraints;
     text(p, {14, 6, 180, 18}, Qt::AlignVCenter, tr("one common time axis, ns"), words(11.5), t.second);
     if (c.clocks.empty()) {
-        paragraph(p, {14, 34}, width() - 28, tr("No clock is promised yet. The form below right writes the first one."), words(), t.second);
+        paragraph(p, {14, 34}, width() - 28, tr("No clock is defined yet. The form below right writes the first one."), words(), t.second);
         return;
     }
     double longest = 0;

@@ -44,6 +44,17 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
     head->addStretch(1);
     target_->setProperty("role", "second");
     head->addWidget(target_);
+    receive_ = new QPushButton(tr("receive new commands"));
+    receive_->setObjectName("tempo.receive");
+    receive_->setToolTip(tr("Forms and fixes write their lines into this file from now on; a line that needs a later file's clock goes there"));
+    receive_->setProperty("flat", true);
+    head->addWidget(receive_);
+    connect(receive_, &QPushButton::clicked, this, &TempoStation::receive_here);
+    files_->setMovable(true);
+    files_->setToolTip(tr("Read from left to right; drag a file to change the order"));
+    connect(files_, &QTabBar::tabMoved, this, [this](int from, int to) {
+        if (!filling_) move_file(from, to);
+    });
     head->addSpacing(8);
     left_box->addLayout(head);
     left_box->addWidget(editor_, 1);
@@ -137,9 +148,9 @@ QWidget* TempoStation::make_clock_lens() {
     auto* take = new QPushButton(tr("Write the clock"));
     take->setObjectName("tempo.clock.write");
     take->setProperty("primary", true);
-    form->addRow(tr("enters by port"), clock_port_);
+    form->addRow(tr("source port"), clock_port_);
     form->addRow(tr("period, ns"), period_);
-    form->addRow(tr("high for, %"), duty_);
+    form->addRow(tr("duty cycle, %"), duty_);
     form->addRow(board_clock_);
     form->addRow(take);
     connect(clock_port_, &QComboBox::currentTextChanged, this, [this] {
@@ -165,7 +176,7 @@ QWidget* TempoStation::make_delay_lens() {
     box->setContentsMargins(14, 8, 14, 6);
     delays_ = new QTreeWidget;
     delays_->setObjectName("tempo.delays");
-    delays_->setHeaderLabels({tr("port"), tr("earliest, ns"), tr("latest, ns"), tr("said in")});
+    delays_->setHeaderLabels({tr("port"), tr("earliest, ns"), tr("latest, ns"), tr("defined in")});
     delays_->setRootIsDecorated(false);
     for (const int c : {1, 2}) delays_->headerItem()->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
     box->addWidget(delays_, 1);
@@ -228,10 +239,23 @@ QWidget* TempoStation::make_coverage_lens() {
     gap_->setProperty("primary", true);
     box->addWidget(coverage_head_);
     box->addWidget(coverage_, 1);
-    box->addWidget(gap_);
+    auto* row = new QHBoxLayout;
+    gap_asks_ = new QLabel;
+    gap_asks_->setWordWrap(true);
+    gap_asks_->setProperty("role", "second");
+    gap_number_ = new QLineEdit;
+    gap_number_->setObjectName("tempo.coverage.number");
+    gap_number_->setPlaceholderText(tr("ns"));
+    gap_number_->setMaximumWidth(80);
+    row->addWidget(gap_asks_, 1);
+    row->addWidget(gap_number_);
+    row->addWidget(gap_);
+    box->addLayout(row);
     connect(gap_, &QPushButton::clicked, this, &TempoStation::take_gap);
+    connect(gap_number_, &QLineEdit::returnPressed, this, &TempoStation::take_gap);
     connect(coverage_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
         if (item && item->data(0, Qt::UserRole + 1).toBool() && !filling_) desk_.select({QStringLiteral("port"), item->text(0)});
+        if (!filling_ && desk_.has_session()) show_gap();
     });
     return page;
 }
@@ -269,6 +293,7 @@ void TempoStation::show_file() {
     const bool other = shown_ != f->path;
     shown_ = f->path;
     editor_->setReadOnly(desk_.session().document().looking());
+    receive_->setVisible(!f->target);
     // What is being typed is newer than the session, and what could not be taken is not thrown away.
     if (editor_->text() != text && (other || (!typing_.isActive() && !untaken_))) {
         untaken_ = false;
@@ -332,7 +357,7 @@ void TempoStation::fill_forms() {
             }
     const auto peg = s.project().pegs.find(port);
     const auto* oscillator = peg == s.project().pegs.end() ? nullptr : s.world().board.oscillator_at_pin(peg->second.pin);
-    board_clock_->setText(oscillator ? tr("The board's oscillator %1 has %2 MHz: %3 ns, ± %4 ppm, high for %5 to %6 %.").arg(q(oscillator->terminal), q(shortest(oscillator->mhz)), q(shortest(1000 / oscillator->mhz))).arg(oscillator->ppm).arg(oscillator->duty_percent[0]).arg(oscillator->duty_percent[1]) : tr("The board has no oscillator on this port's pin."));
+    board_clock_->setText(oscillator ? tr("The board's oscillator %1 has %2 MHz: %3 ns, ± %4 ppm, %5.").arg(q(oscillator->terminal), q(shortest(oscillator->mhz)), q(shortest(1000 / oscillator->mhz))).arg(oscillator->ppm).arg(oscillator->knows_duty() ? tr("duty cycle %1 to %2 %").arg(oscillator->duty_percent[0]).arg(oscillator->duty_percent[1]) : tr("duty cycle not given")) : tr("The board has no oscillator on this port's pin."));
     if (period.isEmpty() && oscillator) period = q(shortest(1000 / oscillator->mhz));
     period_->setText(period);
     duty_->setText(duty);
@@ -371,14 +396,14 @@ void TempoStation::fill_coverage() {
     for (size_t i = 0; i < c.untimed.size(); ++i) {
         const auto& u = c.untimed[i];
         if (u.endpoint) continue;  // what stands above it is the cause
-        auto* item = new QTreeWidgetItem(coverage_, {q(u.object), q(u.why) + QStringLiteral("\n") + q(u.suggest)});
+        auto* item = new QTreeWidgetItem(coverage_, {q(u.object), q(u.why) + (u.suggest.empty() ? QString() : QStringLiteral("\n") + q(u.suggest))});
         item->setData(0, Qt::UserRole, static_cast<int>(i));
         item->setData(0, Qt::UserRole + 1, u.port);
         item->setFont(0, mono(12));
         item->setToolTip(1, q(u.suggest));
     }
-    gap_->setEnabled(!c.untimed.empty());
     coverage_->setCurrentItem(coverage_->topLevelItem(0));
+    show_gap();
     filling_ = false;
 }
 
@@ -387,7 +412,56 @@ void TempoStation::take_gap() {
     if (!item || !desk_.has_session()) return;
     const auto& list = desk_.session().analysis().timing.coverage.untimed;
     const auto at = static_cast<size_t>(item->data(0, Qt::UserRole).toInt());
-    if (at < list.size()) desk_.apply(add_line(desk_.session(), list[at].suggest, "add a line for " + list[at].object));
+    if (at >= list.size() || list[at].suggest.empty()) return;
+    const UntimedObject u = list[at];
+    auto line = u.suggest;
+    if (!u.ask.empty()) {
+        // Only the user knows this number.
+        const auto number = gap_number_->text().trimmed().replace(',', '.').toStdString();
+        if (!to_number(number)) {
+            gap_number_->setFocus();
+            return desk_.say(tr("A number is needed: %1.").arg(q(u.ask)), true);
+        }
+        line.replace(line.find(number_wanted), std::string_view(number_wanted).size(), number);
+    }
+    if (desk_.apply(add_line(desk_.session(), line, "add a line for " + u.object, u.clock))) gap_number_->clear();
+}
+
+void TempoStation::move_file(int from, int to) {
+    const auto& now = desk_.session().project().constraints;
+    const auto n = static_cast<int>(now.size());
+    if (from < 0 || to < 0 || from >= n || to >= n || from == to) return;
+    commit_text();
+    Project next = desk_.session().project();
+    auto& files = next.constraints;
+    const auto moved = files[static_cast<size_t>(from)];
+    files.erase(files.begin() + from);
+    files.insert(files.begin() + to, moved);
+    desk_.apply(difference_edit(desk_.session().project(), next, "read " + moved.path + (to < from ? " earlier" : " later")));
+}
+
+void TempoStation::receive_here() {
+    const auto* here = file();
+    if (!here) return;
+    commit_text();
+    Edit edit{"receive new commands in " + here->path, {}};
+    for (const auto& f : desk_.session().project().constraints) {
+        auto after = f;
+        after.target = f.path == here->path;
+        if (after != f) edit.changes.push_back(SdcFileChange{f, after});
+    }
+    desk_.apply(edit);
+}
+
+void TempoStation::show_gap() {
+    const auto* item = coverage_->currentItem();
+    const auto& list = desk_.session().analysis().timing.coverage.untimed;
+    const auto at = item ? static_cast<size_t>(item->data(0, Qt::UserRole).toInt()) : list.size();
+    const auto* u = at < list.size() ? &list[at] : nullptr;
+    gap_->setEnabled(u && !u->suggest.empty());
+    gap_number_->setVisible(u && !u->ask.empty());
+    gap_number_->setAccessibleName(u ? q(u->ask) : QString());
+    gap_asks_->setText(u ? q(u->ask) : QString());
 }
 
 KnotState TempoStation::standing() const {
@@ -396,7 +470,7 @@ KnotState TempoStation::standing() const {
     bool text_stop = false;
     for (const auto& m : desk_.session().analysis().constraints.messages) text_stop |= m.severity == Severity::stop;
     for (const auto& f : desk_.session().findings()) text_stop |= f.rule == "D04" && !f.waived;
-    return {tr("Tempo"), tr("%1 % promised").arg(percent), text_stop ? Standing::stop : c.untimed.empty() && percent == 100 ? Standing::good : Standing::open};
+    return {tr("Tempo"), tr("%1 % constrained").arg(percent), text_stop ? Standing::stop : c.untimed.empty() && percent == 100 ? Standing::good : Standing::open};
 }
 
 QString TempoStation::status() const {

@@ -38,6 +38,10 @@ private:
     void fill_forms();
     void fill_coverage();
     void take_gap();
+    void show_gap();
+    /// Files in another order: what stands first is read first.
+    void move_file(int from, int to);
+    void receive_here();
     [[nodiscard]] const SdcFile* file() const;
     ClockChart* chart_;
     QTabBar *files_, *lenses_;
@@ -48,7 +52,9 @@ private:
     QLineEdit *period_, *duty_, *latest_, *earliest_;
     QLabel *board_clock_, *delay_origin_, *coverage_head_;
     QTreeWidget *coverage_, *delays_;
-    QPushButton* gap_;
+    QPushButton *gap_, *receive_;
+    QLabel* gap_asks_;
+    QLineEdit* gap_number_;
     QTimer typing_, oldest_;
     std::string shown_;     ///< the file that the editor shows
     bool typed_ = false;    ///< something is in the editor that is no edit yet

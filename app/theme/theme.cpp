@@ -107,7 +107,7 @@ void use_theme(bool use_dark) {
 
 void load_fonts() {
     link_resources();
-    for (const char* file : {"B612-Regular", "B612-Bold", "B612Mono-Regular", "B612Mono-Bold"}) QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(file));
+    for (const char* file : {"B612-Regular.otf", "B612-Bold.otf", "DejaVuSansMono.ttf", "DejaVuSansMono-Bold.ttf"}) QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1").arg(file));
     QApplication::setStyle(QStyleFactory::create("Fusion"));
     QApplication::setFont(words());
 }

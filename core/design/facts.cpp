@@ -27,11 +27,11 @@ std::vector<bool> used_clocks(const design::Connections& c, const design::ClockN
 
 DesignFacts design_facts(const Netlist& netlist, const Library& library, const Constraints& constraints) {
     DesignFacts f;
-    f.ports.resize(netlist.ports.size());
-    if (netlist.cells.empty()) {
+    if (netlist.cells.empty()) {  // ports that are only planned: nothing is known of what lies behind them
         f.clock_used.assign(constraints.clocks.size(), true);
         return f;
     }
+    f.ports.resize(netlist.ports.size());
     const design::Connections c(netlist, library);
     const design::ClockNets clocks(c, constraints);
     for (std::uint32_t i = 0; i < netlist.ports.size(); ++i) f.ports[i] = design::facts_of(c, clocks, i);

@@ -49,6 +49,8 @@ private:
         int least = deepest;
         for (const auto load : c_.loads(net)) {
             if (depth >= deepest) return depth;
+            // What only starts a reset over may bounce: the synchroniser lets go once it has been quiet.
+            if (c_.is_async_pin(load) && lets_go_in_step(n_.pins[load].cell, 0)) continue;
             if (c_.is_data_pin(load)) {
                 int chain = 1;
                 for (const auto next : c_.register_outputs(n_.pins[load].cell))

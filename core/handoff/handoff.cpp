@@ -4,6 +4,7 @@
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/json_text.hpp"
+#include "core/model/timing_words.hpp"
 #include "core/session/data_folder.hpp"
 
 #include <algorithm>
@@ -63,7 +64,8 @@ std::string report_html(const Session& session) {
         d.set("stops", stops);
     }
     m::data checks = m::data::type::list, clocks = m::data::type::list, findings = m::data::type::list, pins = m::data::type::list;
-    checks << check_row("setup", t.setup) << check_row("hold", t.hold);
+    for (const auto& word : check_words())
+        if (const auto& s = t.*word.summary; s.endpoints > 0) checks << check_row(word.words, s);
     for (const auto& c : t.clocks) {
         m::data row;
         row.set("clock", c.name);
@@ -127,6 +129,17 @@ std::map<std::string, std::string> earlier_files(Disk& disk, const std::string& 
     return out;
 }
 
+/// Every kind of check that has endpoints, and how many are missed in all.
+Json timing_summary(const TimingReport& t) {
+    Json j{{"failing", verdict_of(t).failing}, {"checks", Json::object()}};
+    for (const auto& word : check_words()) {
+        const auto& s = t.*word.summary;
+        if (s.endpoints > 0) j["checks"][word.key] = {{"wns", s.wns ? Json(*s.wns) : Json(nullptr)}, {"tns", s.tns}, {"failing", s.failing}, {"endpoints", s.endpoints}};
+    }
+    j["constrained"] = t.coverage.constrained, j["endpoints"] = t.coverage.endpoints;
+    return j;
+}
+
 Json own_file(const std::string& name, const std::string& text, const std::string& from) {
     Json j{{"name", json_safe(name)}, {"bytes", text.size()}, {"sha256", sha256(text)}};
     if (!from.empty()) j["from"] = json_safe(from);
@@ -154,6 +167,7 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
     Json manifest{{"schema", "kitepeg.manifest/1"}, {"project", json_safe(p.name)}, {"part", p.part}, {"board", session.world().board.name}, {"top", json_safe(session.world().netlist.top)}, {"written", utc_now()}, {"constraints_in_order", order}};
     const auto counts = count(session.findings());
     manifest["findings"] = {{"stops", counts.stops}, {"cautions", counts.cautions}, {"waived", counts.waived}};
+    manifest["timing"] = timing_summary(session.analysis().timing);
     manifest["waivers"] = Json::array();
     for (const auto& f : session.findings())
         if (f.waived) manifest["waivers"].push_back({{"rule", f.rule}, {"objects", f.object_names()}, {"text", f.text}, {"reason", f.waived->reason}, {"who", f.waived->who}, {"date", f.waived->date}});
@@ -176,7 +190,7 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     const auto folder = disk.kind(given) == FileKind::link ? disk.real_path(given) : given;
     const auto counts = count(session.findings());
     if (session.stale()) return Message{Severity::stop, "handoff", "The last edit has not been analysed yet; try again in a moment.", "", 0, 0};
-    if (counts.stops > 0 && !despite_stops) return Message{Severity::stop, "handoff", "Nothing was written: " + std::to_string(counts.stops) + (counts.stops == 1 ? " stop is" : " stops are") + " open. Mend or waive them in Findings.", "", 0, 0};
+    if (counts.stops > 0 && !despite_stops) return Message{Severity::stop, "handoff", "Nothing was written: " + std::to_string(counts.stops) + (counts.stops == 1 ? " stop is" : " stops are") + " open. Fix or waive them in Findings.", "", 0, 0};
     if (auto why = session.document().reach().refuse(folder)) return std::move(*why);
     auto made = make_handoff(disk, session);
     if (!made) return made.messages();

@@ -70,7 +70,8 @@ struct Stack {
 struct Oscillator {
     std::string terminal;
     double mhz = 0, ppm = 0;
-    double duty_percent[2] = {40, 60};
+    double duty_percent[2] = {0, 0};  ///< least and most; 0 0: nobody said
+    [[nodiscard]] bool knows_duty() const { return duty_percent[1] > 0; }
 };
 
 /// A plug-in module: parts of its own, wired to the terminals of a header by name.

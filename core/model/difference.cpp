@@ -38,7 +38,8 @@ void constraint_changes(const Project& from, const Project& to, std::vector<Chan
     const bool same_files = std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const SdcFile& x, const SdcFile& y) { return x.path == y.path; });
     if (!same_files) {
         // Their order is the order in which they are run, so all go and come anew.
-        for (const auto& f : a) out.emplace_back(SdcFileChange{f, std::nullopt});
+        // From the last to the first, so that undo puts them back in their order.
+        for (auto f = a.rbegin(); f != a.rend(); ++f) out.emplace_back(SdcFileChange{*f, std::nullopt});
         for (const auto& f : b) out.emplace_back(SdcFileChange{std::nullopt, f});
         return;
     }

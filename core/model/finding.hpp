@@ -23,11 +23,16 @@ struct FindingNumber {
     bool operator==(const FindingNumber&) const = default;
 };
 
-/// A way out: computed, ready to be applied, one undo.
+/// A possible fix: computed, ready to be applied, one undo. Where a number is needed that only the user knows, `ask` says which,
+/// and `number_wanted` stands in its place in the text of the edit; answered() puts it in.
 struct Fix {
     std::string text;
     Edit edit;
+    std::string ask = {};
+    [[nodiscard]] bool asks() const { return !ask.empty(); }
 };
+/// The edit with a number in place of the question; the edit itself when nothing is asked.
+[[nodiscard]] Edit answered(const Fix& fix, const std::string& number);
 
 struct Finding {
     std::string rule;

@@ -68,7 +68,7 @@ DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const 
             at += element.literal.size();
             continue;
         }
-        // The longest value that fits, so that 45T is not read as 4 or 45.
+        // The longest value that fits, so that 45L is not read as 4 or 45.
         const CodeElement::Value* best = nullptr;
         for (const auto& value : element.values)
             if (code.compare(at, value.code.size(), value.code) == 0 && (!best || value.code.size() > best->code.size())) best = &value;
@@ -110,8 +110,7 @@ std::vector<std::string> ordering_codes(const std::vector<CodeElement>& grammar,
     return codes;
 }
 
-std::string nearest_code(const std::vector<CodeElement>& grammar, const std::string& code) {
-    const auto codes = ordering_codes(grammar);
+std::string nearest_code(const std::vector<std::string>& codes, const std::string& code) {
     std::string best;
     int least = static_cast<int>((code.size() + 2) / 3) + 1;
     for (const auto& candidate : codes)

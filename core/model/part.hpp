@@ -26,7 +26,7 @@ struct Pin {
     std::string byte_group;            ///< pins of one byte of a memory interface share it, empty for none
     bool strobe = false;               ///< can take the strobe of its byte group
     bool reference = false;            ///< user pin that the bank needs as VREF when a standard asks for one
-    std::string supply_pair;           ///< VCCO/GND pair whose current it loads
+    std::string supply_pair;           ///< VIO/GND pair whose current it loads
     std::string region;                ///< clock region
     std::string job;                   ///< what it does while the part is configured, such as DATA0; empty for none
     std::vector<std::string> reaches;  ///< clock resources a clock pin gets to without general routing: PLLs, "regions", "part"
@@ -38,7 +38,7 @@ struct Pin {
 
 struct Bank {
     std::string name;
-    std::string supply;              ///< name of its supply, such as VCCO_1
+    std::string supply;              ///< name of its supply, such as VIO_1
     std::vector<double> volts;       ///< supplies it may have, V
     std::vector<std::string> standards;  ///< I/O standards it may carry
     std::string type;                    ///< "general" or "memory"
@@ -166,8 +166,9 @@ struct DecodedCode {
 /// a user's file.
 [[nodiscard]] std::vector<std::string> ordering_codes(const std::vector<CodeElement>& grammar, const std::string& start = "");
 
-/// The legal code nearest to `code`, by edits of single characters; empty when none is near enough to be meant.
-[[nodiscard]] std::string nearest_code(const std::vector<CodeElement>& grammar, const std::string& code);
+/// Of the codes of parts that exist, the one nearest to `code` by edits of single characters; empty when none is near enough to be
+/// meant. The grammar alone would allow sizes and packages that nobody makes.
+[[nodiscard]] std::string nearest_code(const std::vector<std::string>& existing, const std::string& code);
 
 /// One character of a code against what stands in the place of it in the nearest legal code.
 struct CodeLetter {

@@ -62,7 +62,7 @@ std::optional<PinKind> kind_from_name(std::string_view function) {
     const auto starts = [&](std::initializer_list<const char*> words) { return std::any_of(words.begin(), words.end(), [&](const char* w) { return n.starts_with(w); }); };
     static const std::set<std::string> taps{"tck", "tms", "tdi", "tdo", "trst", "trst_n"};
     if (starts({"gnd", "vss"})) return PinKind::ground;
-    if (starts({"vcco", "vccio", "vddio"})) return PinKind::bank_supply;
+    if (starts({"vcco", "vccio", "vddio", "vio"})) return PinKind::bank_supply;
     if (starts({"vref"})) return PinKind::reference;
     if (starts({"vcc", "vdd", "vpp"})) return PinKind::supply;
     if (taps.contains(n)) return PinKind::configuration;

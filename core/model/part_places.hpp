@@ -14,7 +14,7 @@ namespace kp {
 /// counted against the clock. Errors: names that are neither, a package too large.
 [[nodiscard]] Status place_pins(Part& part);
 
-/// The kind a dedicated pin's name tells: GND, VSS: ground; VCCO, VCCIO, VDDIO: bank supply; VREF: reference; V…: supply;
+/// The kind a dedicated pin's name tells: GND, VSS: ground; VIO, VCCO, VCCIO, VDDIO: bank supply; VREF: reference; V…: supply;
 /// TCK, TMS, TDI, TDO, TRST: configuration; NC: not connected. None for any other name.
 [[nodiscard]] std::optional<PinKind> kind_from_name(std::string_view function);
 

@@ -9,7 +9,7 @@ namespace kp {
 /// Levels of an I/O standard in volts, each row with the document it comes from.
 struct IoStandard {
     std::string name, source, checked;  ///< `checked`: "from memory" until compared with the text
-    double supply = 0;                  ///< nominal VCCO, V
+    double supply = 0;                  ///< nominal VIO, V
     double vih = 0, vil = 0, voh = 0, vol = 0;
     std::vector<int> drive_ma;          ///< drives that can be chosen; the first is the default of nobody: it must be chosen or fit
     double vref = 0;                    ///< reference voltage an input needs, V; 0: none

@@ -49,16 +49,29 @@ struct UnconstrainedPath {
     double max_delay = 0, min_delay = 0;
 };
 
+/// What is not timed, why, and the command that would mend it. A number that only the user knows stands in `suggest` as
+/// `number_wanted`, and `ask` says in words what it is; such a line is no command yet.
 struct UntimedObject {
     std::string object, why, suggest;
+    std::string ask;        ///< "output delay of y, max, ns"; empty: nothing is open
+    std::string clock;      ///< the clock of the proposal
     bool port = false;
+    bool by_port = false;   ///< an endpoint that only waits for the delay of a port, which is named by itself
     bool endpoint = false;  ///< the end of paths that what stands before it leaves untimed; otherwise a cause
+};
+
+inline constexpr const char* number_wanted = "<ns>";
+
+/// An end of paths that has no check left: held at a level, not connected, or with its checks switched off.
+struct LeftOut {
+    std::string object, why;
 };
 
 struct Coverage {
     int endpoints = 0, constrained = 0;
     int excluded = 0;  ///< of the constrained: taken out on purpose (false path, clock groups)
     std::vector<UntimedObject> untimed;
+    std::vector<LeftOut> left_out;  ///< not among `endpoints`
 };
 
 struct ClockReport {

@@ -108,7 +108,7 @@ void delay_state(const Here& h, AttributeState& s) {
 }
 
 void termination_state(const Here& h, AttributeState& s) {
-    if (!h.reads()) return void((s.origin = "not needed", s.remark = "An output is ended at its start, by a resistor in series."));
+    if (!h.reads()) return void((s.origin = "not needed", s.remark = "An output is terminated at its start, by a resistor in series."));
     if (!h.bank) return void(s.remark = "Which there are depends on the bank.");
     for (const double ohm : h.bank->termination_ohm) s.legal.push_back(shortest(ohm));
     if (s.legal.empty()) s.origin = "not needed", s.remark = "Bank " + h.bank->name + " has none.";

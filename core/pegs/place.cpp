@@ -7,22 +7,47 @@
 
 namespace kp {
 
-Result<std::string> find_place(const std::string& raw, const Part& part, const Board& board) {
-    const std::string text = lower(trim(raw));
-    for (const auto& pin : part.pins)
-        if (lower(pin.name) == text) return pin.name;
-    std::vector<std::string> pins, names;
+namespace {
+
+Message no_place(std::string text) { return {Severity::stop, "place", std::move(text), "", 0, 0}; }
+
+/// Places that a text means on the board: a terminal with or without its part, a kind with its order, or the designator of a part
+/// that has one terminal.
+std::vector<std::string> places_on_board(const std::string& text, const Board& board, std::vector<std::string>& names) {
+    std::vector<std::string> pins;
     for (const auto& net : board.nets) {
         const auto found = board.at_terminal(net.terminal);
         if (!found) continue;
         names.push_back(found.terminal->name);
-        const std::string by_order = found.part->kind + (found.part->terminals.size() > 1 ? std::to_string(found.terminal->order) : "");
-        if (lower(net.terminal) == text || lower(found.terminal->name) == text || lower(by_order) == text) pins.push_back(net.pin);
+        const bool single = found.part->terminals.size() == 1;
+        const std::string by_order = found.part->kind + (single ? "" : std::to_string(found.terminal->order));
+        const bool meant = lower(net.terminal) == text || lower(found.terminal->name) == text || lower(by_order) == text || (single && lower(found.part->ref) == text);
+        if (meant && std::find(pins.begin(), pins.end(), net.pin) == pins.end()) pins.push_back(net.pin);
+    }
+    return pins;
+}
+
+}  // namespace
+
+Result<std::string> find_place(const std::string& raw, const Part& part, const Board& board) {
+    std::string text = lower(trim(raw));
+    const bool pin_said = text.starts_with("pin ") || text.starts_with("ball "), part_said = text.starts_with("part ");
+    if (pin_said || part_said) text = trim(std::string_view(text).substr(text.find(' ')));
+    const auto pin = std::find_if(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return lower(p.name) == text; });
+    if (pin_said && pin != part.pins.end()) return pin->name;
+    std::vector<std::string> names;
+    const auto pins = places_on_board(text, board, names);
+    const auto ref = std::find_if(board.parts.begin(), board.parts.end(), [&](const BoardPart& p) { return lower(p.ref) == text; });
+    if (pin != part.pins.end() && !part_said) {
+        // J2, D1 and K1 are balls and designators: nobody guesses which is meant.
+        const bool elsewhere = ref != board.parts.end() && !(pins.size() == 1 && pins[0] == pin->name);
+        if (!elsewhere) return pin->name;
+        return no_place("'" + raw + "' is a pin of the FPGA and a designator of the board (" + ref->label + "); type 'pin " + pin->name + "' or 'part " + ref->ref + "'.");
     }
     if (pins.size() == 1) return pins.front();
-    if (pins.size() > 1) return Message{Severity::stop, "place", "'" + raw + "' names several terminals; type the pin or the part with it, such as " + board.at_pin(pins[0]).net->terminal + ".", "", 0, 0};
-    for (const auto& pin : part.pins) names.push_back(pin.name);
-    return Message{Severity::stop, "place", "There is no pin or terminal '" + raw + "'." + did_you_mean(raw, names), "", 0, 0};
+    if (pins.size() > 1) return no_place("'" + raw + "' names several terminals; type the pin or the part with it, such as " + board.at_pin(pins[0]).net->terminal + ".");
+    for (const auto& p : part.pins) names.push_back(p.name);
+    return no_place("There is no pin or terminal '" + raw + "'." + did_you_mean(raw, names));
 }
 
 namespace {

@@ -9,6 +9,7 @@
 
 #include <functional>
 #include <optional>
+#include <set>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -39,7 +40,8 @@ struct NameMatch {
 /// polarity endings apart. A terminal whose direction contradicts the port is no match.
 class NameMatcher {
 public:
-    explicit NameMatcher(const Board& board);
+    /// `ports`: the whole design, so that a bus from 0 meets terminals that are numbered from 1.
+    NameMatcher(const Board& board, const std::vector<Port>& ports);
     ~NameMatcher();
     /// The surest terminal whose pin is not `taken`, if any is sure enough.
     [[nodiscard]] std::optional<NameMatch> best(const Port& port, const std::function<bool(const std::string& pin)>& taken) const;
@@ -51,9 +53,19 @@ public:
 
 private:
     struct Entry;
+    /// How terminals that are only numbered count, seen from a bus: number = bit + shift. `covers`: there is one for each bit.
+    struct Counting {
+        int shift = 0;
+        bool covers = true;
+    };
+    static Counting count_from(const std::set<int>& numbers, int low, int high);
+    [[nodiscard]] Counting counting(const std::string& bus, size_t family) const;
+    [[nodiscard]] NameMatch match_of(const Port& port, const Entry& entry, double confidence) const;
     template <class Each>
     void visit(const Port& port, Each each) const;
     std::vector<Entry> entries_;
+    std::vector<std::set<int>> families_;                             ///< numbers of terminals with the same words
+    std::unordered_map<std::string, std::vector<Counting>> counting_; ///< per bus of the design, by family
     std::unordered_map<std::string, size_t> by_pin_;
     std::unordered_map<std::string, std::vector<size_t>> by_word_;
     std::unordered_map<int, std::vector<size_t>> by_index_;  ///< positions in entries_ by number in the name, -1 for none

@@ -61,7 +61,7 @@ std::vector<Proposal> proposals_of_sheet(const Project& project, const std::vect
         }
         SheetRow full = *at->second;
         for (const auto* c : sheet.columns)
-            if (c->settable) full.*(c->field) = r.*(c->field);
+            if (c->settable) take_cell(full.*(c->field), r.*(c->field));
         before.push_back(*at->second);
         after.push_back(std::move(full));
     }

@@ -49,6 +49,9 @@ constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>,
 
 std::string shown(const std::string& text) { return text.empty() ? "none" : text; }
 
+/// Whether a cell asks to have its field cleared.
+bool clears(const std::string& cell) { return cell == sheet_clear; }
+
 bool has(const Sheet& sheet, std::string R::*field) {
     return std::any_of(sheet.columns.begin(), sheet.columns.end(), [&](const SheetColumn* c) { return c->field == field; });
 }
@@ -56,6 +59,10 @@ bool has(const Sheet& sheet, std::string R::*field) {
 }  // namespace
 
 std::span<const SheetColumn> sheet_columns() { return columns; }
+
+void take_cell(std::string& field, const std::string& cell) {
+    if (!cell.empty()) field = clears(cell) ? "" : cell;
+}
 
 PortAttributes with_sheet_field(PortAttributes attributes, const std::string& column, const std::string& value) {
     for (const auto& c : columns)
@@ -149,7 +156,7 @@ public:
         for (size_t i = 0; i < sheet_.rows.size(); ++i) {
             const auto& r = sheet_.rows[i];
             if (!known_.contains(r.port)) refuse(i, "The design has no port '" + r.port + "'." + did_you_mean(r.port, names_));
-            else if (has(sheet_, &R::pin) && !r.pin.empty() && !part_.pins.empty() && !part_.pin(r.pin)) refuse(i, "The part has no pin '" + r.pin + "' for port " + r.port + ".");
+            else if (has(sheet_, &R::pin) && !r.pin.empty() && !clears(r.pin) && !part_.pins.empty() && !part_.pin(r.pin)) refuse(i, "The part has no pin '" + r.pin + "' for port " + r.port + ".");
             else peg(r), attributes(r);
         }
         crowded();
@@ -166,11 +173,11 @@ private:
         const std::optional<Peg> before = at == project_.pegs.end() ? std::nullopt : std::optional(at->second);
         std::optional<Peg> after = before;
         if (has(sheet_, &R::pin)) {
-            if (r.pin.empty()) after.reset();
-            else if (!before || before->pin != r.pin) after = Peg{r.pin, PegState::pegged, "from a sheet"};
+            if (clears(r.pin)) after.reset();
+            else if (!r.pin.empty() && (!before || before->pin != r.pin)) after = Peg{r.pin, PegState::pegged, "from a sheet"};
         }
-        if (after && has(sheet_, &R::state) && !r.state.empty() && r.state != "adrift") after->state = r.state == "loose" ? PegState::loose : PegState::pegged;
-        if (after && has(sheet_, &R::origin) && !r.origin.empty()) after->origin = r.origin;
+        if (after && has(sheet_, &R::state) && !r.state.empty() && !clears(r.state) && r.state != "adrift") after->state = r.state == "loose" ? PegState::loose : PegState::pegged;
+        if (after && has(sheet_, &R::origin) && !r.origin.empty() && !clears(r.origin)) after->origin = r.origin;
         if (before == after) return;
         if (before) leave_.push_back(PegChange{r.port, before, std::nullopt}), stays_.erase(before->pin);
         if (after) arrive_.push_back(PegChange{r.port, std::nullopt, after});
@@ -183,7 +190,7 @@ private:
         const PortAttributes old = now == project_.attributes.end() ? PortAttributes{} : now->second;
         PortAttributes next = old;
         for (const auto& [row, attribute] : row_fields)
-            if (has(sheet_, row)) next.*attribute = r.*row;
+            if (has(sheet_, row)) take_cell(next.*attribute, r.*row);
         if (next.standard != old.standard && !has(sheet_, &R::standard_origin)) next.standard_origin = next.standard.empty() ? "" : "chosen";
         if (next == old) return;
         attributes_.push_back(AttributeChange{r.port, old, next});

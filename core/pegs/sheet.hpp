@@ -41,6 +41,10 @@ struct Sheet {
     std::vector<int> lines;
     std::vector<const SheetColumn*> columns;
 };
+/// An empty cell leaves a field as it is; this one clears it (a port is set adrift by it in the column of its pin).
+inline constexpr const char* sheet_clear = "-";
+void take_cell(std::string& field, const std::string& cell);
+
 /// Reads CSV with the columns of write_sheet in any order and any number; other columns are noted and left, and so are rows without a port; lines
 /// that start with # before the headings are remarks; fields by comma, semicolon or tab. Errors: no
 /// "port" column, a port twice, more than 100,000 rows.
@@ -52,7 +56,7 @@ struct SheetImport {
     std::vector<std::string> differences;  ///< one sentence a change
     std::vector<Message> troubles;         ///< rows that cannot be taken: unknown ports and pins, two ports on one pin
 };
-/// Only the columns that the sheet has count; an empty pin sets a port adrift. `origin` of pegs that change: "from a sheet",
+/// Only the columns that the sheet has count, and of these the cells that say something. `origin` of pegs that change: "from a sheet",
 /// unless the sheet says one.
 [[nodiscard]] SheetImport import_sheet(const Project& project, const std::vector<Port>& ports, const Part& part, const Sheet& sheet);
 

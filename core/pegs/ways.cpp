@@ -88,20 +88,27 @@ std::vector<std::string> wired_pins(const BoardPart& part, const Board& board) {
 }  // namespace
 
 Result<std::vector<std::string>> find_places(const std::string& text, const Part& part, const Board& board) {
-    // A pin goes before a board part of the same name; a board part stands for its terminals.
-    for (const auto& pin : part.pins)
-        if (lower(pin.name) == lower(text)) return std::vector{pin.name};
+    const bool part_said = lower(text).starts_with("part "), pin_said = lower(text).starts_with("pin ") || lower(text).starts_with("ball ");
+    const auto bare = lower(trim(std::string_view(text).substr(part_said ? 5 : 0)));
+    // What is a pin and a designator is asked about; a board part stands for its terminals.
+    const bool is_pin = std::any_of(part.pins.begin(), part.pins.end(), [&](const Pin& p) { return lower(p.name) == bare; });
+    if (is_pin && !part_said) {
+        auto pin = find_place(text, part, board);
+        if (!pin) return pin.messages();
+        return std::vector{pin.take()};
+    }
     for (const auto& p : board.parts) {
-        if (lower(p.ref) != lower(text) && lower(p.name) != lower(text)) continue;
+        if (lower(p.ref) != bare && lower(p.name) != bare) continue;
         const auto out = wired_pins(p, board);
         if (out.size() < 2) break;
         return out;
     }
-    const auto names = expand_names(text);
+    const std::string range(pin_said ? trim(std::string_view(text).substr(text.find(' '))) : std::string_view(text));
+    const auto names = expand_names(range);
     if (!names || names->empty()) return Message{Severity::stop, "place", "'" + text + "' is no range; write K1..K8, or list the pins.", "", 0, 0};
     std::vector<std::string> out;
     for (const auto& name : *names) {
-        auto pin = find_place(name, part, board);
+        auto pin = find_place((pin_said ? "pin " : "") + name, part, board);
         if (!pin) return pin.messages();
         out.push_back(pin.take());
     }
@@ -156,6 +163,7 @@ ManyPegs peg_many(const Project& project, const Board& board, const std::vector<
         if (moving.contains(port) || wanted.contains(peg.pin)) {
             const auto stays = std::find(ports.begin(), ports.begin() + static_cast<long>(n), port);
             const bool same = stays != ports.begin() + static_cast<long>(n) && pins[static_cast<size_t>(stays - ports.begin())] == peg.pin;
+            if (!same && !moving.contains(port)) out.evicted.emplace_back(port, peg.pin);
             if (!same) apply_to(unpeg_edit(next, port));
         }
     for (size_t i = 0; i < n; ++i) apply_to(peg_edit(next, board, ports[i], pins[i], origin));

@@ -31,6 +31,7 @@ struct DropTarget {
 struct ManyPegs {
     Edit edit;
     std::vector<std::string> ports_left, pins_left;  ///< where one side is longer
+    std::vector<std::pair<std::string, std::string>> evicted;  ///< ports that lose their pin to one of these, with that pin
 };
 /// Pegs the first port to the first pin and so on; a port that lies on one of the pins now and is not moved goes adrift.
 /// Standards nobody chose come from the board. One edit.

@@ -6,7 +6,7 @@ namespace kp::rules {
 void d01(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     const auto& project = in.project.part;
     const auto& board = in.board.part;
-    if (project == board) return;
+    if (board.empty() || project == board) return;  // without a board there is nothing to agree with
     const auto p = decode_ordering_code(in.part.ordering, project), b = decode_ordering_code(in.part.ordering, board);
     const auto field = [](const DecodedCode& code, const char* name) {
         for (const auto& f : code.fields)

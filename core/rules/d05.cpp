@@ -26,8 +26,14 @@ void d05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     auto f = finding(row, seat.name + (seat.facts->feeds_pll ? " feeds a PLL" : " clocks registers") + ", and no clock is defined on it; what it clocks is not checked at all.", port_and_pin(seat));
     const auto* oscillator = seat.peg ? in.board.oscillator_at_pin(seat.on) : nullptr;
     if (oscillator) f.numbers = {{"oscillator", "MHz", oscillator->mhz}};
-    if (in.with_fixes && oscillator)
-        if (auto fix = append_fix(in, "create_clock -name " + sdc::quote(seat.name) + " -period " + number(1000 / oscillator->mhz, 6) + " " + sdc::get_ports_word({seat.name}), "define the clock " + seat.name)) f.fixes.push_back(std::move(*fix));
+    if (in.with_fixes) {
+        std::string name = seat.name;
+        for (int i = 2; in.constraints.clock(name) != no_id; ++i) name = seat.name + "_" + std::to_string(i);
+        // Without an oscillator on the pin only the user knows the period.
+        const std::string period = oscillator ? number(1000 / oscillator->mhz, 6) : number_wanted;
+        const auto command = "create_clock -name " + sdc::quote(name) + " -period " + period + " " + sdc::get_ports_word({seat.name});
+        if (auto fix = append_fix(in, command, "define the clock " + name, {}, oscillator ? "" : "period of the clock at " + seat.name + ", ns")) f.fixes.push_back(std::move(*fix));
+    }
     out.push_back(std::move(f));
 }
 

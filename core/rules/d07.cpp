@@ -49,7 +49,7 @@ struct Check {
     void agree(const ClockDefinition& clock, double made) {
         const double period = 1000 / made;
         if (clock.period <= 0 || std::fabs(clock.period - period) <= 1e-6 * period) return;
-        auto& f = say("The clock " + clock.name + " is said to have " + ns(clock.period) + ", that is " + mhz(1000 / clock.period) + "; " + pll.cell + " makes " + mhz(made) + " there.");
+        auto& f = say("The clock " + clock.name + " is constrained to " + ns(clock.period) + ", that is " + mhz(1000 / clock.period) + "; " + pll.cell + " makes " + mhz(made) + " there.");
         f.objects.push_back({"clock", clock.name});
         f.numbers = {{"constraint", "MHz", 1000 / clock.period}, {"made", "MHz", made}};
         // The ratio as a fraction of small whole numbers.

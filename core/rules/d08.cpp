@@ -8,7 +8,7 @@ void d08(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     const auto name = [&](std::uint32_t clock) { return in.constraints.clocks[clock].name; };
     for (const auto& c : in.design.crossings) {
         if (c.open == 0) continue;
-        auto f = finding(row, "Data go from " + name(c.from) + " to " + name(c.to) + ", which do not come from one origin, at " + std::to_string(c.open) + (c.open == 1 ? " register" : " registers") + " without two registers to settle them or an exception that says why not, such as from " + c.open_from + " to " + c.open_to + ".", {{"clock", name(c.from)}, {"clock", name(c.to)}});
+        auto f = finding(row, "Data go from " + name(c.from) + " to " + name(c.to) + ", which are unrelated clocks, at " + std::to_string(c.open) + (c.open == 1 ? " register" : " registers") + " without two registers to settle them or an exception that says why not, such as from " + c.open_from + " to " + c.open_to + ".", {{"clock", name(c.from)}, {"clock", name(c.to)}});
         f.numbers = {{"open", "", static_cast<double>(c.open)}, {"synchronised", "", static_cast<double>(c.synchronised)}};
         if (in.with_fixes) {
             const auto group = [&](std::uint32_t clock) { return " -group [get_clocks " + sdc::quote(name(clock)) + "]"; };

@@ -47,7 +47,7 @@ struct Wire {
     /// `highest`: the greatest voltage the driver puts on the wire.
     void check(const End& driver, const End& receiver, double highest) {
         if (receiver.bears > 0 && highest > receiver.bears + 1e-9)
-            return say(driver.name + " puts up to " + volts(highest) + " on the wire, and " + receiver.name + " bears " + volts(receiver.bears) + "; it would be destroyed.", {{"driven", "V", highest}, {"borne", "V", receiver.bears}});
+            return say(driver.name + " puts up to " + volts(highest) + " on the wire, and the limit of " + receiver.name + " is " + volts(receiver.bears) + "; it would be destroyed.", {{"driven", "V", highest}, {"absolute maximum", "V", receiver.bears}});
         if (receiver.vih > 0 && driver.voh < receiver.vih - 1e-9)
             say("High is at least " + volts(driver.voh) + " from " + driver.name + ", and " + receiver.name + " wants " + volts(receiver.vih) + "; " + volts(receiver.vih - driver.voh) + " are missing.", {{"VOH", "V", driver.voh}, {"VIH", "V", receiver.vih}, {"VOL", "V", driver.vol}, {"VIL", "V", receiver.vil}, {"margin high", "V", driver.voh - receiver.vih}, {"margin low", "V", receiver.vil - driver.vol}});
         else if (receiver.vil > 0 && driver.vol > receiver.vil + 1e-9)

@@ -4,19 +4,18 @@
 
 namespace kp::rules {
 
-/// The lamp hangs between the output and ground (or the supply, when it is active low): I = (VCCO - Vf - VOL) / R.
+/// The lamp hangs between the output and ground (or the supply, when it is active low): I = (VIO - Vf - VOL) / R.
 void e07(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.at || !seat.standard || !seat.drives()) return;
     const auto& t = *seat.at.terminal;
     if (t.forward_volts <= 0 && t.current_ma <= 0) return;
     const double current = load_ma(seat);
-    const auto chosen = to_number(seat.chosen->drive);
     const auto& drives = seat.standard->drive_ma;
-    const double can = chosen ? *chosen : drives.empty() ? 0 : *std::max_element(drives.begin(), drives.end());
+    const double can = drive_of(seat);
     if (can <= 0 || current <= can) return;
     const bool lamp = t.forward_volts > 0;
     const std::string through = seat.at.net->series_ohm > 0 ? " through its " + shortest(seat.at.net->series_ohm) + " Ω" : "";
-    auto f = finding(row, seat.at.net->terminal + (lamp ? " draws " : " takes ") + ma(current) + through + ", and " + seat.name + (chosen ? " is set to drive " : " can drive at most ") + ma(can) + (lamp ? "; the lamp stays dim and the output leaves its levels." : "; it would not work, and the output leaves its levels."), port_and_pin(seat));
+    auto f = finding(row, seat.at.net->terminal + (lamp ? " draws " : " takes ") + ma(current) + through + ", and " + seat.name + " drives " + drive_words(seat) + (lamp ? "; the lamp stays dim and the output leaves its levels." : "; it would not work, and the output leaves its levels."), port_and_pin(seat));
     f.objects.push_back({"terminal", seat.at.net->terminal});
     f.numbers = {{"current", "mA", current}, {"drive", "mA", can}, {"resistor", "Ω", seat.at.net->series_ohm}};
     for (const int step : drives) {

@@ -30,7 +30,7 @@ struct Sum {
 void judge(const RuleRow& row, const Bank& bank, const std::string& what, FindingObject object, Sum sum, double limit, std::vector<Finding>& out) {
     if (limit <= 0 || sum.ma <= limit * little_left + 1e-9) return;
     const bool over = sum.ma > limit + 1e-9;
-    auto f = finding(row, "The loads on " + what + " draw " + ma(sum.ma) + " together, and it bears " + ma(limit) + (over ? "" : "; little is left") + ". Most: " + sum.greatest() + ".", {std::move(object)});
+    auto f = finding(row, "The loads on " + what + " draw " + ma(sum.ma) + " together, and its limit is " + ma(limit) + (over ? "" : "; little is left") + ". Most: " + sum.greatest() + ".", {std::move(object)});
     if (!over) f.severity = Severity::caution;
     if (f.objects[0].kind != "bank") f.objects.push_back({"bank", bank.name});
     f.numbers = {{"current", "mA", sum.ma}, {"limit", "mA", limit}};
@@ -43,7 +43,7 @@ void e08_pin(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vec
     if (!seat.bank || seat.bank->pin_ma <= 0) return;
     const double take = load_ma(seat), limit = seat.bank->pin_ma;
     if (take <= limit + 1e-9) return;
-    auto f = finding(row, seat.at.net->terminal + " draws " + ma(take) + " from pin " + seat.on + ", and a pin of bank " + seat.bank->name + " bears " + ma(limit) + ".", port_and_pin(seat));
+    auto f = finding(row, seat.at.net->terminal + " draws " + ma(take) + " from pin " + seat.on + ", and a pin of bank " + seat.bank->name + " may carry " + ma(limit) + ".", port_and_pin(seat));
     f.numbers = {{"current", "mA", take}, {"limit", "mA", limit}};
     offer_move(in, seat, f, [&](const Pin& pin) { const auto* b = in.part.bank(pin.bank); return b && (b->pin_ma <= 0 || b->pin_ma >= take); });
     out.push_back(std::move(f));

@@ -2,6 +2,7 @@
 #include "core/rules/say.hpp"
 #include <algorithm>
 #include <map>
+#include <set>
 
 namespace kp::rules {
 
@@ -13,6 +14,17 @@ namespace {
 double fraction(const Seat& s, const Bank& bank) {
     if (!s.drives() || !s.standard || s.standard->differential || s.standard->open_drain || (s.facts && s.facts->only_low)) return 0;
     return drive_of(s) / 8.0 * (fast(s) ? 1.0 : 0.5) / bank.switching_limit;
+}
+
+/// Which drive was counted where none is chosen.
+std::string assumed(const std::vector<const Seat*>& seats) {
+    std::set<std::string> drives;
+    size_t n = 0;
+    for (const auto* seat : seats)
+        if (!to_number(seat->chosen->drive)) ++n, drives.insert(ma(drive_of(*seat)));
+    if (n == 0) return {};
+    const std::vector<std::string> names(drives.begin(), drives.end());
+    return " For " + std::to_string(n) + " of them no drive is chosen; " + list_names(names) + " is assumed.";
 }
 
 }  // namespace
@@ -36,7 +48,7 @@ void e09(const RuleInput& in, const RuleRow& row, const Bank& bank, std::vector<
     for (auto& [name, pair] : pairs) {
         if (pair.sum <= 1 + 1e-9) continue;
         std::sort(pair.ports.begin(), pair.ports.end(), natural_less);
-        auto f = finding(row, std::to_string(pair.ports.size()) + " outputs load supply pin " + name + " of bank " + bank.name + "; when they switch at once they take " + number(pair.sum) + " of what it bears, and the ground would jump. They are " + list_names(pair.ports) + ".", {{"pin", name}, {"bank", bank.name}});
+        auto f = finding(row, std::to_string(pair.ports.size()) + " outputs load supply pin " + name + " of bank " + bank.name + "; when they switch at once they take " + number(pair.sum) + " of its limit, and the ground would bounce. They are " + list_names(pair.ports) + "." + assumed(pair.seats), {{"pin", name}, {"bank", bank.name}});
         f.numbers = {{"sum of fractions", "", pair.sum}, {"limit", "", 1}};
         if (in.with_fixes) {
             Edit slow{"slow edges for " + std::to_string(pair.ports.size()) + " outputs", {}};

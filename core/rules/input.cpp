@@ -187,7 +187,7 @@ const AttributeInput& RuleInput::attributes() const {
 }
 
 const NameMatcher& RuleInput::matcher() const {
-    if (!matcher_) matcher_ = std::make_unique<NameMatcher>(board);
+    if (!matcher_) matcher_ = std::make_unique<NameMatcher>(board, ports);
     return *matcher_;
 }
 

@@ -35,7 +35,9 @@ void l03(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         if (in.with_fixes)
             if (const auto place = better_place(in, *in.seat(other))) f.fixes.push_back(move_fix(in, other, *place));
     }
-    if (mine == 'p' && partner && partner->peg && partner->on != pin.pair) {
+    // Names that do not say which half they are: the one that comes first in the design speaks for both.
+    const bool speaks = mine == 'p' || (mine == 0 && partner && seat.order < partner->order);
+    if (speaks && partner && partner->peg && partner->on != pin.pair) {
         auto& f = say(seat.name + " and " + partner->name + " are a pair, but pins " + pin.name + " and " + partner->on + " are not; the other half of " + pin.name + " is " + pin.pair + ".");
         if (in.with_fixes && in.at_pin(pin.pair).empty()) f.fixes.push_back(move_fix(in, partner->name, {pin.pair, "the other half of " + pin.name}));
     }

@@ -5,11 +5,12 @@ namespace kp::rules {
 
 void l06(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.pin || !seat.pin->reference || !seat.bank) return;
+    // An input that compares with the reference cannot sit on the reference pin either.
     const Seat* needs = nullptr;
     for (const auto* s : in.in_bank(seat.bank->name))
-        if (s != &seat && s->reads() && s->standard && s->standard->vref > 0 && (!needs || s->name < needs->name)) needs = s;
+        if (s->reads() && s->standard && s->standard->vref > 0 && (!needs || s->name < needs->name)) needs = s;
     if (!needs) return;
-    auto f = finding(row, "Pin " + seat.on + " of " + seat.name + " is the reference of bank " + seat.bank->name + "; " + needs->name + " (" + needs->standard->name + ") compares with the " + volts(needs->standard->vref) + " that belong there.", {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
+    auto f = finding(row, "Pin " + seat.on + " of " + seat.name + " is the reference of bank " + seat.bank->name + "; " + (needs == &seat ? std::string("it") : needs->name) + " (" + needs->standard->name + ") compares with the " + volts(needs->standard->vref) + " that belong there.", {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
     f.numbers = {{"reference", "V", needs->standard->vref}};
     offer_move(in, seat, f);
     out.push_back(std::move(f));

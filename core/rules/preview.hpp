@@ -9,7 +9,7 @@
 
 namespace kp {
 
-/// Findings that are only on one side, told apart by rule and objects; waived ones do not count.
+/// Findings that are only on one side, colour by rule and objects; waived ones do not count.
 struct FindingsChange {
     std::vector<Finding> gone, come;
 };

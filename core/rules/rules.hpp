@@ -48,12 +48,6 @@ struct RuleRow {
 /// The ways out of a finding that was made without them.
 [[nodiscard]] std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding);
 
-/// The same way out for all findings of a kind: the first way out of each finding of `rule`, one after the other, each
-/// computed after those before it; one edit. Only for rules where the first way out is safe (see safe_for_all).
-[[nodiscard]] Edit fix_all(const RuleInput& input, const std::vector<Finding>& findings, const std::string& rule, Project copy);
-/// Rules whose first way out takes nothing away: it adds a constraint, takes the board's standard, or a place that names agree on.
-[[nodiscard]] bool safe_for_all(const std::string& rule);
-
 /// docs/rules.md: every rule with its severity, statement and source, made from the table.
 [[nodiscard]] std::string rules_document();
 

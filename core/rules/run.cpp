@@ -3,7 +3,6 @@
 #include "core/rules/say.hpp"
 
 #include <algorithm>
-#include <set>
 
 namespace kp {
 
@@ -56,31 +55,6 @@ std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
     for (auto& f : again)
         if (f.text == finding.text && f.objects == finding.objects) return std::move(f.fixes);
     return {};
-}
-
-bool safe_for_all(const std::string& rule) {
-    static const std::set<std::string> safe{"D06", "E01", "E03", "E06", "E07", "E09", "E11", "E12", "L11", "W01"};
-    return safe.contains(rule);
-}
-
-Edit fix_all(const RuleInput& input, const std::vector<Finding>& findings, const std::string& rule, Project copy) {
-    Edit all;
-    size_t done = 0;
-    RuleInput work(input.part, input.board, input.standards, input.ports, copy, input.constraints, input.timing, input.design);
-    for (const auto& f : findings) {
-        if (f.rule != rule || f.waived || !safe_for_all(rule)) continue;
-        auto fixes = fixes_of(work, f);
-        if (fixes.empty() || !apply(copy, fixes.front().edit)) continue;
-        for (auto& change : fixes.front().edit.changes) {
-            const auto* peg = std::get_if<PegChange>(&change);
-            const auto* attribute = std::get_if<AttributeChange>(&change);
-            if (peg || attribute) work.refresh(peg ? peg->port : attribute->port);
-            all.changes.push_back(std::move(change));
-        }
-        ++done;
-    }
-    all.title = "mend " + std::to_string(done) + " findings of " + rule;
-    return all;
 }
 
 namespace rules {

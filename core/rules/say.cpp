@@ -2,6 +2,7 @@
 #include "core/rules/say.hpp"
 
 #include "core/format/sdc/text.hpp"
+#include "core/model/receiving_file.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -100,13 +101,11 @@ Fix attribute_fix(const RuleInput& in, const Seat& seat, std::string PortAttribu
     return {text, Edit{text, {AttributeChange{seat.name, before, after}}}};
 }
 
-std::optional<Fix> append_fix(const RuleInput& in, const std::string& command, const std::string& text) {
-    const SdcFile* target = nullptr;
-    for (const auto& file : in.project.constraints)
-        if (!target || file.target) target = &file;
+std::optional<Fix> append_fix(const RuleInput& in, const std::string& command, const std::string& text, const std::string& clock, const std::string& ask) {
+    const auto* target = receiving_file(in.project, in.constraints, clock);
     if (!target) return std::nullopt;
     const auto insertion = sdc::append_command(target->text, command);
-    return Fix{"add: " + command, Edit{text, {TextChange{target->path, insertion.offset, "", insertion.text}}}};
+    return Fix{"add: " + command, Edit{text, {TextChange{target->path, insertion.offset, "", insertion.text}}}, ask};
 }
 
 void option_fix(const RuleInput& in, const ClockDefinition& clock, const char* option, const std::string& value, const std::string& text, Finding& f) {
@@ -124,9 +123,19 @@ void option_fix(const RuleInput& in, const ClockDefinition& clock, const char* o
 
 Fix setting_fix(const RuleInput& in, const std::string& field, const std::string& value, const std::string& text) { return {text, Edit{text, {set_field(in.project, field, value)}}}; }
 
+std::string drive_words(const Seat& seat) {
+    const bool chosen = to_number(seat.chosen->drive).has_value();
+    return ma(drive_of(seat)) + (chosen ? "" : " (assumed: no drive is chosen)");
+}
+
 double drive_of(const Seat& seat) {
     if (const auto chosen = to_number(seat.chosen->drive)) return *chosen;
-    return seat.standard && !seat.standard->drive_ma.empty() ? seat.standard->drive_ma.front() : 0;
+    if (!seat.standard || seat.standard->drive_ma.empty()) return 0;
+    // Common practice, no source: 8 mA, by which the limits of banks count, or the next that the standard has.
+    constexpr int usual = 8;
+    const auto& steps = seat.standard->drive_ma;
+    const auto at = std::find_if(steps.begin(), steps.end(), [](int ma) { return ma >= usual; });
+    return at == steps.end() ? steps.back() : *at;
 }
 
 bool fast(const Seat& seat) {

@@ -36,18 +36,21 @@ struct Place {
 void offer_move(const RuleInput& input, const Seat& seat, Finding& finding, const std::function<bool(const Pin&)>& also = {});
 /// Sets one attribute.
 [[nodiscard]] Fix attribute_fix(const RuleInput& input, const Seat& seat, std::string PortAttributes::*field, const std::string& value, const std::string& text);
-/// Appends a command to the constraint file that takes new ones; none without such a file.
-[[nodiscard]] std::optional<Fix> append_fix(const RuleInput& input, const std::string& command, const std::string& text);
+/// Appends a command to the constraint file that receives new ones, or to a later one when `clock` is defined behind it; none
+/// without such a file. `ask`: the question that the number in the command still is.
+[[nodiscard]] std::optional<Fix> append_fix(const RuleInput& input, const std::string& command, const std::string& text, const std::string& clock = {}, const std::string& ask = {});
 /// Replaces one option of a clock's command and nothing else; sets file and line of the finding.
 void option_fix(const RuleInput& input, const ClockDefinition& clock, const char* option, const std::string& value, const std::string& text, Finding& finding);
 [[nodiscard]] Fix setting_fix(const RuleInput& input, const std::string& field, const std::string& value, const std::string& text);
 
-/// mA that an output would take when nothing is chosen: the first of its standard's list.
+/// mA that an output drives: what is chosen, else 8 or the next that its standard has.
 [[nodiscard]] double drive_of(const Seat& seat);
+/// "8 mA", or "8 mA (assumed: no drive is chosen)".
+[[nodiscard]] std::string drive_words(const Seat& seat);
 /// True when its edges are the fast ones.
 [[nodiscard]] bool fast(const Seat& seat);
 /// Current through the pin of an output while it drives its load, mA; 0 when the load takes none or is not known. Lamp:
-/// I = (VCCO - Vf - VOL) / R; coil: what its part says, no more than (VCCO - VOL) / R; pull: (VCCO - VOL) / R.
+/// I = (VIO - Vf - VOL) / R; coil: what its part says, no more than (VIO - VOL) / R; pull: (VIO - VOL) / R.
 [[nodiscard]] double load_ma(const Seat& seat);
 /// The configuration mode that counts: the project's choice, else the board's; null when the part has no such mode.
 [[nodiscard]] const ConfigurationMode* mode_of(const RuleInput& input);

@@ -7,10 +7,11 @@ namespace {
 
 constexpr const char* choose_place = "Choose a place";
 constexpr const char* choose_level = "Choose a level";
-constexpr const char* bear = "Let currents be borne";
+constexpr const char* bear = "Reduce load current";
 constexpr const char* edges = "Keep edges clean";
-constexpr const char* say_it = "Say it in the constraints";
-constexpr const char* mend = "Mend the design";
+constexpr const char* say_it = "Fix the constraints";
+constexpr const char* mend = "Fix the design";
+constexpr const char* close_timing = "Close timing";
 constexpr const char* load = "Agree on part and load";
 constexpr const char* practice = "common practice, no source";
 constexpr const char* pin_list = "the part's pin list";
@@ -24,6 +25,7 @@ RuleRow port(const char* code, Severity s, const char* statement, const char* so
 RuleRow pin(const char* code, Severity s, const char* statement, const char* source, const char* remedy, decltype(RuleRow::of_pin) f) { return {code, s, statement, source, remedy, Reads::own, nullptr, f}; }
 RuleRow bank(const char* code, Severity s, const char* statement, const char* source, const char* remedy, decltype(RuleRow::of_bank) f) { return {code, s, statement, source, remedy, Reads::bank, nullptr, nullptr, f}; }
 RuleRow plan(const char* code, Severity s, const char* statement, const char* source, const char* remedy, Reads reads, decltype(RuleRow::of_plan) f) { return {code, s, statement, source, remedy, reads, nullptr, nullptr, nullptr, f}; }
+RuleRow with_plan(RuleRow row, decltype(RuleRow::of_plan) f) { return row.of_plan = f, row; }
 RuleRow with_port(RuleRow row, decltype(RuleRow::of_port) f) { return row.of_port = f, row; }
 
 std::vector<RuleRow> rows() {
@@ -37,20 +39,20 @@ std::vector<RuleRow> rows() {
         plan("D07", stop, "The frequencies, multiplier and dividers of a PLL are in its ranges, and the generated clocks are what it makes.", "the part's PLL data; f_out = f_in / divide * multiply / output divide", say_it, Reads::pegs, d07),
         plan("D08", stop, "Data that change clocks pass two registers of the receiver or have an exception; a bus does not cross bit by bit.", practice, mend, Reads::own, d08),
         port("D09", caution, "A reset is let go in step with its clock, and port and board part agree which level resets.", practice, mend, Reads::own, d09),
-        port("D10", caution, "What a key or rocker gives passes registers in a row before logic hears it.", practice, mend, Reads::own, d10),
+        port("D10", caution, "What a key or rocker gives passes registers in a row before logic uses it.", practice, mend, Reads::own, d10),
         port("D11", note, "A lamp blinks slowly enough to be seen, at 1 kHz at most.", practice, mend, Reads::own, d11),
         port("E01", stop, "Every pegged port has an I/O standard that somebody chose or the board gives.", practice, choose_level, Reads::own, e01),
         port("E02", stop, "The bank can carry the I/O standard of the port in its direction, and the board has the resistors the standard asks for.", bank_data, choose_level, Reads::own, e02),
-        port("E03", stop, "All outputs of a bank need one supply, the board's rail; inputs may differ where their standard allows.", jedec_supply, choose_level, Reads::own, e03),
+        port("E03", stop, "All outputs of a bank need one supply, the board's rail where it is known; inputs may differ where their standard allows.", jedec_supply, choose_level, Reads::bank, e03),
         port("E04", stop, "Inputs that compare with a reference share one reference voltage in a bank.", "reference voltages of the JEDEC standards named per row of the table", choose_level, Reads::bank, e04),
-        port("E05", stop, "Levels meet across the wire: what drives gives at least what the other end wants, and never more than it bears.", "levels of the standards named per row of the table; JEDEC JESD8: VIH max = VDD + 0.3 V (from memory)", choose_level, Reads::own, e05),
+        port("E05", stop, "Levels meet across the wire: what drives gives at least what the other end wants, and never more than its absolute maximum.", "levels of the standards named per row of the table; JEDEC JESD8: VIH max = VDD + 0.3 V (from memory)", choose_level, Reads::own, e05),
         port("E06", stop, "Drive, slew, pull, termination, pad register and delay are ones that standard, bank and direction have; pad and board do not pull against each other.", "the part's bank data and the table of standards", choose_level, Reads::own, e06),
-        port("E07", caution, "The current that a lamp or a coil takes is within the drive of the output.", "Ohm's law: I = (VCCO - Vf - VOL) / R", bear, Reads::own, e07),
+        port("E07", caution, "The current that a lamp or a coil takes is within the drive of the output.", "Ohm's law: I = (VIO - Vf - VOL) / R", bear, Reads::own, e07),
         with_port(bank("E08", stop, "The currents of a pin, of a supply pin and of a bank stay within their limits; above four fifths is a caution.", bank_data, bear, e08), e08_pin),
-        bank("E09", caution, "Outputs that switch at once take no more than their supply pin bears: the sum of their fractions is at most 1.", "the part's bank data; fractions by drive and slew: common practice, no source", bear, e09),
+        bank("E09", caution, "Outputs that switch at once stay within the limit of their supply pin: the sum of their fractions is at most 1.", "the part's bank data; fractions by drive and slew: common practice, no source", bear, e09),
         port("E10", stop, "A wire that everybody only pulls low has a pull-up between (VDD - VOL) / IOL and tr / (0.8473 C).", "NXP UM10204, section 7.1", edges, Reads::own, e10),
-        port("E11", caution, "A line is ended: a pair by 100 Ω, a single wire by a resistor when its edge is shorter than twice the trace.", "TIA/EIA-644-A for pairs; trace delay: Hammerstad and Jensen 1980; twice the trace: common practice, no source", edges, Reads::pair, e11),
-        port("E12", note, "Where a line with a reference is not ended, the pad could do it.", bank_data, edges, Reads::own, e12),
+        with_plan(port("E11", caution, "A line is terminated: a pair by 100 Ω, a single wire by a resistor when its edge is shorter than twice the trace; what the board does not say is named.", "TIA/EIA-644-A for pairs; trace delay: Hammerstad and Jensen 1980; twice the trace: common practice, no source", edges, Reads::pair, e11), e11_unknown),
+        port("E12", note, "Where a line with a reference is not terminated, the pad could do it.", bank_data, edges, Reads::own, e12),
         port("L01", stop, "The pin exists on this package and is for users.", pin_list, choose_place, Reads::own, l01),
         pin("L02", stop, "A pin holds one port.", practice, choose_place, l02),
         port("L03", stop, "The halves of a differential port sit on the two pins of a pair, the positive one on the true pin, and nobody else is on them.", pin_list, choose_place, Reads::pair, l03),
@@ -68,6 +70,9 @@ std::vector<RuleRow> rows() {
         plan("P01", stop, "The IDCODE that the chip gives is that of the part.", "IEEE 1149.1, clause 12", load, Reads::own, p01),
         plan("P02", stop, "The board straps the configuration mode that was chosen, and the start-up clock is one that runs in it.", "the part's configuration modes", load, Reads::own, p02),
         plan("P03", caution, "A board that is made to start alone gets a stored design.", practice, load, Reads::own, p03),
+        plan("T01", stop, "Every setup, hold, recovery, removal, pulse-width and period check is met.", "SDC 2.x and the timing page of this project; slack = required - arrival", close_timing, Reads::own, t01),
+        plan("T02", caution, "Everything is timed or taken out on purpose; ports without a delay are D06.", practice, close_timing, Reads::own, t02),
+        plan("T03", note, "Every exception meets a path.", practice, close_timing, Reads::own, t03),
     };
 }
 

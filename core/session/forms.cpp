@@ -3,6 +3,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/sdc/text.hpp"
+#include "core/model/receiving_file.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -10,13 +11,6 @@
 namespace kp {
 
 namespace {
-
-const SdcFile* target_of(const Project& project) {
-    const SdcFile* target = nullptr;
-    for (const auto& file : project.constraints)
-        if (!target || file.target) target = &file;
-    return target;
-}
 
 /// The file a command stands in; none when the text has changed since it was analysed.
 const SdcFile* file_of(const Session& s, const CommandSpan& span) {
@@ -43,8 +37,8 @@ Message refuse(std::string text) { return {Severity::stop, "form", std::move(tex
 
 }  // namespace
 
-Edit add_line(const Session& s, const std::string& line, const std::string& title) {
-    const auto* file = target_of(s.project());
+Edit add_line(const Session& s, const std::string& line, const std::string& title, const std::string& clock) {
+    const auto* file = receiving_file(s.project(), s.analysis().constraints, clock);
     if (!file) return {};
     const auto insertion = sdc::append_command(file->text, line);
     return Edit{title, {TextChange{file->path, insertion.offset, "", insertion.text}}};
@@ -71,6 +65,22 @@ Result<Edit> clock_form(const Session& s, const std::string& port, double period
     return add_line(s, line + " " + sdc::get_ports_word({port}), "add a clock on " + port);
 }
 
+namespace {
+
+struct Proposed {
+    std::string clock;
+    bool fall = false;
+};
+/// The clock a delay of the port belongs to, as coverage found it; the first of the design where it says nothing.
+Proposed proposed_clock(const Session& s, const std::string& port, bool input) {
+    const std::string command = input ? "set_input_delay" : "set_output_delay";
+    for (const auto& u : s.analysis().timing.coverage.untimed)
+        if (u.port && u.object == port && !u.clock.empty() && u.suggest.starts_with(command)) return {u.clock, u.suggest.find(" -clock_fall") != std::string::npos};
+    return {s.analysis().constraints.clocks.front().name, false};
+}
+
+}  // namespace
+
 Result<Edit> delay_form(const Session& s, const std::string& port, bool late, double value) {
     const auto& c = s.analysis().constraints;
     const auto& ports = s.world().netlist.ports;
@@ -82,10 +92,13 @@ Result<Edit> delay_form(const Session& s, const std::string& port, bool late, do
     const auto id = static_cast<std::uint32_t>(at - ports.begin());
     const bool input = at->direction == Direction::in;
     const std::string title = std::string(late ? "latest" : "earliest") + (input ? " arrival of " : " need of ") + port + ": " + shortest(value) + " ns";
-    std::string clock = c.clocks.front().name;
+    // What really captures there, or launches; a clock only for who has none at all.
+    const auto proposed = proposed_clock(s, port, input);
+    std::string clock = proposed.clock, more = proposed.fall ? " -clock_fall" : "";
     for (const auto& d : c.io_delays) {
         if (d.port != id || d.input != input) continue;
-        if (d.clock != no_id) clock = c.clocks[d.clock].name;
+        // Another command stands already: the new one goes beside it, against the same clock and edge.
+        if (d.clock != no_id) clock = c.clocks[d.clock].name, more = std::string(d.clock_fall ? " -clock_fall" : "") + " -add_delay";
         if (!(late ? d.late : d.early) || (d.late && d.early)) continue;
         const auto others = std::count_if(c.io_delays.begin(), c.io_delays.end(), [&](const IoDelay& o) { return o.span == d.span; });
         const auto* file = file_of(s, d.span);
@@ -102,8 +115,8 @@ Result<Edit> delay_form(const Session& s, const std::string& port, bool late, do
             return replace(*file, just, shortest(value), title);
         }
     }
-    const std::string line = std::string(input ? "set_input_delay" : "set_output_delay") + " -clock " + sdc::quote(clock) + (late ? " -max " : " -min ") + shortest(value) + " " + sdc::get_ports_word({port});
-    return add_line(s, line, title);
+    const std::string line = std::string(input ? "set_input_delay" : "set_output_delay") + " -clock " + sdc::quote(clock) + more + (late ? " -max " : " -min ") + shortest(value) + " " + sdc::get_ports_word({port});
+    return add_line(s, line, title, clock);
 }
 
 }  // namespace kp

@@ -18,6 +18,6 @@ namespace kp {
 [[nodiscard]] Result<Edit> delay_form(const Session& session, const std::string& port, bool late, double value_ns);
 
 /// Adds a line to the file new commands go to.
-[[nodiscard]] Edit add_line(const Session& session, const std::string& line, const std::string& title);
+[[nodiscard]] Edit add_line(const Session& session, const std::string& line, const std::string& title, const std::string& clock = {});
 
 }  // namespace kp

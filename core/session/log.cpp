@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/session/log.hpp"
 
+#include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/edit_json.hpp"
+#include "core/model/timing_words.hpp"
 
 #include <algorithm>
 #include <set>
@@ -22,6 +24,7 @@ std::string line_of(const Json& j) { return j.dump(-1, ' ', false, Json::error_h
 /// `plan_bytes`: the length of the line that follows, so that a torn one is known without reading it.
 Json run_json(const Run& r, size_t plan_bytes) {
     return {{"number", r.number}, {"plan_bytes", plan_bytes}, {"time", json_safe(r.time)}, {"title", json_safe(r.title)}, {"setup_wns", optional_number(r.setup_wns)}, {"hold_wns", optional_number(r.hold_wns)}, {"setup_tns", r.setup_tns}, {"setup_failing", r.setup_failing}, {"endpoints", r.endpoints}, {"constrained", r.constrained},
+            {"worst", optional_number(r.worst)}, {"worst_kind", r.worst_kind}, {"failing", r.failing}, {"plan_sum", r.plan_sum},
             {"stops", r.findings.stops}, {"cautions", r.findings.cautions}, {"notes", r.findings.notes}, {"waived", r.findings.waived}};
 }
 
@@ -37,6 +40,9 @@ std::optional<Run> run_from(const Json& j) {
         r.setup_failing = j.at("setup_failing").get<int>();
         r.endpoints = j.at("endpoints").get<int>();
         r.constrained = j.at("constrained").get<int>();
+        // Later than the first form of the log.
+        if (j.contains("worst")) r.worst = number_or_none(j.at("worst"));
+        r.worst_kind = j.value("worst_kind", ""), r.failing = j.value("failing", r.setup_failing), r.plan_sum = j.value("plan_sum", "");
         r.findings = {j.at("stops").get<int>(), j.at("cautions").get<int>(), j.at("notes").get<int>(), j.at("waived").get<int>()};
         return r;
     } catch (const Json::exception&) {
@@ -233,11 +239,31 @@ Status Log::look_at_end(bool& whole) {
     return forget_old();
 }
 
+namespace {
+
+/// All that a person would compare of two runs of one plan.
+bool same_figures(const Run& a, const Run& b) {
+    return a.setup_wns == b.setup_wns && a.hold_wns == b.hold_wns && a.setup_tns == b.setup_tns && a.failing == b.failing && a.worst == b.worst &&
+           a.endpoints == b.endpoints && a.constrained == b.constrained && a.findings.stops == b.findings.stops && a.findings.cautions == b.findings.cautions &&
+           a.findings.notes == b.findings.notes && a.findings.waived == b.findings.waived;
+}
+
+}  // namespace
+
+bool Log::known_before(const Run& run) const {
+    constexpr size_t looked_at = 100;  // as far as undo goes back at a stretch
+    for (size_t i = runs_.size(); i-- > 0 && runs_.size() - i <= looked_at;)
+        if (runs_[i].plan_sum == run.plan_sum && same_figures(runs_[i], run)) return true;
+    return false;
+}
+
 Status Log::add(Run run, const RunPlan& plan) {
     load();
     if (!last_ && !runs_.empty())
         if (auto known = entry(runs_.back().number)) last_ = std::move(known.value().plan);
-    if (last_ && !runs_.empty() && *last_ == plan && runs_.back().setup_wns == run.setup_wns) return Done{};
+    run.plan_sum = sha256(plan_json(plan).dump(-1, ' ', false, Json::error_handler_t::replace));
+    const bool as_the_last = last_ && !runs_.empty() && runs_.back().plan_sum.empty() && *last_ == plan && runs_.back().setup_wns == run.setup_wns;
+    if (as_the_last || known_before(run)) return Done{};
     bool whole = !last_ || runs_.empty();
     auto status = look_at_end(whole);
     run.number = runs_.empty() ? 1 : runs_.back().number + 1;
@@ -285,6 +311,7 @@ void compare_text(const std::string& file, const std::string& a, const std::stri
     }
 }
 
+std::string worst_text(const Run& r) { return r.worst ? fixed(*r.worst, 3) + " ns (" + words_of_check(r.worst_kind) + ")" : "none"; }
 std::string slack_text(const std::optional<double>& v) { return v ? fixed(*v, 3) + " ns" : "none"; }
 
 }  // namespace
@@ -296,7 +323,8 @@ std::vector<Difference> compare(const LogEntry& a, const LogEntry& b) {
     };
     add("worst setup slack", slack_text(a.run.setup_wns), slack_text(b.run.setup_wns));
     add("worst hold slack", slack_text(a.run.hold_wns), slack_text(b.run.hold_wns));
-    add("failing endpoints", std::to_string(a.run.setup_failing), std::to_string(b.run.setup_failing));
+    add("worst slack of all checks", worst_text(a.run), worst_text(b.run));
+    add("failing endpoints", std::to_string(a.run.failing), std::to_string(b.run.failing));
     add("endpoints constrained", std::to_string(a.run.constrained) + " of " + std::to_string(a.run.endpoints), std::to_string(b.run.constrained) + " of " + std::to_string(b.run.endpoints));
     add("stops", std::to_string(a.run.findings.stops), std::to_string(b.run.findings.stops));
     add("cautions", std::to_string(a.run.findings.cautions), std::to_string(b.run.findings.cautions));
@@ -309,9 +337,12 @@ std::vector<Difference> compare(const LogEntry& a, const LogEntry& b) {
     }
     for (const auto& port : ports) {
         const auto pin = [&](const LogEntry& e) { return e.plan.pegs.contains(port) ? "pin " + e.plan.pegs.at(port).pin : std::string("adrift"); };
-        const auto standard = [&](const LogEntry& e) { return e.plan.attributes.contains(port) ? e.plan.attributes.at(port).standard : std::string(); };
         add(port, pin(a), pin(b));
-        add(port + ", standard", standard(a), standard(b));
+        for (const auto& field : attribute_fields) {
+            if (std::string_view(field.name) == "standard_origin") continue;
+            const auto value = [&](const LogEntry& e) { return e.plan.attributes.contains(port) ? e.plan.attributes.at(port).*field.field : std::string(); };
+            add(port + ", " + field.name, value(a), value(b));
+        }
     }
     std::set<std::string> files;
     for (const auto* e : {&a, &b})

@@ -22,7 +22,11 @@ struct Run {
     std::optional<double> setup_wns, hold_wns;
     double setup_tns = 0;
     int setup_failing = 0, endpoints = 0, constrained = 0;
+    std::optional<double> worst;  ///< over all kinds of check, ns
+    std::string worst_kind;       ///< its key, such as "recovery"
+    int failing = 0;              ///< endpoints over all kinds of check
     FindingCounts findings;
+    std::string plan_sum;         ///< checksum of the plan, by which a state that was logged before is known again
 };
 
 /// What an analysis was made of.
@@ -47,7 +51,8 @@ public:
     [[nodiscard]] const std::vector<Run>& runs();
     /// A run with its plan. Errors: there is none of this number, or the file is damaged there.
     [[nodiscard]] Result<LogEntry> entry(int number);
-    /// Numbers the run and appends it, unless it is the last one once more: the same plan with the same worst slack. Errors: the disk's;
+    /// Numbers the run and appends it, unless it was there before: one of the last hundred has the same plan and the same figures, as
+    /// undo and redo bring them back. Errors: the disk's;
     /// the figures are kept in memory all the same.
     Status add(Run run, const RunPlan& plan);
 
@@ -61,6 +66,7 @@ private:
     [[nodiscard]] Result<RunPlan> plan_at(size_t index, const std::string& text) const;
     Status look_at_end(bool& whole);
     Status forget_old();
+    [[nodiscard]] bool known_before(const Run& run) const;
     Status rewrite(size_t from);
 
     Disk& disk_;

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <filesystem>
+#include <utility>
 
 namespace kp {
 
@@ -81,7 +82,8 @@ std::vector<Message> check(Disk& disk, const NewProject& w, const Catalogue& cat
     if (!w.part.empty()) {
         const auto* part = catalogue.part_of(w.part);
         const auto decoded = part ? decode_ordering_code(part->ordering, w.part) : DecodedCode{};
-        if (!part) out.push_back(stop("No part file knows the ordering code '" + w.part + "'." + did_you_mean(w.part, catalogue.codes())));
+        // A part file can be made in an open project only, so an unknown code holds nothing up.
+        if (!part) out.push_back(caution("No part file knows the ordering code '" + w.part + "'." + did_you_mean(w.part, catalogue.codes()) + " The project starts without a part; make it in Site from its pin list or BSDL."));
         else if (!decoded.complete) out.push_back(stop(decoded.trouble));
         else if (board != catalogue.boards.end() && board->part != w.part) out.push_back(caution("The board " + board->name + " carries " + board->part + ", not " + w.part + "."));
     }
@@ -144,12 +146,38 @@ Result<PortList> ports_of(Disk& disk, const NewProject& wanted) {
     return load_ports(disk, hdl, PortRequest{wanted.top, {}, {}, {}});
 }
 
-Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder, const std::vector<std::string>& files, bool copy, Library cells) {
+namespace {
+
+/// Copies that were made by a step that is refused in the end do not stay.
+class Copies {
+public:
+    explicit Copies(Disk& disk) : disk_(disk) {}
+    ~Copies() {
+        for (const auto& path : made_) static_cast<void>(disk_.remove(path));
+    }
+    Result<std::string> take(const std::string& folder, const std::string& file, bool copy) {
+        const auto to = join_path(folder, file_name_of(file));
+        const bool fresh = copy && !disk_.exists(to);
+        auto path = take_in(disk_, folder, file, copy);
+        if (path && fresh) made_.push_back(to);
+        return path;
+    }
+    std::vector<std::string> keep() { return std::exchange(made_, {}); }
+
+private:
+    Disk& disk_;
+    std::vector<std::string> made_;
+};
+
+}  // namespace
+
+Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder, const std::vector<std::string>& files, bool copy, Library cells, std::vector<std::string>* copied) {
     Edit edit{files.size() == 1 ? "add " + file_name_of(files[0]) : "add files", {}};
     Project next = project;
     std::vector<std::string> paths;
+    Copies copies(disk);
     for (const auto& file : files) {
-        auto path = take_in(disk, folder, file, copy);
+        auto path = copies.take(folder, file, copy);
         if (!path) return path.messages();
         paths.push_back(path.take());
     }
@@ -181,6 +209,8 @@ Result<Edit> add_files(Disk& disk, const Project& project, const std::string& fo
         if (auto status = kp::apply(next, Edit{"", one}); !status) return status.messages();
         edit.changes.insert(edit.changes.end(), one.begin(), one.end());
     }
+    const auto kept = copies.keep();
+    if (copied) copied->insert(copied->end(), kept.begin(), kept.end());
     return edit;
 }
 
@@ -194,7 +224,7 @@ Result<std::string> create_project(Disk& disk, const NewProject& w, const Catalo
     auto& p = file.project;
     p.name = w.name;
     p.board = w.board;
-    p.part = w.part;
+    p.part = catalogue.part_of(w.part) ? w.part : std::string();
     p.top = w.top;
     for (const auto& b : catalogue.boards)
         if (b.file == w.board && p.part.empty()) p.part = b.part;

@@ -59,8 +59,9 @@ struct NewProject {
 
 /// The edit that adds files to a project: each is brought to it as take_in does, and stands where its ending and its content
 /// belong: .lib cells, .sdf delays, .sdc constraints, a .v of cells that are known (`cells`, and those of the files) netlist,
-/// all else source. Errors: as take_in and the readers of libraries.
-[[nodiscard]] Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder, const std::vector<std::string>& files, bool copy, Library cells);
+/// all else source. Errors: as take_in and the readers of libraries; no copy stays then.
+/// `copied`: full paths of the copies that were made, for who has to take them back because the edit is refused.
+[[nodiscard]] Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder, const std::vector<std::string>& files, bool copy, Library cells, std::vector<std::string>* copied = nullptr);
 
 /// Brings a file to a project: copied into its folder or linked; gives the path the project keeps. Errors: the disk's, a
 /// name that is taken by another file.

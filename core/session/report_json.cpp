@@ -55,7 +55,9 @@ Json timing_json(const TimingReport& r, const std::vector<Message>& messages, do
     for (const auto& u : r.unconstrained) j["unconstrained"].push_back({{"startpoint", u.startpoint}, {"endpoint", u.endpoint}, {"max_delay", number(u.max_delay)}, {"min_delay", number(u.min_delay)}});
     Json untimed = Json::array();
     for (const auto& u : r.coverage.untimed) untimed.push_back({{"object", u.object}, {"why", u.why}, {"suggest", u.suggest}});
-    j["coverage"] = {{"endpoints", r.coverage.endpoints}, {"constrained", r.coverage.constrained}, {"untimed", untimed}};
+    Json left_out = Json::array();
+    for (const auto& e : r.coverage.left_out) left_out.push_back({{"object", e.object}, {"why", e.why}});
+    j["coverage"] = {{"endpoints", r.coverage.endpoints}, {"constrained", r.coverage.constrained}, {"untimed", untimed}, {"left_out", left_out}};
     j["messages"] = Json::array();
     for (const auto& m : messages) j["messages"].push_back(message_json(m));
     for (const auto& m : r.messages) j["messages"].push_back(message_json(m));

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/session/session.hpp"
 
+#include "core/model/timing_words.hpp"
+
 #include "core/base/local_time.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/rules/live.hpp"
@@ -168,10 +170,6 @@ void Session::note_idcode(std::uint32_t idcode) {
     find_again();
 }
 
-Edit Session::fix_all(const std::string& rule) const {
-    return rule_input_ ? kp::fix_all(*rule_input_, findings(), rule, project()) : Edit{};
-}
-
 std::vector<Fix> Session::fixes_of(const Finding& finding) const {
     if (!rule_input_) return {};
     rule_input_->with_fixes = true;
@@ -185,13 +183,21 @@ std::vector<Finding> Session::preview(const Edit& edit) const {
     if (!kp::apply(next, edit)) return findings();
     const auto t = touched(edit);
     if (!t.text && !t.inputs) return find(*world_, next, *analysis_, false, idcode_read_);
-    auto world = world_;
-    if (t.inputs) {
+    auto derived = derive(next, project(), analysis_);
+    return derived.analysis ? std::move(derived.findings) : findings();
+}
+
+Derived Session::derive(const Project& next, const Project& before, const std::shared_ptr<const Analysis>& analysis) const {
+    Derived out{world_, analysis, {}};
+    const auto t = touched(difference_edit(before, next, ""));
+    if (t.inputs || touched(difference_edit(project(), next, "")).inputs) {
         auto loaded = world_with(next);
-        if (!loaded) return findings();
-        world = loaded.take();
+        if (!loaded) return {};
+        out.world = loaded.take();
     }
-    return find(*world, next, *analyse(*world, next, folder(), options_, {}, preview_script_seconds), false, idcode_read_);
+    if (t.text || t.inputs) out.analysis = analyse(*out.world, next, folder(), options_, {}, preview_script_seconds);
+    out.findings = find(*out.world, next, *out.analysis, false, idcode_read_);
+    return out;
 }
 
 void Session::analyse_now() {
@@ -256,6 +262,8 @@ void Session::add_log_entry() {
     const auto& t = analysis_->timing;
     run.setup_wns = t.setup.wns, run.hold_wns = t.hold.wns;
     run.setup_tns = t.setup.tns, run.setup_failing = t.setup.failing;
+    const auto verdict = verdict_of(t);
+    run.worst = verdict.worst, run.worst_kind = verdict.worst_kind, run.failing = verdict.failing;
     run.endpoints = t.coverage.endpoints, run.constrained = t.coverage.constrained;
     run.findings = count(findings());
     if (auto status = log_.add(std::move(run), plan); !status) log_trouble_ = status.first();

@@ -41,6 +41,13 @@ class Timekeeper;  // core/session/timekeeper.hpp
     return o;
 }
 
+/// What follows from a project that is not the session's own: a preview, a trial. Empty pointers: its inputs cannot be read.
+struct Derived {
+    std::shared_ptr<const World> world;
+    std::shared_ptr<const Analysis> analysis;
+    std::vector<Finding> findings;
+};
+
 class Session {
 public:
     /// Reads a project and all it names; see Document::open for what becomes of what a crash left behind. Errors: any reader's, with
@@ -73,11 +80,11 @@ public:
     Status redo();
     /// What the findings would be after an edit; the session stays as it is. Text edits are run through the engine.
     [[nodiscard]] std::vector<Finding> preview(const Edit& edit) const;
+    /// The same for a whole project, `next`, which came from `before` with its analysis. Only what differs is worked out anew.
+    [[nodiscard]] Derived derive(const Project& next, const Project& before, const std::shared_ptr<const Analysis>& analysis) const;
 
     /// What a chip at the cable answered when it was asked who it is; for rule P01, until the project is closed.
     void note_idcode(std::uint32_t idcode);
-    /// The safe way out of every finding of a rule as one edit; empty when the rule has none that is safe for all.
-    [[nodiscard]] Edit fix_all(const std::string& rule) const;
     /// The ways out of a finding; computed when asked for.
     [[nodiscard]] std::vector<Fix> fixes_of(const Finding& finding) const;
 

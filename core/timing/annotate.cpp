@@ -17,6 +17,13 @@ std::string stripped(const std::string& text) {
     return out;
 }
 
+/// Whether a timing check of the SDF speaks of this edge of the data. Without an edge it is about the edges that the library
+/// checks: a clear that only has to be released in time gets no check for being asserted.
+bool sets_edge(const DelayEntry& e, const LibraryArc& check, int edge) {
+    if (e.from_edge != 0) return (e.from_edge == 'p') == (edge == rise);
+    return !check.constraint[edge].empty() || check.constraint[1 - edge].empty();
+}
+
 /// What one pin of a cell type asks; pin attributes first, then min_pulse_width groups.
 void limits_of_pin(const LibraryCell& cell, size_t at, NodeId pin, std::vector<PulseLimit>& out) {
     const auto& p = cell.pins[at];
@@ -183,8 +190,8 @@ void Annotator::check(const DelayEntry& e, std::uint32_t id) {
         const bool edge = e.to_edge == 0 || (e.to_edge == 'p') == (k.clock_edge == rise);
         if (!same || !edge || std::isnan(v)) continue;
         if (!e.condition.empty() && e.condition != stripped(g_.library_of(k, g_.cell_types).sdf_cond)) continue;
-        if (e.from_edge != 'n') c_.check_given[i][rise] = v;
-        if (e.from_edge != 'p') c_.check_given[i][fall] = v;
+        for (const int edge : {rise, fall})
+            if (sets_edge(e, g_.library_of(k, g_.cell_types), edge)) c_.check_given[i][static_cast<size_t>(edge)] = v;
     }
 }
 
@@ -214,6 +221,15 @@ void Annotator::paths_to(const DelayEntry& e, NodeId to, bool& found) {
     }
 }
 
+/// An arc that the library has but the analysis does not follow, such as clear to output, or one that ends in the air.
+bool Annotator::is_left_out(const DelayEntry& e, std::uint32_t id) const {
+    const auto* cell = g_.cell_types[g_.netlist->cells[id].type];
+    return cell && std::any_of(cell->arcs.begin(), cell->arcs.end(), [&](const LibraryArc& arc) {
+        const bool ends = e.kind == DelayEntry::device || cell->pins[arc.from].name == e.from;
+        return !arc.is_check() && ends && (e.to.empty() || cell->pins[arc.to].name == e.to);
+    });
+}
+
 void Annotator::path(const DelayEntry& e, std::uint32_t id) {
     const auto& n = *g_.netlist;
     bool found = false;
@@ -223,7 +239,7 @@ void Annotator::path(const DelayEntry& e, std::uint32_t id) {
     } else if (const NodeId to = pin_of(id, e.to); to != no_id) {
         paths_to(e, to, found);
     }
-    if (!found && e.condition.empty()) miss(e, "Cell " + n.cell_names[id] + " has no path from '" + std::string(e.from) + "' to '" + std::string(e.to) + "'.");
+    if (!found && e.condition.empty() && !is_left_out(e, id)) miss(e, "Cell " + n.cell_names[id] + " has no path from '" + std::string(e.from) + "' to '" + std::string(e.to) + "'.");
 }
 
 }  // namespace kp::timing

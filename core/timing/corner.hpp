@@ -56,6 +56,7 @@ private:
     void wire(const DelayEntry& e);
     void cell(const DelayEntry& e, std::uint32_t id);
     void path(const DelayEntry& e, std::uint32_t id);
+    [[nodiscard]] bool is_left_out(const DelayEntry& e, std::uint32_t id) const;
     void paths_to(const DelayEntry& e, NodeId to, bool& found);
     void check(const DelayEntry& e, std::uint32_t id);
     void pulse(const DelayEntry& e, std::uint32_t id);

@@ -4,7 +4,9 @@
 #include "core/format/sdc/text.hpp"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
+#include <set>
 #include <unordered_map>
 #include <unordered_set>
 
@@ -14,21 +16,65 @@ namespace {
 
 constexpr std::uint8_t setup_done = 1, hold_done = 2;
 
-/// The clock an I/O delay would most likely be against: the only one, or the first that has registers.
-std::string likely_clock(const Constraints& c) { return c.clocks.empty() ? "CLOCK" : c.clocks.front().name; }
+using ClockMask = std::uint64_t;
+constexpr std::size_t most_masked = 64;  // clocks that are told apart; designs have ten
 
-std::string delay_line(const char* command, const Constraints& c, const std::string& port, const std::string& value, const char* side) {
-    return std::string(command) + " -clock " + sdc::quote(likely_clock(c)) + side + " " + value + " " + sdc::get_ports_word({port});
-}
+/// The clock and the edge an I/O delay should be against.
+struct Reference {
+    std::uint32_t clock = no_id;
+    bool fall = false;
+    bool several = false;  ///< other clocks capture or launch there too
+};
 
-/// A start proposal: a quarter of the period for the outside world; the user replaces it by the board's numbers.
-std::string quarter(const Constraints& c) {
-    if (c.clocks.empty()) return "0";
-    const double ns = std::round(c.clocks.front().period * 250.0) / 1000.0;
-    char text[32];
-    std::snprintf(text, sizeof text, "%g", ns);
-    return text;
-}
+/// For every node: which clock edges capture what leaves it, and which launch what arrives at it. Two passes over the graph
+/// in its order; a bit per clock and edge, so a design with more clocks than fit gets no proposal for the rest.
+class ClockReach {
+public:
+    explicit ClockReach(const CoverInput& in) : in_(in), ahead_(in.g.nodes), behind_(in.g.nodes) {
+        const auto& g = in.g;
+        for (const auto& c : g.checks)
+            if (!c.off)
+                for (const auto& at : in.clocks[c.clock]) mark(ahead_[c.data], at.clock, at.clock_edge(c.clock_edge));
+        for (const auto& d : in.k.io_delays) {
+            if (d.clock == no_id) continue;
+            const auto edge = d.clock_fall ? fall : rise;
+            if (d.input) mark(behind_[g.input_node(d.port)], d.clock, edge);
+            else mark(ahead_[g.port_node(d.port)], d.clock, edge);
+        }
+        for (auto node = g.order.rbegin(); node != g.order.rend(); ++node)
+            for (const auto a : g.leaving(*node))
+                if (!g.cut(a) && g.way[a] != Way::launch) merge(ahead_[*node], ahead_[g.to[a]]);
+        for (const auto node : g.order)
+            for (auto a = g.fanin_first[node]; a < g.fanin_last[node]; ++a) {
+                if (g.cut(a)) continue;
+                if (g.way[a] != Way::launch) merge(behind_[node], behind_[g.from[a]]);
+                else
+                    for (const auto& at : in.clocks[g.from[a]]) mark(behind_[node], at.clock, at.clock_edge(g.launch_edge(a)));
+            }
+    }
+    [[nodiscard]] Reference captures(NodeId node) const { return reference(ahead_[node]); }
+    [[nodiscard]] Reference launches(NodeId node) const { return reference(behind_[node]); }
+
+private:
+    struct Edges {
+        ClockMask clock[2] = {0, 0};
+    };
+    static void mark(Edges& e, std::uint32_t clock, int edge) {
+        if (clock < most_masked) e.clock[edge] |= ClockMask{1} << clock;
+    }
+    static void merge(Edges& into, const Edges& from) {
+        for (const int edge : {rise, fall}) into.clock[edge] |= from.clock[edge];
+    }
+    static Reference reference(const Edges& e) {
+        const ClockMask both = e.clock[rise] | e.clock[fall];
+        if (both == 0) return {};
+        const auto first = static_cast<std::uint32_t>(std::countr_zero(both));
+        return {first, (e.clock[rise] >> first & 1) == 0, (both & (both - 1)) != 0};
+    }
+
+    const CoverInput& in_;
+    std::vector<Edges> ahead_, behind_;
+};
 
 /// Per node: a path from it ends at a check or at an output port; the unused half of a pair goes nowhere.
 std::vector<bool> lead_somewhere(const Graph& g, const std::vector<bool>& endpoint) {
@@ -53,13 +99,91 @@ std::vector<std::uint8_t> halves(const CoverInput& in, bool input) {
     return out;
 }
 
-UntimedObject half_given(const CoverInput& in, const std::string& port, bool input, std::uint8_t half) {
-    const std::string what = input ? "input delay" : "output delay";
-    const std::string why = half == 0 ? "no " + what : std::string("only ") + (half == 1 ? "-min" : "-max") + " of its " + what + " is given";
-    return {port, why, delay_line(input ? "set_input_delay" : "set_output_delay", in.k, port, half == 0 ? quarter(in.k) : "0", half == 1 ? " -max" : half == 2 ? " -min" : ""), true};
+/// The command that already gives one half of a port's delay; null when there is none.
+const IoDelay* given_half(const CoverInput& in, std::uint32_t port, bool input) {
+    for (const auto& d : in.k.io_delays)
+        if (d.port == port && d.input == input) return &d;
+    return nullptr;
 }
 
-void inputs(const CoverInput& in, TimingReport& report) {
+/// No register and no clock pin lies on any way from or to this port: only other ports are at its other ends.
+bool port_to_port(const CoverInput& in, std::uint32_t port, bool input) {
+    const auto& g = in.g;
+    const NodeId first = input ? g.input_node(port) : g.port_node(port);
+    std::vector<NodeId> open{first};
+    std::unordered_set<NodeId> seen{first};
+    constexpr std::size_t far = 100'000;  // a cone of this size has registers
+    std::unordered_set<NodeId> checked;
+    if (input)
+        for (const auto& c : g.checks) checked.insert(c.data);
+    for (std::size_t i = 0; i < open.size(); ++i) {
+        if (open.size() > far || (input && checked.contains(open[i]))) return false;
+        const auto visit = [&](ArcId a, NodeId next) {
+            if (g.cut(a)) return true;
+            if (g.way[a] == Way::launch) return false;
+            if (seen.insert(next).second) open.push_back(next);
+            return true;
+        };
+        if (input) {
+            for (const auto a : g.leaving(open[i]))
+                if (!visit(a, g.to[a])) return false;
+        } else {
+            for (auto a = g.fanin_first[open[i]]; a < g.fanin_last[open[i]]; ++a)
+                if (!visit(a, g.from[a])) return false;
+        }
+    }
+    return true;
+}
+
+/// A missing delay: against the clock of the half that is given, else the one that really captures or launches there. The
+/// number is the board's, and nobody said it yet.
+UntimedObject half_given(const CoverInput& in, const ClockReach& reach, std::uint32_t port, bool input, std::uint8_t half) {
+    const auto& name = in.g.netlist->ports[port].name;
+    const std::string what = input ? "input delay" : "output delay";
+    UntimedObject u;
+    u.object = name, u.port = true;
+    u.why = half == 0 ? "no " + what : std::string("only ") + (half == 1 ? "-min" : "-max") + " of its " + what + " is given";
+    auto against = input ? reach.captures(in.g.input_node(port)) : reach.launches(in.g.port_node(port));
+    if (const auto* given = half == 0 ? nullptr : given_half(in, port, input)) against = {given->clock, given->clock_fall, false};
+    if (against.clock == no_id && !in.k.clocks.empty() && port_to_port(in, port, input)) {
+        against.clock = 0;
+        u.why += "; there are ports at both ends, so any clock that both know will do";
+    }
+    if (against.clock == no_id) {
+        u.why += "; no clock reaches " + std::string(input ? "what it feeds" : "what drives it") + ", so a clock comes first";
+        return u;
+    }
+    u.clock = in.k.clocks[against.clock].name;
+    const std::string side = half == 1 ? " -max" : half == 2 ? " -min" : "";
+    u.suggest = std::string(input ? "set_input_delay" : "set_output_delay") + " -clock " + sdc::quote(u.clock) + (against.fall ? " -clock_fall" : "") +
+                (half == 0 ? "" : " -add_delay") + side + " " + number_wanted + " " + sdc::get_ports_word({name});
+    u.ask = what + " of " + name + " against " + u.clock + (side.empty() ? "" : "," + side.substr(0, 1) + side.substr(2)) + ", ns";
+    if (against.several) u.why += "; several clocks " + std::string(input ? "capture" : "launch") + " there, " + u.clock + " is one";
+    return u;
+}
+
+/// A clock that is missing at a clock pin: by which port it comes in, where that can be followed; nothing to write otherwise.
+UntimedObject no_clock_at(const CoverInput& in, NodeId pin, std::string why) {
+    UntimedObject u;
+    u.object = in.g.name(pin), u.why = std::move(why);
+    const auto& g = in.g;
+    std::unordered_set<NodeId> seen;
+    for (NodeId at = pin; seen.insert(at).second;) {
+        if (g.is_port(at)) {
+            const auto& port = g.netlist->ports[g.port_of(at)].name;
+            u.why += "; it comes from port " + port;
+            u.suggest = "create_clock -name " + sdc::quote(port) + " -period " + number_wanted + " " + sdc::get_ports_word({port});
+            u.ask = "period of " + port + ", ns";
+            break;
+        }
+        const auto first = g.fanin_first[at];
+        if (first == g.fanin_last[at] || g.way[first] == Way::launch) break;
+        at = g.from[first];
+    }
+    return u;
+}
+
+void inputs(const CoverInput& in, const ClockReach& reach, TimingReport& report) {
     const auto& ports = in.g.netlist->ports;
     // A port whose every path is taken out on purpose needs no delay: it is named as the start of a false path.
     std::vector<bool> excluded(ports.size(), false);
@@ -72,17 +196,17 @@ void inputs(const CoverInput& in, TimingReport& report) {
     for (std::uint32_t i = 0; i < ports.size(); ++i) {
         const NodeId node = in.g.input_node(i);
         if (ports[i].direction == Direction::out || !in.clocks[node].empty() || excluded[i] || half[i] == 3) continue;
-        if (!in.g.leaving(node).empty() && leads[node]) report.coverage.untimed.push_back(half_given(in, ports[i].name, true, half[i]));
+        if (!in.g.leaving(node).empty() && leads[node]) report.coverage.untimed.push_back(half_given(in, reach, i, true, half[i]));
     }
 }
 
-void output(const CoverInput& in, NodeId node, std::uint8_t half, TimingReport& report) {
+void output(const CoverInput& in, const ClockReach& reach, NodeId node, std::uint8_t half, TimingReport& report) {
     const auto done = in.done[node];
     if (half == 3) return;
     // Only one of the two: the other check is missing even where other ways to the port are taken out on purpose.
     if (half != 0 ? done == 0 : in.ends.on_purpose[node] || (done & setup_done)) return;
     if (in.g.fanin_first[node] == in.g.fanin_last[node]) return;
-    report.coverage.untimed.push_back(half_given(in, in.g.name(node), false, half));
+    report.coverage.untimed.push_back(half_given(in, reach, in.g.port_of(node), false, half));
 }
 
 /// Registers without a clock, and how many have several.
@@ -94,7 +218,7 @@ void registers(const CoverInput& in, TimingReport& report) {
         if (told[c.clock]) continue;
         told[c.clock] = true;
         const auto& clocks = in.clocks[c.clock];
-        if (clocks.empty()) report.coverage.untimed.push_back({in.g.name(c.clock), "no clock reaches this register", "create_clock -name NAME -period NS [get_ports PORT]", false});
+        if (clocks.empty()) report.coverage.untimed.push_back(no_clock_at(in, c.clock, "no clock reaches this register"));
         if (std::any_of(clocks.begin(), clocks.end(), [&](const ClockAt& o) { return o.clock != clocks[0].clock; }) && several++ == 0) first = c.clock;
     }
     if (several == 0) return;
@@ -122,7 +246,7 @@ std::vector<NodeId> untimed_origins(const CoverInput& in) {
 /// Why an endpoint inside is not wholly timed, and what would mend it.
 class EndReasons {
 public:
-    explicit EndReasons(const CoverInput& in) : in_(in), origin_(untimed_origins(in)), half_(halves(in, true)) {
+    EndReasons(const CoverInput& in, const ClockReach& reach) : in_(in), reach_(reach), origin_(untimed_origins(in)), half_(halves(in, true)) {
         for (const auto& c : in.g.checks)
             if (!in.clocks[c.clock].empty()) clocked_.insert(c.data);
             else clock_pin_.emplace(c.data, c.clock);
@@ -137,14 +261,14 @@ public:
         const NodeId from = origin_[node];
         if (!g.is_port(node) && !clocked_.contains(node)) {
             const auto pin = clock_pin_.find(node);
-            u.why = pin == clock_pin_.end() ? "nothing captures here" : "no clock reaches " + g.name(pin->second);
-            u.suggest = "create_clock -name NAME -period NS [get_ports PORT]";
+            if (pin == clock_pin_.end()) u.why = "nothing captures here", u.suggest = take_out(node);
+            else borrow(u, no_clock_at(in_, pin->second, "no clock reaches " + g.name(pin->second)), "");
         } else if (from != no_id && g.is_port(from)) {
             const auto port = g.port_of(from);
-            const auto cause = half_given(in_, g.netlist->ports[port].name, true, half_[port]);
-            u.why = missing + "paths come from " + cause.object + ": " + cause.why, u.suggest = cause.suggest;
+            borrow(u, half_given(in_, reach_, port, true, half_[port]), missing + "paths come from " + g.netlist->ports[port].name + ": ");
+            u.by_port = true;
         } else if (from != no_id) {
-            u.why = missing + "paths come from " + g.name(from) + ", which no clock reaches", u.suggest = "create_clock -name NAME -period NS [get_ports PORT]";
+            borrow(u, no_clock_at(in_, from, "paths come from " + g.name(from) + ", which no clock reaches"), missing);
         } else if (g.fanin_first[node] == g.fanin_last[node]) {
             u.why = "nothing drives it", u.suggest = take_out(node);
         } else {
@@ -154,9 +278,15 @@ public:
     }
 
 private:
+    /// The reason and the proposal of what stands before the end.
+    static void borrow(UntimedObject& u, UntimedObject cause, const std::string& lead) {
+        u.why = lead + cause.why;
+        u.suggest = std::move(cause.suggest), u.ask = std::move(cause.ask), u.clock = std::move(cause.clock);
+    }
     [[nodiscard]] std::string take_out(NodeId node) const { return "set_false_path -to " + (in_.g.is_port(node) ? sdc::get_ports_word({in_.g.name(node)}) : "[get_pins " + sdc::quote(in_.g.name(node)) + "]"); }
 
     const CoverInput& in_;
+    const ClockReach& reach_;
     std::vector<NodeId> origin_;
     std::vector<std::uint8_t> half_;
     std::unordered_set<NodeId> clocked_;              ///< data pins that a clock captures
@@ -173,11 +303,53 @@ std::vector<std::uint8_t> sides_checked(const CoverInput& in) {
     return out;
 }
 
+/// Data pins that their instances leave out altogether: they are no nodes, so their checks were never made.
+void not_connected(const CoverInput& in, TimingReport& report) {
+    const auto& g = in.g;
+    const auto& n = *g.netlist;
+    std::vector<std::vector<std::size_t>> checked(g.cell_types.size());  // per type: pins of its library cell
+    for (std::size_t t = 0; t < checked.size(); ++t) {
+        std::set<std::size_t> pins;
+        for (const auto& arc : g.cell_types[t] ? g.cell_types[t]->arcs : std::vector<LibraryArc>{})
+            if (arc.is_check()) pins.insert(arc.to);
+        checked[t].assign(pins.begin(), pins.end());
+    }
+    for (std::uint32_t cell = 0; cell < n.cells.size(); ++cell) {
+        const auto& c = n.cells[cell];
+        for (const auto pin : checked[c.type]) {
+            bool there = false;
+            for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p) there |= g.cell_pin(p) == static_cast<int>(pin);
+            if (!there) report.coverage.left_out.push_back({n.cell_names[cell] + "/" + g.cell_types[c.type]->pins[pin].name, "it is not connected"});
+        }
+    }
+}
+
+/// Data and asynchronous pins whose every check has gone, each with what took it.
+void left_out(const CoverInput& in, TimingReport& report) {
+    const auto& g = in.g;
+    const auto& n = *g.netlist;
+    NodeId last = no_id;
+    for (const auto& c : g.checks) {
+        if (in.ends.endpoint[c.data] || c.data == last) continue;
+        last = c.data;
+        const auto net = n.pins[c.data].net;
+        const auto level = g.fixed[c.data];
+        const bool tied = net != no_id && (net == n.constant_net[0] || net == n.constant_net[1]);
+        report.coverage.left_out.push_back({g.name(c.data), net == no_id             ? "it is not connected"
+                                                            : tied                   ? "it is tied to " + std::to_string(net == n.constant_net[1] ? 1 : 0)
+                                                            : level == 0 || level == 1 ? "it stays at " + std::to_string(level) + " by constants or case analysis"
+                                                                                     : "its checks are switched off by set_disable_timing or by a condition"});
+    }
+}
+
 }  // namespace
 
 void cover(const CoverInput& in, TimingReport& report) {
     const auto& g = in.g;
-    inputs(in, report);
+    const ClockReach reach(in);
+    inputs(in, reach, report);
+    left_out(in, report);
+    not_connected(in, report);
     const auto half = halves(in, false);
     const auto asked = sides_checked(in);
     std::vector<NodeId> bare, unsaid;
@@ -188,7 +360,7 @@ void cover(const CoverInput& in, TimingReport& report) {
         if (whole || on_purpose) ++report.coverage.constrained;
         if (on_purpose && in.done[node] == 0) ++report.coverage.excluded;
         const auto before = report.coverage.untimed.size();
-        if (g.is_port(node)) output(in, node, half[g.port_of(node)], report);
+        if (g.is_port(node)) output(in, reach, node, half[g.port_of(node)], report);
         if (!whole && !on_purpose && report.coverage.untimed.size() == before) unsaid.push_back(node);
         if (in.done[node] == 0 && !on_purpose) bare.push_back(node);
     }
@@ -199,7 +371,7 @@ void cover(const CoverInput& in, TimingReport& report) {
     }
     registers(in, report);
     if (!unsaid.empty() && !g.netlist->cells.empty()) {  // ports that are only planned have no paths to miss
-        const EndReasons reasons(in);
+        const EndReasons reasons(in, reach);
         for (const auto node : unsaid) report.coverage.untimed.push_back(reasons.of(node));
     }
     std::sort(report.unconstrained.begin(), report.unconstrained.end(), [](const auto& a, const auto& b) { return a.max_delay > b.max_delay; });

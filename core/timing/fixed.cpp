@@ -59,9 +59,30 @@ private:
             open.pop_back();
             if (g_.fixed[node] > 1) continue;  // an edge is no level: it blocks the other edge and goes no further
             for (const auto a : g_.leaving(node))
-                if (g_.way[a] == Way::net) set(g_.to[a], g_.fixed[node]);
+                if (g_.way[a] == Way::net && all_drivers_hold(g_.to[a], g_.fixed[node])) set(g_.to[a], g_.fixed[node]);
             if (!g_.is_port(node)) evaluate(n_.pins[node].cell, set);
         }
+    }
+
+    /// A wire with several drivers stays at a level only if each of them holds it there.
+    [[nodiscard]] bool all_drivers_hold(NodeId sink, std::int8_t value) const {
+        for (auto a = g_.fanin_first[sink]; a < g_.fanin_last[sink]; ++a)
+            if (g_.way[a] == Way::net && g_.fixed[g_.from[a]] != value) return false;
+        return true;
+    }
+
+    /// Whether an output may stop driving, and whether it may drive at all, while the pins of its cell are as they are.
+    struct Drive {
+        bool may_rest = false, may_drive = true;
+    };
+    [[nodiscard]] Drive drive_of(const LibraryCell& type, const LibraryPin& pin, std::uint32_t cell) const {
+        if (pin.three_state.empty()) {
+            // Without the function, arcs that switch the driver say that there is one.
+            const auto at = static_cast<std::uint32_t>(&pin - type.pins.data());
+            return {std::any_of(type.arcs.begin(), type.arcs.end(), [&](const LibraryArc& a) { return a.to == at && (a.kind == ArcKind::enable || a.kind == ArcKind::disable); }), true};
+        }
+        const auto r = range(pin.three_state, cell, no_id);
+        return r.known ? Drive{r.ever, !r.always} : Drive{true, true};
     }
 
     template <class Set>
@@ -72,8 +93,10 @@ private:
         for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p) {
             const int at = g_.cell_pin(p);
             if (at < 0 || lib->pins[static_cast<size_t>(at)].direction == Direction::in) continue;
-            const auto& f = lib->pins[static_cast<size_t>(at)].function;
-            const auto r = range(f, cell, no_id);
+            const auto& pin = lib->pins[static_cast<size_t>(at)];
+            // What is let go is at no level: an open-drain pad drives 0 or rests, whatever its constant data pin says.
+            if (drive_of(*lib, pin, cell).may_rest) continue;
+            const auto r = range(pin.function, cell, no_id);
             if (r.known && r.always == r.ever) set(p, r.ever ? 1 : 0);
         }
     }
@@ -138,6 +161,12 @@ private:
         if (!arc.when.empty() && condition_is_false(arc.when, cell)) return true;
         if (g_.way[a] != Way::cell) return false;
         const auto* lib = g_.cell_of(to);
+        const auto& z = lib->pins[arc.to].three_state;
+        if (!drive_of(*lib, lib->pins[arc.to], cell).may_drive) return true;
+        if (std::find(z.inputs.begin(), z.inputs.end(), lib->pins[arc.from].name) != z.inputs.end()) {
+            const auto enable = range(z, cell, from);
+            return enable.known && !enable.up && !enable.down;
+        }
         const auto& f = lib->pins[arc.to].function;
         // A function that never knew this pin says nothing of the arc.
         if (f.empty() || std::find(f.inputs.begin(), f.inputs.end(), lib->pins[arc.from].name) == f.inputs.end()) return false;

@@ -92,7 +92,7 @@ TEST(Findings, AWayOutSaysWhatGoesAndWhatComesAndDoesJustThat) {
     d.choose_rule("E03");
     auto* way = d.find<QPushButton>("findings.way.0");
     ASSERT_TRUE(way);
-    EXPECT_EQ(way->text(), QStringLiteral("choose LVCMOS 3.3 V for winch_dir\ntakes away E03; brings nothing new"));
+    EXPECT_EQ(way->text(), QStringLiteral("choose LVCMOS 3.3 V for winch_dir\nclears E03; adds nothing"));
     const auto before = d.session().findings();
     QTest::mouseClick(way, Qt::LeftButton);
     const auto change = compare_findings(before, d.session().findings());
@@ -102,25 +102,63 @@ TEST(Findings, AWayOutSaysWhatGoesAndWhatComesAndDoesJustThat) {
     EXPECT_TRUE(compare_findings(before, d.session().findings()).gone.empty());
 }
 
-TEST(Findings, AllOfAKindAreMendedByOneEditWhereThatIsSafe) {
-    Profiler d;
-    d.choose_rule("D06");
+TEST(Findings, AllThatTheFilterShowsAreFixedByOneEdit) {
+    Profiler d("profiler-closed.kpeg");
+    Edit clear{"clear", {}};
+    for (int i = 0; i < 4; ++i) {
+        const auto port = "lamp[" + std::to_string(i) + "]";
+        clear.changes.push_back(AttributeChange{port, d.session().project().attributes.at(port), {}});
+    }
+    ASSERT_TRUE(d.window.desk().apply(clear));
+    ASSERT_TRUE(d.settle());
+    d.window.show_station(2);
+    d.choose_rule("E01");
     auto* all = d.find<QPushButton>("findings.all");
     ASSERT_TRUE(all->isVisible());
-    EXPECT_EQ(all->text(), QStringLiteral("Mend all 3 of D06 so"));
+    EXPECT_EQ(all->text(), QStringLiteral("Fix all 4 E01 this way"));
+    // The button speaks of what the filter leaves, and does just that.
+    d.find<QLineEdit>("findings.filter")->setText("lamp[1");
+    EXPECT_FALSE(all->isVisible());
+    d.find<QLineEdit>("findings.filter")->setText("lamp[");
     d.click("findings.all");
     ASSERT_TRUE(d.settle());
-    for (const auto& f : d.session().findings()) EXPECT_NE(f.rule, "D06") << f.text;
+    for (const auto& f : d.session().findings()) EXPECT_NE(f.rule, "E01") << f.text;
     d.act("edit.undo");
     ASSERT_TRUE(d.settle());
+    EXPECT_EQ(std::count_if(d.session().findings().begin(), d.session().findings().end(), [](const Finding& f) { return f.rule == "E01"; }), 4);
+}
+
+TEST(Findings, ANumberThatOnlyTheUserKnowsIsAskedFor) {
+    Profiler d;
     d.choose_rule("D06");
-    EXPECT_EQ(d.shown().size(), 3);
-    // Each fight on a wire is a case of its own.
-    d.choose_rule("L08");
-    EXPECT_FALSE(all->isVisible());
+    ASSERT_EQ(d.shown().size(), 3);
+    EXPECT_FALSE(d.find<QPushButton>("findings.all")->isVisible()) << "nobody knows the numbers of all";
+    auto* number = d.find<QLineEdit>("findings.number.0");
+    ASSERT_TRUE(number);
     const auto revision = d.session().revision();
-    d.act("findings.all");
+    QTest::keyClicks(number, "soon");
+    QTest::keyClick(number, Qt::Key_Return);
     EXPECT_EQ(d.session().revision(), revision);
+    QCoreApplication::processEvents();
+    EXPECT_TRUE(d.find<QPushButton>("notice.refused")->isVisible()) << "what was refused stands above the page";
+    number->clear();
+    QTest::keyClicks(number, "1.5");
+    QTest::keyClick(number, Qt::Key_Return);
+    ASSERT_TRUE(d.settle());
+    d.choose_rule("D06");
+    EXPECT_EQ(d.shown().size(), 2);
+    bool written = false;
+    for (const auto& f : d.session().project().constraints) written |= f.text.find(" 1.5 [get_ports") != std::string::npos;
+    EXPECT_TRUE(written);
+}
+
+TEST(Findings, TheFixesStandUnderTheSentence) {
+    Profiler d;
+    d.choose_rule("E03");
+    d.window.grab();
+    auto* sentence = d.find<QLabel>("findings.sentence");
+    auto* way = d.find<QPushButton>("findings.way.0");
+    EXPECT_LT(way->mapTo(&d.window, QPoint()).y() - sentence->mapTo(&d.window, QPoint(0, sentence->height())).y(), 100);
 }
 
 TEST(Findings, TheSwapOfTwoThatChangedPlacesMendsBoth) {
@@ -128,7 +166,7 @@ TEST(Findings, TheSwapOfTwoThatChangedPlacesMendsBoth) {
     d.choose_rule("L08");
     auto* way = d.find<QPushButton>("findings.way.0");
     ASSERT_TRUE(way);
-    EXPECT_TRUE(way->text().startsWith("swap lamp[3] and rocker[3]\ntakes away L08 (2)")) << way->text().toStdString();
+    EXPECT_TRUE(way->text().startsWith("swap lamp[3] and rocker[3]\nclears L08 (2)")) << way->text().toStdString();
 }
 
 TEST(Findings, AFindingLeadsToItsLine) {
@@ -202,7 +240,7 @@ struct Changed : Profiler {
 TEST(FindingSheet, LevelsAreDrawnWithTheirVolts) {
     Changed d("boards", "saltmarsh.board.json", "\"name\": \"tone\", \"direction\"", "\"name\": \"tone\", \"vih\": 2.15, \"direction\"");
     ASSERT_EQ(d.shown().size(), 1);
-    for (const char* text : {"VOH 2 V", "VIH 2.15 V", "VOL 0.4 V", "VIL 0.7 V", "what drives", "what hears"}) EXPECT_TRUE(d.draws(QLatin1String(text))) << text;
+    for (const char* text : {"VOH 2 V", "VIH 2.15 V", "VOL 0.4 V", "VIL 0.7 V", "driver", "receiver"}) EXPECT_TRUE(d.draws(QLatin1String(text))) << text;
     d.picture("finding-levels");
     d.act("view.theme");
     d.picture("finding-levels-dark");
@@ -213,7 +251,7 @@ TEST(FindingSheet, ACurrentIsDrawnAgainstItsLimit) {
     Changed d("parts", "skr24-b256.part.json", "\"bank_ma\": 200", "\"bank_ma\": 18");
     d.choose_rule("E08");
     ASSERT_GE(d.shown().size(), 1);
-    EXPECT_TRUE(d.draws(QStringLiteral("bears 18 mA")));
+    EXPECT_TRUE(d.draws(QStringLiteral("limit 18 mA")));
     EXPECT_TRUE(d.draws(QStringLiteral("21.38 mA")));
     d.picture("finding-limit");
 }
@@ -225,17 +263,17 @@ TEST(FindingSheet, SaysWhyItIsEmpty) {
         for (auto* c : d.window.findChildren<Canvas*>())
             for (const auto& t : c->drawn())
                 if (c->isVisible() && t.text == text) return true;
-        return false;
+        return d.find<QLabel>("findings.sentence")->text() == text;
     };
-    EXPECT_TRUE(says(closed, QStringLiteral("Every rule is kept: there is nothing to mend.")));
+    EXPECT_TRUE(says(closed, QStringLiteral("Every rule is kept: there is nothing to fix.")));
     EXPECT_FALSE(closed.find<QPushButton>("findings.waive")->isVisible());
     closed.picture("finding-none");
     Profiler d;
     d.find<QLineEdit>("findings.filter")->setText("nothing like it");
-    EXPECT_TRUE(says(d, QStringLiteral("No finding meets the filter; there are 13 in all.")));
+    EXPECT_TRUE(says(d, QStringLiteral("No finding meets the filter; there are %1 in all.").arg(d.session().findings().size())));
     Driver empty(false);
     empty.window.show_station(2);
-    EXPECT_TRUE(says(empty, QStringLiteral("No project is open. What the rules find in one is listed here, with ways out.")));
+    EXPECT_TRUE(says(empty, QStringLiteral("No project is open. What the rules find in one is listed here, with possible fixes.")));
     EXPECT_FALSE(empty.find<QLineEdit>("findings.filter")->isVisible());
     empty.picture("finding-empty-window");
 }
@@ -281,7 +319,7 @@ TEST(Findings, AnotherChipAtTheCableIsOne) {
     d.window.show_station(5);
     d.act("bench.load");
     EXPECT_TRUE(d.session().findings().empty());
-    d.session().note_idcode(0x1A246093);
+    d.session().note_idcode(0x1A2460FF);
     ASSERT_EQ(d.session().findings().size(), 1u);
     EXPECT_EQ(d.session().findings()[0].rule, "P01");
     d.session().note_idcode(d.session().world().part.idcode);

@@ -6,12 +6,14 @@
 #include "app/pegs/pegs_station.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "core/format/json/world_json.hpp"
+#include "core/session/new_project.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QTabBar>
 #include <QTreeWidget>
 
 namespace kp::app {
@@ -208,6 +210,8 @@ TEST(Story, ThreeTroublesAreMendedByTheirWaysOutAndHandedOff) {
     d.window.show_station(2);
     EXPECT_EQ(count(d.session().findings()).stops, 3);
     for (int round = 0; round < 6 && count(d.session().findings()).stops + count(d.session().findings()).cautions > 0; ++round) {
+        // What only the user knows is typed: 2 ns for the sounder.
+        if (auto* number = d.window.findChild<QLineEdit*>("findings.number.0")) QTest::keyClicks(number, "2");
         d.click("findings.way.0");
         ASSERT_TRUE(d.settle());
     }
@@ -268,9 +272,105 @@ TEST(Tempo, AGapIsFilledByItsProposedLine) {
     Driver d;
     d.window.show_station(3);
     d.act("tempo.coverage");
+    const auto before = d.session().revision();
+    d.click("tempo.coverage.add");
+    EXPECT_EQ(d.session().revision(), before) << "nobody said the number yet";
+    QTest::keyClicks(d.find<QLineEdit>("tempo.coverage.number"), "2");
     d.click("tempo.coverage.add");
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(d.session().analysis().timing.coverage.untimed.empty());
+}
+
+TEST(Tempo, OrderAndReceiverOfTheFilesCanBeChangedAndUndone) {
+    Driver d;
+    d.window.show_station(3);
+    const auto before = d.session().project().constraints;
+    ASSERT_EQ(before.size(), 2u);
+    auto* files = d.find<QTabBar>("tempo.files");
+    files->moveTab(0, 1);
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.session().project().constraints[0].path, before[1].path);
+    EXPECT_EQ(d.session().project().constraints[1], before[0]);
+    EXPECT_EQ(d.session().undo_title(), "read clocks.sdc later");
+    d.act("edit.undo");
+    ASSERT_TRUE(d.settle());
+    for (size_t i = 0; i < 2; ++i) EXPECT_EQ(d.session().project().constraints[i].path + d.session().project().constraints[i].text, before[i].path + before[i].text);
+    EXPECT_EQ(d.session().project().constraints, before);
+    files->setCurrentIndex(0);
+    d.click("tempo.receive");
+    EXPECT_TRUE(d.session().project().constraints[0].target);
+    EXPECT_FALSE(d.session().project().constraints[1].target);
+    d.act("edit.undo");
+    EXPECT_EQ(d.session().project().constraints, before);
+}
+
+/// Two keys lie over two lamps on Saltmarsh: drawn things have places of their own, on every board and at every size.
+TEST(Bench, NothingIsDrawnOverAnythingElse) {
+    for (const char* project : {"vane/vane.kpeg", "profiler/profiler-closed.kpeg", "linkwatch/linkwatch.kpeg"}) {
+        MainWindow window;
+        window.show();
+        ASSERT_TRUE(window.desk().open(QStringLiteral(KP_SOURCE "/demo/") + QLatin1String(project)));
+        for (const QSize size : {QSize(1100, 700), QSize(1280, 800), QSize(1920, 1080)}) {
+            window.resize(size);
+            window.show_station(5);
+            QCoreApplication::processEvents();
+            window.grab();
+            for (auto* canvas : window.findChildren<Canvas*>()) {
+                const auto& items = canvas->items();
+                for (size_t i = 0; canvas->isVisible() && i < items.size(); ++i)
+                    for (size_t k = 0; k < i; ++k) EXPECT_FALSE(items[i].rect.adjusted(1, 1, -1, -1).intersects(items[k].rect.adjusted(1, 1, -1, -1))) << project << " " << size.width() << ": " << items[i].name << " over " << items[k].name;
+            }
+        }
+    }
+}
+
+TEST(Bench, AHeaderAloneIsNotLoaded) {
+    QTemporaryDir folder;
+    QFile top(folder.path() + "/top.v");
+    ASSERT_TRUE(top.open(QFile::WriteOnly));
+    top.write("module top(input clk, output led); endmodule\n");
+    top.close();
+    const auto path = create_project(real_disk(), {folder.path().toStdString() + "/p", "only", "SKR12-Q144-1C", "tussock", {top.fileName().toStdString()}, true, ""}, read_catalogue(real_disk(), "", KP_SOURCE "/data"));
+    ASSERT_TRUE(path.ok()) << path.first().sentence();
+    Driver d(false);
+    ASSERT_TRUE(d.window.desk().open(path.value()));
+    d.window.show_station(5);
+    d.act("bench.load");
+    EXPECT_NE(d.window.tether().states()[5].standing, Standing::good);
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("not loaded"));
+    EXPECT_TRUE(d.find<QLabel>("notice.text")->text().startsWith("Nothing was loaded: the design has no netlist yet"));
+}
+
+TEST(Window, FitsOnAScreenOfItsSizeWithItsStatusLine) {
+    Driver d;
+    for (int station = 0; station < 7; ++station) {
+        d.window.show_station(station);
+        d.window.resize(1280, 740);  // 800 less a frame and a panel
+        QCoreApplication::processEvents();
+        EXPECT_LE(d.window.height(), 740) << station;
+        auto* status = d.find<QLabel>("status");
+        EXPECT_LE(status->mapTo(&d.window, QPoint(0, status->height())).y(), d.window.height()) << station;
+    }
+}
+
+TEST(Window, EscapeGivesTheKeysBackToThePlan) {
+    Driver d;
+    d.window.activateWindow();
+    d.window.show_station(1);
+    auto* place = d.find<QLineEdit>("pegs.place");
+    d.window.desk().select({QStringLiteral("port"), QStringLiteral("tone")});
+    place->setFocus();
+    QTest::keyClicks(place, "34");
+    QTest::keyClick(place, Qt::Key_Escape);
+    EXPECT_FALSE(place->hasFocus());
+    // A pin that somebody holds is asked about, and the swap is offered.
+    place->setFocus();
+    QTest::keyClick(place, Qt::Key_Return);
+    EXPECT_NE(pin_of(d, "tone"), "34");
+    QCoreApplication::processEvents();
+    EXPECT_TRUE(d.find<QPushButton>("notice.yes")->isVisible());
+    d.click("notice.yes");
+    EXPECT_EQ(pin_of(d, "tone"), "34");
 }
 
 TEST(Slack, TheSentenceSaysTheFigures) {

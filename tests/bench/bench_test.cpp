@@ -126,14 +126,14 @@ TEST(Tap, StatesFollowTheStandard) {
 }
 
 TEST(Chip, GivesItsIdcodeAndLoadsOnlyItself) {
-    SimulatedChip chip(0x1A246093);
-    EXPECT_EQ(read_idcode(chip), 0x1A246093u);
-    EXPECT_TRUE(load_chip(chip, 0x1A246093).running);
-    SimulatedChip other(0x1A2480D3);
-    const auto report = load_chip(other, 0x1A246093);
+    SimulatedChip chip(0x1A2460FF);
+    EXPECT_EQ(read_idcode(chip), 0x1A2460FFu);
+    EXPECT_TRUE(load_chip(chip, 0x1A2460FF).running);
+    SimulatedChip other(0x1A2480FF);
+    const auto report = load_chip(other, 0x1A2460FF);
     EXPECT_FALSE(report.running);
     EXPECT_FALSE(other.loaded());
-    EXPECT_EQ(report.steps.back().text, "the project's part answers 0x1A246093");
+    EXPECT_EQ(report.steps.back().text, "the project's part answers 0x1A2460FF");
 }
 
 }  // namespace

@@ -33,7 +33,7 @@ TEST(Bsdl, AllOfItIsRead) {
     EXPECT_EQ(b.instruction_length, 4);
     EXPECT_EQ(b.opcodes.at("IDCODE"), (std::vector<std::string>{"0010", "0011"}));
     EXPECT_EQ(b.capture, "0001");
-    EXPECT_EQ(b.idcode, "XXXX1010000011110001000101101011");
+    EXPECT_EQ(b.idcode, "XXXX1010000011110001000011111111");
     ASSERT_EQ(b.boundary.size(), 7u);
     EXPECT_EQ(b.boundary[2].port, "D(1)");
     EXPECT_EQ(b.boundary[2].control, 1);
@@ -88,7 +88,7 @@ TEST(Bsdl, ItMakesAPartThatReadsBack) {
         ASSERT_TRUE(made) << made.first().sentence();
         const auto& p = made.value();
         EXPECT_EQ(p.pins.size(), 16u);
-        EXPECT_EQ(p.idcode, 0x0A0F116Bu);  // 0000 1010000011110001 00010110101 1
+        EXPECT_EQ(p.idcode, 0x0A0F10FFu);  // 0000 1010000011110001 00001111111 1
         EXPECT_EQ(p.usable_pins(), 6);
         EXPECT_FALSE(made.messages().empty()) << "what BSDL does not know is said";
         const auto back = read_part(write_part(p), "made");
@@ -104,7 +104,7 @@ TEST(Bsdl, ItMakesAPartThatReadsBack) {
 }
 
 TEST(WorldWrite, ShippedPartsAndBoardsComeBack) {
-    for (const char* file : {"parts/skr12-q144.part.json", "parts/skr24-b256.part.json", "parts/skr45t-b484.part.json"}) {
+    for (const char* file : {"parts/skr12-q144.part.json", "parts/skr24-b256.part.json", "parts/skr45l-b484.part.json"}) {
         const auto p = read_part(real_disk().read(std::string(KP_SOURCE "/data/") + file).value(), file).take();
         const auto once = write_part(p);
         const auto back = read_part(once, file);

@@ -173,7 +173,7 @@ PartDraft pins(const std::string& text) {
 }
 
 TEST(PinList, KindsBanksAndPairsAreUnderstood) {
-    const auto d = pins("Pin,Function,Bank,Kind\nA1,IO_3P,bank 2,I/O\nA2,IO_3N,bank 2,I/O\nB1,GND,,power\nB2,VCCO_2,2,power\nC1,TCK,,dedicated\nC2,CLK_IN,1,clk\n# D1,spare,1,io\n\"D1, D2\",GND,,\n");
+    const auto d = pins("Pin,Function,Bank,Kind\nA1,IO_3P,bank 2,I/O\nA2,IO_3N,bank 2,I/O\nB1,GND,,power\nB2,VIO_2,2,power\nC1,TCK,,dedicated\nC2,CLK_IN,1,clk\n# D1,spare,1,io\n\"D1, D2\",GND,,\n");
     for (const auto& t : d.troubles) ADD_FAILURE() << t.text;
     EXPECT_EQ(d.pins, 8u);
     EXPECT_EQ(d.unused, 1u);
@@ -196,13 +196,13 @@ TEST(PinList, TellsWhatIsWrongPerCell) {
     EXPECT_EQ(pins("Pin,Function\nA1,x\nA1,y\n").troubles.at(0).text, "Pin A1 is there twice.");
     EXPECT_EQ(pins("Pin,Function\nA1..B3,x\n").troubles.at(0).text, "This range of pins cannot be read; write A1..A8 or list the pins.");
     EXPECT_NE(pins("Pin,Function,Kind\nA1,x,odd\n").troubles.at(0).text.find("'odd' is no kind of pin"), std::string::npos);
-    EXPECT_NE(pins("Pin,Function\nleft,x\nright,y\n").troubles.at(0).text.find("neither numbers nor balls"), std::string::npos);
-    EXPECT_NE(pins("Pin,Function,Pair\nA1,x,A9\n").troubles.at(0).text.find("paired with A9"), std::string::npos);
+    EXPECT_NE(pins("Pin,Function,Bank\nleft,x,1\nright,y,1\n").troubles.at(0).text.find("neither numbers nor balls"), std::string::npos);
+    EXPECT_NE(pins("Pin,Function,Bank,Pair\nA1,x,1,A9\n").troubles.at(0).text.find("paired with A9"), std::string::npos);
 }
 
 /// The shipped parts as pin lists, and what comes back.
 TEST(PinList, AShippedPartComesBackFromItsPinList) {
-    for (const char* file : {"parts/skr12-q144.part.json", "parts/skr45t-b484.part.json"}) {
+    for (const char* file : {"parts/skr12-q144.part.json", "parts/skr45l-b484.part.json"}) {
         const auto part = read_part(load(file), file).take();
         std::string text = "Ball\tName\tBank\tKind\tPair\n";
         for (const auto& p : part.pins) text += p.name + "\t" + (p.function.empty() ? "IO" : p.function) + "\t" + p.bank + "\t" + kp::name_of(p.kind) + "\t" + (p.pair_true ? p.pair : "") + "\n";

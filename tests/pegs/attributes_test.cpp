@@ -65,7 +65,7 @@ TEST(Attributes, OutputsDriveAndInputsAreHeld) {
     EXPECT_EQ(p.state("lamp[0]", "slew").legal, (std::vector<std::string>{"slow", "fast"}));
     EXPECT_EQ(p.state("rst_n", "pad_register").legal, (std::vector<std::string>{"in"}));
     EXPECT_EQ(p.state("i2c_sda", "pad_register").legal, (std::vector<std::string>{"in", "out", "both"}));
-    EXPECT_EQ(p.state("rst_n", "pad_delay").legal.size(), 32u);  // 0 to 31 steps
+    EXPECT_EQ(p.state("rst_n", "pad_delay").legal.size(), 24u);  // 0 to 23 steps
     EXPECT_FALSE(p.state("nobody", "drive").applies());
 }
 

@@ -64,12 +64,73 @@ TEST(PlaceTrouble, SaysTheRuleThatRefuses) {
 TEST(OrderingCode, IsTakenApartCharacterByCharacter) {
     const auto s = demo();
     const auto& grammar = s->world().part.ordering;
-    const auto good = decode_ordering_code(grammar, "SKR45T-B484-3I");
+    const auto good = decode_ordering_code(grammar, "SKR45L-B484-3I");
     ASSERT_TRUE(good.complete);
-    EXPECT_EQ(good.fields[1].code, "45T");
+    EXPECT_EQ(good.fields[1].code, "45L");
     EXPECT_EQ(decode_ordering_code(grammar, "SKR12-Q145-2C").trouble, "The package is not known at character 7 of 'SKR12-Q145-2C'; it can be Q144, B256, B484.");
     EXPECT_EQ(decode_ordering_code(grammar, "SKR12-Q144-2CX").trouble, "'X' is left over at character 14 of 'SKR12-Q144-2CX'.");
     EXPECT_EQ(decode_ordering_code(grammar, "SKR12Q144").trouble, "A '-' is expected at character 6 of 'SKR12Q144'.");
+}
+
+/// A board of one-terminal parts, by their terminals.
+Board board_of(const std::vector<std::pair<std::string, std::string>>& terminals) {
+    Board b;
+    int pin = 0;
+    for (const auto& [ref, name] : terminals) {
+        BoardPart part;
+        part.ref = part.name = part.label = ref;
+        Terminal t;
+        t.name = name, t.direction = TerminalDirection::reads;
+        part.terminals = {t};
+        b.parts.push_back(part);
+        BoardNet net;
+        net.pin = "P" + std::to_string(++pin), net.terminal = ref + "." + name;
+        b.nets.push_back(net);
+    }
+    b.index();
+    return b;
+}
+
+std::vector<Port> bus(const std::string& name, int high, int low) {
+    std::vector<Port> out;
+    for (int i = high; i >= low; --i) out.push_back({name + "[" + std::to_string(i) + "]", name, i, Direction::out, no_id});
+    return out;
+}
+
+std::string matched(const std::vector<Port>& ports, const Board& b) {
+    std::string out;
+    for (const auto& m : match_names(ports, b, {})) out += m.port + "=" + m.terminal + " ";
+    return out;
+}
+
+TEST(MatchNames, NumbersThatStartElsewhereAreAnOffsetThatIsSaid) {
+    const auto b = board_of({{"F1", "VENT1"}, {"F2", "VENT2"}, {"F3", "VENT3"}, {"F4", "VENT4"}});
+    EXPECT_EQ(matched(bus("vent", 3, 0), b), "vent[0]=F1.VENT1 vent[1]=F2.VENT2 vent[2]=F3.VENT3 vent[3]=F4.VENT4 ");
+    const auto list = match_names(bus("vent", 3, 0), b, {});
+    EXPECT_EQ(list[0].why, "the board's numbers are 1 above the design's: bit 0 is number 1");
+    for (const auto& m : list) EXPECT_LT(m.confidence, 0.95) << "an offset is no certainty";
+    EXPECT_EQ(matched(bus("vent", 4, 1), b), "vent[1]=F1.VENT1 vent[2]=F2.VENT2 vent[3]=F3.VENT3 vent[4]=F4.VENT4 ");
+    for (const auto& m : match_names(bus("vent", 4, 1), b, {})) EXPECT_GT(m.confidence, 0.99);
+    // Too few on the board: what has the same number is proposed, and not as a certainty.
+    const auto few = board_of({{"F1", "VENT1"}, {"F2", "VENT2"}});
+    for (const auto& m : match_names(bus("vent", 3, 0), few, {})) EXPECT_EQ(m.why, "the board's numbers do not reach over the whole bus");
+}
+
+TEST(MatchNames, ANumberInsideANameIsNoIndex) {
+    const auto b = board_of({{"U7", "rs485_di"}, {"U8", "rs485_ro"}, {"U9", "uart0_rx"}, {"U10", "uart1_rx"}});
+    EXPECT_EQ(matched({{"rs485_di", "rs485_di", -1, Direction::out, no_id}}, b), "rs485_di=U7.rs485_di ");
+    EXPECT_EQ(matched({{"uart1_rx", "uart1_rx", -1, Direction::out, no_id}, {"uart0_rx", "uart0_rx", -1, Direction::out, no_id}}, b), "uart0_rx=U9.uart0_rx uart1_rx=U10.uart1_rx ");
+    for (const auto& m : match_names({{"rs485_di", "rs485_di", -1, Direction::out, no_id}}, b, {})) EXPECT_GT(m.confidence, 0.99);
+}
+
+TEST(FindPlace, ADesignatorNamesAPartWithOneTerminal) {
+    const auto b = board_of({{"F1", "VENT1"}, {"F2", "VENT2"}});
+    EXPECT_EQ(find_place("f2", {}, b).value(), "P2");
+    Part part;
+    part.pins = {{"F2"}, {"P2"}};
+    EXPECT_FALSE(find_place("F2", part, b).ok()) << "a ball and a designator";
+    EXPECT_EQ(find_place("pin F2", part, b).value(), "F2");
+    EXPECT_EQ(find_place("part F2", part, b).value(), "P2");
 }
 
 }  // namespace

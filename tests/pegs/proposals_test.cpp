@@ -47,7 +47,8 @@ TEST(Proposals, OnlyWhatASheetSaysCounts) {
     Plan p;
     const auto pin = p.project.pegs.at("tone").pin;
     EXPECT_EQ(dump(p.of_sheet("port,pin\ntone," + pin + "\n")), "");
-    EXPECT_EQ(dump(p.of_sheet("# 3 stops are open\nport,pin,drive\ntone,113,8\nosc_20,,\n")), "tone pin '" + pin + "' '113'; tone drive '' '8'; osc_20 pin '" + p.project.pegs.at("osc_20").pin + "' ''; ");
+    EXPECT_EQ(dump(p.of_sheet("# 3 stops are open\nport,pin,drive\ntone,113,8\nosc_20,-,\n")), "tone pin '" + pin + "' '113'; tone drive '' '8'; osc_20 pin '" + p.project.pegs.at("osc_20").pin + "' ''; ");
+    EXPECT_EQ(dump(p.of_sheet("port,pin,drive,standard\nosc_20,,,\n")), "");  // empty cells say nothing
     EXPECT_EQ(p.of_sheet("# remark\nport,pin\ntone,113\n")[0].why, "line 3");
     EXPECT_EQ(dump(p.of_sheet("port,pin\ntune,113\ntone,999\n")), "tune port '' '113' refused; tone pin '" + pin + "' '999' refused; ");
     EXPECT_EQ(p.of_sheet("port,pin\ntune,113\n")[0].refused, "The design has no port 'tune'. Did you mean 'tone'?");

@@ -34,6 +34,23 @@ TEST(PinSheet, ComesBackWithoutLoss) {
     EXPECT_TRUE(again.edit.changes.empty()) << again.differences.front();
 }
 
+TEST(PinSheet, AnEmptyCellLeavesAndADashClears) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    const auto& port = s->project().pegs.begin()->first;
+    const auto take = [&](const std::string& text) {
+        auto p = s->project();
+        EXPECT_TRUE(kp::apply(p, import_sheet(p, s->world().netlist.ports, s->world().part, read_sheet(text, "x").value()).edit));
+        return p;
+    };
+    const auto before = s->project().attributes.at(port).standard;
+    ASSERT_FALSE(before.empty());
+    EXPECT_EQ(take("port,pin,standard\n" + port + ",,\n").pegs, s->project().pegs);
+    EXPECT_EQ(take("port,pin,standard\n" + port + ",,\n").attributes.at(port).standard, before);
+    EXPECT_EQ(take("port,pin,standard\n" + port + ",NOWHERE,\n").attributes.at(port).standard, before);
+    EXPECT_FALSE(take("port,pin\n" + port + ",-\n").pegs.contains(port));
+    EXPECT_TRUE(take("port,standard\n" + port + ",-\n").attributes[port].standard.empty());
+}
+
 TEST(PinSheet, AnImportIsOneEditThatGivesTheSheet) {
     const auto s = demo("profiler/profiler-closed.kpeg");
     std::mt19937 random(11);
@@ -47,7 +64,12 @@ TEST(PinSheet, AnImportIsOneEditThatGivesTheSheet) {
             if (random() % 8 == 0) other.pegs.erase(a);
             other.attributes[b].slew = random() % 2 ? "fast" : "";
         }
-        const auto sheet = read_sheet(write_sheet(rows(*s, other)), "x").take();
+        // An empty cell would say nothing: what shall be cleared is a dash.
+        auto written = rows(*s, other);
+        for (auto& row : written)
+            for (const auto& c : sheet_columns())
+                if (c.settable && (row.*c.field).empty()) row.*c.field = sheet_clear;
+        const auto sheet = read_sheet(write_sheet(written), "x").take();
         const auto import = import_sheet(s->project(), ports, s->world().part, sheet);
         EXPECT_TRUE(import.troubles.empty());
         Project now = s->project();
@@ -87,7 +109,11 @@ TEST(Ways, RangesBusesSlicesAndParts) {
     EXPECT_FALSE(ports("lamp[9:8]"));
     const auto places = [&](const char* text) { return find_places(text, w.part, w.board); };
     EXPECT_EQ(places("b1..b4").value(), (std::vector<std::string>{"B1", "B2", "B3", "B4"}));
-    EXPECT_EQ(places("d1").value(), std::vector<std::string>{"D1"}) << "a ball goes before a board part of the same name";
+    ASSERT_FALSE(places("d1")) << "a ball and a designator: nobody guesses";
+    EXPECT_EQ(places("d1").first().text, "'d1' is a pin of the FPGA and a designator of the board (lamps); type 'pin D1' or 'part D1'.");
+    EXPECT_EQ(places("pin d1").value(), std::vector<std::string>{"D1"});
+    EXPECT_EQ(places("part D1").value().size(), 8u);
+    EXPECT_EQ(places("pin d1..d3").value(), (std::vector<std::string>{"D1", "D2", "D3"}));
     EXPECT_EQ(places("lamps").value().size(), 8u) << "a board part stands for its terminals";
     EXPECT_FALSE(places("b1..c4"));
     EXPECT_FALSE(places("nowhere"));

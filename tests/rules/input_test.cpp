@@ -112,7 +112,7 @@ TEST_F(Input, CurrentOfALoadByOhmsLaw) {
 }
 
 TEST_F(Input, DriveAndSlewWhenNothingIsChosen) {
-    EXPECT_EQ(rules::drive_of(*in->seat("lamp[0]")), 2);
+    EXPECT_EQ(rules::drive_of(*in->seat("lamp[0]")), 8) << "8 mA, or the next the standard has";
     EXPECT_FALSE(rules::fast(*in->seat("lamp[0]")));
     p.attributes("lamp[0]").drive = "12", p.attributes("lamp[0]").slew = "fast";
     in->refresh("lamp[0]");

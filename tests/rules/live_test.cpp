@@ -105,30 +105,6 @@ TEST(LiveRules, FindingsWithoutFixesAreThoseWithThem) {
     EXPECT_EQ(whole(with), whole(run_rules(input)));
 }
 
-TEST(FixAll, OneEditMendsAKindAndIsOneUndo) {
-    Planted p("/demo/profiler/profiler-closed.kpeg");
-    for (int i = 0; i < 8; ++i) p.project.attributes.erase("lamp[" + std::to_string(i) + "]");
-    p.project.pegs.erase("tone");
-    p.project.pegs.erase("gps_pps");
-    EXPECT_EQ(p.dump(), "E01 stop x8; L11 stop x2");
-    const auto& a = p.session->analysis();
-    const auto all = [&](const char* rule) {
-        RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints, a.timing, a.design);
-        return fix_all(input, run_rules(input), rule, p.project);
-    };
-    const auto edit = all("E01");
-    EXPECT_EQ(edit.title, "mend 8 findings of E01");
-    ASSERT_TRUE(apply(p.project, edit).ok());
-    EXPECT_EQ(p.dump(), "L11 stop x2");
-    const auto places = all("L11");
-    ASSERT_TRUE(apply(p.project, places).ok());
-    EXPECT_EQ(p.dump(), "");
-    ASSERT_TRUE(apply(p.project, places.inverse()).ok());
-    ASSERT_TRUE(apply(p.project, edit.inverse()).ok());
-    EXPECT_EQ(p.dump(), "E01 stop x8; L11 stop x2");
-    EXPECT_TRUE(all("L08").empty());  // no rule for all
-}
-
 TEST(Fixes, TheFirstWayOutOfEveryPlantedFindingTakesItAway) {
     Planted p("/demo/profiler/profiler.kpeg");
     const auto& a = p.session->analysis();

@@ -163,9 +163,9 @@ TEST(RuleE06, WhatIsChosenHasToExist) {
     c.project.attributes["lamp[0]"].pull = "up";  // an output
     ASSERT_EQ(c.of("E06").size(), 1u);
     c.project.attributes["lamp[0]"].pull = "";
-    c.project.attributes["rocker[0]"].pad_delay = "31";
+    c.project.attributes["rocker[0]"].pad_delay = "23";
     EXPECT_TRUE(c.of("E06").empty());
-    c.project.attributes["rocker[0]"].pad_delay = "32";
+    c.project.attributes["rocker[0]"].pad_delay = "24";
     EXPECT_EQ(c.of("E06").size(), 1u);
     c.project.attributes["rocker[0]"].pad_delay = "";
     // The board pulls rockers down.

@@ -19,6 +19,7 @@ struct Planted {
     StandardTable standards;
     Project project;
     std::optional<std::uint32_t> idcode;
+    bool header_only = false;  ///< nothing is known of what lies behind the ports
 
     /// Reads the project once for all tests.
     explicit Planted(const std::string& path = "/demo/profiler/profiler-closed.kpeg") : session(opened(path)), part(world().part), board(world().board), standards(world().standards), project(session->project()) {}
@@ -82,7 +83,8 @@ struct Planted {
         board.index();
         analyse();
         const auto& ports = netlist_ ? netlist_->ports : world().netlist.ports;
-        RuleInput input(part, board, standards, ports, project, analysed_->constraints, analysed_->timing, analysed_->design);
+        const DesignFacts nothing;
+        RuleInput input(part, board, standards, ports, project, analysed_->constraints, analysed_->timing, header_only ? nothing : analysed_->design);
         input.idcode_read = idcode;
         return run_rules(input);
     }

@@ -24,8 +24,8 @@ TEST(Hand, SetupAndHoldBetweenTwoRegisters) {
     ASSERT_EQ(r.coverage.untimed.size(), 3u);
     EXPECT_EQ(r.coverage.untimed[2].object, "r1/D");
     EXPECT_EQ(r.coverage.untimed[2].why, "paths come from d: no input delay");
-    EXPECT_EQ(r.coverage.untimed[2].suggest, "set_input_delay -clock c 2.5 [get_ports d]");
-    EXPECT_EQ(r.coverage.untimed[0].suggest, "set_input_delay -clock c 2.5 [get_ports d]");
+    EXPECT_EQ(r.coverage.untimed[2].suggest, "set_input_delay -clock c <ns> [get_ports d]");
+    EXPECT_EQ(r.coverage.untimed[0].suggest, "set_input_delay -clock c <ns> [get_ports d]");
     // At the least period 2.3 the slack is 0.
     EXPECT_NEAR(*r.clocks[0].fmax_mhz, 1000 / 2.3, 1e-6);
 }
@@ -75,7 +75,7 @@ TEST(Hand, OnlyOneSideOfAnOutputDelayIsSaid) {
     const auto r = Circuit(two_registers, "create_clock -name c -period 10 clk\nset_input_delay -clock c 1 d\nset_output_delay -clock c -max 3 q").time();
     ASSERT_EQ(r.coverage.untimed.size(), 1u);
     EXPECT_EQ(r.coverage.untimed[0].why, "only -max of its output delay is given");
-    EXPECT_EQ(r.coverage.untimed[0].suggest, "set_output_delay -clock c -min 0 [get_ports q]");
+    EXPECT_EQ(r.coverage.untimed[0].suggest, "set_output_delay -clock c -add_delay -min <ns> [get_ports q]");
 }
 
 TEST(Hand, AFallingEdgeRegisterHasHalfAPeriod) {
@@ -171,7 +171,7 @@ TEST(Hand, ALoopIsCutAndSpeltOut) {
 TEST(Hand, ARegisterWithoutAClockIsTold) {
     const auto r = Circuit(two_registers, "").time();
     bool told = false;
-    for (const auto& u : r.coverage.untimed) told |= u.object == "r1/CK" && u.why == "no clock reaches this register";
+    for (const auto& u : r.coverage.untimed) told |= u.object == "r1/CK" && u.why.starts_with("no clock reaches this register");
     EXPECT_TRUE(told);
 }
 

@@ -363,7 +363,7 @@ Result<Part> part_from_bsdl(const Bsdl& b) {
     part.codes = b.entity;
     part.ordering = {{b.entity, "", {}}};
     for (const char c : b.idcode) part.idcode = part.idcode << 1 | (c == '1');
-    part.banks.push_back({"1", "VCCO_1", {3.3}, {"LVCMOS 3.3 V"}});
+    part.banks.push_back({"1", "VIO_1", {3.3}, {"LVCMOS 3.3 V"}});
     std::map<std::string, std::string> pin_of;
     for (const auto& p : b.ports)
         for (size_t i = 0; i < p.pins.size(); ++i) {

@@ -14,12 +14,12 @@ std::string bytes_of(const Json& value) { return from_json_safe(value.get_ref<co
 
 Json file_json(const std::optional<SdcFile>& f) {
     if (!f) return nullptr;
-    return {{"path", json_safe(f->path)}, {"text", json_safe(f->text)}, {"planning", f->planning}, {"analysis", f->analysis}, {"handoff", f->handoff}, {"target", f->target}};
+    return {{"path", json_safe(f->path)}, {"text", json_safe(f->text)}, {"planning", f->planning}, {"analysis", f->analysis}, {"handoff", f->handoff}, {"receives", f->target}};
 }
 std::optional<SdcFile> file_from(const Json& j) {
     if (j.is_null()) return std::nullopt;
     const auto flag = [&](const char* key) { return j.at(key).get<bool>(); };
-    return SdcFile{bytes_at(j, "path"), bytes_at(j, "text"), flag("planning"), flag("analysis"), flag("handoff"), flag("target")};
+    return SdcFile{bytes_at(j, "path"), bytes_at(j, "text"), flag("planning"), flag("analysis"), flag("handoff"), flag(j.contains("receives") ? "receives" : "target")};
 }
 
 struct ToJson {

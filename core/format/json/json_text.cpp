@@ -157,7 +157,7 @@ void JsonText::wrong(const std::string& pointer, std::string text) {
 
 std::vector<Message> JsonText::errors() const {
     auto out = errors_;
-    if (untold_ > 0) out.push_back({Severity::stop, "value", std::to_string(untold_) + " more values of this file are wrong; mend the first ones and read it again.", file_, 0, 0});
+    if (untold_ > 0) out.push_back({Severity::stop, "value", std::to_string(untold_) + " more values of this file are wrong; fix the first ones and read it again.", file_, 0, 0});
     return out;
 }
 

@@ -85,7 +85,7 @@ Result<ProjectFile> read_project(std::string_view text, const std::string& file)
     read_pairs(j, "parameters", p.parameters);
     for (size_t i = 0, n = j.count("", "constraints"); i < n; ++i) {
         const auto at = slot("/constraints", i);
-        p.constraints.push_back({j.text(at, "path"), "", j.flag(at, "planning", true), j.flag(at, "analysis", true), j.flag(at, "handoff", true), j.flag(at, "target", false)});
+        p.constraints.push_back({j.text(at, "path"), "", j.flag(at, "planning", true), j.flag(at, "analysis", true), j.flag(at, "handoff", true), j.flag(at, "receives", j.flag(at, "target", false))});
     }
     read_pegs(j, p);
     read_attributes(j, p);
@@ -118,7 +118,7 @@ std::string write_project(const ProjectFile& file) {
     write_pairs(j, "parameters", p.parameters);
     write_list(j, "ports", p.ports);
     j["constraints"] = Json::array();
-    for (const auto& f : p.constraints) j["constraints"].push_back({{"path", f.path}, {"planning", f.planning}, {"analysis", f.analysis}, {"handoff", f.handoff}, {"target", f.target}});
+    for (const auto& f : p.constraints) j["constraints"].push_back({{"path", f.path}, {"planning", f.planning}, {"analysis", f.analysis}, {"handoff", f.handoff}, {"receives", f.target}});
     std::vector<std::string> ports;
     for (const auto& [port, peg] : p.pegs) ports.push_back(port);
     std::sort(ports.begin(), ports.end(), natural_less);

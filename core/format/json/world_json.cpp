@@ -206,7 +206,7 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
     const auto id = j.text("", "idcode");
     part.idcode = static_cast<std::uint32_t>(std::strtoul(id.c_str(), nullptr, 16));
     // IEEE 1149.1, clause 12: the least significant bit of an identification code is 1.
-    if ((part.idcode & 1) == 0) j.wrong("/idcode", "The IDCODE should be a hexadecimal number such as \"0x1A246093\" whose lowest bit is 1.");
+    if ((part.idcode & 1) == 0) j.wrong("/idcode", "The IDCODE should be a hexadecimal number such as \"0x1A2460FF\" whose lowest bit is 1.");
     auto& r = part.resources;
     const auto amount = [&](const char* key) { return static_cast<long long>(std::clamp(j.number("/resources", key), 0.0, 1e15)); };
     r = {amount("logic_cells"), amount("registers"), amount("memory_bits"), amount("clock_networks"), amount("plls"), amount("lanes")};
@@ -351,7 +351,7 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     for (size_t i = 0, n = j.count("", "rails"); i < n; ++i) board.rails.push_back({j.text(slot("/rails", i), "bank"), j.number(slot("/rails", i), "volts")});
     for (size_t i = 0, n = j.count("", "oscillators", false); i < n; ++i) {
         const auto at = slot("/oscillators", i);
-        Oscillator o{j.text(at, "terminal"), j.number(at, "mhz"), j.number(at, "ppm", false), {40, 60}};
+        Oscillator o{j.text(at, "terminal"), j.number(at, "mhz"), j.number(at, "ppm", false), {0, 0}};
         if (j.root().at(Json::json_pointer(at)).contains("duty_percent")) range(j, at, "duty_percent", o.duty_percent);
         if (!(o.mhz > 0)) j.wrong(at, "An oscillator has a frequency above 0 MHz.");
         board.oscillators.push_back(o);

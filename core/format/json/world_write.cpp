@@ -137,7 +137,11 @@ std::string write_board(const Board& b) {
     }
     j["rails"] = Json::array();
     for (const auto& r : b.rails) j["rails"].push_back({{"bank", r.bank}, {"volts", r.volts}});
-    for (const auto& o : b.oscillators) j["oscillators"].push_back({{"terminal", o.terminal}, {"mhz", o.mhz}, {"ppm", o.ppm}, {"duty_percent", two(o.duty_percent)}});
+    for (const auto& o : b.oscillators) {
+        Json row{{"terminal", o.terminal}, {"mhz", o.mhz}, {"ppm", o.ppm}};
+        if (o.knows_duty()) row["duty_percent"] = two(o.duty_percent);
+        j["oscillators"].push_back(std::move(row));
+    }
     for (const auto& s : b.straps) j["straps"].push_back({{"pin", s.pin}, {"level", s.level}});
     put(j, "mode", b.mode);
     if (!b.stack.kind.empty()) j["stack"] = {{"kind", b.stack.kind}, {"relative_permittivity", b.stack.relative_permittivity}, {"height_mm", b.stack.height_mm}, {"width_mm", b.stack.width_mm}, {"thickness_mm", b.stack.thickness_mm}};

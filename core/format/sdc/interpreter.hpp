@@ -87,6 +87,9 @@ private:
     void input_transition(const Arguments& a);
     void propagated(const Arguments& a);
     void case_analysis(const Arguments& a);
+    void logic_zero(const Arguments& a) { hold_level(*a.positional[0], CaseValue::zero); }
+    void logic_one(const Arguments& a) { hold_level(*a.positional[0], CaseValue::one); }
+    void hold_level(const Word& word, CaseValue::Value value);
     /// Objects of a word where library cells may stand too: "TYPE" or "TYPE/PIN", with or without the library in front.
     ObjectSet objects_or_types(const Word& word, std::initializer_list<K> kinds, std::vector<std::string>& types, std::vector<std::string>* pins);
     bool library_type(std::string name, std::vector<std::string>& types, std::vector<std::string>* pins);

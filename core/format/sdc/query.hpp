@@ -20,6 +20,8 @@ class NamePattern {
 public:
     NamePattern(const std::string& pattern, const QueryOptions& options);
     bool operator()(const std::string& name) const;
+    /// False for a regular expression that is none, or longer than 1,000 characters.
+    [[nodiscard]] bool usable() const { return !options_.regexp || expression_.has_value(); }
 
 private:
     std::string pattern_;

@@ -192,7 +192,7 @@ void Interpreter::lookup(const std::string& name, std::initializer_list<K> kinds
     std::string near;
     for (const auto kind : kinds)
         if (near.empty() && kind != K::clock && worth_a_guess()) near = nearest_object(n_, kind, name);
-    tell(Severity::stop, "no-match", "Nothing is named '" + name + "'." + (near.empty() ? "" : " Did you mean '" + near + "'?"));
+    tell(Severity::stop, "no-match", "Nothing is named '" + name + "'." + (near.empty() || near == name ? "" : " Did you mean '" + near + "'?"));
 }
 
 Interpreter::EdgeFlags Interpreter::edges(const Arguments& a) {
@@ -221,6 +221,8 @@ void Interpreter::dispatch(const std::string& name, const Arguments& a) {
         {"set_units", &Interpreter::units},
         {"set_propagated_clock", &Interpreter::propagated},
         {"set_case_analysis", &Interpreter::case_analysis},
+        {"set_logic_zero", &Interpreter::logic_zero},
+        {"set_logic_one", &Interpreter::logic_one},
         {"set_disable_timing", &Interpreter::disable},
         {"set_timing_derate", &Interpreter::derate},
         {"set_min_pulse_width", &Interpreter::min_pulse},

@@ -59,11 +59,15 @@ void Interpreter::case_analysis(const Arguments& a) {
     static const std::map<std::string, CaseValue::Value> values{{"0", CaseValue::zero}, {"zero", CaseValue::zero}, {"1", CaseValue::one}, {"one", CaseValue::one}, {"rise", CaseValue::rising}, {"rising", CaseValue::rising}, {"fall", CaseValue::falling}, {"falling", CaseValue::falling}};
     const auto at = values.find(lower(a.positional[0]->text));
     if (at == values.end()) return fail("set_case_analysis takes 0, 1, rising or falling, not '" + a.positional[0]->text + "'.");
-    const auto set = objects(*a.positional[1], {K::port, K::pin});
+    hold_level(*a.positional[1], at->second);
+}
+
+void Interpreter::hold_level(const Word& word, CaseValue::Value value) {
+    const auto set = objects(word, {K::port, K::pin});
     if (failed_) return;
     for (const auto& o : set) {
         std::erase_if(out_.cases, [&](const CaseValue& old) { return old.object == o; });
-        out_.cases.push_back({o, at->second});
+        out_.cases.push_back({o, value});
     }
 }
 

@@ -17,9 +17,11 @@ void Interpreter::create_clock(const Arguments& a) {
     if (!(c.period > 0)) return fail("The period of a clock is above 0 ns, not " + a.get("-period")->text + ".");
     if (!a.positional.empty()) c.sources = tracer_.driven(objects(*a.positional[0], {K::port, K::pin, K::net}));
     if (failed_ || (!a.positional.empty() && c.sources.empty())) return;
+    for (const auto& o : c.sources)
+        if (o.kind == K::port && n_.ports[o.id].direction == Direction::out) tell(Severity::caution, "clock-on-output", "create_clock is given the output " + n_.ports[o.id].name + "; no clock comes in there. For a clock that goes out, write create_generated_clock.");
     if (const auto* name = a.get("-name")) c.name = name->text.empty() && !name->elements.empty() ? name_of_element(name->elements[0]) : name->text;
     else if (!c.sources.empty()) c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
-    else return fail("create_clock needs a port or pin, or -name for a clock that enters by none.");
+    else return fail("create_clock needs a port or pin, or -name for a clock without a source.");
     c.waveform = {0, c.period / 2};
     if (const auto* w = a.get("-waveform")) {
         c.waveform.clear();
@@ -50,6 +52,12 @@ void Interpreter::keep(ClockDefinition c, bool add) {
     for (const auto& source : c.sources) {
         const auto on_it = std::count_if(out_.clocks.begin(), out_.clocks.end(), [&](const ClockDefinition& other) { return other.name != c.name && std::find(other.sources.begin(), other.sources.end(), source) != other.sources.end(); });
         if (static_cast<size_t>(on_it) >= most_on_one) return fail("There are " + std::to_string(most_on_one) + " clocks on this place already, the limit of this program; '" + c.name + "' is left out.");
+    }
+    if (known != no_id) {
+        const auto& old = out_.clocks[known].span;
+        const bool here = old.file == c.span.file;
+        const std::string where = (here ? "" : static_cast<size_t>(old.file) < out_.files.size() ? out_.files[static_cast<size_t>(old.file)] + ", " : "") + "line " + std::to_string(old.line);
+        tell(Severity::caution, "clock-twice", "A second clock is named " + c.name + "; it replaces the one of " + where + ". Give it a name of its own if both are meant.");
     }
     if (known != no_id) out_.clocks[known] = std::move(c);
     else out_.clocks.push_back(std::move(c));
@@ -141,6 +149,8 @@ void Interpreter::clock_groups(const Arguments& a) {
     const auto at = a.options.find("-group");
     if (at == a.options.end()) return fail("set_clock_groups needs at least one -group.");
     for (const auto* w : at->second) g.groups.push_back(clocks_of(*w));
+    if (a.has("-exclusive")) tell(Severity::note, "older-spelling", "-exclusive is an older spelling; it is read as -logically_exclusive.");
+    if (a.has("-allow_paths")) return tell(Severity::note, "not-used", "With -allow_paths, paths between these groups stay timed.");
     if (!failed_) out_.groups.push_back(std::move(g));
 }
 

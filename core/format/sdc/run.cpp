@@ -20,6 +20,7 @@
 #include <mutex>
 #include <poll.h>
 #include <signal.h>
+#include <sstream>
 #include <sys/prctl.h>
 #include <sys/resource.h>
 #include <sys/wait.h>
@@ -180,17 +181,39 @@ struct QueryWords {
     bool quiet = false;
     std::vector<Element> patterns, of;
 
+    /// The patterns of one word. A plain string of regular expressions is split at blanks only: splitting it as a Tcl list
+    /// would take the backslashes off, and d\[2\] would become a set of characters.
+    void add_patterns(Tcl_Obj* value) {
+        const bool plain = value->typePtr == nullptr || std::strcmp(value->typePtr->name, "string") == 0;
+        if (!options.regexp || !plain) return child->elements(value, patterns);
+        std::istringstream parts{Tcl_GetString(value)};
+        for (std::string part; parts >> part;) {
+            const bool braced = part.size() > 1 && part.front() == '{' && part.back() == '}';
+            patterns.push_back({-1, 0, braced ? part.substr(1, part.size() - 2) : part});
+        }
+    }
+    /// The first expression that is none.
+    [[nodiscard]] std::optional<std::string> broken_expression() const {
+        for (const auto& p : patterns)
+            if (options.regexp && p.kind < 0 && !NamePattern(p.text, options).usable()) return p.text;
+        return std::nullopt;
+    }
+
     bool read(Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
+        for (int i = 1; i < objc; ++i)
+            if (objv[i]->typePtr != &object_type && std::strcmp(Tcl_GetString(objv[i]), "-regexp") == 0) options.regexp = true;
         for (int i = 1; i < objc; ++i) {
             const std::string word = objv[i]->typePtr == &object_type ? "" : Tcl_GetString(objv[i]);
-            if (word == "-regexp") options.regexp = true;
+            if (word == "-regexp") continue;
             else if (word == "-nocase") options.no_case = true;
             else if (word == "-quiet") quiet = true;
             else if (word == "-hierarchical" || word == "-exact") continue;
+            else if (word == "-hsc" && i + 1 < objc) ++i;  // SDC 1.x: the separator of this query; '/' is used
             else if (word == "-of_objects" && i + 1 < objc) child->elements(objv[++i], of);
             else if (word.starts_with('-') && word.size() > 1 && !to_number(word)) return give_up(interp, "'" + word + "' is no option of " + Tcl_GetString(objv[0]) + "."), false;
-            else child->elements(objv[i], patterns);
+            else add_patterns(objv[i]);
         }
+        if (const auto bad = broken_expression()) return give_up(interp, "'" + *bad + "' is no regular expression."), false;
         if (patterns.empty() && of.empty()) patterns.push_back({-1, 0, "*"});
         return true;
     }
@@ -216,16 +239,19 @@ int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) 
         const std::string pattern = p.kind >= 0 && p.text.empty() ? object_name(child->netlist, static_cast<ObjectKind>(p.kind), p.id) : p.text;
         size_t found = 0;
         if (kind == ObjectKind::clock) {
+            const NamePattern matches(pattern, options);
             for (std::uint32_t i = 0; i < child->clocks.size(); ++i)
-                if (glob_match(pattern, child->clocks[i], options.no_case)) add(i), ++found;
+                if (matches(child->clocks[i])) add(i), ++found;
         } else {
             const auto ids = find_objects(child->netlist, child->index, kind, pattern, options);
             for (const auto id : ids) add(id);
             found = ids.size();
         }
         if (found == 0 && !quiet) {
-            const std::string near = ++child->misses > 20 ? "" : kind == ObjectKind::clock ? nearest(pattern, child->clocks).value_or("") : nearest_object(child->netlist, kind, pattern);
-            child->message(Severity::stop, "no-match", std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + pattern + "'." + (near.empty() ? "" : " Did you mean '" + near + "'?"));
+            // An expression is near to no name.
+            const bool guess = ++child->misses <= 20 && !options.regexp;
+            const std::string near = !guess ? "" : kind == ObjectKind::clock ? nearest(pattern, child->clocks).value_or("") : nearest_object(child->netlist, kind, pattern);
+            child->message(Severity::stop, "no-match", std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + pattern + "'" + (options.regexp ? " as a regular expression." : ".") + (near.empty() || near == pattern ? "" : " Did you mean '" + near + "'?"));
         }
     }
     Tcl_SetObjResult(interp, result);

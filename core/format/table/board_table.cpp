@@ -36,6 +36,7 @@ const std::array<RoleRow, role_count>& roles() {
         {Role::kind, "kind", {"kind", "class", "category"}},
         {Role::bank, "bank", {"bank", "i/o bank"}},
         {Role::pair, "pair", {"pair", "differential", "partner"}},
+        {Role::half, "half of the pair", {}},  // of a pin list; its heading is that of the active level
     }};
     return rows;
 }
@@ -78,9 +79,10 @@ public:
         }
         for (size_t r = 0; r < grid_.rows.size(); ++r) {
             ++out_.rows;
-            if (grid_.rows[r].unused) ++out_.unused;
+            if (grid_.rows[r].unused || says_unused(cell(r, Role::terminal))) ++out_.unused;
             else row(r);
         }
+        if (map_.column(Role::part) < 0 && out_.wired > 0) out_.troubles.push_back({0, -1, Severity::caution, "No column names the board parts; all terminals stand on one part, BOARD, until a column is said."});
         rails();
         place();
         out_.board.index();  // the parts have other positions now
@@ -108,7 +110,13 @@ private:
 
     void row(size_t r) {
         bad_ = false;
-        const auto names = expand_names(cell(r, Role::terminal)), pins = expand_names(cell(r, Role::pin));
+        // Below a merged cell a spreadsheet leaves blanks: the part above is meant.
+        if (auto own = cell(r, Role::part); !own.empty()) last_part_ = std::move(own);
+        else if (map_.column(Role::part) >= 0 && last_part_.empty()) return trouble(r, Role::part, "No board part is named here or above; the row is left out.");
+        else if (map_.column(Role::part) >= 0) ++out_.merged;
+        const auto names = expand_names(cell(r, Role::terminal));
+        auto pins = expand_names(cell(r, Role::pin));
+        if (const auto whole = pin_of_cell(cell(r, Role::pin), part_); part_.pin(whole)) pins = {whole};  // "Pin C2" is one pin
         if (!names || names->empty()) return trouble(r, Role::terminal, names ? "The terminal has no name." : "This range of names cannot be read; write D[7:0] or D7..D0.");
         if (!pins) return trouble(r, Role::pin, "This range of pins cannot be read; write K1..K8 or list the pins.");
         if (pins->empty()) return trouble(r, Role::pin, "No pin is given; the row is left out.", Severity::caution);
@@ -117,17 +125,23 @@ private:
         const auto way = cell(r, Role::direction);
         if (const auto d = direction_word(way, map_.seen_from_fpga)) t.direction = *d;
         else if (!way.empty()) trouble(r, Role::direction, "'" + way + "' is no direction; write in, out or both.");
-        const auto active = lower(cell(r, Role::active));
-        t.active_low = active == "low" || active == "l" || active == "0" || active == "n" || active == "negative";
+        t.active_low = active_low(r);
         t.standard = standard(r);
         const double trace = number(r, Role::trace, "a length"), series = number(r, Role::series, "a resistance"), ohm = number(r, Role::pull_ohm, "a resistance");
         const double farad = number(r, Role::capacitance, "a capacitance");
         const auto pull = lower(cell(r, Role::pull));
         std::string pulled = pull.find("up") != std::string::npos ? "up" : pull.find("down") != std::string::npos ? "down" : "";
         if (pulled.empty() && ohm > 0 && lower(grid_.header[static_cast<size_t>(map_.column(Role::pull_ohm))]).find("up") != std::string::npos) pulled = "up";
-        for (size_t i = 0; i < names->size(); ++i) check_pin(r, (*pins)[i]);
+        for (auto& pin : *pins) pin = pin_of_cell(pin, part_), check_pin(r, pin);
         if (bad_) return;
-        for (size_t i = 0; i < names->size(); ++i) wire(r, (*names)[i], upper((*pins)[i]), t, {"", "", trace, series, pulled, ohm, farad * 1e12});
+        for (size_t i = 0; i < names->size(); ++i) wire(r, (*names)[i], (*pins)[i], t, {"", "", trace, series, pulled, ohm, farad * 1e12});
+    }
+
+    bool active_low(size_t r) {
+        static const std::set<std::string> low{"low", "l", "0", "n", "negative", "neg", "active low"}, high{"", "-", "high", "h", "1", "p", "positive", "pos", "active high"};
+        const auto word = lower(trim(cell(r, Role::active)));
+        if (!low.contains(word) && !high.contains(word)) trouble(r, Role::active, "'" + word + "' is no active level; write high or low. It is taken as high.", Severity::caution);
+        return low.contains(word);
     }
 
     std::string standard(size_t r) {
@@ -163,8 +177,7 @@ private:
     }
 
     void wire(size_t r, const std::string& name, const std::string& pin, Terminal t, BoardNet net) {
-        auto ref = cell(r, Role::part);
-        if (ref.empty()) ref = "BOARD";
+        auto ref = map_.column(Role::part) < 0 ? std::string("BOARD") : last_part_;
         std::replace(ref.begin(), ref.end(), ' ', '_');
         std::replace(ref.begin(), ref.end(), '.', '_');
         const auto [known, fresh] = parts_.emplace(ref, out_.board.parts.size());
@@ -196,7 +209,7 @@ private:
         const auto unit = lower(text.substr(digits.size()));
         const auto v = to_number(digits);
         const double mhz = !v ? 0 : unit.find("khz") != std::string::npos ? *v / 1000 : unit.find("mhz") != std::string::npos || unit.empty() ? *v : *v / 1e6;
-        if (mhz > 0) out_.board.oscillators.push_back({terminal, mhz, 0, {40, 60}});
+        if (mhz > 0) out_.board.oscillators.push_back({terminal, mhz, 0, {0, 0}});
         else trouble(r, Role::frequency, "'" + text + "' is no frequency; write 25 MHz.", Severity::caution);
     }
 
@@ -246,10 +259,36 @@ private:
     std::map<std::string, size_t> pin_row_;
     std::map<std::string, size_t> parts_;                   ///< positions by reference
     std::set<std::pair<size_t, std::string>> terminals_;    ///< part and name
+    std::string last_part_;
     bool bad_ = false;
 };
 
 }  // namespace
+
+std::string pin_of_cell(const std::string& text, const Part& part) {
+    const auto whole = upper(trim(text));
+    if (part.pins.empty() || part.pin(whole)) return whole;
+    for (const std::string_view word : {"PIN", "BALL", "P"}) {
+        if (!whole.starts_with(word)) continue;
+        const auto rest = whole.find_first_not_of(" _-#.", word.size());
+        if (rest != std::string::npos && part.pin(whole.substr(rest))) return whole.substr(rest);
+    }
+    return whole;
+}
+
+bool says_unused(const std::string& text) {
+    static const std::set<std::string> words{"nc", "n.c", "n.c.", "n/c", "spare", "unused", "not", "used", "connected", "none", "open", "free", "reserved", "-", "--"};
+    std::string low = lower(text);
+    for (char& c : low)
+        if (c == ';' || c == ',' || c == '(' || c == ')') c = ' ';
+    bool any = false;
+    for (const auto word : split(low, ' ')) {
+        if (word.empty()) continue;
+        if (!words.contains(std::string(word))) return false;
+        any = true;
+    }
+    return any && trim(low) != "used" && trim(low) != "connected";
+}
 
 const char* name_of(Role role) { return roles()[static_cast<size_t>(role)].name; }
 
@@ -284,11 +323,13 @@ Mapping guess_mapping(const Grid& grid, const Part& part) {
     const auto is_pin = [&](const std::string& text) {
         const auto names = expand_names(text);
         if (!names || names->empty()) return false;
-        return part.pin(upper(names->front())) != nullptr;
+        return part.pin(pin_of_cell(names->front(), part)) != nullptr;
     };
+    // Numbers of MHz or mm can be pins too: only columns whose heading says nothing else are asked.
+    const auto undecided = [&](size_t c) { return out.columns[c] == Role::ignored || out.columns[c] == Role::terminal || out.columns[c] == Role::pin; };
     if (!part.pins.empty() && (!given.contains(Role::pin) || share(static_cast<size_t>(out.column(Role::pin)), is_pin) < 0.5))
         for (size_t c = 0; c < grid.header.size(); ++c)
-            if (share(c, is_pin) > 0.7) {
+            if (undecided(c) && share(c, is_pin) > 0.7) {
                 std::replace(out.columns.begin(), out.columns.end(), Role::pin, Role::ignored);
                 out.columns[c] = Role::pin;
                 given.insert(Role::pin);
@@ -316,6 +357,7 @@ Mapping guess_pin_mapping(const Grid& grid) {
     for (size_t c = 0; c < out.columns.size(); ++c) {
         auto& role = out.columns[c];
         if (role == Role::direction && out.column(Role::kind) < 0) role = Role::kind;
+        else if (role == Role::active) role = Role::half;
         else if (role != Role::pin && role != Role::terminal && role != Role::kind && role != Role::bank && role != Role::pair) role = Role::ignored;
     }
     return out;

@@ -11,8 +11,8 @@
 
 namespace kp::table {
 
-enum class Role : unsigned char { ignored, part, terminal, pin, direction, active, standard, trace, series, pull, pull_ohm, capacitance, frequency, kind, bank, pair };
-constexpr int role_count = 16;
+enum class Role : unsigned char { ignored, part, terminal, pin, direction, active, standard, trace, series, pull, pull_ohm, capacitance, frequency, kind, bank, pair, half };
+constexpr int role_count = 17;
 /// Words for the screen and for keeping a mapping: "board part", "terminal", …
 [[nodiscard]] const char* name_of(Role role);
 
@@ -34,6 +34,12 @@ struct Mapping {
 /// Headings as one key, under which a mapping is remembered.
 [[nodiscard]] std::string heading_key(const Grid& grid);
 
+/// The pin that a cell means: "16" also for PIN_16, "Pin 16" or ball K4 with a word before it. As it stands, in capitals, when
+/// the part has none such.
+[[nodiscard]] std::string pin_of_cell(const std::string& text, const Part& part);
+/// "n.c.", "spare", "not used", "-": a row that names a pin and wires nothing.
+[[nodiscard]] bool says_unused(const std::string& text);
+
 struct CellTrouble {
     size_t row = 0;   ///< position in the grid's rows
     int column = 0;   ///< -1: the whole row
@@ -45,6 +51,7 @@ struct BoardDraft {
     Board board;
     std::vector<CellTrouble> troubles;
     size_t rows = 0, wired = 0, unused = 0;
+    size_t merged = 0;  ///< rows without a part of their own, read with the one above
 };
 
 /// Makes the board. Parts stand around the FPGA in the order they come; rails follow from the standards of each bank.

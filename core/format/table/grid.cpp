@@ -52,7 +52,7 @@ bool looks_like_heading(const std::vector<std::string>& cells) {
 
 }  // namespace
 
-Result<Grid> read_grid(std::string_view text, const std::string& file) {
+Result<Grid> read_grid(std::string_view text, const std::string& file, std::optional<int> heading_line) {
     const auto refuse = [&](const std::string& why) { return Message{Severity::stop, "table", why, file, 0, 0}; };
     if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     if (text.size() > largest) return refuse("A table of more than 16 MB is not read.");
@@ -79,11 +79,12 @@ Result<Grid> read_grid(std::string_view text, const std::string& file) {
     if (grid.rows.empty()) return refuse("The table is empty.");
     if (columns > most_columns) return refuse("A table of more than 200 columns is not read.");
     // A remark above the table is not its heading.
-    const auto first = std::find_if(grid.rows.begin(), grid.rows.end(), [](const Row& r) { return !r.unused; });
-    if (first != grid.rows.end() && looks_like_heading(first->cells)) {
+    const auto first = std::find_if(grid.rows.begin(), grid.rows.end(), [&](const Row& r) { return heading_line ? r.line == *heading_line : !r.unused; });
+    if (heading_line && *heading_line > 0 && first == grid.rows.end()) return refuse("Line " + std::to_string(*heading_line) + ", which should name the columns, is empty or not there.");
+    if (first != grid.rows.end() && (heading_line || looks_like_heading(first->cells))) {
         grid.has_header = true;
         grid.header = first->cells;
-        grid.rows.erase(first);
+        grid.rows.erase(heading_line ? grid.rows.begin() : first, first + 1);
     }
     while (grid.header.size() < columns) grid.header.push_back("column " + std::to_string(grid.header.size() + 1));
     for (auto& row : grid.rows) row.cells.resize(columns);

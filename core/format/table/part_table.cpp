@@ -38,6 +38,8 @@ public:
         }
         pairs_by_column();
         pairs_by_name();
+        if (unknown_halves_ > 0) trouble(0, Role::pair, "Nothing says which half of " + std::to_string(unknown_halves_) + (unknown_halves_ == 1 ? " pair" : " pairs") + " is the true one; the pin that stands first was taken. A column of P and N would say it.", Severity::caution);
+        if (!banks_said_ && !p.banks.empty()) trouble(0, Role::bank, "No column names the banks; all user pins lie in one bank, 1, until a column is said.", Severity::caution);
         if (auto status = place_pins(p); !status) out_.troubles.push_back({0, map_.column(Role::pin), Severity::stop, status.first().text});
         return std::move(out_);
     }
@@ -81,10 +83,13 @@ private:
     std::string bank(std::string name) {
         const auto digits = name.find_first_of("0123456789");
         if (lower(name).starts_with("bank") && digits != std::string::npos) name = name.substr(digits);
-        if (name.empty() || name == "-") name = "1";
+        if (name == "-") name.clear();
+        if (!name.empty()) banks_said_ = true, last_bank_ = name;
+        else name = last_bank_;  // below a merged cell
+        if (name.empty()) name = "1";
         if (!out_.part.bank(name)) {
             Bank fresh;
-            fresh.name = name, fresh.supply = "VCCO_" + name, fresh.type = "general";
+            fresh.name = name, fresh.supply = "VIO_" + name, fresh.type = "general";
             for (const auto& s : standards_.rows) {
                 fresh.standards.push_back(s.name);
                 if (std::find(fresh.volts.begin(), fresh.volts.end(), s.supply) == fresh.volts.end()) fresh.volts.push_back(s.supply);
@@ -104,8 +109,33 @@ private:
             if (other.empty() || other == "-" || !p.pins[i].pair.empty()) continue;
             const auto at = p.by_name.find(other);
             if (at == p.by_name.end() || at->second == i) trouble(rows_[i], Role::pair, "Pin " + p.pins[i].name + " is paired with " + other + ", which the list does not have.", Severity::caution);
-            else if (p.pins[at->second].pair.empty()) join(p.pins[i], p.pins[at->second]);
+            else if (p.pins[at->second].pair.empty()) join_by_half(i, at->second);
         }
+    }
+
+    /// Which half a pin is, by its column, else by the last letter of its function; 0 when neither says.
+    [[nodiscard]] char half(size_t pin) const {
+        static const std::map<std::string, char> words{{"p", 'p'}, {"+", 'p'}, {"pos", 'p'}, {"positive", 'p'}, {"true", 'p'}, {"t", 'p'},
+                                                       {"n", 'n'}, {"-", 'n'}, {"neg", 'n'}, {"negative", 'n'}, {"comp", 'n'}, {"complement", 'n'}, {"c", 'n'}};
+        if (const auto at = words.find(lower(cell(rows_[pin], Role::half))); at != words.end()) return at->second;
+        const auto& f = out_.part.pins[pin].function;
+        const char last = f.size() > 2 ? static_cast<char>(std::toupper(static_cast<unsigned char>(f.back()))) : '\0';
+        return last == 'P' ? 'p' : last == 'N' ? 'n' : '\0';
+    }
+
+    void join_by_half(size_t a, size_t b) {
+        auto& pins = out_.part.pins;
+        const char one = half(a), other = half(b);
+        if (one != 0 && one == other) {
+            trouble(rows_[b], Role::half, "Pins " + pins[a].name + " and " + pins[b].name + " are a pair, and both are said to be the " + (one == 'p' ? "true" : "complement") + " half; they are left unpaired.", Severity::caution);
+            return;
+        }
+        // A row that alone names the pair leads it (common practice, no source); two that name each other leave it open.
+        const bool both_name_it = !cell(rows_[b], Role::pair).empty() && cell(rows_[b], Role::pair) != "-";
+        if (one == 0 && other == 0 && both_name_it) ++unknown_halves_;
+        const bool first_true = one == 'p' || (one == 0 && other != 'p');
+        if (first_true) join(pins[a], pins[b]);
+        else join(pins[b], pins[a]);
     }
 
     /// Functions that are the same but for a last P and N.
@@ -127,6 +157,9 @@ private:
     const StandardTable& standards_;
     PartDraft out_;
     std::vector<size_t> rows_;  ///< of each pin
+    size_t unknown_halves_ = 0;
+    bool banks_said_ = false;
+    std::string last_bank_;
 };
 
 }  // namespace

@@ -197,6 +197,7 @@ private:
         while (!jobs.empty() && errors_.size() < most_errors) {
             const Job job = std::move(jobs.front());
             jobs.pop_front();
+            names_once(*job.module);
             assigns(job);
             for (const auto& instance : job.module->instances) {
                 if (errors_.size() >= most_errors) return;
@@ -205,6 +206,20 @@ private:
                 if (child == by_name_.end()) leaf(job, instance);
                 else nested(job, instance, modules_[child->second], jobs);
             }
+        }
+    }
+
+    /// IEEE 1364-2005, 12.5: a name stands for one thing in its module. Names are compared where their hashes are equal.
+    void names_once(const Module& m) {
+        if (!named_.insert(&m).second) return;
+        std::vector<std::pair<std::size_t, std::uint32_t>> hashes;
+        hashes.reserve(m.instances.size());
+        for (std::uint32_t i = 0; i < m.instances.size(); ++i) hashes.emplace_back(std::hash<std::string_view>{}(m.instances[i].name), i);
+        std::sort(hashes.begin(), hashes.end());
+        for (size_t i = 1; i < hashes.size() && errors_.size() < most_errors; ++i) {
+            const auto &first = m.instances[hashes[i - 1].second], &again = m.instances[hashes[i].second];
+            if (hashes[i - 1].first != hashes[i].first || first.name != again.name || first.name.empty()) continue;
+            fail(m, again.offset, "Instance " + std::string(again.name) + " is there twice in module " + std::string(m.name) + "; give each a name of its own.");
         }
     }
 
@@ -426,6 +441,7 @@ private:
     Leaf* last_leaf_ = nullptr;
     NameTable pin_names_;
     std::unordered_map<const Module*, Weight> weights_;
+    std::set<const Module*> named_;  ///< modules whose instance names have been compared
     std::vector<std::uint32_t> left_, right_;  ///< bits of the expressions at hand
     std::vector<std::uint32_t> parent_;
     std::vector<std::string> names_;

@@ -23,10 +23,12 @@ class Reader {
 public:
     Reader(const SourceText& source, const PortRequest& request, Scope& scope, Headers& out) : source_(source), request_(request), scope_(scope), types_(scope), out_(out), text_(source, request, scope.macros, out.errors, out.notes) { advance(); }
 
-    void run() {
+    /// Packages only, or everything.
+    void run(bool only_packages) {
         while (t_.kind != Token::end && out_.errors.size() < most_errors) {
             if (t_.kind == Token::bad) return error("There is " + std::string(t_.text));
-            if (t_.is("module") || t_.is("macromodule")) module();
+            if (only_packages && !t_.is("package")) advance();
+            else if (t_.is("module") || t_.is("macromodule")) module();
             else if (t_.is("interface")) named_block("endinterface", &scope_.interfaces);
             else if (t_.is("program")) named_block("endprogram", nullptr);
             else if (t_.is("primitive")) named_block("endprimitive", nullptr);
@@ -170,7 +172,7 @@ private:
         // Both as p::name and, for import p::*, by name alone: two packages rarely use one name for two widths.
         for (const auto& [name, v] : local) scope_.values[prefix + name] = v, scope_.values.emplace(name, v);
         for (const auto& [name, d] : std::map(scope_.types))
-            if (!types_before.contains(name)) scope_.types[prefix + name] = d;
+            if (!types_before.contains(name)) scope_.types[prefix + name] = d, scope_.odd_types.erase(prefix + name);
         for (const auto& [name, why] : std::map(scope_.odd_types))
             if (name.find(':') == std::string::npos) scope_.odd_types.emplace(prefix + name, why);
     }
@@ -391,12 +393,31 @@ private:
 
 }  // namespace
 
+namespace {
+
+/// Parameters and types of all packages first: a package may stand in a file behind its user. Macros start anew each time.
+void read_packages(std::span<const SourceText> sources, const PortRequest& request, Scope& scope) {
+    constexpr int most_rounds = 20;  // packages that lean on each other in a row; designs have two or three
+    if (std::none_of(sources.begin(), sources.end(), [](const auto& s) { return lower(s.text).find("package") != std::string::npos; })) return;
+    const auto macros = scope.macros;
+    for (int round = 0; round < most_rounds; ++round) {
+        const auto before = scope.values.size() + scope.types.size();
+        Headers unsaid;
+        for (const auto& source : sources) Reader(source, request, scope, unsaid).run(true);
+        scope.macros = macros;
+        if (scope.values.size() + scope.types.size() == before) return;
+    }
+}
+
+}  // namespace
+
 void read_verilog_headers(std::span<const SourceText> sources, const PortRequest& request, Headers& out) {
     Scope scope;
     scope.macros.insert(request.defines.begin(), request.defines.end());
     for (auto& [name, text] : scope.macros)
         if (!text.starts_with(" ")) text.insert(0, " ");
-    for (const auto& source : sources) Reader(source, request, scope, out).run();
+    read_packages(sources, request, scope);
+    for (const auto& source : sources) Reader(source, request, scope, out).run(false);
 }
 
 }  // namespace kp::hdl

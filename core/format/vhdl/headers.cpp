@@ -39,10 +39,12 @@ class Reader {
 public:
     Reader(const SourceText& source, const PortRequest& request, Scope& scope, Headers& out) : source_(source), request_(request), scope_(scope), out_(out), scan_(source.text) { advance(); }
 
-    void run() {
+    /// Packages only, or everything.
+    void run(bool only_packages) {
         while (t_.kind != Token::end && out_.errors.size() < most_errors) {
             if (t_.kind == Token::bad) return error("There is " + std::string(t_.text));
-            if (t_.is("entity") && !before_) entity();  // not "use entity" of a configuration, ": entity" of an attribute
+            if (only_packages && !t_.is("package")) advance();
+            else if (t_.is("entity") && !before_) entity();  // not "use entity" of a configuration, ": entity" of an attribute
             else if (t_.is("package")) package();
             else if (t_.is("architecture")) architecture();
             else advance();
@@ -180,7 +182,10 @@ private:
             else if (t_.is("component")) skip_component();
             else advance();
         }
+        // "end package NAME;" is no second package.
         advance();
+        if (t_.is("package")) advance();
+        if (t_.is_name()) advance();
     }
 
     /// To the "end" of a package body: by "end package" or "end NAME ;" is hard to tell from inner ends, so to the next unit.
@@ -403,9 +408,28 @@ private:
 
 }  // namespace
 
+namespace {
+
+/// Constants and subtypes of all packages, whatever the order of the files and of the packages: rounds until one brings nothing.
+void read_packages(std::span<const SourceText> sources, const PortRequest& request, Scope& scope) {
+    constexpr int most_rounds = 20;  // packages that lean on each other in a row; designs have two or three
+    std::vector<const SourceText*> with_packages;
+    for (const auto& source : sources)
+        if (lower(source.text).find("package") != std::string::npos) with_packages.push_back(&source);
+    for (int round = 0; round < most_rounds && !with_packages.empty(); ++round) {
+        const auto before = scope.values.size() + scope.subtypes.size();
+        Headers unsaid;  // what is wrong is said when the files are read as a whole
+        for (const auto* source : with_packages) Reader(*source, request, scope, unsaid).run(true);
+        if (scope.values.size() + scope.subtypes.size() == before) return;
+    }
+}
+
+}  // namespace
+
 void read_vhdl_headers(std::span<const SourceText> sources, const PortRequest& request, Headers& out) {
     Scope scope;
-    for (const auto& source : sources) Reader(source, request, scope, out).run();
+    read_packages(sources, request, scope);
+    for (const auto& source : sources) Reader(source, request, scope, out).run(false);
 }
 
 }  // namespace kp::hdl

@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/pegs/peg_asking.hpp"
+
+#include "core/base/text.hpp"
+#include "core/pegs/ways.hpp"
+
+#include <QObject>
+
+namespace kp::app {
+
+namespace {
+
+QString q(const std::string& s) { return QString::fromStdString(s); }
+
+QString who_goes(const ManyPegs& many) {
+    if (many.evicted.size() == 1) return QObject::tr("Pin %1 holds %2, which would go adrift.").arg(q(many.evicted[0].second), q(many.evicted[0].first));
+    std::vector<std::string> ports;
+    for (const auto& [port, pin] : many.evicted) ports.push_back(port);
+    return QObject::tr("%1 ports hold these pins and would go adrift: %2.").arg(ports.size()).arg(q(list_names(ports, 8)));
+}
+
+}  // namespace
+
+void peg_asking(Desk& desk, const std::vector<std::string>& ports, const std::vector<std::string>& pins, const std::function<void()>& done) {
+    const auto& s = desk.session();
+    const auto many = peg_many(s.project(), s.world().board, ports, pins, "by hand");
+    const auto take = [&desk, done](const Edit& edit) {
+        if (desk.apply(edit) && done) done();
+    };
+    if (many.evicted.empty()) return take(many.edit);
+    Desk::Question question{who_goes(many), QObject::tr("Take it"), [take, edit = many.edit] { take(edit); }};
+    const bool swap = ports.size() == 1 && many.evicted.size() == 1 && s.project().pegs.contains(ports[0]);
+    if (swap) {
+        question.other_way = QObject::tr("Swap the two");
+        question.other_run = [take, edit = swap_edit(s.project(), ports[0], many.evicted[0].first)] { take(edit); };
+    }
+    desk.ask(std::move(question));
+}
+
+}  // namespace kp::app

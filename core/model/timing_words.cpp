@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Counts the six summaries of a report and says them. Costs nothing beside the report itself.
+#include "core/model/timing_words.hpp"
+
+#include "core/base/text.hpp"
+
+#include <algorithm>
+#include <array>
+
+namespace kp {
+
+std::span<const CheckWord> check_words() {
+    static constexpr std::array<CheckWord, 6> words{{{"setup", "setup", &TimingReport::setup},
+                                                     {"hold", "hold", &TimingReport::hold},
+                                                     {"recovery", "recovery", &TimingReport::recovery},
+                                                     {"removal", "removal", &TimingReport::removal},
+                                                     {"pulse_width", "pulse width", &TimingReport::pulse_width},
+                                                     {"period", "period", &TimingReport::period}}};
+    return words;
+}
+
+std::string words_of_check(const std::string& key) {
+    for (const auto& w : check_words())
+        if (key == w.key) return w.words;
+    return key;
+}
+
+TimingVerdict verdict_of(const TimingReport& report) {
+    TimingVerdict v;
+    for (const auto& w : check_words()) {
+        const auto& s = report.*w.summary;
+        v.failing += s.failing, v.checked += s.endpoints;
+        if (!s.wns || (v.worst && *v.worst <= *s.wns)) continue;
+        v.worst = s.wns, v.worst_kind = w.key;
+    }
+    return v;
+}
+
+namespace {
+
+std::string one_kind(const CheckWord& w, const CheckSummary& s) {
+    const auto n = std::to_string(s.endpoints) + (s.endpoints == 1 ? " endpoint" : " endpoints");
+    if (s.failing == 0) return std::string(w.words) + " is met with " + fixed(*s.wns, 3) + " ns to spare on " + n;
+    return std::string(w.words) + " misses by " + fixed(-*s.wns, 3) + " ns on " + std::to_string(s.failing) + " of " + n;
+}
+
+}  // namespace
+
+std::string timing_sentence(const TimingReport& report) {
+    std::vector<CheckWord> kinds;
+    for (const auto& w : check_words())
+        if ((report.*w.summary).wns) kinds.push_back(w);
+    std::stable_sort(kinds.begin(), kinds.end(), [&](const CheckWord& a, const CheckWord& b) {
+        const auto key = [&](const CheckWord& w) { return (report.*w.summary).failing > 0 ? *(report.*w.summary).wns : 0.0; };
+        return key(a) < key(b);
+    });
+    std::string text;
+    for (const auto& w : kinds) text += (text.empty() ? "" : "; ") + one_kind(w, report.*w.summary);
+    if (text.empty()) text = "nothing is checked";
+    text[0] = static_cast<char>(text[0] - 'a' + 'A');
+    text += ".";
+    const auto& c = report.coverage;
+    const int left = c.endpoints - c.constrained;
+    if (left > 0)
+        text += " " + std::to_string(left) + " of " + std::to_string(c.endpoints) + (c.endpoints == 1 ? " endpoint" : " endpoints") + (left == 1 ? " is" : " are") + " not timed.";
+    return text;
+}
+
+}  // namespace kp
