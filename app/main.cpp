@@ -16,6 +16,8 @@
 #include <QElapsedTimer>
 #include <QFile>
 #include <QLineEdit>
+#include <QSettings>
+#include <QTemporaryDir>
 #include <QTimer>
 #include <cstdio>
 #include <cstdlib>
@@ -129,10 +131,16 @@ int main(int argc, char** argv) {
     parser.addOption({QStringLiteral("size"), QStringLiteral("Window size, such as 1920x1080"), QStringLiteral("size")});
     parser.addOption({QStringLiteral("say-start"), QStringLiteral("Print the time from start to a usable window, in ms, and end")});
     parser.process(app);
+    // Pictures show the demo and nothing of this user's: settings and memory of their own, gone at the end.
+    QTemporaryDir nobody;
+    if (parser.isSet(QStringLiteral("shot"))) {
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, nobody.path());
+        qputenv("KITE_PEG_USER", nobody.path().toLocal8Bit());
+    }
     kp::app::load_fonts();
     kp::app::use_theme(parser.isSet(QStringLiteral("dark")));
     kp::app::MainWindow window;
-    const auto size = parser.value(QStringLiteral("size")).split('x');
+    const auto size = (parser.isSet(QStringLiteral("shot")) && !parser.isSet(QStringLiteral("size")) ? QStringLiteral("1280x800") : parser.value(QStringLiteral("size"))).split('x');
     if (size.size() == 2) window.resize(size[0].toInt(), size[1].toInt());
     window.show();
     bool opened = true;

@@ -5,6 +5,7 @@
 #include "core/rules/rules.hpp"
 
 #include <algorithm>
+#include <QFontMetricsF>
 #include <cmath>
 #include <utility>
 
@@ -107,7 +108,9 @@ double FindingSheet::draw_lines(QPainter& p, double top) {
     for (const auto& line : context_.lines) {
         if (line.here) p.fillRect(QRectF(5, y, width() - 10.0, row), t.wash_caution);
         text(p, {8, y, 40, row}, Qt::AlignRight | Qt::AlignVCenter, QString::number(line.number), mono(11), t.second);
-        text(p, {58, y, width() - 70.0, row}, Qt::AlignVCenter, line.text, mono(11.5), line.here ? t.ink : t.second, true);
+        // Code is cut at its end, not in its middle.
+        const auto says = QFontMetricsF(mono(11.5)).elidedText(line.text, Qt::ElideRight, width() - 72.0);
+        text(p, {58, y, width() - 70.0, row}, Qt::AlignVCenter, says, mono(11.5), line.here ? t.ink : t.second, true);
         y += row;
     }
     return y + 12 - top;

@@ -84,7 +84,7 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     runs_->setHeaderLabels({tr("run"), tr("after"), tr("worst, ns"), tr("failing"), tr("stops"), tr("cautions"), tr("constrained")});
     runs_->setRootIsDecorated(false);
     runs_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    const int widths[] = {40, 162, 72, 68, 48, 66};
+    const int widths[] = {40, 138, 76, 62, 48, 66};
     for (int i = 0; i < 6; ++i) runs_->setColumnWidth(i, widths[i]);
     difference_->setObjectName("log.difference");
     difference_->setHeaderLabels({tr("what"), tr("before"), tr("after")});

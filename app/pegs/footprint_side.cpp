@@ -69,7 +69,7 @@ void MarksKey::draw(QPainter& p) {
     p.drawLine(at + QPointF(-3, 0), at + QPointF(3, 0));
     p.drawLine(at + QPointF(-3, -2), at + QPointF(-3, 2));
     p.drawLine(at + QPointF(3, -2), at + QPointF(3, 2));
-    at = entry(1, 2, tr("used at configuration"));
+    at = entry(1, 2, tr("dual-purpose"));
     dot(at, t.bright, Qt::SolidLine);
     p.drawRect(QRectF(at.x() - 2.2, at.y() - 2.2, 4.4, 4.4));
     at = entry(0, 3, tr("configuration pin"));

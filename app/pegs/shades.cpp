@@ -36,7 +36,7 @@ Told by_kind(const Pin& pin) {
         case PinKind::io: break;
     }
     if (pin.reference) return {"3", QObject::tr("reference voltage"), t.bank(1)};
-    if (!pin.job.empty()) return {"2", QObject::tr("used at configuration"), t.bank(4)};
+    if (!pin.job.empty()) return {"2", QObject::tr("dual-purpose"), t.bank(4)};
     return {"0", QObject::tr("user pin"), t.cell};
 }
 

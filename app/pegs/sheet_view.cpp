@@ -119,7 +119,7 @@ SheetView::SheetView(Desk& desk) : desk_(desk), model_(desk) {
     horizontalHeader()->setStretchLastSection(true);
     horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     setHorizontalScrollMode(ScrollPerPixel);
-    const int widths[] = {190, 40, 62, 46, 152, 142, 70, 52, 56, 64, 74, 130, 100, 110, 64, 100, 90, 76};
+    const int widths[] = {164, 66, 62, 46, 152, 142, 70, 52, 56, 64, 74, 130, 100, 110, 64, 100, 90, 76};
     for (int i = 0; i < model_.columnCount(); ++i) setColumnWidth(i, widths[i]);
     show_all_columns(false);
     connect(&desk_, &Desk::selected, this, &SheetView::follow_selection);

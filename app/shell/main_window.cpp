@@ -35,7 +35,7 @@ namespace kp::app {
 MainWindow::MainWindow() : tether_(new Tether), notices_(new NoticeBar), conflict_(new ConflictPage(desk_)), stack_(new QStackedWidget), facts_(new FactsPane), facts_area_(new QScrollArea), right_(new QWidget), status_(new QLabel), hint_(new QLabel), chooser_(nullptr) {
     qApp->installEventFilter(new PlainTexts(this));
     qApp->installEventFilter(this);
-    setMinimumSize(1024, 620);
+    setMinimumSize(1100, 620);
     // On a screen of 1280 x 800 the frame and the panel need room too: the status line has to be on it.
     constexpr int frame = 36;
     const QSize room = QGuiApplication::primaryScreen() ? QGuiApplication::primaryScreen()->availableSize() - QSize(0, frame) : QSize(1280, 800);

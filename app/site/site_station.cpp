@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/site/site_station.hpp"
 
+#include "app/site/part_making.hpp"
+
 #include "app/site/cards.hpp"
 #include "app/site/files_card.hpp"
 #include "app/site/new_page.hpp"
@@ -283,11 +285,7 @@ void SiteStation::part_from_bsdl() {
     if (!bsdl) return desk_.say(q(bsdl.first().sentence()), true);
     auto part = kp::part_from_bsdl(bsdl.value());
     if (!part) return desk_.say(q(part.first().sentence()), true);
-    const auto& s = desk_.session();
-    const auto file = join_path(s.folder(), kp::lower(portable_name(part.value().name)) + ".part.json");
-    if (real_disk().exists(file)) return desk_.say(tr("There is a part file %1 already.").arg(q(file_name_of(file))), true);
-    if (auto status = save_new(real_disk(), file, write_part(part.value())); !status) return desk_.say(q(status.first().sentence()), true);
-    if (desk_.apply(Edit{"take the part " + part.value().name, {set_field(s.project(), "part", part.value().codes)}})) desk_.say(tr("%1 is written; BSDL knows no banks, standards and limits: add them there.").arg(q(file_name_of(file))));
+    take_part(desk_, part.value(), [this] { desk_.say(tr("The part is written; BSDL knows no banks, standards and limits: join its pin list, or add them in the file.")); });
 }
 
 void SiteStation::refresh() {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/site/table_page.hpp"
 
+#include "app/site/part_making.hpp"
+
 #include "app/paint/canvas.hpp"
 #include "app/shell/counted.hpp"
 #include "app/shell/settings.hpp"
@@ -22,6 +24,8 @@
 #include <QPushButton>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <set>
+#include <utility>
 
 namespace kp::app {
 
@@ -48,17 +52,35 @@ TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubl
     auto* back = new QPushButton(tr("Back to Site"));
     for (auto* b : {paste_button, open_button, back}) top->addWidget(b);
     all->addLayout(top);
-    auto* hint = new QLabel(tr("Copy the rows in the spreadsheet or the manual and paste them here. Each row wires a terminal of a board part to a pin; ranges such as D[7:0] against K1..K8 are understood, and a row that starts with # is kept out."));
+    auto* hint = new QLabel(tr("Copy the rows in the spreadsheet or the manual and paste them here. Each row wires a terminal of a board part to a pin; ranges such as D[7:0] against K1..K8 are understood, and a row that starts with # is kept out. A cell can be mended here (F2), rows left out or named as the headings."));
     hint->setWordWrap(true);
     hint->setProperty("role", "second");
     all->addWidget(hint);
     cells_->setObjectName("table.cells");
     cells_->setAccessibleName(tr("The table; the first row says what the columns are"));
-    cells_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    cells_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
+    cells_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     cells_->setFont(mono(12));
     cells_->verticalHeader()->setDefaultSectionSize(22);
     cells_->setShowGrid(false);
     all->addWidget(cells_, 3);
+    auto* rows = new QHBoxLayout;
+    auto* skip = new QPushButton(tr("Leave rows out, or take them in"));
+    skip->setObjectName("table.skip");
+    auto* heading_row = new QPushButton(tr("This row names the columns"));
+    heading_row->setObjectName("table.heading");
+    auto* no_heading = new QPushButton(tr("No row names them"));
+    no_heading->setObjectName("table.no_heading");
+    for (auto* b : {skip, heading_row, no_heading}) rows->addWidget(b);
+    rows->addStretch(1);
+    all->addLayout(rows);
+    connect(skip, &QPushButton::clicked, this, &TablePage::skip_rows);
+    connect(heading_row, &QPushButton::clicked, this, [this] {
+        const int row = cells_->currentRow() - 1;
+        if (grid_ && row >= 0 && row < static_cast<int>(grid_->rows.size())) read_again(grid_->rows[static_cast<size_t>(row)].line);
+    });
+    connect(no_heading, &QPushButton::clicked, this, [this] { read_again(0); });
+    connect(cells_, &QTableWidget::itemChanged, this, &TablePage::cell_changed);
     count_->setWordWrap(true);
     all->addWidget(count_);
     troubles_->setObjectName("table.troubles");
@@ -118,11 +140,40 @@ void TablePage::open() {
 }
 
 void TablePage::show_text(const QString& text, const QString& file) {
-    auto grid = table::read_grid(text.toStdString(), file_name_of(file.toStdString()));
+    text_ = text.toStdString(), file_ = file_name_of(file.toStdString());
+    read_again({});
+}
+
+/// The table anew, with another row of headings; cells that were mended are as they came.
+void TablePage::read_again(std::optional<int> heading_line) {
+    auto grid = table::read_grid(text_, file_, heading_line);
     if (!grid) return desk_.say(q(grid.first().sentence()), true);
     grid_ = grid.take();
     guess();
     fill();
+}
+
+void TablePage::skip_rows() {
+    if (!grid_) return;
+    std::set<int> rows;
+    for (const auto& index : cells_->selectionModel()->selectedIndexes()) rows.insert(index.row() - 1);
+    for (const int row : rows) {
+        if (row < 0 || row >= static_cast<int>(grid_->rows.size())) continue;
+        auto& r = grid_->rows[static_cast<size_t>(row)];
+        r.unused = !r.unused;
+        for (int c = 0; c < cells_->columnCount(); ++c)
+            if (auto* item = cells_->item(row + 1, c)) item->setForeground(r.unused ? QBrush(theme().second) : QBrush(theme().ink));
+    }
+    draft_again();
+}
+
+void TablePage::cell_changed(QTableWidgetItem* item) {
+    if (filling_ || !grid_ || item->row() < 1) return;
+    auto& cell = grid_->rows[static_cast<size_t>(item->row() - 1)].cells[static_cast<size_t>(item->column())];
+    const auto text = std::string(trim(item->text().toStdString()));
+    if (cell == text) return;
+    cell = text;
+    draft_again();
 }
 
 bool TablePage::makes_part() const { return makes_->currentIndex() == 1; }
@@ -197,7 +248,7 @@ void TablePage::draft_again() {
     if (!grid_ || !desk_.has_session()) return count_->setText(grid_ ? QString() : tr("No table yet: paste rows with the button above, or open a CSV file."));
     const auto& w = desk_.session().world();
     if (makes_part()) {
-        pins_ = table::draft_part(*grid_, mapping_, w.standards, portable_name(name_->text().trimmed().toStdString()));
+        pins_ = table::draft_part(*grid_, mapping_, w.standards, name_->text().trimmed().toStdString());
         show_troubles(pins_->troubles);
         const bool placed = std::none_of(pins_->troubles.begin(), pins_->troubles.end(), [](const table::CellTrouble& t) { return t.severity == Severity::stop; });
         count_->setText(tr("%1 of the table, %2 not used; %3 in %4. A pin list says nothing of ordering codes, IDCODE, limits and resources: they are filled in in the file.").arg(counted(static_cast<int>(pins_->rows), "row"), QString::number(pins_->unused), counted(static_cast<int>(pins_->pins), "pin"), counted(static_cast<int>(pins_->part.banks.size()), "bank")));
@@ -208,11 +259,12 @@ void TablePage::draft_again() {
     show_troubles(draft_->troubles);
     const auto stops = static_cast<int>(std::count_if(draft_->troubles.begin(), draft_->troubles.end(), [](const table::CellTrouble& t) { return t.severity == Severity::stop; }));
     const auto left = draft_->rows - draft_->unused;
-    count_->setText(tr("%1 of the table, %2 not used; %3 wired to %4. %5").arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused), counted(static_cast<int>(draft_->wired), "terminal"), counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"), stops > 0 ? tr("%1 cannot be wired as it stands and would be left out.").arg(counted(stops, "row")) : left > 0 ? tr("Nothing is wrong.") : QString()));
+    count_->setText(tr("%1 of the table, %2 not used; %3 wired to %4. %5").arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused), counted(static_cast<int>(draft_->wired), "terminal"), counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"), stops > 0 ? stops == 1 ? tr("1 row cannot be wired as it stands and would be left out.") : tr("%1 rows cannot be wired as they stand and would be left out.").arg(stops) : left > 0 ? tr("Nothing is wrong.") : QString()));
     make_->setEnabled(draft_->wired > 0 && !name_->text().trimmed().isEmpty());
 }
 
 void TablePage::show_troubles(const std::vector<table::CellTrouble>& troubles) {
+    const bool was = std::exchange(filling_, true);  // colours are no typing
     for (int r = 1; r < cells_->rowCount(); ++r)
         for (int c = 0; c < cells_->columnCount(); ++c)
             if (auto* item = cells_->item(r, c)) item->setBackground(QBrush()), item->setToolTip({});
@@ -228,24 +280,23 @@ void TablePage::show_troubles(const std::vector<table::CellTrouble>& troubles) {
     }
     troubles_->setVisible(!troubles.empty());
     troubles_->setMaximumHeight(8 + 26 * std::min(6, troubles_->count()));
+    filling_ = was;
 }
 
 void TablePage::make() {
     if ((!draft_ && !pins_) || !desk_.has_session()) return;
+    const auto finished = [this] { emit done(); };
+    if (pins_) return take_part(desk_, pins_->part, finished);
     const auto& s = desk_.session();
     const auto file = kp::lower(portable_name(name_->text().trimmed().toStdString()));
-    if (pins_) {
-        const auto path = join_path(s.folder(), file + ".part.json");
-        if (real_disk().exists(path)) return desk_.say(tr("There is a part file %1 in the project's folder already; take another name.").arg(q(file + ".part.json")), true);
-        if (auto status = save_new(real_disk(), path, write_part(pins_->part)); !status) return desk_.say(q(status.first().sentence()), true);
-        if (desk_.apply(Edit{"take the part " + pins_->part.name, {set_field(s.project(), "part", pins_->part.codes)}})) emit done();
-        return;
-    }
     const auto path = join_path(s.folder(), file + ".board.json");
-    if (real_disk().exists(path)) return desk_.say(tr("There is a board file %1 in the project's folder already; take another name.").arg(q(file + ".board.json")), true);
-    if (auto status = save_new(real_disk(), path, write_board(draft_->board)); !status) return desk_.say(q(status.first().sentence()), true);
-    settings().setValue(key_of(*grid_), q(table::mapping_line(mapping_)));
-    if (desk_.apply(Edit{"take the board " + file, {set_field(s.project(), "board", file)}})) emit done();
+    const auto write = [this, path, file, finished, text = write_board(draft_->board), key = key_of(*grid_), line = q(table::mapping_line(mapping_))](bool replace) {
+        settings().setValue(key, line);
+        take_file(desk_, path, text, replace, "board", file, finished);
+    };
+    if (!real_disk().exists(path)) return write(false);
+    // Made once more under its name: only who says so loses the older one.
+    desk_.ask({tr("There is a board file %1 in the project's folder already.").arg(q(file_name_of(path))), tr("Replace it"), [write] { write(true); }});
 }
 
 }  // namespace kp::app

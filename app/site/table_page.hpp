@@ -15,6 +15,7 @@ class QLineEdit;
 class QListWidget;
 class QPushButton;
 class QTableWidget;
+class QTableWidgetItem;
 
 namespace kp::app {
 
@@ -38,6 +39,10 @@ private:
     void fill();
     void draft_again();
     void make();
+    void read_again(std::optional<int> heading_line);
+    /// The rows chosen are known and not used, or used again.
+    void skip_rows();
+    void cell_changed(QTableWidgetItem* item);
     void show_troubles(const std::vector<table::CellTrouble>& troubles);
     [[nodiscard]] bool makes_part() const;
     void guess();
@@ -45,6 +50,7 @@ private:
 
     Desk& desk_;
     std::optional<table::Grid> grid_;
+    std::string text_, file_;  ///< as it came
     table::Mapping mapping_;
     std::optional<table::BoardDraft> draft_;
     std::optional<table::PartDraft> pins_;

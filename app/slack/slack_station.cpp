@@ -19,6 +19,7 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
+#include <unordered_map>
 
 namespace kp::app {
 
@@ -44,7 +45,7 @@ QString one_check(const QString& name, const CheckSummary& s) {
 QString summary_sentence(const TimingReport& r) { return q(timing_sentence(r)); }
 
 SlackStation::SlackStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), sentence_(new QLabel), under_(new QLabel), answer_(new QLabel), spread_(new SpreadChart), ribbon_(new PathRibbon), filter_(new QLineEdit), what_if_(new QLineEdit), missing_(new QPushButton(tr("see what is missing"))), card_(new QFrame), setup_(new QPushButton(tr("setup"))), hold_(new QPushButton(tr("hold"))), free_(new QPushButton(tr("not constrained"))), list_(new QTreeWidget) {
+    : Station(desk, parent), sentence_(new QLabel), under_(new QLabel), answer_(new QLabel), spread_(new SpreadChart), ribbon_(new PathRibbon), filter_(new QLineEdit), what_if_(new QLineEdit), missing_(new QPushButton(tr("see what is missing"))), card_(new QFrame), setup_(new QPushButton(tr("setup"))), hold_(new QPushButton(tr("hold"))), others_(new QPushButton(tr("other checks"))), free_(new QPushButton(tr("not constrained"))), list_(new QTreeWidget) {
     sentence_->setProperty("role", "heading");
     sentence_->setWordWrap(true);
     sentence_->setObjectName("slack.sentence");
@@ -65,7 +66,8 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     ribbon_->setFixedHeight(222);
     auto* bar = new QHBoxLayout;
     auto* group = new QButtonGroup(this);
-    for (auto* b : {setup_, hold_, free_}) {
+    others_->setToolTip(tr("Recovery, removal, pulse width and period"));
+    for (auto* b : {setup_, hold_, others_, free_}) {
         b->setCheckable(true);
         group->addButton(b);
         bar->addWidget(b);
@@ -175,7 +177,12 @@ void SlackStation::refresh() {
 
 void SlackStation::fill_list() {
     const auto& r = desk_.session().analysis().timing;
+    const bool others = others_->isChecked();
     const std::string check = hold_->isChecked() ? "hold" : "setup";
+    const auto listed = [&](const std::string& kind) { return others ? kind != "setup" && kind != "hold" : kind == check; };
+    // The worst path of each endpoint, looked up once.
+    std::unordered_map<std::string, int> path_of;
+    for (size_t k = 0; k < r.paths.size(); ++k) path_of.try_emplace(r.paths[k].check + " " + r.paths[k].endpoint, static_cast<int>(k));
     list_->clear();
     std::vector<double> slacks;
     if (free_->isChecked()) {
@@ -186,11 +193,10 @@ void SlackStation::fill_list() {
     } else {
         for (size_t i = 0; i < r.endpoints.size(); ++i) {
             const auto& e = r.endpoints[i];
-            if (e.check != check) continue;
+            if (!listed(e.check)) continue;
             slacks.push_back(e.slack);
-            int at = -1;
-            for (size_t k = 0; k < r.paths.size(); ++k)
-                if (r.paths[k].check == check && r.paths[k].endpoint == e.endpoint && at < 0) at = static_cast<int>(k);
+            const auto path_at = path_of.find(e.check + " " + e.endpoint);
+            const int at = path_at == path_of.end() ? -1 : path_at->second;
             QString from, delay, mostly;
             if (at >= 0) {
                 const auto& path = r.paths[static_cast<size_t>(at)];
@@ -203,6 +209,7 @@ void SlackStation::fill_list() {
                     if (one.first > worst.first) worst = one;
                 mostly = tr("%1 %2").arg(worst.second, ns(worst.first));
             }
+            if (others && at < 0) from = q(words_of_check(e.check));
             const QString name = q(e.endpoint);
             if (!(name + from).contains(filter_->text(), Qt::CaseInsensitive)) continue;
             auto* item = new QTreeWidgetItem(list_, {ns(e.slack), from, name, e.launch_clock == e.capture_clock ? q(e.launch_clock) : QStringLiteral("%1 → %2").arg(q(e.launch_clock), q(e.capture_clock)), delay, mostly});
@@ -215,11 +222,11 @@ void SlackStation::fill_list() {
         for (const int c : {0, 4}) item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
         for (const int c : {0, 1, 2, 3, 4}) item->setFont(c, mono(12));
     }
-    spread_->show_slacks(std::move(slacks), free_->isChecked() ? tr("unconstrained paths have a delay, but no slack") : tr("endpoints by %1 slack, ns").arg(q(check)));
+    spread_->show_slacks(std::move(slacks), free_->isChecked() ? tr("unconstrained paths have a delay, but no slack") : tr("endpoints by %1 slack, ns").arg(others ? tr("recovery, removal, pulse width and period") : q(check)));
     ribbon_->say(list_->topLevelItemCount() > 0 ? tr("Choose an endpoint above to see its worst path.")
                  : !filter_->text().isEmpty()     ? tr("No endpoint is named so.")
                  : free_->isChecked()             ? tr("Every path is constrained.")
-                                                  : tr("Nothing has a %1 check yet. Tempo (Alt+4) proposes a line for each gap under Coverage.").arg(q(check)));
+                                                  : tr("Nothing has %1 check yet. Tempo (Alt+4) proposes a line for each gap under Coverage.").arg(others ? tr("a recovery, removal, pulse-width or period") : tr("a ") + q(check)));
     list_->setCurrentItem(list_->topLevelItem(0));
     show_path();
 }

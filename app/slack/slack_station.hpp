@@ -40,7 +40,7 @@ private:
     QLineEdit *filter_, *what_if_;
     QPushButton* missing_;  ///< leads to what is not timed
     QWidget* card_;
-    QPushButton *setup_, *hold_, *free_;
+    QPushButton *setup_, *hold_, *others_, *free_;
     QTreeWidget* list_;
     std::jthread asking_;  ///< runs the line of what if; the last member, so that it ends first
 };

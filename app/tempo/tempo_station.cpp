@@ -275,7 +275,6 @@ void TempoStation::refresh() {
         const auto name = q(list[static_cast<size_t>(i)].path);
         if (i >= files_->count()) files_->addTab(name);
         files_->setTabText(i, name);
-        if (list[static_cast<size_t>(i)].target) target_->setText(tr("new commands go to %1").arg(name));
     }
     editor_->restyle();
     filling_ = false;
@@ -294,6 +293,8 @@ void TempoStation::show_file() {
     shown_ = f->path;
     editor_->setReadOnly(desk_.session().document().looking());
     receive_->setVisible(!f->target);
+    target_->setVisible(f->target);
+    target_->setText(tr("receives new commands"));
     // What is being typed is newer than the session, and what could not be taken is not thrown away.
     if (editor_->text() != text && (other || (!typing_.isActive() && !untaken_))) {
         untaken_ = false;

@@ -66,6 +66,7 @@ std::optional<PinKind> kind_from_name(std::string_view function) {
     if (starts({"vref"})) return PinKind::reference;
     if (starts({"vcc", "vdd", "vpp"})) return PinKind::supply;
     if (taps.contains(n)) return PinKind::configuration;
+    if (starts({"clkin", "gclk", "clk_in"})) return PinKind::clock;
     if (n == "nc" || n == "dnu" || starts({"nc_"}) || (n.starts_with("nc") && n.size() > 2 && std::isdigit(static_cast<unsigned char>(n[2])))) return PinKind::not_connected;
     return std::nullopt;
 }

@@ -15,7 +15,7 @@ namespace kp {
 [[nodiscard]] Status place_pins(Part& part);
 
 /// The kind a dedicated pin's name tells: GND, VSS: ground; VIO, VCCO, VCCIO, VDDIO: bank supply; VREF: reference; V…: supply;
-/// TCK, TMS, TDI, TDO, TRST: configuration; NC: not connected. None for any other name.
+/// TCK, TMS, TDI, TDO, TRST: configuration; CLKIN, GCLK: clock; NC: not connected. None for any other name.
 [[nodiscard]] std::optional<PinKind> kind_from_name(std::string_view function);
 
 }  // namespace kp

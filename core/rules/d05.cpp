@@ -14,6 +14,22 @@ bool has_clock(const RuleInput& in, const Seat& seat) {
     });
 }
 
+/// Where a command names the clock that is missing, the clock goes in front of it: behind, the command would still find none.
+std::optional<Fix> before_its_use(const RuleInput& in, const std::string& clock, const std::string& command, const std::string& ask) {
+    const std::string missing = "There is no clock '" + clock + "'";
+    for (const auto& m : in.constraints.messages) {
+        if (!m.text.starts_with(missing) || m.line <= 0) continue;
+        for (const auto& file : in.project.constraints) {
+            if (file.path != m.file) continue;
+            size_t at = 0;
+            for (int line = 1; line < m.line && at != std::string::npos; ++line) at = file.text.find('\n', at) + 1;
+            if (at == std::string::npos || at > file.text.size()) continue;
+            return Fix{"add, in front of line " + std::to_string(m.line) + ": " + command, Edit{"define the clock " + clock, {TextChange{file.path, at, "", command + "\n"}}}, ask};
+        }
+    }
+    return std::nullopt;
+}
+
 }  // namespace
 
 void d05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
@@ -32,7 +48,10 @@ void d05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         // Without an oscillator on the pin only the user knows the period.
         const std::string period = oscillator ? number(1000 / oscillator->mhz, 6) : number_wanted;
         const auto command = "create_clock -name " + sdc::quote(name) + " -period " + period + " " + sdc::get_ports_word({seat.name});
-        if (auto fix = append_fix(in, command, "define the clock " + name, {}, oscillator ? "" : "period of the clock at " + seat.name + ", ns")) f.fixes.push_back(std::move(*fix));
+        const std::string ask = oscillator ? "" : "period of the clock at " + seat.name + ", ns";
+        auto fix = before_its_use(in, name, command, ask);
+        if (!fix) fix = append_fix(in, command, "define the clock " + name, {}, ask);
+        if (fix) f.fixes.push_back(std::move(*fix));
     }
     out.push_back(std::move(f));
 }

@@ -50,10 +50,16 @@ void l04(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const bool pair = seat.standard && seat.standard->differential;
     const bool pll = seat.facts && seat.facts->feeds_pll;
     const std::string what = seat.name + " " + said;
-    const auto fits = [&](const Pin& p) { return p.kind == PinKind::clock && (pair || p.pair.empty() || p.pair_true) && (pll ? reaches_pll(in, p) : reaches_network(p)); };
+    // A part that was made from a pin list may not say which pins are clock pins, or where they lead.
+    const bool knows_pins = std::any_of(in.part.pins.begin(), in.part.pins.end(), [](const Pin& p) { return p.kind == PinKind::clock; });
+    const bool knows_ways = std::any_of(in.part.pins.begin(), in.part.pins.end(), [](const Pin& p) { return !p.reaches.empty(); });
+    const auto fits = [&](const Pin& p) { return p.kind == PinKind::clock && (pair || p.pair.empty() || p.pair_true) && (!knows_ways || (pll ? reaches_pll(in, p) : reaches_network(p))); };
     std::string text;
     auto severity = Severity::stop;
-    if (pin.kind != PinKind::clock) {
+    if (!knows_pins) {
+        severity = Severity::caution;
+        text = what + ", and the part file does not say which pins are clock pins; whether pin " + pin.name + " is one is not known.";
+    } else if (pin.kind != PinKind::clock) {
         text = what + ", and pin " + pin.name + " is no clock pin; the clock could not get onto the clock network without wandering through the fabric.";
     } else if (!pair && !pin.pair.empty() && !pin.pair_true) {
         text = what + " over one wire, and pin " + pin.name + " is the complement pin of its pair; only the true pin, " + pin.pair + ", goes to the clock network.";

@@ -69,10 +69,22 @@ std::vector<std::uint32_t> find_objects(const Netlist& n, const NetlistIndex& in
     return out;
 }
 
-std::string nearest_object(const Netlist& n, ObjectKind kind, const std::string& name) {
+namespace {
+
+/// A clock or data come in by an input; an output delay is for what goes out.
+bool suits(std::string_view command, Direction direction) {
+    if (command == "create_clock" || command == "set_input_delay" || command == "set_driving_cell" || command == "set_input_transition") return direction != Direction::out;
+    if (command == "set_output_delay") return direction != Direction::in;
+    return true;
+}
+
+}  // namespace
+
+std::string nearest_object(const Netlist& n, ObjectKind kind, const std::string& name, std::string_view command) {
     if (count(n, kind) > 20000) return {};  // the search is linear and only a courtesy
     std::vector<std::string> names;
     for (std::uint32_t i = 0; i < count(n, kind); ++i) {
+        if (kind == ObjectKind::port && !suits(command, n.ports[i].direction)) continue;
         names.push_back(object_name(n, kind, i));
         if (kind == ObjectKind::port && n.ports[i].index >= 0 && (names.size() < 2 || names[names.size() - 2] != n.ports[i].bus)) names.push_back(n.ports[i].bus);
     }

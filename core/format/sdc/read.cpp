@@ -191,7 +191,7 @@ void Interpreter::lookup(const std::string& name, std::initializer_list<K> kinds
     }
     std::string near;
     for (const auto kind : kinds)
-        if (near.empty() && kind != K::clock && worth_a_guess()) near = nearest_object(n_, kind, name);
+        if (near.empty() && kind != K::clock && worth_a_guess()) near = nearest_object(n_, kind, name, call_->name);
     tell(Severity::stop, "no-match", "Nothing is named '" + name + "'." + (near.empty() || near == name ? "" : " Did you mean '" + near + "'?"));
 }
 

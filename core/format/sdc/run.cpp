@@ -58,6 +58,7 @@ struct Child {
     std::vector<std::string> files, paths;
     std::vector<std::string> clocks;
     CommandSpan now;
+    std::string_view verb;  ///< first word of the command that runs
     int nesting = 0;
     size_t calls = 0, misses = 0;
 
@@ -250,7 +251,7 @@ int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) 
         if (found == 0 && !quiet) {
             // An expression is near to no name.
             const bool guess = ++child->misses <= 20 && !options.regexp;
-            const std::string near = !guess ? "" : kind == ObjectKind::clock ? nearest(pattern, child->clocks).value_or("") : nearest_object(child->netlist, kind, pattern);
+            const std::string near = !guess ? "" : kind == ObjectKind::clock ? nearest(pattern, child->clocks).value_or("") : nearest_object(child->netlist, kind, pattern, child->verb);
             child->message(Severity::stop, "no-match", std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + pattern + "'" + (options.regexp ? " as a regular expression." : ".") + (near.empty() || near == pattern ? "" : " Did you mean '" + near + "'?"));
         }
     }
@@ -327,6 +328,7 @@ int source(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     child->out.number(record_file);
     child->out.text(path);
     const CommandSpan back = child->now;
+    child->verb = {};  // of a text that goes with the file
     ++child->nesting;
     child->run_text(file, text.value());
     --child->nesting;
@@ -343,6 +345,8 @@ void Child::run_text(int file, const std::string& given) {
         line += static_cast<int>(std::count(text.begin() + static_cast<long>(counted), text.begin() + static_cast<long>(span.begin), '\n'));
         counted = span.begin;
         now = {file, span.begin, span.end, line};
+        verb = std::string_view(text).substr(span.begin, span.end - span.begin);
+        verb = verb.substr(0, verb.find_first_of(" \t\n;"));
         out.number(record_begin);
         this->span();
         out.flush();
