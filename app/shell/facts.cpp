@@ -180,7 +180,7 @@ FactSheet clock_facts(const Session& s, const std::string& name) {
         const auto id = constraints.clock(name);
         QString place;
         if (id != no_id && static_cast<size_t>(constraints.clocks[id].span.file) < constraints.files.size()) place = QStringLiteral("%1:%2").arg(q(constraints.files[static_cast<size_t>(constraints.clocks[id].span.file)])).arg(constraints.clocks[id].span.line);
-        sheet.groups.push_back({QObject::tr("CONSTRAINTS"), {{QObject::tr("period"), q(fixed(c.period, 3)) + QStringLiteral(" ns"), place}, {QObject::tr("duty"), q(fixed(100 * (c.waveform[1] - c.waveform[0]) / c.period, 1)) + QStringLiteral(" %"), {}}}});
+        sheet.groups.push_back({QObject::tr("CONSTRAINTS"), {{QObject::tr("period"), q(fixed(c.period, 3)) + QStringLiteral(" ns"), place}, {QObject::tr("duty cycle"), q(fixed(100 * (c.waveform[1] - c.waveform[0]) / c.period, 1)) + QStringLiteral(" %"), {}}}});
         sheet.groups.push_back({QObject::tr("SERVES"), {{QObject::tr("registers"), QString::number(c.registers), {}}, {QObject::tr("could run at"), c.fmax_mhz ? q(fixed(*c.fmax_mhz, 1)) + QStringLiteral(" MHz") : QObject::tr("no path"), {}}}});
         for (const auto& source : c.sources) {
             const auto peg = s.project().pegs.find(source);

@@ -6,9 +6,11 @@
 #include "app/site/new_page.hpp"
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
+#include "core/session/new_project.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QClipboard>
+#include <QDir>
 #include <QComboBox>
 #include <QLineEdit>
 #include <QListWidget>
@@ -235,6 +237,63 @@ TEST(BoardLabels, FitOnEveryShippedBoard) {
         card->grab();
         for (const auto& t : card->drawn()) EXPECT_FALSE(t.cut) << name << ": " << t.text.toStdString();
     }
+}
+
+TEST(Table, RowsAreLeftOutCellsMendedAndHeadingsNamed) {
+    Driver d;
+    d.window.show_station(0);
+    auto& site = *static_cast<SiteStation*>(d.window.station_at(0));
+    site.show_page(2);
+    site.table_page().show_text("a remark,in two,cells\nRef,Signal,Pin\nD9,one,112\nD9,two,Z9\nD9,three,110\n", "t.csv");
+    auto* cells = d.find<QTableWidget>("table.cells");
+    auto* troubles = d.find<QListWidget>("table.troubles");
+    // The second line names the columns.
+    cells->setCurrentCell(1, 0);
+    d.click("table.heading");
+    ASSERT_EQ(cells->horizontalHeaderItem(1)->text(), QStringLiteral("Signal"));
+    ASSERT_EQ(cells->rowCount(), 4);
+    ASSERT_EQ(troubles->count(), 1);
+    // The wrong cell is mended where it stands.
+    cells->item(2, 2)->setText("111");
+    EXPECT_EQ(troubles->count(), 0);
+    cells->item(2, 2)->setText("Z9");
+    EXPECT_EQ(troubles->count(), 1);
+    // Or its row is left out.
+    cells->setCurrentCell(2, 0);
+    d.click("table.skip");
+    EXPECT_EQ(troubles->count(), 0);
+    d.find<QLineEdit>("table.name")->setText("twice");
+    d.click("table.make");
+    ASSERT_TRUE(QFile::exists(d.path("twice.board.json")));
+    EXPECT_EQ(d.session().project().board, "twice");
+    // Made once more under its name: asked, then replaced and read again.
+    site.show_page(2);
+    site.table_page().show_text("Ref,Signal,Pin\nD9,one,112\n", "t.csv");
+    d.click("table.make");
+    QCoreApplication::processEvents();
+    EXPECT_TRUE(d.find<QPushButton>("notice.yes")->isVisible());
+    EXPECT_EQ(d.session().world().board.nets.size(), 2u);
+    d.click("notice.yes");
+    EXPECT_EQ(d.session().world().board.nets.size(), 1u);
+}
+
+TEST(Files, ARefusedCopyLeavesNothingBehind) {
+    QTemporaryDir from, to;
+    const auto write = [&](const char* name, const char* text) {
+        QFile f(from.path() + '/' + QLatin1String(name));
+        EXPECT_TRUE(f.open(QFile::WriteOnly));
+        f.write(text);
+        return f.fileName().toStdString();
+    };
+    Project empty;
+    std::vector<std::string> copied;
+    const auto broken = write("cells.lib", "library (l) { cell (");
+    EXPECT_FALSE(add_files(real_disk(), empty, to.path().toStdString(), {broken}, true, {}, &copied).ok());
+    EXPECT_TRUE(QDir(to.path()).isEmpty());
+    EXPECT_TRUE(copied.empty());
+    const auto good = write("top.v", "module top(input a); endmodule");
+    EXPECT_TRUE(add_files(real_disk(), empty, to.path().toStdString(), {good}, true, {}, &copied).ok());
+    EXPECT_EQ(copied.size(), 1u) << "for who is refused later";
 }
 
 }  // namespace

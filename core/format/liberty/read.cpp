@@ -287,7 +287,7 @@ private:
         p.fall_capacitance = number("fall_capacitance", pf_, -1);
         p.function = function(g.find("function") || !outer ? g : *outer, "function");
         p.three_state = function(g.find("three_state") || !outer ? g : *outer, "three_state");
-        p.min_pulse[0] = number("min_pulse_width_high", ns_, 0), p.min_pulse[1] = number("min_pulse_width_low", ns_, 0), p.min_period = number("minimum_period", ns_, 0);
+        p.min_pulse[0] = number("min_pulse_width_high", ns_, 0), p.min_pulse[1] = number("min_pulse_width_low", ns_, 0), p.min_period = number("min_period", ns_, number("minimum_period", ns_, 0));
         p.divide_parameter = g.get("pll_divide_parameter");
         if (c.pin(name) >= 0) return fail(g.offset, "Pin " + name + " of cell " + c.name + " is there twice.");
         pins_.emplace_back(&g, c.pins.size());
