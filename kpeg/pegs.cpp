@@ -18,7 +18,7 @@ namespace kpeg {
 namespace {
 
 struct Arguments {
-    std::string project, csv, text_template, out, compare, adapter, json = "-";
+    std::string project, csv, text_template, out, compare, adapter, adapter_sdc, json = "-";
     std::vector<std::string> set, allow;
     bool match = false, despite = false;
 };
@@ -69,6 +69,8 @@ int write_adapter(const Arguments& a, const kp::Session& s, int stops) {
     const auto text = kp::adapter_text(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true), language);
     if (!text) return refuse(text.messages());
     if (stops > 0 && !a.despite) return held(stops);
+    if (!a.adapter_sdc.empty())
+        if (const int status = write_text(kp::adapter_constraints(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true), s.project()), a.adapter_sdc, in_order)) return status;
     return write_text(kp::stops_remark(stops, text.value()) + text.value(), a.adapter, in_order);
 }
 
@@ -104,7 +106,7 @@ int run_pegs(const Arguments& a) {
     auto& s = *opened.value();
     auto inputs = files_of(s);
     inputs.insert(inputs.end(), {a.text_template, a.compare});
-    if (auto status = kp::check_outputs({a.csv, a.out, a.adapter, a.json}, inputs); !status) return refuse(status.messages());
+    if (auto status = kp::check_outputs({a.csv, a.out, a.adapter, a.adapter_sdc, a.json}, inputs); !status) return refuse(status.messages());
     std::vector<kp::Message> told;
     if (auto status = change(s, a, told); !status) return refuse(status.messages());
     // Who comes in by a later --set has lost nothing.
@@ -153,7 +155,8 @@ void add_pegs(CLI::App& app, Run& run) {
     auto* text = c->add_option("--template", a->text_template, "A Mustache template, see docs/templates.md");
     auto* out = c->add_option("--out", a->out, "Where the template's text goes")->needs(text);
     text->needs(out);
-    c->add_option("--adapter", a->adapter, "Write a top with the names of the board around the design: VHDL for .vhd, otherwise Verilog");
+    auto* adapter = c->add_option("--adapter", a->adapter, "Write a top with the names of the board around the design: VHDL for .vhd, otherwise Verilog");
+    c->add_option("--adapter-sdc", a->adapter_sdc, "Write the constraints with the adapter's names here")->needs(adapter);
     c->add_flag("--despite-stops", a->despite, "Write although stops are open");
     c->add_flag("--match", a->match, "Peg what is adrift where the names agree, and save");
     c->add_option("--set", a->set, "PORT=PIN, also bus=K1..K8, bus[3:0]=D1; PORT= sets it adrift; saved")->allow_extra_args(false);

@@ -189,7 +189,18 @@ bool OutPage::write_to(const QString& path) {
         desk_.say(q(status.first().sentence()), true);
         return false;
     }
-    desk_.say(tr("%1 written").arg(path));
+    if (kind() != verilog && kind() != vhdl) return desk_.say(tr("%1 written").arg(path)), true;
+    // The adapter's constraints speak its names; they lie beside it.
+    const auto& s = desk_.session();
+    auto sdc = path.toStdString();
+    sdc = sdc.substr(0, sdc.rfind('.')) + ".sdc";
+    status = check_outputs({sdc}, own);
+    if (status) status = write_output(sdc, adapter_constraints(plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(), polarity_->isChecked()), s.project()));
+    if (!status) {
+        desk_.say(q(status.first().sentence()), true);
+        return false;
+    }
+    desk_.say(tr("%1 written, and its constraints as %2").arg(path, q(file_name_of(sdc))));
     return true;
 }
 

@@ -231,7 +231,7 @@ void SheetView::paste() {
             for (const auto& field : rows[r]) {
                 while (column < model_.columnCount() && isColumnHidden(column)) ++column;
                 const auto at = filter_.index(top + static_cast<int>(r), column++);
-                if (!at.isValid()) return desk_.say(tr("The clipboard has %1 rows and there is no room for them from here on; nothing was pasted.").arg(rows.size()), true);
+                if (!at.isValid()) return desk_.say(tr("The clipboard has %1, and there is no room for that from here on; nothing was pasted.").arg(counted(static_cast<int>(rows.size()), "row")), true);
                 const auto source = filter_.mapToSource(at);
                 if (trim(field).empty()) continue;  // says nothing; Delete clears
                 if (model_.data(source, Qt::EditRole).toString().toStdString() != trim(field)) cells.push_back({source.row(), source.column(), std::string(trim(field))});

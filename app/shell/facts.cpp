@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/facts.hpp"
 
+#include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 
 #include <QFontMetricsF>
@@ -118,7 +119,7 @@ FactSheet ports_facts(const Session& s, const Selection& selection) {
         if (const auto* pin = peg == s.project().pegs.end() ? nullptr : s.world().part.pin(peg->second.pin)) banks.insert(pin->bank);
     }
     const auto all = [](const std::set<std::string>& list) { return list.empty() ? QObject::tr("none") : q(list_names(std::vector<std::string>(list.begin(), list.end()), 4)); };
-    sheet.title = selection.kind == QLatin1String("bus") ? selection.name : QObject::tr("%1 ports").arg(places.facts.size());
+    sheet.title = selection.kind == QLatin1String("bus") ? selection.name : counted(static_cast<int>(places.facts.size()), "port");
     sheet.under = adrift == 0 ? QObject::tr("%1 bits, all pegged").arg(places.facts.size()) : QObject::tr("%1 bits, %2 adrift").arg(places.facts.size()).arg(adrift);
     common.facts = {{QObject::tr("standard"), all(standards), {}}, {QObject::tr("bank"), all(banks), {}}};
     sheet.groups.push_back(std::move(common));

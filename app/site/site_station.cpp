@@ -9,6 +9,7 @@
 #include "app/site/reread_page.hpp"
 #include "app/site/table_page.hpp"
 #include "core/base/names.hpp"
+#include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 #include "core/format/bsdl/read.hpp"
 #include "core/format/json/world_json.hpp"
@@ -45,7 +46,7 @@ std::vector<Disagreement> disagreements(const Session& s) {
     if (p.part.empty()) return out;
     const auto& ports = s.world().netlist.ports;
     const int pins = s.world().part.usable_pins();
-    if (static_cast<int>(ports.size()) > pins) out.push_back({Severity::stop, QObject::tr("The design has %1 ports, the part %2 user pins.").arg(ports.size()).arg(pins), {}});
+    if (static_cast<int>(ports.size()) > pins) out.push_back({Severity::stop, QObject::tr("The design has %1, the part %2.").arg(counted(static_cast<int>(ports.size()), "port"), counted(pins, "user pin")), {}});
     for (const auto& net : s.world().board.nets)
         if (!s.world().part.pin(net.pin)) out.push_back({Severity::stop, QObject::tr("The board wires %1 to pin %2, which %3 does not have.").arg(q(net.terminal), q(net.pin), q(s.world().part.name)), {}});
     for (const auto& rail : s.world().board.rails)
@@ -304,7 +305,7 @@ KnotState SiteStation::standing() const {
 
 QString SiteStation::status() const {
     const auto& s = desk_.session();
-    return tr("%1 ports, %2 cells, top %3").arg(s.world().netlist.ports.size()).arg(s.world().netlist.cells.size()).arg(q(s.world().netlist.top));
+    return tr("%1, %2, top %3").arg(counted(static_cast<int>(s.world().netlist.ports.size()), "port"), counted(static_cast<int>(s.world().netlist.cells.size()), "cell"), q(s.world().netlist.top));
 }
 
 }  // namespace kp::app

@@ -2,6 +2,7 @@
 #include "app/slack/slack_station.hpp"
 
 #include "app/slack/charts.hpp"
+#include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/session/what_if.hpp"
@@ -35,11 +36,7 @@ QString how_clocks(const Constraints& constraints, bool all) {
 QString q(const std::string& s) { return QString::fromStdString(s); }
 QString ns(double v) { return q(fixed(v, 3)); }
 
-QString one_check(const QString& name, const CheckSummary& s) {
-    if (!s.wns) return QObject::tr("%1 checks nothing").arg(name);
-    if (s.failing == 0) return QObject::tr("%1 is met with %2 ns to spare on %3 endpoints").arg(name, ns(*s.wns)).arg(s.endpoints);
-    return QObject::tr("%1 misses by %2 ns on %3 of %4 endpoints").arg(name, ns(-*s.wns)).arg(s.failing).arg(s.endpoints);
-}
+QString one_check(const QString& name, const CheckSummary& s) { return q(kind_sentence(name.toStdString(), s)); }
 }  // namespace
 
 QString summary_sentence(const TimingReport& r) { return q(timing_sentence(r)); }
@@ -171,7 +168,7 @@ void SlackStation::refresh() {
     for (QWidget* w : {static_cast<QWidget*>(spread_), card_, static_cast<QWidget*>(ribbon_)}) w->show();
     missing_->setVisible(!a.timing.coverage.untimed.empty());
     sentence_->setText(summary_sentence(a.timing));
-    under_->setText(tr("%1 · delays from %2 · %3 arcs in %4 ms").arg(how_clocks(a.constraints, desk_.session().timing_options().propagated)).arg(desk_.session().project().delays.empty() ? tr("the cell library") : q(desk_.session().project().delays)).arg(a.timing.arcs).arg(q(fixed(1000 * (a.timing.seconds_build + a.timing.seconds_update + a.timing.seconds_report), 1))));
+    under_->setText(tr("%1 · delays from %2 · %3 in %4 ms").arg(how_clocks(a.constraints, desk_.session().timing_options().propagated)).arg(desk_.session().project().delays.empty() ? tr("the cell library") : q(desk_.session().project().delays)).arg(counted(static_cast<int>(a.timing.arcs), "arc")).arg(q(fixed(1000 * (a.timing.seconds_build + a.timing.seconds_update + a.timing.seconds_report), 1))));
     fill_list();
 }
 
@@ -258,7 +255,7 @@ KnotState SlackStation::standing() const {
 
 QString SlackStation::status() const {
     const auto& r = desk_.session().analysis().timing;
-    return tr("analysed %1 endpoints, %2 arcs in %3 ms").arg(r.coverage.endpoints).arg(r.arcs).arg(q(fixed(1000 * (r.seconds_build + r.seconds_update), 2)));
+    return tr("analysed %1, %2 in %3 ms").arg(counted(r.coverage.endpoints, "endpoint"), counted(static_cast<int>(r.arcs), "arc")).arg(q(fixed(1000 * (r.seconds_build + r.seconds_update), 2)));
 }
 
 }  // namespace kp::app

@@ -21,6 +21,7 @@
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <map>
 #include <cmath>
 
 namespace kp::app {
@@ -392,7 +393,11 @@ void TempoStation::fill_forms() {
 void TempoStation::fill_coverage() {
     filling_ = true;
     const auto& c = desk_.session().analysis().timing.coverage;
-    coverage_head_->setText(tr("%1 of %2 endpoints are constrained, %3 of them taken out on purpose.").arg(c.constrained).arg(c.endpoints).arg(c.excluded));
+    QString head = tr("%1 of %2 constrained, %3 of them taken out on purpose.").arg(c.constrained).arg(counted(c.endpoints, "endpoint")).arg(c.excluded);
+    std::map<std::string, int> without;
+    for (const auto& e : c.left_out) ++without[e.why];
+    for (const auto& [why, n] : without) head += QLatin1Char(' ') + tr("%1 without a check: %2.").arg(counted(n, "pin"), q(why));
+    coverage_head_->setText(head);
     coverage_->clear();
     for (size_t i = 0; i < c.untimed.size(); ++i) {
         const auto& u = c.untimed[i];

@@ -2,7 +2,9 @@
 #include "core/handoff/adapter.hpp"
 
 #include "core/base/names.hpp"
+#include "core/base/disk.hpp"
 #include "core/base/text.hpp"
+#include "core/format/sdc/rename.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -187,5 +189,18 @@ std::string in_vhdl(const Adapter& a) {
 }  // namespace
 
 std::string write_adapter(const Adapter& adapter, AdapterLanguage language) { return language == AdapterLanguage::verilog ? in_verilog(adapter) : in_vhdl(adapter); }
+
+std::string adapter_constraints(const Adapter& a, const Project& project) {
+    sdc::BitNames names;
+    std::vector<std::string> nowhere;
+    for (const auto& bit : a.bits)
+        if (bit.outside.empty()) nowhere.push_back(bit.port.name);
+        else names.emplace_back(bit.port.name, bit.outside);
+    std::string out = "# Constraints of " + a.design + " for its adapter " + a.name + ": the names are those of the board.\n";
+    if (!nowhere.empty()) out += "# Not outside the adapter: " + list_names(nowhere, 20) + ".\n";
+    for (const auto& file : project.constraints)
+        if (file.handoff) out += "\n# " + file_name_of(file.path) + "\n" + sdc::wrapped_constraints(file.text, names, "wrapped");
+    return out;
+}
 
 }  // namespace kp

@@ -44,6 +44,10 @@ struct Adapter {
 /// The adapter as text. Names that are no plain identifiers are written as the language escapes them.
 [[nodiscard]] std::string write_adapter(const Adapter& adapter, AdapterLanguage language);
 
+/// The project's constraint files of the handoff as one text for the adapter: its ports by its own names, the design one level down.
+/// A port that the adapter does not have outside is named in a remark; its lines are kept as they are and will find nothing.
+[[nodiscard]] std::string adapter_constraints(const Adapter& adapter, const Project& project);
+
 /// The same, read back and compared. Errors: there is no design; what check_adapter says.
 [[nodiscard]] Result<std::string> adapter_text(const Adapter& adapter, AdapterLanguage language);
 

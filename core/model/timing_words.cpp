@@ -36,15 +36,12 @@ TimingVerdict verdict_of(const TimingReport& report) {
     return v;
 }
 
-namespace {
-
-std::string one_kind(const CheckWord& w, const CheckSummary& s) {
+std::string kind_sentence(const std::string& words, const CheckSummary& s) {
+    if (!s.wns) return words + " checks nothing";
     const auto n = std::to_string(s.endpoints) + (s.endpoints == 1 ? " endpoint" : " endpoints");
-    if (s.failing == 0) return std::string(w.words) + " is met with " + fixed(*s.wns, 3) + " ns to spare on " + n;
-    return std::string(w.words) + " misses by " + fixed(-*s.wns, 3) + " ns on " + std::to_string(s.failing) + " of " + n;
+    if (s.failing == 0) return words + " is met with " + fixed(*s.wns, 3) + " ns to spare on " + n;
+    return words + " misses by " + fixed(-*s.wns, 3) + " ns on " + std::to_string(s.failing) + " of " + n;
 }
-
-}  // namespace
 
 std::string timing_sentence(const TimingReport& report) {
     std::vector<CheckWord> kinds;
@@ -55,7 +52,7 @@ std::string timing_sentence(const TimingReport& report) {
         return key(a) < key(b);
     });
     std::string text;
-    for (const auto& w : kinds) text += (text.empty() ? "" : "; ") + one_kind(w, report.*w.summary);
+    for (const auto& w : kinds) text += (text.empty() ? "" : "; ") + kind_sentence(w.words, report.*w.summary);
     if (text.empty()) text = "nothing is checked";
     text[0] = static_cast<char>(text[0] - 'a' + 'A');
     text += ".";

@@ -5,7 +5,7 @@ namespace kp::rules {
 
 namespace {
 
-// NXP UM10204, tables 9 and 10 (from memory): 3 mA at 0.4 V; edges of 1000 ns at most at 100 kbit/s, 300 ns at 400 kbit/s.
+// I2C-bus specification UM10204, tables 9 and 10 (from memory): 3 mA at 0.4 V; edges of 1000 ns at most at 100 kbit/s, 300 ns at 400 kbit/s.
 constexpr double sink_ma = 3, low_volts = 0.4, slowest_ns = 1000, fast_ns = 300;
 // From 30 to 70 % of an RC edge: t = 0.8473 R C, UM10204 section 7.1.
 constexpr double edge = 0.8473;

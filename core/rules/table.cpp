@@ -50,7 +50,7 @@ std::vector<RuleRow> rows() {
         port("E07", caution, "The current that a lamp or a coil takes is within the drive of the output.", "Ohm's law: I = (VIO - Vf - VOL) / R", bear, Reads::own, e07),
         with_port(bank("E08", stop, "The currents of a pin, of a supply pin and of a bank stay within their limits; above four fifths is a caution.", bank_data, bear, e08), e08_pin),
         bank("E09", caution, "Outputs that switch at once stay within the limit of their supply pin: the sum of their fractions is at most 1.", "the part's bank data; fractions by drive and slew: common practice, no source", bear, e09),
-        port("E10", stop, "A wire that everybody only pulls low has a pull-up between (VDD - VOL) / IOL and tr / (0.8473 C).", "NXP UM10204, section 7.1", edges, Reads::own, e10),
+        port("E10", stop, "A wire that everybody only pulls low has a pull-up between (VDD - VOL) / IOL and tr / (0.8473 C).", "I2C-bus specification UM10204, section 7.1", edges, Reads::own, e10),
         with_plan(port("E11", caution, "A line is terminated: a pair by 100 Ω, a single wire by a resistor when its edge is shorter than twice the trace; what the board does not say is named.", "TIA/EIA-644-A for pairs; trace delay: Hammerstad and Jensen 1980; twice the trace: common practice, no source", edges, Reads::pair, e11), e11_unknown),
         port("E12", note, "Where a line with a reference is not terminated, the pad could do it.", bank_data, edges, Reads::own, e12),
         port("L01", stop, "The pin exists on this package and is for users.", pin_list, choose_place, Reads::own, l01),

@@ -148,6 +148,11 @@ Result<PortList> ports_of(Disk& disk, const NewProject& wanted) {
 
 namespace {
 
+bool defines_clocks(Disk& disk, const std::string& path) {
+    const auto text = disk.read(path, size_t{16} << 20);
+    return text && (text.value().find("create_clock") != std::string::npos || text.value().find("create_generated_clock") != std::string::npos);
+}
+
 /// Copies that were made by a step that is refused in the end do not stay.
 class Copies {
 public:
@@ -183,6 +188,8 @@ Result<Edit> add_files(Disk& disk, const Project& project, const std::string& fo
     }
     // Cells first: whether a .v is a netlist depends on them.
     std::stable_partition(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".lib"); });
+    // Of constraint files those that define clocks come before those that speak of them.
+    std::stable_partition(paths.begin(), paths.end(), [&](const std::string& p) { return !p.ends_with(".sdc") || defines_clocks(disk, join_path(folder, p)); });
     for (const auto& path : paths) {
         const auto full = join_path(folder, path);
         std::vector<Change> one;

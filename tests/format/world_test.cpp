@@ -265,7 +265,7 @@ TEST(World, StandardsHaveTheirDirectionsAndResistors) {
     EXPECT_EQ(table.find("LVPECL 3.3 V input")->direction, "in");
     EXPECT_TRUE(table.find("LVDS 2.5 V by resistors")->resistors);
     EXPECT_TRUE(table.find("I2C 3.3 V")->open_drain);
-    // NXP UM10204, table 9: 0.7 and 0.3 of the supply (from memory).
+    // I2C-bus specification UM10204, table 9: 0.7 and 0.3 of the supply (from memory).
     for (const auto& [name, vdd] : {std::pair{"I2C 3.3 V", 3.3}, {"I2C 2.5 V", 2.5}, {"I2C 1.8 V", 1.8}}) {
         EXPECT_NEAR(table.find(name)->vih, 0.7 * vdd, 1e-9) << name;
         EXPECT_NEAR(table.find(name)->vil, 0.3 * vdd, 1e-9) << name;

@@ -1,7 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/handoff/adapter.hpp"
 #include "core/format/hdl/read_ports.hpp"
+#include "core/format/sdc/read.hpp"
+#include "core/format/sdc/rename.hpp"
+#include "core/format/verilog/read_netlist.hpp"
 #include "core/session/session.hpp"
+#include "core/timing/analyse.hpp"
 
 #include <algorithm>
 #include <gtest/gtest.h>
@@ -96,6 +100,57 @@ TEST(Adapter, ReadingBackFindsEveryExchange) {
         }
         EXPECT_FALSE(check_adapter(plan, language, "").ok());
     }
+}
+
+/// Adapter and constraints of one handoff use the same names: design inside adapter, timed with the adapter's constraints, has the same
+/// clocks and the same slack at every register as the design timed by itself.
+TEST(Adapter, ItsConstraintsTimeItAsTheDesignIsTimed) {
+    for (const char* file : {"vane/vane-closed.kpeg", "profiler/profiler-closed.kpeg"}) {
+        const auto s = project(file);
+        const auto plan = plan_of(*s, false);
+        const auto& w = s->world();
+        std::string design;
+        for (const auto& f : w.files)
+            if (f.role == "netlist") design = real_disk().read(f.full).take();
+        const auto wrapper = write_adapter(plan, AdapterLanguage::verilog);
+        const SourceText texts[] = {{"design.v", design}, {"adapter.v", wrapper}};
+        auto netlist = read_netlist(texts, plan.name, w.library);
+        ASSERT_TRUE(netlist.ok()) << netlist.first().sentence();
+        const auto sdc = adapter_constraints(plan, s->project());
+        const NetlistIndex index(netlist.value());
+        const auto k = read_sdc({{"adapter.sdc", "", sdc}}, netlist.value(), index, w.library);
+        for (const auto& m : k.messages) EXPECT_NE(m.severity, Severity::stop) << m.sentence();
+        const auto inside = analyse_timing({netlist.value(), w.library, k, nullptr}, {});
+        std::vector<sdc::Script> scripts;
+        for (const auto& f : s->project().constraints) scripts.push_back({f.path, "", f.text});
+        const auto own = read_sdc(scripts, w.netlist, *w.index, w.library);
+        const auto alone = analyse_timing({w.netlist, w.library, own, nullptr}, {});
+        ASSERT_EQ(k.clocks.size(), own.clocks.size());
+        for (size_t c = 0; c < own.clocks.size(); ++c) EXPECT_EQ(k.clocks[c].name, own.clocks[c].name);
+        std::map<std::string, double> slack;
+        for (const auto& e : alone.endpoints)
+            if (e.endpoint.find('/') != std::string::npos) slack[e.check + " wrapped/" + e.endpoint] = e.slack;
+        size_t compared = 0;
+        for (const auto& e : inside.endpoints)
+            if (const auto at = slack.find(e.check + " " + e.endpoint); at != slack.end()) {
+                ++compared;
+                EXPECT_NEAR(e.slack, at->second, 1e-6) << e.check << " " << e.endpoint;
+            }
+        EXPECT_EQ(compared, slack.size()) << file;
+        EXPECT_EQ(inside.coverage.constrained, alone.coverage.constrained);
+    }
+}
+
+TEST(Adapter, ConstraintsAreRenamedBitByBit) {
+    const sdc::BitNames bits{{"v[1]", "D1_a"}, {"v[0]", "D1_b"}, {"tone", "LS1_t"}, {"clk", "Y1_c"}};
+    const auto renamed = [&](const char* text) { return sdc::wrapped_constraints(text, bits, "wrapped"); };
+    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports v]"), "set_output_delay -clock clk 1 [get_ports {D1_a D1_b}]");
+    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports {v[0] tone}]"), "set_output_delay -clock clk 1 [get_ports {D1_b LS1_t}]");
+    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports {v[*] x}]"), "set_output_delay -clock clk 1 [get_ports {D1_a D1_b x}]");
+    EXPECT_EQ(renamed("set_false_path -to tone"), "set_false_path -to LS1_t");
+    EXPECT_EQ(renamed("set_false_path -from [get_cells {a_reg b*}] -to [get_pins u/D]"), "set_false_path -from [get_cells {wrapped/a_reg wrapped/b*}] -to [get_pins wrapped/u/D]");
+    EXPECT_EQ(renamed("create_clock -period 8 [get_ports clk]"), "create_clock -name clk -period 8 [get_ports Y1_c]");
+    EXPECT_EQ(renamed("# v stays in a remark\nset v 3"), "# v stays in a remark\nset v 3");
 }
 
 }  // namespace
