@@ -55,10 +55,14 @@ int run_set(const SetArguments& a) {
     if (!a.json.empty())
         if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
     kp::Json done = kp::Json::array();
+    const auto before = s.document().done().size();
     for (const auto& text : a.what) {
         auto edit = edit_of(s, text);
-        if (!edit) return refuse(edit.messages());
-        if (auto status = s.apply(edit.value()); !status) return refuse(status.messages());
+        const auto status = edit ? s.apply(edit.value()) : kp::Status(edit.messages());
+        if (!status) {
+            take_back(s, before);
+            return refuse(status.messages());
+        }
         if (!edit.value().empty()) done.push_back(text);
     }
     if (s.unsaved())

@@ -44,6 +44,8 @@ void add_allow(CLI::App& command, std::vector<std::string>& allow);
 /// Opens a project and says on standard error what came back after a crash. To look, nothing is written, ever; to work, it is refused
 /// while somebody else works on it or while a recovery journal waits for a decision.
 kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow, kp::OpenTo purpose, const std::string& command);
+/// Takes back every edit beyond the first `kept` and leaves no journal of them: a command that is refused changes nothing.
+void take_back(kp::Session& session, std::size_t kept);
 /// The project's own files and all it names: what no result may write over.
 std::vector<std::string> files_of(const kp::Session& session);
 

@@ -58,6 +58,13 @@ kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, c
     return session;
 }
 
+void take_back(kp::Session& session, std::size_t kept) {
+    if (session.document().done().size() == kept) return;
+    while (session.document().done().size() > kept)
+        if (!session.undo()) return;
+    static_cast<void>(session.save());  // as it was before; what could not be written is told at the next opening
+}
+
 std::vector<std::string> files_of(const kp::Session& session) {
     std::vector<std::string> out{session.path()};
     for (const char* ending : {".journal", ".log", ".lock", ".bak"}) out.push_back(session.path() + ending);

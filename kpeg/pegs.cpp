@@ -108,7 +108,11 @@ int run_pegs(const Arguments& a) {
     inputs.insert(inputs.end(), {a.text_template, a.compare});
     if (auto status = kp::check_outputs({a.csv, a.out, a.adapter, a.adapter_sdc, a.json}, inputs); !status) return refuse(status.messages());
     std::vector<kp::Message> told;
-    if (auto status = change(s, a, told); !status) return refuse(status.messages());
+    const auto before = s.document().done().size();
+    if (auto status = change(s, a, told); !status) {
+        take_back(s, before);
+        return refuse(status.messages());
+    }
     // Who comes in by a later --set has lost nothing.
     std::erase_if(told, [&](const kp::Message& m) { return s.project().pegs.contains(m.text.substr(0, m.text.find(' '))); });
     // Edits that a crash had left count as well: what is shown is saved.

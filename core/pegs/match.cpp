@@ -149,6 +149,7 @@ NameMatcher::NameMatcher(const Board& board, const std::vector<Port>& ports) {
         if (!fresh) at->second = {std::min(at->second.first, words.index), std::max(at->second.second, words.index)};
     }
     for (const auto& [bus, range] : ranges) {
+        if (range.first < range.second) several_bits_.insert(bus);
         auto& list = counting_[bus];
         for (const auto& numbers : families_) list.push_back(count_from(numbers, range.first, range.second));
     }
@@ -181,6 +182,8 @@ void NameMatcher::visit(const Port& port, Each each) const {
         for (const size_t i : list) {
             const auto& e = entries_[i];
             if (contradicts(port.direction, e.direction)) continue;
+            // Each bit of a bus would be as good a match for a terminal without a number: nobody knows which.
+            if (p.index >= 0 && e.terminal.index < 0 && several_bits_.contains(bus)) continue;
             const auto count = counting(bus, e.family);
             // Numbers that start elsewhere, or do not reach, are less sure than equal ones.
             const double doubt = e.terminal.index < 0 || (count.shift == 0 && count.covers) ? 1 : count.covers ? 0.9 : 0.8;

@@ -66,6 +66,7 @@ private:
     std::vector<Entry> entries_;
     std::vector<std::set<int>> families_;                             ///< numbers of terminals with the same words
     std::unordered_map<std::string, std::vector<Counting>> counting_; ///< per bus of the design, by family
+    std::set<std::string> several_bits_;                              ///< buses of the design
     std::unordered_map<std::string, size_t> by_pin_;
     std::unordered_map<std::string, std::vector<size_t>> by_word_;
     std::unordered_map<int, std::vector<size_t>> by_index_;  ///< positions in entries_ by number in the name, -1 for none

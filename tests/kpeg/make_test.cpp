@@ -26,7 +26,7 @@ struct Folder {
 
 const char* const pin_list = "remark above the table,,,,\nBall,Name,Bank,Pair,Polarity\nA1,IO_1,1,A2,N\nA2,IO_2,,A1,P\nB1,GND,,,\nB2,VIO_1,1,,\nC1,IO_3,2,,\nC2,CLK_IN,2,,\nC3,IO_4,2,,\nD1,IO_5,2,,\n";
 const char* const part_columns = R"({"schema": "kitepeg.columns/1", "heading_row": 2, "columns": {"Ball": "FPGA pin", "Name": "terminal", "Bank": "bank", "Pair": "pair", "Polarity": "half of the pair"}})";
-const char* const wires = "Ref;Signal;Pin;Dir;Freq\nD5;VENT1;PIN_C1;out;\n;VENT2;PIN_C3;out;\nX1;CLKIN;Pin C2;in;25 MHz\nJ9;Spare n.c.;PIN_D1;;\n";
+const char* const wires = "Ref;Signal;Pin;Dir;Freq\nD5;;;;\nD5;VENT1;PIN_C1;out;\n;VENT2;PIN_C3;out;\nX1;CLKIN;Pin C2;in;25 MHz\nJ9;Spare n.c.;PIN_D1;;\n";
 
 TEST(KpegMake, APartFromAPinListKeepsHyphenHalvesAndBanks) {
     const Folder f;
@@ -55,7 +55,7 @@ TEST(KpegMake, ABoardFromATable) {
     ASSERT_EQ(a.status, 0) << a.err;
     const auto j = nlohmann::json::parse(a.out);
     EXPECT_EQ(j["wired"], 3);
-    EXPECT_EQ(j["unused"], 1) << "'Spare n.c.' wires nothing";
+    EXPECT_EQ(j["unused"], 2) << "'Spare n.c.' wires nothing, and neither does the heading of a group";
     EXPECT_EQ(j["merged"], 1);
     const auto board = nlohmann::json::parse(slurp(f / "shed.board.json"));
     for (const auto& part : board["parts"]) EXPECT_NE(part["ref"], "BOARD");
@@ -86,6 +86,12 @@ TEST(KpegMake, NewSetFixAndNothingIsLeftOfWhatIsRefused) {
     EXPECT_EQ(run("set " + project + " vent.colour=red").err, "kpeg: Ports have no attribute 'colour'; they have standard, drive, slew, pull, termination, partner, pad_register, pad_delay and note.\n");
     EXPECT_EQ(run("set " + project + " boart=x").status, 2);
     EXPECT_EQ(run("set " + project + " vent.drive=3").status, 2);
+    // All or nothing, and no journal of the half.
+    const auto whole = slurp(project);
+    EXPECT_EQ(run("set " + project + " vent.drive=8 boart=x").status, 2);
+    EXPECT_EQ(run("pegs " + project + " --set clk= --set nobody=1 --json -").status, 2);
+    EXPECT_EQ(slurp(project), whole);
+    EXPECT_FALSE(fs::exists(project + ".journal"));
     const auto before = slurp(project);
     const auto dry = run("fix " + project + " all --dry --json -");
     EXPECT_EQ(slurp(project), before);

@@ -116,6 +116,12 @@ TEST(MatchNames, NumbersThatStartElsewhereAreAnOffsetThatIsSaid) {
     for (const auto& m : match_names(bus("vent", 3, 0), few, {})) EXPECT_EQ(m.why, "the board's numbers do not reach over the whole bus");
 }
 
+TEST(MatchNames, ABitIsNoMatchForATerminalWithoutANumber) {
+    const auto b = board_of({{"F1", "led_b"}, {"F2", "led_a"}});
+    EXPECT_EQ(matched(bus("led", 1, 0), b), "");
+    EXPECT_EQ(matched({{"led_b", "led_b", -1, Direction::out, no_id}}, b), "led_b=F1.led_b ");
+}
+
 TEST(MatchNames, ANumberInsideANameIsNoIndex) {
     const auto b = board_of({{"U7", "rs485_di"}, {"U8", "rs485_ro"}, {"U9", "uart0_rx"}, {"U10", "uart1_rx"}});
     EXPECT_EQ(matched({{"rs485_di", "rs485_di", -1, Direction::out, no_id}}, b), "rs485_di=U7.rs485_di ");

@@ -110,6 +110,12 @@ private:
 
     void row(size_t r) {
         bad_ = false;
+        // A row that has a part and nothing else is the heading of those below it.
+        if (!cell(r, Role::part).empty() && cell(r, Role::terminal).empty() && cell(r, Role::pin).empty()) {
+            last_part_ = cell(r, Role::part);
+            ++out_.unused;
+            return;
+        }
         // Below a merged cell a spreadsheet leaves blanks: the part above is meant.
         if (auto own = cell(r, Role::part); !own.empty()) last_part_ = std::move(own);
         else if (map_.column(Role::part) >= 0 && last_part_.empty()) return trouble(r, Role::part, "No board part is named here or above; the row is left out.");
