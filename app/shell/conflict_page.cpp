@@ -22,7 +22,7 @@ QString q(const std::string& s) { return QString::fromStdString(s); }
 }  // namespace
 
 ConflictPage::ConflictPage(Desk& desk)
-    : desk_(desk), heading_(new QLabel), what_(new QLabel), places_(new QTreeWidget), result_(new QPlainTextEdit), mine_(new QPushButton(tr("All as here"))), theirs_(new QPushButton(tr("All as on disk"))), turn_(new QPushButton(tr("Turn this place"))), take_(new QPushButton(tr("Take this text"))), leave_(new QPushButton(tr("Decide later"))) {
+    : desk_(desk), heading_(new QLabel), what_(new QLabel), places_(new QTreeWidget), result_(new QPlainTextEdit), mine_(new QPushButton(tr("All as here"))), theirs_(new QPushButton(tr("All as on disk"))), turn_(new QPushButton(tr("Other side of this place"))), take_(new QPushButton(tr("Take this text"))), leave_(new QPushButton(tr("Decide later"))) {
     setObjectName("page");
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 12);
@@ -87,7 +87,7 @@ bool ConflictPage::look() {
     pieces_ = merge_lines(c.base, c.mine, c.theirs);
     choices_.assign(static_cast<size_t>(std::count_if(pieces_.begin(), pieces_.end(), [](const MergePiece& p) { return p.differs; })), MergeChoice::mine);
     heading_->setText(tr("%1 was changed here and by another program").arg(q(one_line(c.name.empty() ? file_name_of(c.path) : c.name))));
-    what_->setText((choices_.empty() ? tr("The changes are in different places, and both are in the text below.") : tr("%1 where both changed the text. What only one side changed is in the text below already. Space or Enter turns a place over.").arg(counted(static_cast<int>(choices_.size()), "place"))) +
+    what_->setText((choices_.empty() ? tr("The changes are in different places, and both are in the text below.") : tr("%1 where both changed the text. What only one side changed is in the text below already. Space or Enter takes the other side of a place.").arg(counted(static_cast<int>(choices_.size()), "place"))) +
                    tr(" Nothing is written before you save, and it can be undone.") + (conflicts_.size() > 1 ? tr(" Then %1.").arg(counted(static_cast<int>(conflicts_.size()) - 1, "more file")) : QString()));
     places_->clear();
     for (const auto& p : pieces_) {

@@ -96,6 +96,7 @@ TEST_F(Safety, ASaveOverAnothersChangeShowsBothSides) {
     EXPECT_EQ(places->topLevelItem(0)->text(1), QStringLiteral("# 40 ns until it is measured"));
     EXPECT_EQ(places->topLevelItem(0)->text(2), QStringLiteral("# measured: 20.0004 MHz"));
     d.window.desk().say({});
+    d.window.resize(1280, 800);
     d.picture("conflict");
     QTest::keyClick(places, Qt::Key_Space);
     QTest::keyClick(places, Qt::Key_Space);
