@@ -39,11 +39,34 @@ int run_new(NewArguments a) {
     // Cells first, so that a netlist is known as one.
     for (const auto* list : {&a.others, &a.netlists, &a.sources}) w.sources.insert(w.sources.end(), list->begin(), list->end());
     w.copy = !a.link;
+    // A part or board file by its path comes along.
+    auto& disk = kp::real_disk();
+    std::vector<std::string> brought;
+    for (auto* name : {&w.part, &w.board}) {
+        const std::string ending = name == &w.part ? ".part.json" : ".board.json";
+        if (!name->ends_with(ending)) continue;
+        if (auto status = disk.make_folder(w.folder); !status) return refuse(status.messages());
+        const bool fresh = !disk.exists(kp::join_path(w.folder, kp::file_name_of(*name)));
+        const auto taken = kp::take_in(disk, w.folder, *name, true);
+        if (!taken) return refuse(taken.messages());
+        if (fresh) brought.push_back(kp::join_path(w.folder, taken.value()));
+        if (name == &w.board) {
+            *name = taken.value().substr(0, taken.value().size() - ending.size());
+            continue;
+        }
+        const auto text = disk.read(kp::join_path(w.folder, taken.value()));
+        const auto part = text ? kp::read_part(text.value(), *name) : kp::Result<kp::Part>(text.messages());
+        if (!part) return refuse(part.messages());
+        *name = part.value().codes;
+    }
     const auto catalogue = kp::read_catalogue(kp::real_disk(), w.folder, kp::data_folder());
     for (const auto& m : kp::check(kp::real_disk(), w, catalogue))
         if (m.severity != kp::Severity::stop) say({m});
     auto path = kp::create_project(kp::real_disk(), w, catalogue);
-    if (!path) return refuse(path.messages());
+    if (!path) {
+        for (const auto& file : brought) static_cast<void>(disk.remove(file));
+        return refuse(path.messages());
+    }
     std::cout << path.value() << "\n";
     return in_order;
 }
@@ -248,8 +271,8 @@ void add_make(CLI::App& app, Run& run) {
     auto* c = app.add_subcommand("new", "Make a project");
     c->add_option("folder", n->wanted.folder, "Its folder; made if it is not there")->required();
     c->add_option("--name", n->wanted.name, "Its name")->required();
-    c->add_option("--part", n->wanted.part, "Ordering code of the part");
-    c->add_option("--board", n->wanted.board, "A board that ships with the program, or a board file of the folder, without its ending");
+    c->add_option("--part", n->wanted.part, "Ordering code of the part, or a part file to bring along");
+    c->add_option("--board", n->wanted.board, "A board that ships with the program, or a board file to bring along");
     c->add_option("--source", n->sources, "HDL of the design; may be given several times")->allow_extra_args(false);
     c->add_option("--netlist", n->netlists, "Structural Verilog")->allow_extra_args(false);
     c->add_option("--file", n->others, "Cells (.lib), delays (.sdf) or constraints (.sdc)")->allow_extra_args(false);

@@ -26,7 +26,7 @@ void LiveRules::ask(const rules::Order& order, Found& out, Run run) const {
 LiveRules::Subjects LiveRules::subjects_of(const RuleRow& row, const Dirty* dirty) const {
     const auto& in = input_;
     Subjects s;
-    s.plan = row.of_plan && (!dirty || dirty->all_plan || (dirty->pegs && row.reads == Reads::pegs));
+    s.plan = row.of_plan && (!dirty || dirty->all_plan || (dirty->pegs && (row.reads == Reads::pegs || row.reads == Reads::pair)));
     if (row.of_bank)
         for (const auto& bank : in.part.banks)
             if (!dirty || dirty->banks.contains(bank.name)) s.banks.push_back(&bank);

@@ -63,6 +63,7 @@ Catalogue read_catalogue(Disk& disk, const std::string& folder, const std::strin
         if (auto text = disk.read(path); text)
             if (auto board = read_board(text.value(), path); board) out.boards.push_back({without(path, ".board.json"), board.value().name, board.value().part});
     for (const auto& path : both("modules", ".module.json")) out.modules.push_back(without(path, ".module.json"));
+    out.libraries = disk.list(data + "/cells", ".lib");
     return out;
 }
 
@@ -221,6 +222,22 @@ Result<Edit> add_files(Disk& disk, const Project& project, const std::string& fo
     return edit;
 }
 
+namespace {
+
+/// The shipped library whose cells a netlist among the sources is made of, when they bring none themselves.
+std::optional<std::pair<std::string, Library>> shipped_library(Disk& disk, const NewProject& w, const Catalogue& catalogue) {
+    if (std::any_of(w.sources.begin(), w.sources.end(), [](const std::string& f) { return f.ends_with(".lib"); })) return std::nullopt;
+    for (const auto& path : catalogue.libraries) {
+        auto library = load_libraries(disk, {path});
+        if (!library) continue;
+        for (const auto& source : w.sources)
+            if (is_netlist(disk, source, library.value())) return std::pair{file_name_of(path), library.take()};
+    }
+    return std::nullopt;
+}
+
+}  // namespace
+
 Result<std::string> create_project(Disk& disk, const NewProject& w, const Catalogue& catalogue) {
     for (const auto& m : check(disk, w, catalogue))
         if (m.severity == Severity::stop) return m;
@@ -235,7 +252,9 @@ Result<std::string> create_project(Disk& disk, const NewProject& w, const Catalo
     p.top = w.top;
     for (const auto& b : catalogue.boards)
         if (b.file == w.board && p.part.empty()) p.part = b.part;
-    auto files = add_files(disk, p, w.folder, w.sources, w.copy, {});
+    Library cells;
+    if (auto shipped = shipped_library(disk, w, catalogue)) p.libraries = {shipped->first}, cells = std::move(shipped->second);
+    auto files = add_files(disk, p, w.folder, w.sources, w.copy, std::move(cells));
     if (!files) return files.messages();
     if (auto status = kp::apply(p, files.value()); !status) return status.messages();
     if (p.constraints.empty()) {

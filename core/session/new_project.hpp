@@ -23,6 +23,7 @@ struct Catalogue {
     };
     std::vector<BoardEntry> boards;
     std::vector<std::string> modules;  ///< names without ending
+    std::vector<std::string> libraries;  ///< full paths of the cell libraries that ship with the program
     /// Every ordering code that some part file knows, in order.
     [[nodiscard]] std::vector<std::string> codes() const;
     /// The part file a code belongs to; none when no file knows its start.

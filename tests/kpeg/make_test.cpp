@@ -105,6 +105,18 @@ TEST(KpegMake, NewSetFixAndNothingIsLeftOfWhatIsRefused) {
     EXPECT_TRUE(nlohmann::json::parse(run("fix " + project + " all --json -").out)["taken"].empty()) << "what could be taken was taken";
 }
 
+TEST(KpegMake, ANetlistOfShippedCellsAndABoardFileComeAlong) {
+    const Folder f;
+    const auto a = run("new " + (f / "p") + " --name vane --board " KP_SOURCE "/data/boards/tussock.board.json --netlist " KP_SOURCE "/demo/vane/vane.v --file " KP_SOURCE "/demo/vane/vane.sdf --file " KP_SOURCE "/demo/vane/closed-ports.sdc --file " KP_SOURCE "/demo/vane/closed-clocks.sdc");
+    ASSERT_EQ(a.status, 0) << a.err;
+    EXPECT_TRUE(fs::exists(f / "p/tussock.board.json"));
+    const auto project = nlohmann::json::parse(slurp(f / "p/vane.kpeg"));
+    EXPECT_EQ(project["netlists"][0], "vane.v");
+    EXPECT_EQ(project["libraries"][0], "skerry.lib");
+    EXPECT_EQ(project["constraints"][0]["path"], "closed-clocks.sdc") << "clocks come before what speaks of them";
+    EXPECT_EQ(run("time " + (f / "p/vane.kpeg") + " --json -").status, 0);
+}
+
 TEST(KpegMake, APartCodeThatNobodyKnowsHoldsNothingUp) {
     const Folder f;
     const auto a = run("new " + (f / "p") + " --name shed --part QQ99");

@@ -73,8 +73,7 @@ private:
     std::vector<std::string> ports_, pins_, standards_;
 };
 
-TEST(LiveRules, EqualAFullRunAfterEachOfTenThousandEdits) {
-    Planted p;
+void scribble(Planted& p, int edits) {
     p.board.index();
     const auto& a = p.session->analysis();
     RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints, a.timing, a.design);
@@ -82,7 +81,7 @@ TEST(LiveRules, EqualAFullRunAfterEachOfTenThousandEdits) {
     LiveRules live(input);
     Scribbler scribbler(p, 1);
     std::vector<Edit> undo;
-    for (int i = 0; i < 10000; ++i) {
+    for (int i = 0; i < edits; ++i) {
         // Every so often back towards the start, so that the plan stays one that looks like a plan.
         const bool back = !undo.empty() && (undo.size() > 60 || i % 3 == 2);
         const Edit edit = back ? undo.back().inverse() : scribbler.next();
@@ -94,6 +93,19 @@ TEST(LiveRules, EqualAFullRunAfterEachOfTenThousandEdits) {
         fresh.with_fixes = false;
         ASSERT_EQ(whole(live.findings()), whole(run_rules(fresh))) << "edit " << i;
     }
+}
+
+TEST(LiveRules, EqualAFullRunAfterEachOfTenThousandEdits) {
+    Planted p;
+    scribble(p, 10000);
+}
+
+/// Supplies that follow from the pegs of a bank, and what is said of a board without a stack.
+TEST(LiveRules, EqualAFullRunWithoutRailsAndStackToo) {
+    Planted p;
+    p.board.rails.clear();
+    p.board.stack = {};
+    scribble(p, 2000);
 }
 
 TEST(LiveRules, FindingsWithoutFixesAreThoseWithThem) {
