@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pegs/sheet_model.hpp"
 
+#include "app/pegs/peg_asking.hpp"
 #include "app/pegs/plan_view.hpp"
 #include "app/theme/theme.hpp"
 #include "core/pegs/attributes.hpp"
@@ -120,7 +121,19 @@ bool SheetModel::setData(const QModelIndex& index, const QVariant& value, int ro
     if (role != Qt::EditRole) return false;
     const auto text = value.toString().trimmed().toStdString();
     if (data(index, Qt::EditRole).toString().toStdString() == text) return false;
+    if (field(index.column()) == "pin" && ask_for_held(port(index.row()), text)) return false;
     return write({{index.row(), index.column(), text}}, "");
+}
+
+bool SheetModel::ask_for_held(const std::string& port, const std::string& place) {
+    if (place.empty() || place == "adrift") return false;
+    const auto& s = desk_.session();
+    const auto pin = find_place(place, s.world().part, s.world().board);
+    if (!pin) return false;
+    const auto& pegs = s.project().pegs;
+    const bool held = std::any_of(pegs.begin(), pegs.end(), [&](const auto& peg) { return peg.first != port && peg.second.pin == pin.value(); });
+    if (held) peg_asking(desk_, {port}, {pin.value()});
+    return held;
 }
 
 bool SheetModel::write(const std::vector<Cell>& cells, const std::string& title) {

@@ -284,6 +284,31 @@ TEST(Sheet, IsTypedPastedFilledAndSorted) {
     EXPECT_EQ(sheet.model()->rowCount(), 8);
 }
 
+TEST(Sheet, AsksBeforeATypedPinTakesAnothersPin) {
+    Driver d;
+    auto& pegs = pegs_of(d);
+    pegs.show_view(PegsStation::sheet_view);
+    QCoreApplication::processEvents();
+    auto& model = pegs.sheet().sheet();
+    const auto type = [&](const char* port, const std::string& place) {
+        auto* shown = pegs.sheet().model();
+        return shown->setData(shown->index(model.row_of(port), model.column_of("pin")), QString::fromStdString(place), Qt::EditRole);
+    };
+    const auto mine = pin_of(d, "tone"), theirs = pin_of(d, "rose_n[0]");
+    EXPECT_FALSE(type("tone", theirs));
+    EXPECT_EQ(pin_of(d, "tone"), mine) << "asked first";
+    ASSERT_TRUE(d.window.desk().question());
+    EXPECT_NE(d.window.desk().question()->sentence.indexOf(QStringLiteral("rose_n[0]")), -1);
+    d.window.desk().answer(kp::app::Desk::Answer::other);
+    EXPECT_EQ(pin_of(d, "tone"), theirs);
+    EXPECT_EQ(pin_of(d, "rose_n[0]"), mine);
+    EXPECT_FALSE(type("tone", mine));
+    ASSERT_TRUE(d.window.desk().question());
+    d.window.desk().answer(true);
+    EXPECT_EQ(pin_of(d, "tone"), mine);
+    EXPECT_EQ(pin_of(d, "rose_n[0]"), "") << "taken knowingly";
+}
+
 TEST(Footprint, TurnsZoomsAndFindsItsPinsInEveryLook) {
     Driver d;
     auto& pegs = pegs_of(d);
