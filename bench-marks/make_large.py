@@ -72,6 +72,8 @@ def large_part(side):
 
 
 def main():
+    if not 1 <= len(ARGUMENTS) <= 3 or ARGUMENTS[0].startswith("-"):
+        sys.exit(__doc__)
     folder = ARGUMENTS[0]
     side, wanted = int(ARGUMENTS[1]) if len(ARGUMENTS) > 1 else 45, int(ARGUMENTS[2]) if len(ARGUMENTS) > 2 else 1500
     part = large_part(side)

@@ -14,7 +14,9 @@ namespace kpeg {
 
 namespace {
 
-kp::Message wrong(const std::string& text) { return {kp::Severity::stop, "arguments", text, "", 0, 0}; }
+kp::Message wrong(const std::string& text) {
+    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+}
 
 struct SetArguments {
     std::string project, json;
@@ -31,9 +33,12 @@ kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
     for (const auto* name : kp::field_names()) fields.emplace_back(name);
     for (const auto& kind : kp::attribute_kinds()) attributes.emplace_back(kind.key);
     if (dot == std::string::npos) {
-        if (std::find(fields.begin(), fields.end(), left) == fields.end()) return wrong("A project has no field '" + left + "'; it has " + kp::list_names(fields, 30) + "." + kp::did_you_mean(left, fields));
+        if (std::find(fields.begin(), fields.end(), left) == fields.end())
+            return wrong("A project has no field '" + left + "'; it has " + kp::list_names(fields, 30) + "." +
+                         kp::did_you_mean(left, fields));
         std::string lines = value;
-        const bool list = left == "netlists" || left == "libraries" || left == "sources" || left == "modules" || left == "defines" || left == "parameters";
+        const bool list = left == "netlists" || left == "libraries" || left == "sources" || left == "modules" ||
+                          left == "defines" || left == "parameters";
         if (list) std::replace(lines.begin(), lines.end(), ',', '\n');
         const auto change = kp::set_field(s.project(), left, lines);
         if (change.before == change.after) return kp::Edit{};
@@ -41,11 +46,14 @@ kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
     }
     const auto key = left.substr(dot + 1);
     const auto* kind = kp::attribute_kind(key);
-    if (!kind) return wrong("Ports have no attribute '" + key + "'; they have " + kp::list_names(attributes, 30) + "." + kp::did_you_mean(key, attributes));
+    if (!kind)
+        return wrong("Ports have no attribute '" + key + "'; they have " + kp::list_names(attributes, 30) + "." +
+                     kp::did_you_mean(key, attributes));
     const auto& w = s.world();
     const auto ports = kp::find_ports(left.substr(0, dot), w.netlist.ports);
     if (!ports) return ports.messages();
-    return kp::attribute_edit({w.part, w.board, w.standards, w.netlist.ports, s.project()}, ports.value(), *kind, value);
+    return kp::attribute_edit({w.part, w.board, w.standards, w.netlist.ports, s.project()}, ports.value(), *kind,
+                              value);
 }
 
 int run_set(const SetArguments& a) {
@@ -68,7 +76,8 @@ int run_set(const SetArguments& a) {
     if (s.unsaved())
         if (auto status = s.save(); !status) return refuse(status.messages());
     if (a.json.empty()) return in_order;
-    return write_out({{"schema", "kitepeg.set/1"}, {"changed", done}, {"messages", kp::Json::array()}}, a.json, in_order);
+    return write_out({{"schema", "kitepeg.set/1"}, {"changed", done}, {"messages", kp::Json::array()}}, a.json,
+                     in_order);
 }
 
 struct FixArguments {
@@ -83,7 +92,8 @@ kp::Result<std::vector<kp::Finding>> wanted(const std::vector<kp::Finding>& all,
         const auto code = kp::upper(kp::trim(word));
         std::vector<std::string> known{"W01"};
         for (const auto& row : kp::rule_table()) known.emplace_back(row.code);
-        if (code != "ALL" && std::find(known.begin(), known.end(), code) == known.end()) return wrong("There is no rule '" + std::string(word) + "'." + kp::did_you_mean(code, known));
+        if (code != "ALL" && std::find(known.begin(), known.end(), code) == known.end())
+            return wrong("There is no rule '" + std::string(word) + "'." + kp::did_you_mean(code, known));
         for (const auto& f : all)
             if (!f.waived && (code == "ALL" || f.rule == code)) out.push_back(f);
     }
@@ -103,7 +113,11 @@ int run_fix(const FixArguments& a) {
         if (auto status = s.apply(many.edit); !status) return refuse(status.messages());
         if (auto status = s.save(); !status) return refuse(status.messages());
     }
-    kp::Json j{{"schema", "kitepeg.fix/1"}, {"dry", a.dry}, {"taken", kp::Json::array()}, {"left", kp::Json::array()}, {"messages", kp::Json::array()}};
+    kp::Json j{{"schema", "kitepeg.fix/1"},
+               {"dry", a.dry},
+               {"taken", kp::Json::array()},
+               {"left", kp::Json::array()},
+               {"messages", kp::Json::array()}};
     for (const auto& t : many.taken) {
         kp::Json row{{"rule", t.rule}, {"text", t.text}, {"clears", kp::Json::array()}, {"adds", kp::Json::array()}};
         for (const auto& f : t.clears) row["clears"].push_back(f.rule + ": " + f.text);
@@ -119,7 +133,10 @@ void add_change(CLI::App& app, Run& run) {
     auto a = std::make_shared<SetArguments>();
     auto* c = app.add_subcommand("set", "Set fields of a project and attributes of its ports, and save");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
-    c->add_option("what", a->what, "FIELD=TEXT (part, board, top, mode …; lists with commas) or PORT.ATTRIBUTE=TEXT (lamp[7:0].drive=8); an empty TEXT takes it back")->required();
+    c->add_option(
+         "what", a->what,
+         "FIELD=TEXT (part, board, top, mode …; lists with commas) or PORT.ATTRIBUTE=TEXT (lamp[7:0].drive=8); an empty TEXT takes it back")
+        ->required();
     c->add_option("--json", a->json, "Where a summary goes; - is standard output");
     add_allow(*c, a->allow);
     c->callback([a, &run] { run = [a] { return run_set(*a); }; });

@@ -20,13 +20,17 @@ namespace kpeg {
 
 namespace {
 
-kp::Message wrong(const std::string& text, const std::string& file = "") { return {kp::Severity::stop, "arguments", text, file, 0, 0}; }
-
-void say(const std::vector<kp::Message>& messages) {
-    for (const auto& m : messages) std::cerr << "kpeg: " << kp::one_line(kp::without_foreign_quotes(m.sentence())) << "\n";
+kp::Message wrong(const std::string& text, const std::string& file = "") {
+    return {kp::Severity::stop, "arguments", text, file, 0, 0};
 }
 
-// new -------------------------------------------------------------------------------------------------------------------
+void say(const std::vector<kp::Message>& messages) {
+    for (const auto& m : messages)
+        std::cerr << "kpeg: " << kp::one_line(kp::without_foreign_quotes(m.sentence())) << "\n";
+}
+
+// new
+// -------------------------------------------------------------------------------------------------------------------
 
 struct NewArguments {
     kp::NewProject wanted;
@@ -37,7 +41,8 @@ struct NewArguments {
 int run_new(NewArguments a) {
     auto& w = a.wanted;
     // Cells first, so that a netlist is known as one.
-    for (const auto* list : {&a.others, &a.netlists, &a.sources}) w.sources.insert(w.sources.end(), list->begin(), list->end());
+    for (const auto* list : {&a.others, &a.netlists, &a.sources})
+        w.sources.insert(w.sources.end(), list->begin(), list->end());
     w.copy = !a.link;
     // A part or board file by its path comes along.
     auto& disk = kp::real_disk();
@@ -71,7 +76,8 @@ int run_new(NewArguments a) {
     return in_order;
 }
 
-// part and board --------------------------------------------------------------------------------------------------------
+// part and board
+// --------------------------------------------------------------------------------------------------------
 
 /// What --columns says (kitepeg.columns/1).
 struct Columns {
@@ -87,8 +93,14 @@ kp::Result<Columns> read_columns(const std::string& path) {
     auto text = kp::disk_with_pipes({path})->read(path, std::size_t{1} << 20);
     if (!text) return text.messages();
     const auto j = kp::parse_json(text.value());
-    const auto bad = [&](const std::string& why) { return wrong(why + R"( A file of columns is like {"schema": "kitepeg.columns/1", "columns": {"Ball": "FPGA pin"}, "heading_row": 1, "leave_out": [7]}.)", path); };
-    if (!j || !j->is_object() || j->value("schema", "") != "kitepeg.columns/1") return bad("This is no file of columns (kitepeg.columns/1).");
+    const auto bad = [&](const std::string& why) {
+        return wrong(
+            why +
+                R"( A file of columns is like {"schema": "kitepeg.columns/1", "columns": {"Ball": "FPGA pin"}, "heading_row": 1, "leave_out": [7]}.)",
+            path);
+    };
+    if (!j || !j->is_object() || j->value("schema", "") != "kitepeg.columns/1")
+        return bad("This is no file of columns (kitepeg.columns/1).");
     if (!j->contains("columns") || !j->at("columns").is_object()) return bad("It has no 'columns'.");
     for (const auto& [heading, role] : j->at("columns").items()) {
         if (!role.is_string()) return bad("The meaning of column '" + heading + "' is no text.");
@@ -99,8 +111,10 @@ kp::Result<Columns> read_columns(const std::string& path) {
         out.heading_line = j->at("heading_row").get<int>();
     }
     for (const auto& line : j->value("leave_out", kp::Json::array()))
-        if (line.is_number_integer()) out.leave_out.push_back(line.get<int>());
-        else return bad("'leave_out' lists lines.");
+        if (line.is_number_integer())
+            out.leave_out.push_back(line.get<int>());
+        else
+            return bad("'leave_out' lists lines.");
     out.from_fpga = j->value("seen_from", "fpga") != "board";
     return out;
 }
@@ -109,7 +123,8 @@ kp::Result<kp::table::Grid> read_table(const std::string& path, const std::strin
     auto grid = kp::table::read_grid(text, path, columns.heading_line);
     if (!grid) return grid.messages();
     for (auto& row : grid.value().rows)
-        row.unused |= std::find(columns.leave_out.begin(), columns.leave_out.end(), row.line) != columns.leave_out.end();
+        row.unused |=
+            std::find(columns.leave_out.begin(), columns.leave_out.end(), row.line) != columns.leave_out.end();
     return grid;
 }
 
@@ -120,14 +135,16 @@ kp::Status take_columns(const kp::table::Grid& grid, const Columns& columns, kp:
         std::size_t at = grid.header.size();
         for (std::size_t c = 0; c < grid.header.size(); ++c)
             if (kp::lower(grid.header[c]) == kp::lower(heading) || std::to_string(c + 1) == heading) at = c;
-        if (at == grid.header.size()) return wrong("The table has no column '" + heading + "'; it has " + kp::list_names(grid.header, 12) + ".");
+        if (at == grid.header.size())
+            return wrong("The table has no column '" + heading + "'; it has " + kp::list_names(grid.header, 12) + ".");
         std::vector<std::string> known;
         int found = -1;
         for (int r = 0; r < kp::table::role_count; ++r) {
             known.emplace_back(kp::table::name_of(static_cast<kp::table::Role>(r)));
             if (role == known.back()) found = r;
         }
-        if (found < 0) return wrong("'" + role + "' is no meaning of a column; there are " + kp::list_names(known, 30) + ".");
+        if (found < 0)
+            return wrong("'" + role + "' is no meaning of a column; there are " + kp::list_names(known, 30) + ".");
         for (auto& other : mapping.columns)
             if (static_cast<int>(other) == found) other = kp::table::Role::ignored;
         mapping.columns[at] = static_cast<kp::table::Role>(found);
@@ -138,7 +155,8 @@ kp::Status take_columns(const kp::table::Grid& grid, const Columns& columns, kp:
 struct Told {
     std::vector<kp::Message> messages;
     bool stopped = false;
-    void add(const std::vector<kp::table::CellTrouble>& troubles, const kp::table::Grid& grid, const std::string& file) {
+    void add(const std::vector<kp::table::CellTrouble>& troubles, const kp::table::Grid& grid,
+             const std::string& file) {
         for (const auto& t : troubles) {
             const bool of_row = t.row < grid.rows.size() && t.column >= 0;
             messages.push_back({t.severity, "table", t.text, file, of_row ? grid.rows[t.row].line : 0, 0});
@@ -159,7 +177,8 @@ struct PartArguments {
     std::string out, columns, name, code, json;
 };
 
-kp::Result<kp::Part> part_from(const std::string& path, const PartArguments& a, const Columns& columns, const kp::StandardTable& table, Told& told) {
+kp::Result<kp::Part> part_from(const std::string& path, const PartArguments& a, const Columns& columns,
+                               const kp::StandardTable& table, Told& told) {
     auto text = kp::disk_with_pipes({path})->read(path, std::size_t{64} << 20);
     if (!text) return text.messages();
     const auto low = kp::lower(path);
@@ -211,7 +230,8 @@ int run_part(PartArguments a) {
     say(told.messages);
     if (const int status = write_text(kp::write_part(*whole), a.out, in_order)) return status;
     if (a.json.empty()) return in_order;
-    kp::Json j{{"schema", "kitepeg.part/1"}, {"part", whole->name}, {"pins", whole->pins.size()}, {"user_pins", whole->usable_pins()}, {"banks", whole->banks.size()}, {"messages", kp::Json::array()}};
+    kp::Json j{{"schema", "kitepeg.part/1"},        {"part", whole->name},          {"pins", whole->pins.size()},
+               {"user_pins", whole->usable_pins()}, {"banks", whole->banks.size()}, {"messages", kp::Json::array()}};
     for (const auto& m : told.messages) j["messages"].push_back(kp::message_json(m));
     return write_out(j, a.json, in_order);
 }
@@ -250,18 +270,37 @@ int run_board(BoardArguments a) {
     if (!grid) return refuse(grid.messages());
     auto mapping = kp::table::guess_mapping(grid.value(), part.value());
     if (auto status = take_columns(grid.value(), columns.value(), mapping); !status) return refuse(status.messages());
-    const auto draft = kp::table::draft_board(grid.value(), mapping, part.value(), table.value(), a.name, a.part.ends_with(".part.json") ? part.value().codes : a.part);
+    const auto draft = kp::table::draft_board(grid.value(), mapping, part.value(), table.value(), a.name,
+                                              a.part.ends_with(".part.json") ? part.value().codes : a.part);
     Told told;
     told.add(draft.troubles, grid.value(), a.from);
-    if (draft.wired == 0) return refuse({told.messages.empty() ? wrong("No row of the table wires a pin.", a.from) : told.messages.front()});
+    if (draft.wired == 0)
+        return refuse(
+            {told.messages.empty() ? wrong("No row of the table wires a pin.", a.from) : told.messages.front()});
     say(told.messages);
     if (const int status = write_text(kp::write_board(draft.board), a.out, in_order)) return status;
     const int answer = told.stopped ? findings : in_order;  // rows were left out
     if (a.json.empty()) return answer;
-    kp::Json j{{"schema", "kitepeg.board-table/1"}, {"board", a.name}, {"rows", draft.rows}, {"wired", draft.wired}, {"unused", draft.unused}, {"merged", draft.merged}, {"columns", kp::Json::object()}, {"messages", kp::Json::array()}};
-    for (std::size_t c = 0; c < grid.value().header.size(); ++c) j["columns"][grid.value().header[c]] = kp::table::name_of(mapping.columns[c]);
+    kp::Json j{{"schema", "kitepeg.board-table/1"},
+               {"board", a.name},
+               {"rows", draft.rows},
+               {"wired", draft.wired},
+               {"unused", draft.unused},
+               {"merged", draft.merged},
+               {"columns", kp::Json::object()},
+               {"messages", kp::Json::array()}};
+    for (std::size_t c = 0; c < grid.value().header.size(); ++c)
+        j["columns"][grid.value().header[c]] = kp::table::name_of(mapping.columns[c]);
     for (const auto& m : told.messages) j["messages"].push_back(kp::message_json(m));
     return write_out(j, a.json, answer);
+}
+
+/// What the making of a part and of a board have in common on the command line.
+template <class Arguments>
+void add_table_options(CLI::App& command, Arguments& a, const char* out) {
+    command.add_option("--out", a.out, out)->required();
+    command.add_option("--columns", a.columns, "What the columns of a table mean (kitepeg.columns/1)");
+    command.add_option("--json", a.json, "Where a summary goes; - is standard output");
 }
 
 }  // namespace
@@ -281,22 +320,19 @@ void add_make(CLI::App& app, Run& run) {
     c->callback([n, &run] { run = [n] { return run_new(*n); }; });
 
     auto p = std::make_shared<PartArguments>();
-    c = app.add_subcommand("part", "Make a part file from BSDL, pin lists and other part files; several are joined by pin");
+    c = app.add_subcommand("part",
+                           "Make a part file from BSDL, pin lists and other part files; several are joined by pin");
     c->add_option("from", p->from, "BSDL (*.bsd, *.bsdl), a table of pins, or *.part.json")->required();
-    c->add_option("--out", p->out, "The part file, NAME.part.json")->required();
-    c->add_option("--columns", p->columns, "What the columns of a table mean (kitepeg.columns/1)");
+    add_table_options(*c, *p, "The part file, NAME.part.json");
     c->add_option("--name", p->name, "Name and ordering code; else that of the file");
-    c->add_option("--json", p->json, "Where a summary goes; - is standard output");
     c->callback([p, &run] { run = [p] { return run_part(*p); }; });
 
     auto b = std::make_shared<BoardArguments>();
     c = app.add_subcommand("board", "Make a board file from a table of wires");
     c->add_option("from", b->from, "The table: CSV, tabs, semicolons or bars")->required();
-    c->add_option("--out", b->out, "The board file, NAME.board.json")->required();
-    c->add_option("--columns", b->columns, "What the columns mean (kitepeg.columns/1)");
+    add_table_options(*c, *b, "The board file, NAME.board.json");
     c->add_option("--part", b->part, "Ordering code or part file, to check the pins by");
     c->add_option("--name", b->name, "Name; else that of the file");
-    c->add_option("--json", b->json, "Where a summary goes; - is standard output");
     c->callback([b, &run] { run = [b] { return run_board(*b); }; });
 }
 

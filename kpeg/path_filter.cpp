@@ -13,7 +13,9 @@ namespace {
 /// A name, a bus without its index, a cell without its pin: what people type for an endpoint.
 bool fits(const std::string& pattern, const std::string& name) {
     if (pattern.empty() || kp::glob_match(pattern, name)) return true;
-    if (const auto bracket = name.rfind('['); bracket != std::string::npos && name.ends_with(']') && kp::glob_match(pattern, name.substr(0, bracket))) return true;
+    if (const auto bracket = name.rfind('[');
+        bracket != std::string::npos && name.ends_with(']') && kp::glob_match(pattern, name.substr(0, bracket)))
+        return true;
     const auto slash = name.rfind('/');
     return slash != std::string::npos && kp::glob_match(pattern, name.substr(0, slash));
 }
@@ -34,24 +36,42 @@ bool passes(const std::vector<std::string>& through, const kp::TimingPath& path)
 void PathFilter::add_options(CLI::App& c) {
     c.add_option("--from", from, "Only paths from these ports, pins or cells (* and ? allowed)");
     c.add_option("--to", to, "Only endpoints and paths to these");
-    c.add_option("--through", through, "Only paths that pass these, in this order; may be given several times")->allow_extra_args(false);
-    c.add_option("--check", check, "Only one kind of check")->check(CLI::IsMember({"setup", "hold", "recovery", "removal", "pulse_width", "period"}));
+    c.add_option("--through", through, "Only paths that pass these, in this order; may be given several times")
+        ->allow_extra_args(false);
+    c.add_option("--check", check, "Only one kind of check")
+        ->check(CLI::IsMember({"setup", "hold", "recovery", "removal", "pulse_width", "period"}));
     c.add_option("--clock", clock, "Only what this clock launches or captures");
 }
 
-void PathFilter::apply(kp::TimingReport& report, std::size_t paths, std::size_t per_endpoint, std::size_t searched) const {
+void PathFilter::apply(kp::TimingReport& report, std::size_t paths, std::size_t per_endpoint,
+                       std::size_t searched) const {
     if (empty()) return;
     const bool all = report.paths.size() < searched;
-    std::erase_if(report.endpoints, [&](const kp::EndpointSlack& e) { return !fits(to, e.endpoint) || (!check.empty() && e.check != check) || !clock_fits(clock, e.launch_clock, e.capture_clock); });
-    std::erase_if(report.paths, [&](const kp::TimingPath& p) {
-        return !fits(from, p.startpoint) || !fits(to, p.endpoint) || (!check.empty() && p.check != check) || !clock_fits(clock, p.launch_clock, p.capture_clock) || !passes(through, p);
+    std::erase_if(report.endpoints, [&](const kp::EndpointSlack& e) {
+        return !fits(to, e.endpoint) || (!check.empty() && e.check != check) ||
+               !clock_fits(clock, e.launch_clock, e.capture_clock);
     });
-    std::erase_if(report.unconstrained, [&](const kp::UnconstrainedPath& u) { return !fits(from, u.startpoint) || !fits(to, u.endpoint); });
+    std::erase_if(report.paths, [&](const kp::TimingPath& p) {
+        return !fits(from, p.startpoint) || !fits(to, p.endpoint) || (!check.empty() && p.check != check) ||
+               !clock_fits(clock, p.launch_clock, p.capture_clock) || !passes(through, p);
+    });
+    std::erase_if(report.unconstrained,
+                  [&](const kp::UnconstrainedPath& u) { return !fits(from, u.startpoint) || !fits(to, u.endpoint); });
     std::map<std::pair<std::string, std::string>, std::size_t> listed;
-    std::erase_if(report.paths, [&](const kp::TimingPath& p) { return ++listed[{p.check, p.endpoint}] > per_endpoint; });
+    std::erase_if(report.paths, [&](const kp::TimingPath& p) {
+        return ++listed[{p.check, p.endpoint}] > per_endpoint;
+    });
     if (report.paths.size() > paths) report.paths.resize(paths);
-    if (!all) report.messages.push_back({kp::Severity::note, "searched", "The " + std::to_string(searched) + " worst paths were searched; further ones that fit are not listed.", "", 0, 0});
-    else if (looks_inside()) report.messages.push_back({kp::Severity::note, "searched", "The " + std::to_string(searched_per_endpoint) + " worst paths of each endpoint were searched.", "", 0, 0});
+    if (!all)
+        report.messages.push_back(
+            {kp::Severity::note, "searched",
+             "The " + std::to_string(searched) + " worst paths were searched; further ones that fit are not listed.",
+             "", 0, 0});
+    else if (looks_inside())
+        report.messages.push_back(
+            {kp::Severity::note, "searched",
+             "The " + std::to_string(searched_per_endpoint) + " worst paths of each endpoint were searched.", "", 0,
+             0});
 }
 
 }  // namespace kpeg

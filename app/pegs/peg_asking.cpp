@@ -10,18 +10,25 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 QString who_goes(const ManyPegs& many) {
-    if (many.evicted.size() == 1) return QObject::tr("Pin %1 holds %2, which would go adrift.").arg(q(many.evicted[0].second), q(many.evicted[0].first));
+    if (many.evicted.size() == 1)
+        return QObject::tr("Pin %1 holds %2, which would go adrift.")
+            .arg(q(many.evicted[0].second), q(many.evicted[0].first));
     std::vector<std::string> ports;
     for (const auto& [port, pin] : many.evicted) ports.push_back(port);
-    return QObject::tr("%1 ports hold these pins and would go adrift: %2.").arg(ports.size()).arg(q(list_names(ports, 8)));
+    return QObject::tr("%1 ports hold these pins and would go adrift: %2.")
+        .arg(ports.size())
+        .arg(q(list_names(ports, 8)));
 }
 
 }  // namespace
 
-void peg_asking(Desk& desk, const std::vector<std::string>& ports, const std::vector<std::string>& pins, const std::function<void()>& done) {
+void peg_asking(Desk& desk, const std::vector<std::string>& ports, const std::vector<std::string>& pins,
+                const std::function<void()>& done) {
     const auto& s = desk.session();
     const auto many = peg_many(s.project(), s.world().board, ports, pins, "by hand");
     const auto take = [&desk, done](const Edit& edit) {

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The clock on the wall, for words a person reads (the log, who holds a project); the manifest uses UTC.
 #pragma once
 
 #include <ctime>

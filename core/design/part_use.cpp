@@ -9,8 +9,13 @@ namespace kp {
 std::vector<PartUse> use_of(const Netlist& n, const Library& library, const Part& part) {
     const auto& r = part.resources;
     const auto pins = static_cast<long long>(n.ports.size());
-    std::vector<PartUse> out{{Resource::logic_cells, r.logic_cells, {}}, {Resource::registers, r.registers, {}}, {Resource::user_pins, part.usable_pins(), {}}, {Resource::clock_networks, r.clock_networks, {}},
-                             {Resource::memory_bits, r.memory_bits, {}}, {Resource::plls, r.plls, {}}, {Resource::lanes, r.lanes, {}}};
+    std::vector<PartUse> out{{Resource::logic_cells, r.logic_cells, {}},
+                             {Resource::registers, r.registers, {}},
+                             {Resource::user_pins, part.usable_pins(), {}},
+                             {Resource::clock_networks, r.clock_networks, {}},
+                             {Resource::memory_bits, r.memory_bits, {}},
+                             {Resource::plls, r.plls, {}},
+                             {Resource::lanes, r.lanes, {}}};
     if (!n.ports.empty()) out[2].used = pins;
     if (n.cells.empty()) return out;
     long long logic = 0, registers = 0, plls = 0, memories = 0, lanes = 0;
@@ -23,10 +28,14 @@ std::vector<PartUse> use_of(const Netlist& n, const Library& library, const Part
         plls += cell->resource == "pll", memories += cell->resource == "memory", lanes += cell->resource == "lane";
         if (!cell->flip_flop) continue;
         for (auto p = n.cells[c].first_pin; p < n.cells[c].first_pin + n.cells[c].pin_count; ++p)
-            if (const int at = cell->pin(n.pin_names[n.pins[p].name]); at >= 0 && cell->pins[static_cast<size_t>(at)].clock && n.pins[p].net != no_id) clocks.insert(n.pins[p].net);
+            if (const int at = cell->pin(n.pin_names[n.pins[p].name]);
+                at >= 0 && cell->pins[static_cast<size_t>(at)].clock && n.pins[p].net != no_id)
+                clocks.insert(n.pins[p].net);
     }
-    out[0].used = logic, out[1].used = registers, out[3].used = static_cast<long long>(clocks.size()), out[5].used = plls, out[6].used = lanes;
-    // How many bits a memory cell has is not in the library yet: without one the design takes none, with one nobody knows.
+    out[0].used = logic, out[1].used = registers, out[3].used = static_cast<long long>(clocks.size()),
+    out[5].used = plls, out[6].used = lanes;
+    // How many bits a memory cell has is not in the library yet: without one the design takes none, with one nobody
+    // knows.
     if (memories == 0) out[4].used = 0;
     return out;
 }

@@ -11,7 +11,8 @@ Edit answered(const Fix& fix, const std::string& number) {
     const std::string open = number_wanted;
     for (auto& change : edit.changes)
         if (auto* text = std::get_if<TextChange>(&change))
-            for (size_t at = 0; (at = text->after.find(open, at)) != std::string::npos; at += number.size()) text->after.replace(at, open.size(), number);
+            for (size_t at = 0; (at = text->after.find(open, at)) != std::string::npos; at += number.size())
+                text->after.replace(at, open.size(), number);
     return edit;
 }
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// By position in the project's list: the file that receives, or the file of the clock if that comes later.
 #include "core/model/receiving_file.hpp"
 
 namespace kp {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Where a proposed SDC command is written. SDC is read from top to bottom, so a command that names a clock has to stand behind
+// its definition. One pass over the files; the answer points into `project` and lives as long as it is not changed.
 #pragma once
 
 #include "core/model/constraints.hpp"

@@ -48,7 +48,9 @@ std::string timing_sentence(const TimingReport& report) {
     for (const auto& w : check_words())
         if ((report.*w.summary).wns) kinds.push_back(w);
     std::stable_sort(kinds.begin(), kinds.end(), [&](const CheckWord& a, const CheckWord& b) {
-        const auto key = [&](const CheckWord& w) { return (report.*w.summary).failing > 0 ? *(report.*w.summary).wns : 0.0; };
+        const auto key = [&](const CheckWord& w) {
+            return (report.*w.summary).failing > 0 ? *(report.*w.summary).wns : 0.0;
+        };
         return key(a) < key(b);
     });
     std::string text;
@@ -59,7 +61,8 @@ std::string timing_sentence(const TimingReport& report) {
     const auto& c = report.coverage;
     const int left = c.endpoints - c.constrained;
     if (left > 0)
-        text += " " + std::to_string(left) + " of " + std::to_string(c.endpoints) + (c.endpoints == 1 ? " endpoint" : " endpoints") + (left == 1 ? " is" : " are") + " not timed.";
+        text += " " + std::to_string(left) + " of " + std::to_string(c.endpoints) +
+                (c.endpoints == 1 ? " endpoint" : " endpoints") + (left == 1 ? " is" : " are") + " not timed.";
     return text;
 }
 

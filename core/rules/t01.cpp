@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// T01: a check that is missed is a finding, so that it holds the handoff as every other stop does. One for each kind, pair of
-// clocks and place (inside, from an input, to an output); its waiver names the worst endpoint, so another one is not hidden.
-// T02: what is not timed, one finding for each cause. T03: exceptions that meet no path.
+// T01: a check that is missed is a finding, so that it holds the handoff as every other stop does. One for each kind,
+// pair of clocks and place (inside, from an input, to an output); its waiver names the worst endpoint, so another one
+// is not hidden. T02: what is not timed, one finding for each cause. T03: exceptions that meet no path.
 #include "core/format/sdc/text.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/rules/all.hpp"
@@ -21,13 +21,16 @@ struct Missed {
 };
 
 std::string between(const EndpointSlack& e) {
-    if (e.launch_clock == e.capture_clock || e.launch_clock.empty()) return e.capture_clock.empty() ? "" : " of " + e.capture_clock;
+    if (e.launch_clock == e.capture_clock || e.launch_clock.empty())
+        return e.capture_clock.empty() ? "" : " of " + e.capture_clock;
     return " from " + e.launch_clock + (e.capture_clock.empty() ? "" : " to " + e.capture_clock);
 }
 
 const TimingPath* path_to(const RuleInput& in, const EndpointSlack& e) {
     for (const auto& p : in.timing.paths)
-        if (p.endpoint == e.endpoint && p.check == e.check && p.launch_clock == e.launch_clock && p.capture_clock == e.capture_clock) return &p;
+        if (p.endpoint == e.endpoint && p.check == e.check && p.launch_clock == e.launch_clock &&
+            p.capture_clock == e.capture_clock)
+            return &p;
     return nullptr;
 }
 
@@ -36,13 +39,18 @@ Finding missed_check(const RuleInput& in, const RuleRow& row, const Missed& m) {
     std::string kind = words_of_check(e.check);
     kind[0] = static_cast<char>(kind[0] - 'a' + 'A');
     std::string text = kind + between(e) + " misses by " + number(-e.slack, 3) + " ns";
-    text += m.count == 1 ? " at " + e.endpoint : " on " + std::to_string(m.count) + " endpoints, worst at " + e.endpoint;
+    text +=
+        m.count == 1 ? " at " + e.endpoint : " on " + std::to_string(m.count) + " endpoints, worst at " + e.endpoint;
     if (const auto* path = path_to(in, e)) text += ", from " + path->startpoint;
-    auto f = finding(row, text + (e.corner.empty() ? "." : ", in corner " + e.corner + "."), {{"check", words_of_check(e.check)}});
+    auto f = finding(row, text + (e.corner.empty() ? "." : ", in corner " + e.corner + "."),
+                     {{"check", words_of_check(e.check)}});
     for (const auto& clock : {e.launch_clock, e.capture_clock})
-        if (!clock.empty() && (f.objects.back().kind != "clock" || f.objects.back().name != clock)) f.objects.push_back({"clock", clock});
+        if (!clock.empty() && (f.objects.back().kind != "clock" || f.objects.back().name != clock))
+            f.objects.push_back({"clock", clock});
     f.objects.push_back({in.port(e.endpoint) ? "port" : "endpoint", e.endpoint});
-    f.numbers = {{"worst slack", "ns", e.slack}, {"missed endpoints", "", static_cast<double>(m.count)}, {"total", "ns", m.total}};
+    f.numbers = {{"worst slack", "ns", e.slack},
+                 {"missed endpoints", "", static_cast<double>(m.count)},
+                 {"total", "ns", m.total}};
     return f;
 }
 
@@ -66,7 +74,9 @@ namespace {
 /// What keeps an object from being timed, the same words for all that one thing would mend.
 std::string cause_of(const UntimedObject& u) {
     constexpr std::string_view a_clock = "period of ";
-    if (u.ask.starts_with(a_clock)) return "no clock is defined at " + u.ask.substr(a_clock.size(), u.ask.find(',') - a_clock.size()) + ", where theirs comes in";
+    if (u.ask.starts_with(a_clock))
+        return "no clock is defined at " + u.ask.substr(a_clock.size(), u.ask.find(',') - a_clock.size()) +
+               ", where theirs comes in";
     const auto colon = u.endpoint ? u.why.find(':') : std::string::npos;
     return std::string(trim(colon == std::string::npos ? u.why : u.why.substr(colon + 1)));
 }
@@ -80,7 +90,11 @@ void t02(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& [why, list] : causes) {
         std::vector<std::string> names;
         for (const auto* u : list) names.push_back(u->object);
-        auto f = finding(row, std::to_string(list.size()) + (list.size() == 1 ? " pin is not timed: " : " pins are not timed: ") + why + ". " + (list.size() == 1 ? "It is " : "They are ") + list_names(names) + ".", {{"endpoint", names.front()}});
+        auto f =
+            finding(row,
+                    std::to_string(list.size()) + (list.size() == 1 ? " pin is not timed: " : " pins are not timed: ") +
+                        why + ". " + (list.size() == 1 ? "It is " : "They are ") + list_names(names) + ".",
+                    {{"endpoint", names.front()}});
         f.numbers = {{"not timed", "", static_cast<double>(list.size())}};
         out.push_back(std::move(f));
     }

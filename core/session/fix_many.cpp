@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Group testing by halves (Dorfman 1943): a batch that brings nothing new is taken whole, any other is split until the one to blame
-// stands alone and is tried with its other fixes. Fixes are computed on the copy as it is when their turn comes, so that two of
-// them never take the same pin. One pass over the findings per batch, one analysis where a batch changes text.
+// Group testing by halves (Dorfman 1943): a batch that brings nothing new is taken whole, any other is split until the
+// one to blame stands alone and is tried with its other fixes. Fixes are computed on the copy as it is when their turn
+// comes, so that two of them never take the same pin. One pass over the findings per batch, one analysis where a batch
+// changes text.
 #include "core/session/fix_many.hpp"
 
 #include "core/rules/preview.hpp"
@@ -24,13 +25,19 @@ struct State {
 
 using Batch = std::vector<const Finding*>;
 
-bool same(const Finding& a, const Finding& b) { return a.rule == b.rule && a.objects == b.objects; }
+bool same(const Finding& a, const Finding& b) {
+    return a.rule == b.rule && a.objects == b.objects;
+}
 
 class Fixer {
 public:
     Fixer(const Session& session, const std::stop_token& stop) : session_(session), stop_(stop) {
         // The analysis is the session's; it outlives this call.
-        now_ = {session.project(), session.world_ptr(), std::shared_ptr<const Analysis>(std::shared_ptr<const Analysis>(), &session.analysis()), session.findings(), {}};
+        now_ = {session.project(),
+                session.world_ptr(),
+                std::shared_ptr<const Analysis>(std::shared_ptr<const Analysis>(), &session.analysis()),
+                session.findings(),
+                {}};
     }
 
     FixMany run(const std::vector<Finding>& wanted) {
@@ -39,7 +46,8 @@ public:
             if (!f.waived) all.push_back(&f);
         if (!all.empty()) take(all);
         out_.edit = std::move(now_.edit);
-        out_.edit.title = "fix " + std::to_string(out_.taken.size()) + (out_.taken.size() == 1 ? " finding" : " findings");
+        out_.edit.title =
+            "fix " + std::to_string(out_.taken.size()) + (out_.taken.size() == 1 ? " finding" : " findings");
         if (out_.taken.empty()) out_.edit = {};
         return std::move(out_);
     }
@@ -53,8 +61,10 @@ private:
         Batch open;
         for (const auto* f : batch) {
             const auto fixes = fixes_of(next, *f);
-            if (!fixes.empty() && !fixes.front().asks() && add(next, fixes.front())) tried.emplace_back(f, fixes.front().text);
-            else open.push_back(f);
+            if (!fixes.empty() && !fixes.front().asks() && add(next, fixes.front()))
+                tried.emplace_back(f, fixes.front().text);
+            else
+                open.push_back(f);
         }
         if (tried.size() > 1 && settle(next) && brings_nothing(next, tried)) {
             for (const auto& [f, text] : tried) out_.taken.push_back({f->rule, text, {*f}});
@@ -68,7 +78,8 @@ private:
     }
 
     void take_one(const Finding& f) {
-        const bool there = std::any_of(now_.findings.begin(), now_.findings.end(), [&](const Finding& g) { return same(f, g); });
+        const bool there =
+            std::any_of(now_.findings.begin(), now_.findings.end(), [&](const Finding& g) { return same(f, g); });
         if (!there) return;  // another fix has cleared it
         std::string why = "has no possible fix";
         for (const auto& fix : fixes_of(now_, f)) {
@@ -79,7 +90,8 @@ private:
             State next = now_;
             if (!add(next, fix) || !settle(next)) continue;
             auto change = compare_findings(now_.findings, next.findings);
-            if (change.come.empty() && std::any_of(change.gone.begin(), change.gone.end(), [&](const Finding& g) { return same(f, g); })) {
+            if (change.come.empty() &&
+                std::any_of(change.gone.begin(), change.gone.end(), [&](const Finding& g) { return same(f, g); })) {
                 out_.taken.push_back({f.rule, fix.text, std::move(change.gone)});
                 now_ = std::move(next);
                 return;
@@ -93,7 +105,9 @@ private:
         for (const auto* f : batch) out_.left.push_back({f->rule, f->text, why});
     }
 
-    static std::vector<Fix> fixes_of(const State& s, const Finding& f) { return kp::fixes_of(rule_input(*s.world, s.project, *s.analysis), f); }
+    static std::vector<Fix> fixes_of(const State& s, const Finding& f) {
+        return kp::fixes_of(rule_input(*s.world, s.project, *s.analysis), f);
+    }
 
     static bool add(State& s, const Fix& fix) {
         if (fix.edit.empty() || !apply(s.project, fix.edit)) return false;
@@ -112,7 +126,8 @@ private:
     bool brings_nothing(const State& next, const std::vector<std::pair<const Finding*, std::string>>& tried) const {
         if (!compare_findings(now_.findings, next.findings).come.empty()) return false;
         return std::all_of(tried.begin(), tried.end(), [&](const auto& t) {
-            return std::none_of(next.findings.begin(), next.findings.end(), [&](const Finding& g) { return !g.waived && same(*t.first, g); });
+            return std::none_of(next.findings.begin(), next.findings.end(),
+                                [&](const Finding& g) { return !g.waived && same(*t.first, g); });
         });
     }
 
@@ -124,6 +139,8 @@ private:
 
 }  // namespace
 
-FixMany fix_many(const Session& session, const std::vector<Finding>& wanted, const std::stop_token& stop) { return Fixer(session, stop).run(wanted); }
+FixMany fix_many(const Session& session, const std::vector<Finding>& wanted, const std::stop_token& stop) {
+    return Fixer(session, stop).run(wanted);
+}
 
 }  // namespace kp

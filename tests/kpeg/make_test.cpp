@@ -24,13 +24,17 @@ struct Folder {
     std::string operator/(const std::string& name) const { return path + "/" + name; }
 };
 
-const char* const pin_list = "remark above the table,,,,\nBall,Name,Bank,Pair,Polarity\nA1,IO_1,1,A2,N\nA2,IO_2,,A1,P\nB1,GND,,,\nB2,VIO_1,1,,\nC1,IO_3,2,,\nC2,CLK_IN,2,,\nC3,IO_4,2,,\nD1,IO_5,2,,\n";
-const char* const part_columns = R"({"schema": "kitepeg.columns/1", "heading_row": 2, "columns": {"Ball": "FPGA pin", "Name": "terminal", "Bank": "bank", "Pair": "pair", "Polarity": "half of the pair"}})";
-const char* const wires = "Ref;Signal;Pin;Dir;Freq\nD5;;;;\nD5;VENT1;PIN_C1;out;\n;VENT2;PIN_C3;out;\nX1;CLKIN;Pin C2;in;25 MHz\nJ9;Spare n.c.;PIN_D1;;\n";
+const char* const pin_list =
+    "remark above the table,,,,\nBall,Name,Bank,Pair,Polarity\nA1,IO_1,1,A2,N\nA2,IO_2,,A1,P\nB1,GND,,,\nB2,VIO_1,1,,\nC1,IO_3,2,,\nC2,CLK_IN,2,,\nC3,IO_4,2,,\nD1,IO_5,2,,\n";
+const char* const part_columns =
+    R"({"schema": "kitepeg.columns/1", "heading_row": 2, "columns": {"Ball": "FPGA pin", "Name": "terminal", "Bank": "bank", "Pair": "pair", "Polarity": "half of the pair"}})";
+const char* const wires =
+    "Ref;Signal;Pin;Dir;Freq\nD5;;;;\nD5;VENT1;PIN_C1;out;\n;VENT2;PIN_C3;out;\nX1;CLKIN;Pin C2;in;25 MHz\nJ9;Spare n.c.;PIN_D1;;\n";
 
 TEST(KpegMake, APartFromAPinListKeepsHyphenHalvesAndBanks) {
     const Folder f;
-    const auto a = run("part " + f("pins.csv", pin_list) + " --columns " + f("map.json", part_columns) + " --name ABX7-B16 --out " + (f / "abx7.part.json") + " --json -");
+    const auto a = run("part " + f("pins.csv", pin_list) + " --columns " + f("map.json", part_columns) +
+                       " --name ABX7-B16 --out " + (f / "abx7.part.json") + " --json -");
     ASSERT_EQ(a.status, 0) << a.err;
     const auto j = nlohmann::json::parse(a.out);
     EXPECT_EQ(j["part"], "ABX7-B16");
@@ -45,13 +49,21 @@ TEST(KpegMake, APartFromAPinListKeepsHyphenHalvesAndBanks) {
             EXPECT_EQ(pin.value("bank", ""), "1") << "below a merged cell";
         }
     }
-    EXPECT_EQ(run("part " + (f / "pins.csv") + " --columns " + f("bad.json", R"({"schema": "kitepeg.columns/1", "columns": {"Bull": "FPGA pin"}})") + " --out " + (f / "x.part.json")).status, 2);
+    EXPECT_EQ(run("part " + (f / "pins.csv") + " --columns " +
+                  f("bad.json", R"({"schema": "kitepeg.columns/1", "columns": {"Bull": "FPGA pin"}})") + " --out " +
+                  (f / "x.part.json"))
+                  .status,
+              2);
 }
 
 TEST(KpegMake, ABoardFromATable) {
     const Folder f;
-    ASSERT_EQ(run("part " + f("pins.csv", pin_list) + " --columns " + f("map.json", part_columns) + " --name ABX7-B16 --out " + (f / "abx7.part.json")).status, 0);
-    const auto a = run("board " + f("wires.csv", wires) + " --part " + (f / "abx7.part.json") + " --out " + (f / "shed.board.json") + " --json -");
+    ASSERT_EQ(run("part " + f("pins.csv", pin_list) + " --columns " + f("map.json", part_columns) +
+                  " --name ABX7-B16 --out " + (f / "abx7.part.json"))
+                  .status,
+              0);
+    const auto a = run("board " + f("wires.csv", wires) + " --part " + (f / "abx7.part.json") + " --out " +
+                       (f / "shed.board.json") + " --json -");
     ASSERT_EQ(a.status, 0) << a.err;
     const auto j = nlohmann::json::parse(a.out);
     EXPECT_EQ(j["wired"], 3);
@@ -83,7 +95,9 @@ TEST(KpegMake, NewSetFixAndNothingIsLeftOfWhatIsRefused) {
         if (r["port"] == "vent[1]") {
             EXPECT_EQ(r["slew"], "slow");
         }
-    EXPECT_EQ(run("set " + project + " vent.colour=red").err, "kpeg: Ports have no attribute 'colour'; they have standard, drive, slew, pull, termination, partner, pad_register, pad_delay and note.\n");
+    EXPECT_EQ(
+        run("set " + project + " vent.colour=red").err,
+        "kpeg: Ports have no attribute 'colour'; they have standard, drive, slew, pull, termination, partner, pad_register, pad_delay and note.\n");
     EXPECT_EQ(run("set " + project + " boart=x").status, 2);
     EXPECT_EQ(run("set " + project + " vent.drive=3").status, 2);
     // All or nothing, and no journal of the half.
@@ -102,12 +116,16 @@ TEST(KpegMake, NewSetFixAndNothingIsLeftOfWhatIsRefused) {
     EXPECT_EQ(run("fix " + project + " Q9 --json -").status, 2);
     const auto fixed = run("fix " + project + " all --json -");
     EXPECT_EQ(nlohmann::json::parse(fixed.out)["taken"], nlohmann::json::parse(dry.out)["taken"]);
-    EXPECT_TRUE(nlohmann::json::parse(run("fix " + project + " all --json -").out)["taken"].empty()) << "what could be taken was taken";
+    EXPECT_TRUE(nlohmann::json::parse(run("fix " + project + " all --json -").out)["taken"].empty())
+        << "what could be taken was taken";
 }
 
 TEST(KpegMake, ANetlistOfShippedCellsAndABoardFileComeAlong) {
     const Folder f;
-    const auto a = run("new " + (f / "p") + " --name vane --board " KP_SOURCE "/data/boards/tussock.board.json --netlist " KP_SOURCE "/demo/vane/vane.v --file " KP_SOURCE "/demo/vane/vane.sdf --file " KP_SOURCE "/demo/vane/closed-ports.sdc --file " KP_SOURCE "/demo/vane/closed-clocks.sdc");
+    const auto a = run("new " + (f / "p") +
+                       " --name vane --board " KP_SOURCE "/data/boards/tussock.board.json --netlist " KP_SOURCE
+                       "/demo/vane/vane.v --file " KP_SOURCE "/demo/vane/vane.sdf --file " KP_SOURCE
+                       "/demo/vane/closed-ports.sdc --file " KP_SOURCE "/demo/vane/closed-clocks.sdc");
     ASSERT_EQ(a.status, 0) << a.err;
     EXPECT_TRUE(fs::exists(f / "p/tussock.board.json"));
     const auto project = nlohmann::json::parse(slurp(f / "p/vane.kpeg"));
@@ -130,14 +148,21 @@ TEST(KpegPegs, SaysWhoLosesAPin) {
     const auto j = nlohmann::json::parse(run("pegs " + (demo / "vane.kpeg") + " --json -").out);
     std::string holder, pin, other;
     for (const auto& r : j["ports"])
-        if (r["pin"] != "") (holder.empty() ? holder : other) = r["port"], pin = holder == r["port"] ? r["pin"].get<std::string>() : pin;
-    const auto after = nlohmann::json::parse(run("pegs " + (demo / "vane.kpeg") + " --set '" + other + "=" + pin + "' --json -").out);
+        if (r["pin"] != "")
+            (holder.empty() ? holder : other) = r["port"],
+                                       pin = holder == r["port"] ? r["pin"].get<std::string>() : pin;
+    const auto after =
+        nlohmann::json::parse(run("pegs " + (demo / "vane.kpeg") + " --set '" + other + "=" + pin + "' --json -").out);
     ASSERT_EQ(after["messages"].size(), 1u);
-    EXPECT_EQ(after["messages"][0]["text"], holder + " was on pin " + pin + " and is adrift now; " + other + "=" + pin + " took its place.");
+    EXPECT_EQ(after["messages"][0]["text"],
+              holder + " was on pin " + pin + " and is adrift now; " + other + "=" + pin + " took its place.");
 }
 
 TEST(KpegTime, FromToThroughCheckAndClockChooseWhatIsListed) {
-    const auto time = [](const std::string& more) { return nlohmann::json::parse(run("time " KP_SOURCE "/demo/vane/vane-closed.kpeg --all-endpoints --paths 50 --json - " + more).out); };
+    const auto time = [](const std::string& more) {
+        return nlohmann::json::parse(
+            run("time " KP_SOURCE "/demo/vane/vane-closed.kpeg --all-endpoints --paths 50 --json - " + more).out);
+    };
     const auto all = time("");
     const std::string end = all["paths"][0]["endpoint"], start = all["paths"][0]["startpoint"];
     for (const auto& p : time("--to '" + end + "'")["paths"]) EXPECT_EQ(p["endpoint"], end);
@@ -154,7 +179,8 @@ TEST(KpegTime, FromToThroughCheckAndClockChooseWhatIsListed) {
     EXPECT_FALSE(through["paths"].empty());
     for (const auto& p : through["paths"]) {
         bool met = false;
-        for (const auto& q : p["points"]) met |= q["pin"] == middle || q["pin"].get<std::string>().starts_with(middle + "/");
+        for (const auto& q : p["points"])
+            met |= q["pin"] == middle || q["pin"].get<std::string>().starts_with(middle + "/");
         EXPECT_TRUE(met);
     }
     EXPECT_TRUE(time("--clock nobody")["paths"].empty());

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What once passed in silence: rules where the board, the netlist or the stack is missing, and pairs and references in odd places.
+// What once passed in silence: rules where the board, the netlist or the stack is missing, and pairs and references in
+// odd places.
 #include "tests/rules/planted.hpp"
 
 namespace kp {
@@ -64,16 +65,20 @@ TEST(Pairs, ChosenPartnersWithoutPAndNOnHalvesOfTwoPairs) {
     Planted p;
     std::vector<const Pin*> halves;  // true halves of two pairs of one bank
     for (const auto& pin : p.part.pins)
-        if (pin.pair_true && pin.usable() && pin.kind == PinKind::io && (halves.empty() || halves[0]->bank == pin.bank)) halves.push_back(&pin);
+        if (pin.pair_true && pin.usable() && pin.kind == PinKind::io && (halves.empty() || halves[0]->bank == pin.bank))
+            halves.push_back(&pin);
     ASSERT_GE(halves.size(), 2u);
     std::erase_if(p.project.pegs, [&](const auto& peg) { return p.part.pin(peg.second.pin)->bank == halves[0]->bank; });
     std::string differential;
     for (const auto& s : p.standards.rows)
         if (s.differential && s.direction != "out") differential = s.name;
-    for (const auto& [port, partner] : {std::pair{"enc_a", "enc_b"}, std::pair{"enc_b", "enc_a"}}) p.attributes(port).standard = differential, p.attributes(port).partner = partner;
+    for (const auto& [port, partner] : {std::pair{"enc_a", "enc_b"}, std::pair{"enc_b", "enc_a"}})
+        p.attributes(port).standard = differential, p.attributes(port).partner = partner;
     p.project.pegs["enc_a"].pin = halves[0]->name;
     p.project.pegs["enc_b"].pin = halves[1]->name;
-    EXPECT_EQ(texts(p, "L03"), "stop enc_a and enc_b are a pair, but pins " + halves[0]->name + " and " + halves[1]->name + " are not; the other half of " + halves[0]->name + " is " + halves[0]->pair + ".\n");
+    EXPECT_EQ(texts(p, "L03"), "stop enc_a and enc_b are a pair, but pins " + halves[0]->name + " and " +
+                                   halves[1]->name + " are not; the other half of " + halves[0]->name + " is " +
+                                   halves[0]->pair + ".\n");
     p.project.pegs["enc_b"].pin = halves[0]->pair;
     EXPECT_EQ(texts(p, "L03"), "");
 }
@@ -94,7 +99,9 @@ TEST(OnlyAHeader, AClockOnAPlainPinIsSaid) {
     EXPECT_EQ(texts(h, "L04"), "");
     // The constraints define a clock on osc_25: a stop, as with a netlist.
     h.project.pegs["osc_25"].pin = plain;
-    EXPECT_NE(texts(h, "L04").find("stop osc_25 has the clock osc_25, and pin " + plain + " is no clock pin"), std::string::npos) << texts(h, "L04");
+    EXPECT_NE(texts(h, "L04").find("stop osc_25 has the clock osc_25, and pin " + plain + " is no clock pin"),
+              std::string::npos)
+        << texts(h, "L04");
     // By its name alone it is a caution.
     h.text("create_clock", "# create_clock");
     EXPECT_EQ(texts(h, "L04").find("stop osc_25"), std::string::npos);

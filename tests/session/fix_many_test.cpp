@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Many fixes at once make nothing worse: what is taken clears something and adds nothing, what only the user knows is left.
+// Many fixes at once make nothing worse: what is taken clears something and adds nothing, what only the user knows is
+// left.
 #include "core/rules/preview.hpp"
 #include "core/session/fix_many.hpp"
 #include "core/base/memory_disk.hpp"
@@ -14,11 +15,15 @@ struct Copied {
     std::unique_ptr<Session> session;
     explicit Copied(const std::string& project = "profiler.kpeg") {
         const std::string from = KP_SOURCE "/demo/profiler/";
-        for (const char* file : {"profiler.kpeg", "profiler-closed.kpeg", "profiler.v", "profiler.sdf", "profiler-clocks.sdc", "profiler-ports.sdc", "profiler-closed-clocks.sdc", "profiler-closed-ports.sdc"})
+        for (const char* file :
+             {"profiler.kpeg", "profiler-closed.kpeg", "profiler.v", "profiler.sdf", "profiler-clocks.sdc",
+              "profiler-ports.sdc", "profiler-closed-clocks.sdc", "profiler-closed-ports.sdc"})
             if (auto text = real_disk().read(from + file)) disk.files[std::string("p/") + file] = text.take();
         for (const auto* folder : {"parts", "boards", "standards", "cells", "modules"})
             for (const auto* ending : {".json", ".lib"})
-                for (const auto& path : real_disk().list(std::string(KP_SOURCE "/data/") + folder, ending)) disk.files[std::string("data/") + folder + "/" + file_name_of(path)] = real_disk().read(path).take();
+                for (const auto& path : real_disk().list(std::string(KP_SOURCE "/data/") + folder, ending))
+                    disk.files[std::string("data/") + folder + "/" + file_name_of(path)] =
+                        real_disk().read(path).take();
         auto opened = Session::open(disk, "p/" + project, "data");
         if (!opened) throw std::runtime_error(opened.first().sentence());
         session = opened.take();
@@ -40,7 +45,8 @@ TEST(FixMany, ClearsWithoutAddingAndIsOneUndo) {
     EXPECT_GE(change.gone.size(), many.taken.size());
     // Everything that stands is said to be left, with a reason.
     for (const auto& f : s.findings()) {
-        const bool said = std::any_of(many.left.begin(), many.left.end(), [&](const FixLeft& l) { return l.rule == f.rule; });
+        const bool said =
+            std::any_of(many.left.begin(), many.left.end(), [&](const FixLeft& l) { return l.rule == f.rule; });
         EXPECT_TRUE(said) << f.rule << " " << f.text;
     }
     for (const auto& l : many.left) EXPECT_FALSE(l.why.empty());
@@ -66,15 +72,20 @@ TEST(FixMany, ANumberThatOnlyTheUserKnowsIsLeft) {
         const auto edit = answered(fixes[0], "1.5");
         const auto after = c.session->preview(edit);
         const auto change = compare_findings(c.session->findings(), after);
-        EXPECT_TRUE(std::any_of(change.gone.begin(), change.gone.end(), [&](const Finding& g) { return g.rule == "D06" && g.objects == f.objects; })) << f.text;
-        EXPECT_TRUE(std::none_of(change.come.begin(), change.come.end(), [](const Finding& g) { return g.rule == "D03"; })) << codes_of(change.come);
+        EXPECT_TRUE(std::any_of(change.gone.begin(), change.gone.end(), [&](const Finding& g) {
+            return g.rule == "D06" && g.objects == f.objects;
+        })) << f.text;
+        EXPECT_TRUE(std::none_of(change.come.begin(), change.come.end(), [](const Finding& g) {
+            return g.rule == "D03";
+        })) << codes_of(change.come);
     }
 }
 
 TEST(FixMany, AFixThatWouldAddAFindingIsNotTaken) {
     Copied c("profiler-closed.kpeg");
     auto& s = *c.session;
-    // A second port on the pin of the first: moving it to its own terminal is fine, but there somebody else sits on a foreign pin.
+    // A second port on the pin of the first: moving it to its own terminal is fine, but there somebody else sits on a
+    // foreign pin.
     auto port = s.project().pegs.begin();
     ASSERT_TRUE(s.apply(Edit{"e", {AttributeChange{port->first, s.project().attributes.at(port->first), {}}}}).ok());
     s.analyse_now();

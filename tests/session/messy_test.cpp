@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// From nothing to a handoff with inputs as messy as life, none of them of a demo: a pin list with a remark on top and merged cells, a
-// table of wires with prefixes, blanks and spare rows, a netlist with an open-drain pad and a key behind a reset synchroniser, and
-// constraints in older spellings with halves missing. Every proposal is taken blindly; no stop may be there at the end that was
-// not there when the project was first opened.
+// From nothing to a handoff with inputs as messy as life, none of them of a demo: a pin list with a remark on top and
+// merged cells, a table of wires with prefixes, blanks and spare rows, a netlist with an open-drain pad and a key
+// behind a reset synchroniser, and constraints in older spellings with halves missing. Every proposal is taken blindly;
+// no stop may be there at the end that was not there when the project was first opened.
 #include "core/base/memory_disk.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/table/board_table.hpp"
@@ -74,7 +74,8 @@ std::set<std::string> stops(const Session& s) {
 
 TEST(Messy, FromNothingToAHandoffTakingEveryProposalBlindly) {
     MemoryDisk disk;
-    for (const char* file : {"standards/io.standards.json"}) disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
+    for (const char* file : {"standards/io.standards.json"})
+        disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
     const auto standards = read_standards(disk.files["data/standards/io.standards.json"], "s").take();
     // The part, with its hyphen, from a list whose second line names the columns.
     const auto pins = table::read_grid(pin_list, "pins.csv", 2).take();
@@ -93,7 +94,9 @@ TEST(Messy, FromNothingToAHandoffTakingEveryProposalBlindly) {
     for (const auto& p : board.board.parts) EXPECT_NE(p.ref, "BOARD");
     disk.files["p/shed.board.json"] = write_board(board.board);
     disk.files["in/shed.v"] = netlist, disk.files["in/shed.lib"] = cells, disk.files["in/shed.sdc"] = constraints;
-    const auto path = create_project(disk, {"p", "shed", "ABX7-B16", "shed", {"in/shed.lib", "in/shed.v", "in/shed.sdc"}, true, ""}, read_catalogue(disk, "p", "data"));
+    const auto path =
+        create_project(disk, {"p", "shed", "ABX7-B16", "shed", {"in/shed.lib", "in/shed.v", "in/shed.sdc"}, true, ""},
+                       read_catalogue(disk, "p", "data"));
     ASSERT_TRUE(path.ok()) << path.first().sentence();
     auto opened = Session::open(disk, path.value(), "data");
     ASSERT_TRUE(opened.ok()) << opened.first().sentence();

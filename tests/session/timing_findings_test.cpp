@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One verdict over all kinds of check: whatever `kpeg time` would exit 1 for is a stop of the rules, holds the handoff, and stands in the
-// sentence, the log and the manifest; a waiver with a reason lets it go.
+// One verdict over all kinds of check: whatever `kpeg time` would exit 1 for is a stop of the rules, holds the handoff,
+// and stands in the sentence, the log and the manifest; a waiver with a reason lets it go.
 #include "core/base/memory_disk.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/model/timing_words.hpp"
@@ -22,7 +22,8 @@ struct Made {
     MemoryDisk disk;
     std::unique_ptr<Session> session;
     explicit Made(const std::string& sdc) {
-        disk.files["data/standards/io.standards.json"] = real_disk().read(KP_SOURCE "/data/standards/io.standards.json").take();
+        disk.files["data/standards/io.standards.json"] =
+            real_disk().read(KP_SOURCE "/data/standards/io.standards.json").take();
         disk.files["in/m.lib"] = cells, disk.files["in/m.v"] = design, disk.files["in/m.sdc"] = sdc;
         const auto path = create_project(disk, {"p", "m", "", "", {"in/m.lib", "in/m.v", "in/m.sdc"}, true, ""}, {});
         auto opened = Session::open(disk, path.value(), "data");
@@ -43,11 +44,27 @@ const std::string delays = "set_input_delay -clock c 1 d\nset_output_delay -cloc
 
 TEST(TimingFindings, EveryKindOfCheckIsAStopWhenItIsMissed) {
     EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c 1 rn\n" + delays).missed(), "");
-    EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c 20 rn\n" + delays).missed(), "stop recovery; ");
-    EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c -max 1 rn\nset_input_delay -clock c -min -3 rn\n" + delays).missed(), "stop removal; ");
-    EXPECT_EQ(Made("create_clock -name c -period 10 -waveform {0 0.5} clk\nset_input_delay -clock c 1 rn\n" + delays).missed(), "stop pulse width; ");
-    EXPECT_EQ(Made("create_clock -name c -period 2.4 clk\nset_input_delay -clock c 0.5 rn\nset_input_delay -clock c 0.5 d\nset_output_delay -clock c 0.5 y\n").missed(), "stop period; ");
-    EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c 1 rn\nset_input_delay -clock c 851 d\nset_output_delay -clock c 1 y\n").missed(), "stop setup; ");
+    EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c 20 rn\n" + delays).missed(),
+              "stop recovery; ");
+    EXPECT_EQ(
+        Made(
+            "create_clock -name c -period 10 clk\nset_input_delay -clock c -max 1 rn\nset_input_delay -clock c -min -3 rn\n" +
+            delays)
+            .missed(),
+        "stop removal; ");
+    EXPECT_EQ(Made("create_clock -name c -period 10 -waveform {0 0.5} clk\nset_input_delay -clock c 1 rn\n" + delays)
+                  .missed(),
+              "stop pulse width; ");
+    EXPECT_EQ(
+        Made(
+            "create_clock -name c -period 2.4 clk\nset_input_delay -clock c 0.5 rn\nset_input_delay -clock c 0.5 d\nset_output_delay -clock c 0.5 y\n")
+            .missed(),
+        "stop period; ");
+    EXPECT_EQ(
+        Made(
+            "create_clock -name c -period 10 clk\nset_input_delay -clock c 1 rn\nset_input_delay -clock c 851 d\nset_output_delay -clock c 1 y\n")
+            .missed(),
+        "stop setup; ");
 }
 
 TEST(TimingFindings, OneVerdictInSentenceLogManifestAndHandoff) {
@@ -60,17 +77,24 @@ TEST(TimingFindings, OneVerdictInSentenceLogManifestAndHandoff) {
     // Everything else that stands, such as ports without a pin, is waived: the missed check alone holds the handoff.
     const auto waive = [&](const char* rule) {
         for (const auto& f : std::vector<Finding>(s.findings()))
-            if (rule == std::string() ? f.rule != "T01" : f.rule == rule) ASSERT_TRUE(s.apply({"w", {WaiverChange{{f.rule, f.object_names(), "for the test", "t", "2026-11-28"}, true}}}).ok());
+            if (rule == std::string() ? f.rule != "T01" : f.rule == rule)
+                ASSERT_TRUE(
+                    s.apply({"w", {WaiverChange{{f.rule, f.object_names(), "for the test", "t", "2026-11-28"}, true}}})
+                        .ok());
         s.analyse_now();
     };
     waive("");
     EXPECT_EQ(count(s.findings()).stops, 1);
-    EXPECT_EQ(write_handoff(m.disk, s, "p/out", false).first().text, "Nothing was written: 1 stop is open. Fix or waive them in Findings.");
+    EXPECT_EQ(write_handoff(m.disk, s, "p/out", false).first().text,
+              "Nothing was written: 1 stop is open. Fix or waive them in Findings.");
     waive("T01");
     ASSERT_TRUE(write_handoff(m.disk, s, "p/out", false).ok());
     EXPECT_NE(m.disk.files["p/out/manifest.json"].find("\"recovery\""), std::string::npos);
     // Another endpoint that misses is another finding.
-    ASSERT_TRUE(s.apply({"e", {TextChange{"m.sdc", 0, "", "create_clock -name c -period 10 clk\nset_input_delay -clock c 851 d\n"}}}).ok());
+    ASSERT_TRUE(
+        s.apply({"e",
+                 {TextChange{"m.sdc", 0, "", "create_clock -name c -period 10 clk\nset_input_delay -clock c 851 d\n"}}})
+            .ok());
     s.analyse_now();
 }
 
@@ -78,7 +102,8 @@ TEST(TimingFindings, UndoAndRedoBringNoNewRuns) {
     Made m("create_clock -name c -period 10 clk\nset_input_delay -clock c 1 rn\n" + delays);
     auto& s = *m.session;
     for (int i = 0; i < 4; ++i) {
-        ASSERT_TRUE(s.apply({"edit " + std::to_string(i), {TextChange{"m.sdc", 0, "", "# " + std::to_string(i) + "\n"}}}).ok());
+        ASSERT_TRUE(
+            s.apply({"edit " + std::to_string(i), {TextChange{"m.sdc", 0, "", "# " + std::to_string(i) + "\n"}}}).ok());
         s.analyse_now();
     }
     const auto runs = s.log().runs().size();

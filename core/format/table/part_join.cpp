@@ -13,20 +13,31 @@ namespace {
 
 class Joiner {
 public:
-    Joiner(Part part, const Part& more, std::vector<Message>& notes) : part_(std::move(part)), more_(more), notes_(notes) {}
+    Joiner(Part part, const Part& more, std::vector<Message>& notes)
+        : part_(std::move(part)), more_(more), notes_(notes) {}
 
     Result<Part> run() {
         for (size_t i = 0; i < part_.pins.size(); ++i) part_.by_name[part_.pins[i].name] = i;
         size_t common = 0;
         for (const auto& pin : more_.pins) common += part_.by_name.contains(pin.name);
-        if (common == 0) return Message{Severity::stop, "part", "None of the pins of " + more_.name + " is one of " + part_.name + "; they are two parts.", "", 0, 0};
+        if (common == 0)
+            return Message{Severity::stop,
+                           "part",
+                           "None of the pins of " + more_.name + " is one of " + part_.name + "; they are two parts.",
+                           "",
+                           0,
+                           0};
         // Banks of who knows several; one bank of all pins is what is written when nothing is known.
         const bool other_banks = more_.banks.size() > part_.banks.size();
         if (other_banks) part_.banks = more_.banks;
         for (const auto& pin : more_.pins) join(pin, other_banks);
         if (part_.idcode <= 1) part_.idcode = more_.idcode;
         if (auto status = place_pins(part_); !status) return status.messages();
-        for (const auto& [what, told] : told_) notes_.push_back({Severity::caution, "part", what + " at " + std::to_string(told.first) + (told.first == 1 ? " pin, " : " pins, first at ") + told.second + ".", "", 0, 0});
+        for (const auto& [what, told] : told_)
+            notes_.push_back({Severity::caution, "part",
+                              what + " at " + std::to_string(told.first) +
+                                  (told.first == 1 ? " pin, " : " pins, first at ") + told.second + ".",
+                              "", 0, 0});
         return std::move(part_);
     }
 
@@ -48,14 +59,18 @@ private:
         }
         auto& pin = part_.pins[at->second];
         if (pin.kind != other.kind) {
-            if (plain(pin.kind) && !plain(other.kind)) pin.kind = other.kind;
-            else if (!plain(other.kind)) tell("The sources give different kinds; the first was kept", pin.name);
+            if (plain(pin.kind) && !plain(other.kind))
+                pin.kind = other.kind;
+            else if (!plain(other.kind))
+                tell("The sources give different kinds; the first was kept", pin.name);
         }
         if (pin.function.empty() || pin.function == pin.name) pin.function = other.function;
         if (other_banks || pin.bank.empty()) pin.bank = other.bank;
         if (!pin.usable() && pin.kind != PinKind::bank_supply && pin.kind != PinKind::reference) pin.bank.clear();
-        if (pin.pair.empty()) pin.pair = other.pair, pin.pair_true = other.pair_true;
-        else if (!other.pair.empty() && (pin.pair != other.pair || pin.pair_true != other.pair_true)) tell("The sources pair it differently; the first was kept", pin.name);
+        if (pin.pair.empty())
+            pin.pair = other.pair, pin.pair_true = other.pair_true;
+        else if (!other.pair.empty() && (pin.pair != other.pair || pin.pair_true != other.pair_true))
+            tell("The sources pair it differently; the first was kept", pin.name);
         pin.reference |= other.reference, pin.strobe |= other.strobe;
         for (auto field : {&Pin::byte_group, &Pin::supply_pair, &Pin::region, &Pin::job})
             if ((pin.*field).empty()) pin.*field = other.*field;
@@ -70,6 +85,8 @@ private:
 
 }  // namespace
 
-Result<Part> join_parts(Part part, const Part& more, std::vector<Message>& notes) { return Joiner(std::move(part), more, notes).run(); }
+Result<Part> join_parts(Part part, const Part& more, std::vector<Message>& notes) {
+    return Joiner(std::move(part), more, notes).run();
+}
 
 }  // namespace kp::table
