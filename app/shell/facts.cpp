@@ -14,6 +14,12 @@ namespace {
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
+FactGroup before_power_on(const Session& s) {
+    FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
+    for (const auto& note : s.world().board.notes) g.facts.push_back({{}, q(note), {}, 2});
+    return g;
+}
+
 void add_findings(const Session& s, const std::string& name, FactSheet& sheet) {
     FactGroup g{QObject::tr("FINDINGS"), {}};
     for (const auto& f : s.findings())
@@ -164,9 +170,7 @@ FactSheet part_facts(const Session& s, const std::string& ref) {
             if (o.terminal.starts_with(ref + ".")) sheet.groups.push_back({QObject::tr("CLOCK"), {{QObject::tr("frequency"), q(shortest(o.mhz)) + QStringLiteral(" MHz"), QStringLiteral("± %1 ppm").arg(o.ppm)}, {QObject::tr("period"), q(fixed(1000 / o.mhz, 3)) + QStringLiteral(" ns"), {}}}});
     }
     if (ref == s.world().board.fpga) {
-        FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
-        for (const auto& note : s.world().board.notes) g.facts.push_back({{}, q(note), {}, 2});
-        sheet.groups.push_back(std::move(g));
+        sheet.groups.push_back(before_power_on(s));
     }
     return sheet;
 }
@@ -207,15 +211,14 @@ FactSheet facts_of(const Session& s, const Selection& selection) {
     sheet.title = q(s.project().name);
     sheet.under = QObject::tr("nothing selected");
     const auto& p = s.project();
-    sheet.groups.push_back({QObject::tr("PROJECT"), {{QObject::tr("part"), q(p.part), q(s.world().board.name)}, {QObject::tr("ports"), QString::number(s.world().netlist.ports.size()), QObject::tr("top %1").arg(q(s.world().netlist.top))}, {QObject::tr("cells"), QString::number(s.world().netlist.cells.size()), {}}}});
-    FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
-    for (const auto& note : s.world().board.notes) g.facts.push_back({{}, q(note), {}, 2});
-    sheet.groups.push_back(std::move(g));
+    sheet.groups.push_back({QObject::tr("PROJECT"), {{QObject::tr("part"), q(p.part), q(s.world().board.name)}, {QObject::tr("ports"), QString::number(s.world().netlist.ports.size()), QObject::tr("top %1").arg(q(s.world().netlist.top))}, {QObject::tr("cells"), s.world().netlist.cells.empty() ? QObject::tr("unknown") : QString::number(s.world().netlist.cells.size()), {}}}});
+    sheet.groups.push_back(before_power_on(s));
     return sheet;
 }
 
 void FactsPane::show_sheet(FactSheet sheet) {
     sheet_ = std::move(sheet);
+    std::erase_if(sheet_.groups, [](const FactGroup& g) { return g.facts.empty(); });  // no heading over nothing
     double h = 70;
     const QFontMetricsF m(words(12));
     for (const auto& g : sheet_.groups) {
