@@ -4,7 +4,7 @@
 #include "app/bench/bench_station.hpp"
 #include "app/pegs/out_page.hpp"
 #include "app/pegs/pegs_station.hpp"
-#include "app/shell/main_window.hpp"
+#include "app/window/main_window.hpp"
 #include "app/site/new_page.hpp"
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
@@ -38,9 +38,14 @@ QString board_as_table(const kp::Session& session) {
     int row = 0;
     for (const auto& net : board.nets) {
         const auto at = board.at_terminal(net.terminal);
-        const char* way = at.terminal->direction == kp::TerminalDirection::drives ? "in" : at.terminal->direction == kp::TerminalDirection::reads ? "out" : "inout";
+        const char* way = at.terminal->direction == kp::TerminalDirection::drives  ? "in"
+                          : at.terminal->direction == kp::TerminalDirection::reads ? "out"
+                                                                                   : "inout";
         const bool wrong = ++row == 5 || row == 9;
-        out += QString::fromStdString(at.part->ref + "\t" + at.terminal->name + "\t" + (wrong ? "Z" + net.pin : net.pin) + "\t" + way + "\t" + at.terminal->standard + "\t" + std::to_string(static_cast<int>(net.trace_mm / 0.0254)) + "\t" + (net.series_ohm > 0 ? std::to_string(static_cast<int>(net.series_ohm)) : "") + "\n");
+        out += QString::fromStdString(
+            at.part->ref + "\t" + at.terminal->name + "\t" + (wrong ? "Z" + net.pin : net.pin) + "\t" + way + "\t" +
+            at.terminal->standard + "\t" + std::to_string(static_cast<int>(net.trace_mm / 0.0254)) + "\t" +
+            (net.series_ohm > 0 ? std::to_string(static_cast<int>(net.series_ohm)) : "") + "\n");
     }
     return out;
 }
@@ -62,8 +67,10 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     site.show_page(1);
     for (const auto& [id, words] : {std::pair{"new.folder", "/tmp/my kites"}, std::pair{"new.name", "profiler"}})
         if (auto* line = window.findChild<QLineEdit*>(QLatin1String(id))) line->setText(QLatin1String(words));
-    if (auto* board = window.findChild<QComboBox*>(QStringLiteral("new.board"))) board->setCurrentIndex(board->findData(QStringLiteral("saltmarsh")));
-    site.new_page().add_sources({QString::fromStdString(kp::join_path(window.desk().session().folder(), "profiler_shell.vhd"))});
+    if (auto* board = window.findChild<QComboBox*>(QStringLiteral("new.board")))
+        board->setCurrentIndex(board->findData(QStringLiteral("saltmarsh")));
+    site.new_page().add_sources(
+        {QString::fromStdString(kp::join_path(window.desk().session().document().folder(), "profiler_shell.vhd"))});
     take("new");
     site.show_page(2);
     site.table_page().show_text(board_as_table(window.desk().session()), QStringLiteral("clipboard"));
@@ -72,11 +79,16 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     pegs.show_view(0);
     // A port with something to tell: one that a finding names.
     const auto& session = window.desk().session();
-    QString port = session.world().netlist.ports.empty() ? QString() : QString::fromStdString(session.world().netlist.ports[0].name);
+    QString port = session.world().netlist.ports.empty()
+                       ? QString()
+                       : QString::fromStdString(session.world().netlist.ports[0].name);
     bool told = false;
     for (const auto& f : session.findings())
         for (const auto& o : f.objects)
-            if (!told && f.rule == "L08" && f.severity == kp::Severity::stop && o.kind == "port") port = QString::fromStdString(o.name), told = true;
+            if (!told && f.rule == "L08" && f.severity == kp::Severity::stop && o.kind == "port") {
+                port = QString::fromStdString(o.name);
+                told = true;
+            }
     window.desk().select({QStringLiteral("port"), port});
     take("loom");
     pegs.show_view(1);
@@ -85,9 +97,12 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     take("sheet");
     pegs.show_view(3);
     // With the plan where it leads, when that lies beside it; else with a stand-in build.
-    const auto closed = QString::fromStdString(session.path()).replace(QStringLiteral(".kpeg"), QStringLiteral("-closed.kpeg"));
-    if (QFile::exists(closed)) pegs.compare_page().compare(kp::app::ComparePage::With::project, closed);
-    else pegs.compare_page().compare(kp::app::ComparePage::With::stand_in);
+    const auto closed = QString::fromStdString(session.document().path())
+                            .replace(QStringLiteral(".kpeg"), QStringLiteral("-closed.kpeg"));
+    if (QFile::exists(closed))
+        pegs.compare_page().compare(kp::app::ComparePage::With::project, closed);
+    else
+        pegs.compare_page().compare(kp::app::ComparePage::With::stand_in);
     take("compare");
     pegs.show_view(4);
     pegs.out_page().choose(kp::app::OutPage::own);
@@ -98,7 +113,8 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     window.show_station(3);
     take("tempo");
     window.show_station(4);
-    if (auto* line = window.findChild<QLineEdit*>(QStringLiteral("slack.whatif")); line && !session.analysis().constraints.clocks.empty()) {
+    if (auto* line = window.findChild<QLineEdit*>(QStringLiteral("slack.whatif"));
+        line && !session.analysis().constraints().clocks.empty()) {
         line->setText(QStringLiteral("set_clock_uncertainty 0.5 [all_clocks]"));
         emit line->returnPressed();
         settle(1000);
@@ -123,13 +139,17 @@ int main(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Kite Peg"));
     QCommandLineParser parser;
-    parser.setApplicationDescription(QStringLiteral("Maps the ports of an FPGA design to pins and board, and checks its timing constraints."));
+    parser.setApplicationDescription(
+        QStringLiteral("Maps the ports of an FPGA design to pins and board, and checks its timing constraints."));
     parser.addHelpOption();
     parser.addPositionalArgument(QStringLiteral("project"), QStringLiteral("A project (*.kpeg) to open"));
     parser.addOption({QStringLiteral("dark"), QStringLiteral("Dark theme")});
-    parser.addOption({QStringLiteral("shot"), QStringLiteral("Write a PNG of each station into this folder and end"), QStringLiteral("folder")});
-    parser.addOption({QStringLiteral("size"), QStringLiteral("Window size, such as 1920x1080"), QStringLiteral("size")});
-    parser.addOption({QStringLiteral("say-start"), QStringLiteral("Print the time from start to a usable window, in ms, and end")});
+    parser.addOption({QStringLiteral("shot"), QStringLiteral("Write a PNG of each station into this folder and end"),
+                      QStringLiteral("folder")});
+    parser.addOption(
+        {QStringLiteral("size"), QStringLiteral("Window size, such as 1920x1080"), QStringLiteral("size")});
+    parser.addOption(
+        {QStringLiteral("say-start"), QStringLiteral("Print the time from start to a usable window, in ms, and end")});
     parser.process(app);
     // Pictures show the demo and nothing of this user's: settings and memory of their own, gone at the end.
     QTemporaryDir nobody;
@@ -140,7 +160,10 @@ int main(int argc, char** argv) {
     kp::app::load_fonts();
     kp::app::use_theme(parser.isSet(QStringLiteral("dark")));
     kp::app::MainWindow window;
-    const auto size = (parser.isSet(QStringLiteral("shot")) && !parser.isSet(QStringLiteral("size")) ? QStringLiteral("1280x800") : parser.value(QStringLiteral("size"))).split('x');
+    const auto size = (parser.isSet(QStringLiteral("shot")) && !parser.isSet(QStringLiteral("size"))
+                           ? QStringLiteral("1280x800")
+                           : parser.value(QStringLiteral("size")))
+                          .split('x');
     if (size.size() == 2) window.resize(size[0].toInt(), size[1].toInt());
     window.show();
     bool opened = true;
@@ -150,8 +173,10 @@ int main(int argc, char** argv) {
         std::string path = parser.positionalArguments().first().toStdString();
         for (int i = 1; i < argc; ++i)
             if (QString::fromLocal8Bit(argv[i]) == parser.positionalArguments().first()) path = argv[i];
-        if (at_once) opened = window.desk().open(path);
-        else window.desk().open_later(path);
+        if (at_once)
+            opened = window.desk().open(path);
+        else
+            window.desk().open_later(path);
     }
     if (parser.isSet(QStringLiteral("say-start"))) {
         QCoreApplication::processEvents();
@@ -162,7 +187,8 @@ int main(int argc, char** argv) {
         std::fprintf(stderr, "kite-peg: --shot needs a project that opens.\n");
         return 2;
     }
-    if (parser.isSet(QStringLiteral("shot"))) return opened && shoot(window, parser.value(QStringLiteral("shot"))) ? 0 : 2;
+    if (parser.isSet(QStringLiteral("shot")))
+        return opened && shoot(window, parser.value(QStringLiteral("shot"))) ? 0 : 2;
     const int status = QApplication::exec();
     // A thread that still reads a project nobody waits for must not meet a program that is being taken apart.
     if (kp::app::Desk::still_reading()) std::_Exit(status);

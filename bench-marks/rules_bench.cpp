@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What all rules cost on plans of growing size, and what they cost after one edit. Plans come from make_large.py; prints a
-// table, medians over many edits.
-#include "core/pegs/place.hpp"
+// What all rules cost on plans of growing size, and what they cost after one edit. Plans come from make_large.py;
+// prints a table, medians over many edits.
+#include "core/plan/place.hpp"
 #include "core/rules/live.hpp"
 #include "core/session/session.hpp"
 
@@ -15,7 +15,9 @@
 namespace {
 
 using Clock = std::chrono::steady_clock;
-double ms_since(Clock::time_point from) { return std::chrono::duration<double, std::milli>(Clock::now() - from).count(); }
+double ms_since(Clock::time_point from) {
+    return std::chrono::duration<double, std::milli>(Clock::now() - from).count();
+}
 
 double median(std::vector<double> values) {
     std::nth_element(values.begin(), values.begin() + static_cast<long>(values.size() / 2), values.end());
@@ -31,7 +33,8 @@ Row measure(int side, int ports) {
     namespace fs = std::filesystem;
     const auto folder = fs::temp_directory_path() / ("kite-peg-rules-" + std::to_string(side));
     fs::remove_all(folder);
-    const std::string command = "python3 '" KP_SOURCE "/bench-marks/make_large.py' '" + folder.string() + "' " + std::to_string(side) + " " + std::to_string(ports) + " > /dev/null";
+    const std::string command = "python3 '" KP_SOURCE "/bench-marks/make_large.py' '" + folder.string() + "' " +
+                                std::to_string(side) + " " + std::to_string(ports) + " > /dev/null";
     if (std::system(command.c_str()) != 0) std::exit(1);
     std::string project_file;
     for (const auto& entry : fs::directory_iterator(folder))
@@ -71,7 +74,9 @@ Row measure(int side, int ports) {
         row.worst = std::max(row.worst, *std::max_element(all.begin(), all.end()));
         return median(all);
     };
-    row.peg = time_edits([&] { return kp::peg_edit(project, w.board, names[random() % names.size()], free[random() % free.size()], "by hand"); });
+    row.peg = time_edits([&] {
+        return kp::peg_edit(project, w.board, names[random() % names.size()], free[random() % free.size()], "by hand");
+    });
     row.drive = time_edits([&] {
         const auto& port = names[random() % names.size()];
         const auto before = project.attributes.contains(port) ? project.attributes[port] : kp::PortAttributes{};
@@ -85,9 +90,11 @@ Row measure(int side, int ports) {
 }  // namespace
 
 int main() {
-    std::printf("%8s %8s %9s %10s %12s %12s %12s\n", "pins", "ports", "findings", "full ms", "peg edit ms", "drive ms", "worst ms");
+    std::printf("%8s %8s %9s %10s %12s %12s %12s\n", "pins", "ports", "findings", "full ms", "peg edit ms", "drive ms",
+                "worst ms");
     for (const auto& [side, ports] : {std::pair{16, 180}, {23, 375}, {32, 750}, {45, 1500}, {64, 3000}}) {
         const auto r = measure(side, ports);
-        std::printf("%8zu %8zu %9zu %10.2f %12.3f %12.3f %12.3f\n", r.pins, r.ports, r.findings, r.full, r.peg, r.drive, r.worst);
+        std::printf("%8zu %8zu %9zu %10.2f %12.3f %12.3f %12.3f\n", r.pins, r.ports, r.findings, r.full, r.peg, r.drive,
+                    r.worst);
     }
 }

@@ -2,7 +2,7 @@
 // What an edit costs on the demo: rules, journal, constraint run, timing; and the simulation per clock cycle.
 #include "core/base/memory_disk.hpp"
 #include "core/bench/board_bench.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "core/session/session.hpp"
 
 #include <benchmark/benchmark.h>
@@ -20,7 +20,9 @@ std::unique_ptr<kp::Session> open_copy() {
 }
 
 void open_project(benchmark::State& state) {
-    for (auto _ : state) benchmark::DoNotOptimize(kp::Session::open(kp::real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data"));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(
+            kp::Session::open(kp::real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data"));
 }
 BENCHMARK(open_project)->Unit(benchmark::kMillisecond);
 
@@ -29,14 +31,17 @@ void peg_edit(benchmark::State& state) {
     auto s = open_copy();
     s->analyse_now();
     int n = 0;
-    for (auto _ : state) benchmark::DoNotOptimize(s->apply(kp::peg_edit(s->project(), s->world().board, "tone", n++ % 2 ? "112" : "113", "by hand")));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(
+            s->apply(kp::peg_edit(s->project(), s->world().board, "tone", n++ % 2 ? "112" : "113", "by hand")));
 }
 BENCHMARK(peg_edit)->Unit(benchmark::kMillisecond);
 
 /// The constraint text in its child process and the whole timing analysis: what follows an edit of the text.
 void analysis(benchmark::State& state) {
     auto s = open_copy();
-    for (auto _ : state) benchmark::DoNotOptimize(kp::analyse(s->world(), s->project(), s->folder(), s->timing_options()));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(kp::analyse(s->world(), s->project(), s->document().folder(), s->timing_options()));
 }
 BENCHMARK(analysis)->Unit(benchmark::kMillisecond);
 
@@ -86,7 +91,8 @@ BENCHMARK(log_plan)->Unit(benchmark::kMillisecond);
 
 void simulated_cycles(benchmark::State& state) {
     auto s = open_copy();
-    auto bench = kp::BoardBench::make(s->world().netlist, s->world().library, s->world().board, s->project().pegs).take();
+    auto bench =
+        kp::BoardBench::make(s->world().netlist, s->world().library, s->world().board, s->project().pegs).take();
     for (auto _ : state) bench.run(10000);
     state.SetItemsProcessed(static_cast<int64_t>(state.iterations()) * 10000);
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The three views of the pegs, painted into memory at 1920 x 1080 with plans of growing size: scrolling, zooming, hovering
-// and dragging. One iteration is one frame: the event and the painting it causes. 60 frames a second are 16.7 ms each.
+// The three views of the pegs, painted into memory at 1920 x 1080 with plans of growing size: scrolling, zooming,
+// hovering and dragging. One iteration is one frame: the event and the painting it causes. 60 frames a second are 16.7
+// ms each.
 //
 //     QT_QPA_PLATFORM=offscreen build/bench/bench-marks/views_bench
 //
@@ -9,7 +10,7 @@
 #include "app/pegs/loom.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/pegs/sheet_view.hpp"
-#include "app/shell/main_window.hpp"
+#include "app/window/main_window.hpp"
 #include "core/session/verdict.hpp"
 
 #include <QApplication>
@@ -36,7 +37,9 @@ struct Large {
 
     explicit Large(long balls) {
         const int side = static_cast<int>(std::lround(std::sqrt(static_cast<double>(balls))));
-        QProcess::execute(QStringLiteral("python3"), {QStringLiteral(KP_SOURCE "/bench-marks/make_large.py"), folder.path(), QString::number(side), QString::number(side * side * 1500 / 2025)});
+        QProcess::execute(QStringLiteral("python3"),
+                          {QStringLiteral(KP_SOURCE "/bench-marks/make_large.py"), folder.path(), QString::number(side),
+                           QString::number(side * side * 1500 / 2025)});
         window.resize(1920, 1080);
         window.show();
         if (!window.desk().open(folder.path() + QStringLiteral("/large.kpeg"))) std::abort();
@@ -61,11 +64,14 @@ void paint(QWidget& widget, QImage& image) {
 }
 
 void send(QWidget& to, QEvent::Type type, const QPointF& at, Qt::MouseButtons held) {
-    QMouseEvent event(type, at, to.mapToGlobal(at), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, held, {});
+    QMouseEvent event(type, at, to.mapToGlobal(at), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, held,
+                      {});
     QApplication::sendEvent(&to, &event);
 }
 
-QScrollArea& area_of(Loom& loom) { return *qobject_cast<QScrollArea*>(loom.parentWidget()->parentWidget()); }
+QScrollArea& area_of(Loom& loom) {
+    return *qobject_cast<QScrollArea*>(loom.parentWidget()->parentWidget());
+}
 
 void loom_scroll(benchmark::State& state) {
     auto& l = large(state);
@@ -190,7 +196,10 @@ void edit_and_show(benchmark::State& state) {
     auto& l = large(state);
     l.pegs->show_view(static_cast<int>(state.range(1)));
     QApplication::processEvents();
-    QWidget& view = state.range(1) == PegsStation::loom_view ? static_cast<QWidget&>(*area_of(l.pegs->loom()).viewport()) : state.range(1) == PegsStation::footprint_view ? static_cast<QWidget&>(l.pegs->footprint()) : static_cast<QWidget&>(l.pegs->sheet());
+    QWidget& view = state.range(1) == PegsStation::loom_view
+                        ? static_cast<QWidget&>(*area_of(l.pegs->loom()).viewport())
+                    : state.range(1) == PegsStation::footprint_view ? static_cast<QWidget&>(l.pegs->footprint())
+                                                                    : static_cast<QWidget&>(l.pegs->sheet());
     QImage image(view.size(), QImage::Format_RGB32);
     auto& desk = l.window.desk();
     const auto& ports = desk.session().world().netlist.ports;
@@ -225,7 +234,14 @@ BENCHMARK(loom_hover)->Apply(sizes);
 BENCHMARK(loom_drag)->Apply(sizes);
 BENCHMARK(footprint_zoom)->Apply(sizes);
 BENCHMARK(footprint_hover)->Apply(sizes);
-BENCHMARK(footprint_drag)->Args({256, 0})->Args({1024, 0})->Args({2025, 0})->Args({256, 1})->Args({1024, 1})->Args({2025, 1})->Unit(benchmark::kMillisecond);
+BENCHMARK(footprint_drag)
+    ->Args({256, 0})
+    ->Args({1024, 0})
+    ->Args({2025, 0})
+    ->Args({256, 1})
+    ->Args({1024, 1})
+    ->Args({2025, 1})
+    ->Unit(benchmark::kMillisecond);
 BENCHMARK(sheet_scroll)->Apply(sizes);
 BENCHMARK(edit_and_show)->Args({2025, 0})->Args({2025, 1})->Args({2025, 2})->Unit(benchmark::kMillisecond);
 BENCHMARK(verdict)->Args({256})->Args({1024})->Args({2025})->Unit(benchmark::kMicrosecond);

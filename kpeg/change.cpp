@@ -4,7 +4,7 @@
 
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
-#include "core/pegs/ways.hpp"
+#include "core/plan/ways.hpp"
 #include "core/rules/rules.hpp"
 #include "core/session/fix_many.hpp"
 
@@ -73,8 +73,8 @@ int run_set(const SetArguments& a) {
         }
         if (!edit.value().empty()) done.push_back(text);
     }
-    if (s.unsaved())
-        if (auto status = s.save(); !status) return refuse(status.messages());
+    if (s.document().unsaved())
+        if (auto status = s.document().save(); !status) return refuse(status.messages());
     if (a.json.empty()) return in_order;
     return write_out({{"schema", "kitepeg.set/1"}, {"changed", done}, {"messages", kp::Json::array()}}, a.json,
                      in_order);
@@ -108,10 +108,10 @@ int run_fix(const FixArguments& a) {
     s.analyse_now();
     const auto list = wanted(s.findings(), a.rules);
     if (!list) return refuse(list.messages());
-    const auto many = kp::fix_many(s, list.value());
+    const auto many = kp::fix_many(*s.snapshot(), list.value());
     if (!a.dry && !many.edit.empty()) {
         if (auto status = s.apply(many.edit); !status) return refuse(status.messages());
-        if (auto status = s.save(); !status) return refuse(status.messages());
+        if (auto status = s.document().save(); !status) return refuse(status.messages());
     }
     kp::Json j{{"schema", "kitepeg.fix/1"},
                {"dry", a.dry},
@@ -133,9 +133,9 @@ void add_change(CLI::App& app, Run& run) {
     auto a = std::make_shared<SetArguments>();
     auto* c = app.add_subcommand("set", "Set fields of a project and attributes of its ports, and save");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
-    c->add_option(
-         "what", a->what,
-         "FIELD=TEXT (part, board, top, mode …; lists with commas) or PORT.ATTRIBUTE=TEXT (lamp[7:0].drive=8); an empty TEXT takes it back")
+    c->add_option("what", a->what,
+                  "FIELD=TEXT (part, board, top, mode …; lists with commas) or PORT.ATTRIBUTE=TEXT "
+                  "(lamp[7:0].drive=8); an empty TEXT takes it back")
         ->required();
     c->add_option("--json", a->json, "Where a summary goes; - is standard output");
     add_allow(*c, a->allow);

@@ -36,15 +36,18 @@ int refuse(const std::vector<kp::Message>& messages);
 int write_out(const kp::Json& json, const std::string& path, int status);
 int write_text(const std::string& text, const std::string& path, int status);
 
-/// What scripts that are named on the command line may read by `source`: what lies beside and below the first, and what is allowed.
+/// What scripts that are named on the command line may read by `source`: what lies beside and below the first, and what
+/// is allowed.
 kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std::vector<std::string>& allow);
 
 /// Adds --allow, as all commands have it.
 void add_allow(CLI::App& command, std::vector<std::string>& allow);
-/// Opens a project and says on standard error what came back after a crash. To look, nothing is written, ever; to work, it is refused
-/// while somebody else works on it or while a recovery journal waits for a decision.
-kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow, kp::OpenTo purpose, const std::string& command);
-/// Takes back every edit beyond the first `kept` and leaves no journal of them: a command that is refused changes nothing.
+/// Opens a project and says on standard error what came back after a crash. To look, nothing is written, ever; to work,
+/// it is refused while somebody else works on it or while a recovery journal waits for a decision.
+kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow,
+                                                      kp::OpenTo purpose, const std::string& command);
+/// Takes back every edit beyond the first `kept` and leaves no journal of them: a command that is refused changes
+/// nothing.
 void take_back(kp::Session& session, std::size_t kept);
 /// The project's own files and all it names: what no result may write over.
 std::vector<std::string> files_of(const kp::Session& session);

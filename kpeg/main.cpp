@@ -25,7 +25,9 @@ int write_text(const std::string& text, const std::string& path, int status) {
     return written ? status : refuse(written.messages());
 }
 
-int write_out(const kp::Json& json, const std::string& path, int status) { return write_text(json.dump(1, ' ', false, kp::Json::error_handler_t::replace) + "\n", path, status); }
+int write_out(const kp::Json& json, const std::string& path, int status) {
+    return write_text(json.dump(1, ' ', false, kp::Json::error_handler_t::replace) + "\n", path, status);
+}
 
 kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std::vector<std::string>& allow) {
     kp::sdc::RunLimits limits;
@@ -38,10 +40,15 @@ kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std:
 }
 
 void add_allow(CLI::App& command, std::vector<std::string>& allow) {
-    command.add_option("--allow", allow, "A file or folder outside the project's folder that constraint files, source and include may lead to")->allow_extra_args(false);
+    command
+        .add_option(
+            "--allow", allow,
+            "A file or folder outside the project's folder that constraint files, source and include may lead to")
+        ->allow_extra_args(false);
 }
 
-kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow, kp::OpenTo purpose, const std::string& command) {
+kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow,
+                                                      kp::OpenTo purpose, const std::string& command) {
     kp::OpenOptions options;
     options.purpose = purpose;
     options.program = "kpeg " + command;
@@ -49,11 +56,18 @@ kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, c
     auto session = kp::Session::open(kp::real_disk(), path, kp::data_folder(), options);
     if (!session) return session;
     const auto& document = session.value()->document();
-    const auto stop = [&](const std::string& text) { return kp::Message{kp::Severity::stop, "project", text, path, 0, 0}; };
+    const auto stop = [&](const std::string& text) {
+        return kp::Message{kp::Severity::stop, "project", text, path, 0, 0};
+    };
     if (purpose == kp::OpenTo::work && document.looking())
         for (const auto& note : document.notes())
-            if (note.code == "looking") return stop(note.text + (document.owner().empty() ? " Nothing was written." : " Nothing was written; close it there first."));
-    if (purpose == kp::OpenTo::work && document.offer()) return stop(document.offer()->sentence + " Nothing was written; open the project in the window to decide, or move " + kp::file_name_of(path) + ".journal away.");
+            if (note.code == "looking")
+                return stop(note.text + (document.owner().empty() ? " Nothing was written."
+                                                                  : " Nothing was written; close it there first."));
+    if (purpose == kp::OpenTo::work && document.offer())
+        return stop(document.offer()->sentence +
+                    " Nothing was written; open the project in the window to decide, or move " +
+                    kp::file_name_of(path) + ".journal away.");
     for (const auto& note : document.notes()) std::cerr << "kpeg: " << kp::one_line(note.sentence()) << "\n";
     return session;
 }
@@ -62,13 +76,15 @@ void take_back(kp::Session& session, std::size_t kept) {
     if (session.document().done().size() == kept) return;
     while (session.document().done().size() > kept)
         if (!session.undo()) return;
-    static_cast<void>(session.save());  // as it was before; what could not be written is told at the next opening
+    static_cast<void>(
+        session.document().save());  // as it was before; what could not be written is told at the next opening
 }
 
 std::vector<std::string> files_of(const kp::Session& session) {
-    std::vector<std::string> out{session.path()};
-    for (const char* ending : {".journal", ".log", ".lock", ".bak"}) out.push_back(session.path() + ending);
-    for (const auto& file : session.project().constraints) out.push_back(kp::join_path(session.folder(), file.path));
+    std::vector<std::string> out{session.document().path()};
+    for (const char* ending : {".journal", ".log", ".lock", ".bak"}) out.push_back(session.document().path() + ending);
+    for (const auto& file : session.project().constraints)
+        out.push_back(kp::join_path(session.document().folder(), file.path));
     for (const auto& file : session.world().files) out.push_back(file.full);
     return out;
 }

@@ -95,8 +95,8 @@ kp::Result<Columns> read_columns(const std::string& path) {
     const auto j = kp::parse_json(text.value());
     const auto bad = [&](const std::string& why) {
         return wrong(
-            why +
-                R"( A file of columns is like {"schema": "kitepeg.columns/1", "columns": {"Ball": "FPGA pin"}, "heading_row": 1, "leave_out": [7]}.)",
+            why + R"( A file of columns is like {"schema": "kitepeg.columns/1", "columns": {"Ball": "FPGA pin"}, )"
+                  R"("heading_row": 1, "leave_out": [7]}.)",
             path);
     };
     if (!j || !j->is_object() || j->value("schema", "") != "kitepeg.columns/1")

@@ -11,14 +11,16 @@
 namespace kpeg {
 
 struct PathFilter {
-    std::string from, to, check, clock;   ///< names with * and ?; empty: any. `clock` launches or captures
-    std::vector<std::string> through;     ///< each on the way, in this order
-    [[nodiscard]] bool empty() const { return from.empty() && to.empty() && check.empty() && clock.empty() && through.empty(); }
+    std::string from, to, check, clock;  ///< names with * and ?; empty: any. `clock` launches or captures
+    std::vector<std::string> through;    ///< each on the way, in this order
+    [[nodiscard]] bool empty() const {
+        return from.empty() && to.empty() && check.empty() && clock.empty() && through.empty();
+    }
     /// Several paths of one endpoint may have to be looked at for one that fits.
     [[nodiscard]] bool looks_inside() const { return !from.empty() || !through.empty(); }
     void add_options(CLI::App& command);
-    /// Leaves the endpoints and paths that fit, at most `paths` and `per_endpoint` of the latter. A note in the messages says when more
-    /// might exist than were searched.
+    /// Leaves the endpoints and paths that fit, at most `paths` and `per_endpoint` of the latter. A note in the
+    /// messages says when more might exist than were searched.
     void apply(kp::TimingReport& report, std::size_t paths, std::size_t per_endpoint, std::size_t searched) const;
 };
 

@@ -6,7 +6,7 @@
 #include "core/handoff/handoff.hpp"
 #include "core/handoff/template.hpp"
 #include "core/pegs/proposals.hpp"
-#include "core/pegs/ways.hpp"
+#include "core/plan/ways.hpp"
 #include "core/session/data_folder.hpp"
 #include "core/session/session.hpp"
 
@@ -35,7 +35,8 @@ kp::Status change(kp::Session& session, const Arguments& a, std::vector<kp::Mess
     const auto& w = session.world();
     for (const auto& text : a.set) {
         const auto equals = text.find('=');
-        if (equals == std::string::npos) return kp::Message{kp::Severity::stop, "arguments", "--set wants PORT=PIN, not '" + text + "'.", "", 0, 0};
+        if (equals == std::string::npos)
+            return kp::Message{kp::Severity::stop, "arguments", "--set wants PORT=PIN, not '" + text + "'.", "", 0, 0};
         const auto ports = kp::find_ports(text.substr(0, equals), w.netlist.ports);
         if (!ports) return ports.messages();
         if (equals + 1 == text.size()) {
@@ -45,10 +46,20 @@ kp::Status change(kp::Session& session, const Arguments& a, std::vector<kp::Mess
         }
         const auto pins = kp::find_places(text.substr(equals + 1), w.part, w.board);
         if (!pins) return pins.messages();
-        if (ports.value().size() != pins.value().size()) return kp::Message{kp::Severity::stop, "arguments", "'" + text + "' gives " + std::to_string(ports.value().size()) + " ports " + std::to_string(pins.value().size()) + " pins.", "", 0, 0};
+        if (ports.value().size() != pins.value().size())
+            return kp::Message{kp::Severity::stop,
+                               "arguments",
+                               "'" + text + "' gives " + std::to_string(ports.value().size()) + " ports " +
+                                   std::to_string(pins.value().size()) + " pins.",
+                               "",
+                               0,
+                               0};
         const auto many = kp::peg_many(session.project(), w.board, ports.value(), pins.value(), "by hand");
         if (auto status = take(many.edit); !status) return status;
-        for (const auto& [port, pin] : many.evicted) told.push_back({kp::Severity::caution, "evicted", port + " was on pin " + pin + " and is adrift now; " + text + " took its place.", "", 0, 0});
+        for (const auto& [port, pin] : many.evicted)
+            told.push_back({kp::Severity::caution, "evicted",
+                            port + " was on pin " + pin + " and is adrift now; " + text + " took its place.", "", 0,
+                            0});
     }
     if (!a.match) return kp::Done{};
     const auto all = kp::proposals_by_name(w.netlist.ports, w.board, session.project());
@@ -58,19 +69,26 @@ kp::Status change(kp::Session& session, const Arguments& a, std::vector<kp::Mess
 
 /// Says that stops hold a file back.
 int held(int stops) {
-    std::cerr << "kpeg: Nothing was written: " << stops << (stops == 1 ? " stop is" : " stops are") << " open. Fix or waive them, or say --despite-stops.\n";
+    std::cerr << "kpeg: Nothing was written: " << stops << (stops == 1 ? " stop is" : " stops are")
+              << " open. Fix or waive them, or say --despite-stops.\n";
     return findings;
 }
 
 /// The adapter top, VHDL for .vhd and .vhdl, otherwise Verilog.
 int write_adapter(const Arguments& a, const kp::Session& s, int stops) {
     const auto& w = s.world();
-    const auto language = a.adapter.ends_with(".vhd") || a.adapter.ends_with(".vhdl") ? kp::AdapterLanguage::vhdl : kp::AdapterLanguage::verilog;
-    const auto text = kp::adapter_text(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true), language);
+    const auto language = a.adapter.ends_with(".vhd") || a.adapter.ends_with(".vhdl") ? kp::AdapterLanguage::vhdl
+                                                                                      : kp::AdapterLanguage::verilog;
+    const auto text =
+        kp::adapter_text(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true), language);
     if (!text) return refuse(text.messages());
     if (stops > 0 && !a.despite) return held(stops);
     if (!a.adapter_sdc.empty())
-        if (const int status = write_text(kp::adapter_constraints(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true), s.project()), a.adapter_sdc, in_order)) return status;
+        if (const int status = write_text(
+                kp::adapter_constraints(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true),
+                                        s.project()),
+                a.adapter_sdc, in_order))
+            return status;
     return write_text(kp::stops_remark(stops, text.value()) + text.value(), a.adapter, in_order);
 }
 
@@ -106,7 +124,8 @@ int run_pegs(const Arguments& a) {
     auto& s = *opened.value();
     auto inputs = files_of(s);
     inputs.insert(inputs.end(), {a.text_template, a.compare});
-    if (auto status = kp::check_outputs({a.csv, a.out, a.adapter, a.adapter_sdc, a.json}, inputs); !status) return refuse(status.messages());
+    if (auto status = kp::check_outputs({a.csv, a.out, a.adapter, a.adapter_sdc, a.json}, inputs); !status)
+        return refuse(status.messages());
     std::vector<kp::Message> told;
     const auto before = s.document().done().size();
     if (auto status = change(s, a, told); !status) {
@@ -114,16 +133,18 @@ int run_pegs(const Arguments& a) {
         return refuse(status.messages());
     }
     // Who comes in by a later --set has lost nothing.
-    std::erase_if(told, [&](const kp::Message& m) { return s.project().pegs.contains(m.text.substr(0, m.text.find(' '))); });
+    std::erase_if(told,
+                  [&](const kp::Message& m) { return s.project().pegs.contains(m.text.substr(0, m.text.find(' '))); });
     // Edits that a crash had left count as well: what is shown is saved.
-    const bool changed = works && s.unsaved();
+    const bool changed = works && s.document().unsaved();
     if (changed)
-        if (auto status = s.save(); !status) return refuse(status.messages());
-    const auto analysis = kp::analyse(s.world(), s.project(), s.folder(), {});
+        if (auto status = s.document().save(); !status) return refuse(status.messages());
+    const auto analysis = kp::analyse(s.world(), s.project(), s.document().folder(), {});
     const auto input = kp::template_input(s, kp::count(kp::find(s.world(), s.project(), *analysis)).stops);
     if (!a.csv.empty())
         if (const int status = write_text(kp::write_sheet(input.rows), a.csv, in_order)) return status;
-    kp::Json j{{"schema", "kitepeg.pegs/1"}, {"project", input.project}, {"part", input.part}, {"board", input.board}, {"changed", changed}, {"stops", input.stops}};
+    kp::Json j{{"schema", "kitepeg.pegs/1"}, {"project", input.project}, {"part", input.part},
+               {"board", input.board},       {"changed", changed},       {"stops", input.stops}};
     int adrift = 0;
     j["ports"] = kp::Json::array();
     for (const auto& row : input.rows) {
@@ -143,7 +164,9 @@ int run_pegs(const Arguments& a) {
         const auto before = rows_of(a.compare, a.allow);
         if (!before) return refuse(before.messages());
         j["differences"] = kp::Json::array();
-        for (const auto& d : kp::compare_sheets(before.value(), input.rows)) j["differences"].push_back({{"port", d.port}, {"field", d.field}, {"before", d.before}, {"after", d.after}});
+        for (const auto& d : kp::compare_sheets(before.value(), input.rows))
+            j["differences"].push_back(
+                {{"port", d.port}, {"field", d.field}, {"before", d.before}, {"after", d.after}});
         status = j["differences"].empty() ? in_order : findings;
     }
     return write_out(j, a.json, status);
@@ -159,17 +182,19 @@ void add_pegs(CLI::App& app, Run& run) {
     auto* text = c->add_option("--template", a->text_template, "A Mustache template, see docs/templates.md");
     auto* out = c->add_option("--out", a->out, "Where the template's text goes")->needs(text);
     text->needs(out);
-    auto* adapter = c->add_option("--adapter", a->adapter, "Write a top with the names of the board around the design: VHDL for .vhd, otherwise Verilog");
-    c->add_option("--adapter-sdc", a->adapter_sdc, "Write the constraints with the adapter's names here")->needs(adapter);
+    auto* adapter =
+        c->add_option("--adapter", a->adapter,
+                      "Write a top with the names of the board around the design: VHDL for .vhd, otherwise Verilog");
+    c->add_option("--adapter-sdc", a->adapter_sdc, "Write the constraints with the adapter's names here")
+        ->needs(adapter);
     c->add_flag("--despite-stops", a->despite, "Write although stops are open");
     c->add_flag("--match", a->match, "Peg what is adrift where the names agree, and save");
-    c->add_option("--set", a->set, "PORT=PIN, also bus=K1..K8, bus[3:0]=D1; PORT= sets it adrift; saved")->allow_extra_args(false);
+    c->add_option("--set", a->set, "PORT=PIN, also bus=K1..K8, bus[3:0]=D1; PORT= sets it adrift; saved")
+        ->allow_extra_args(false);
     c->add_option("--compare", a->compare, "Another project or pin sheet, taken as the state before");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
     add_allow(*c, a->allow);
-    c->callback([a, &run] {
-        run = [a] { return run_pegs(*a); };
-    });
+    c->callback([a, &run] { run = [a] { return run_pegs(*a); }; });
 }
 
 }  // namespace kpeg

@@ -42,7 +42,9 @@ void add_ports(CLI::App& app, Run& run) {
             for (const auto& text : a->parameters) {
                 const auto [name, value] = assignment(text, "");
                 const auto number = kp::to_integer(value);
-                if (!number) return refuse({{kp::Severity::stop, "arguments", "--param wants NAME=NUMBER, not '" + text + "'.", "", 0, 0}});
+                if (!number)
+                    return refuse({{kp::Severity::stop, "arguments", "--param wants NAME=NUMBER, not '" + text + "'.",
+                                    "", 0, 0}});
                 request.parameters[name] = *number;
             }
             if (auto status = kp::check_outputs({a->out}, a->files); !status) return refuse(status.messages());

@@ -23,16 +23,30 @@ struct Arguments {
     bool document = false;
 };
 
-/// Leaves the findings whose rule starts with one of the codes, such as "L,E03". The first code that is no rule's is a mistake.
+/// Leaves the findings whose rule starts with one of the codes, such as "L,E03". The first code that is no rule's is a
+/// mistake.
 kp::Status keep_only(std::vector<kp::Finding>& findings, const std::string& codes) {
     std::vector<std::string> wanted;
     for (const auto word : kp::split(codes, ',')) {
         const auto code = kp::upper(kp::trim(word));
-        const bool known = code == "W" || code == "W01" || std::any_of(kp::rule_table().begin(), kp::rule_table().end(), [&](const kp::RuleRow& row) { return std::string_view(row.code).starts_with(code); });
-        if (code.empty() || !known) return kp::Message{kp::Severity::stop, "arguments", "No rule starts with '" + std::string(word) + "'; --only takes codes or their beginnings, such as L,E03.", "", 0, 0};
+        const bool known = code == "W" || code == "W01" ||
+                           std::any_of(kp::rule_table().begin(), kp::rule_table().end(), [&](const kp::RuleRow& row) {
+                               return std::string_view(row.code).starts_with(code);
+                           });
+        if (code.empty() || !known)
+            return kp::Message{kp::Severity::stop,
+                               "arguments",
+                               "No rule starts with '" + std::string(word) +
+                                   "'; --only takes codes or their beginnings, such as L,E03.",
+                               "",
+                               0,
+                               0};
         wanted.push_back(code);
     }
-    std::erase_if(findings, [&](const kp::Finding& f) { return std::none_of(wanted.begin(), wanted.end(), [&](const std::string& code) { return f.rule.starts_with(code); }); });
+    std::erase_if(findings, [&](const kp::Finding& f) {
+        return std::none_of(wanted.begin(), wanted.end(),
+                            [&](const std::string& code) { return f.rule.starts_with(code); });
+    });
     return kp::Done{};
 }
 
@@ -40,18 +54,22 @@ int run_rules(const Arguments& a) {
     if (a.document) {
         return write_text(kp::rules_document(), "-", in_order);
     }
-    if (a.project.empty() || a.out.empty()) return refuse({{kp::Severity::stop, "arguments", "A project and --json are needed; see kpeg rules --help.", "", 0, 0}});
+    if (a.project.empty() || a.out.empty())
+        return refuse(
+            {{kp::Severity::stop, "arguments", "A project and --json are needed; see kpeg rules --help.", "", 0, 0}});
     auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "rules");
     if (!opened) return refuse(opened.messages());
     auto& session = *opened.value();
-    if (auto status = kp::check_outputs({a.sarif, a.junit, a.out}, files_of(session)); !status) return refuse(status.messages());
-    const auto analysis = kp::analyse(session.world(), session.project(), session.folder(), {});
+    if (auto status = kp::check_outputs({a.sarif, a.junit, a.out}, files_of(session)); !status)
+        return refuse(status.messages());
+    const auto analysis = kp::analyse(session.world(), session.project(), session.document().folder(), {});
     auto found = kp::find(session.world(), session.project(), *analysis);
     if (!a.only.empty())
         if (auto status = keep_only(found, a.only); !status) return refuse(status.messages());
     const auto file = kp::file_name_of(a.project);
     if (!a.sarif.empty())
-        if (const int status = write_text(kp::write_json(kp::findings_sarif(found, file)), a.sarif, in_order)) return status;
+        if (const int status = write_text(kp::write_json(kp::findings_sarif(found, file)), a.sarif, in_order))
+            return status;
     if (!a.junit.empty())
         if (const int status = write_text(kp::findings_junit(found, file), a.junit, in_order)) return status;
     const auto counts = kp::count(found);
@@ -70,9 +88,7 @@ void add_rules(CLI::App& app, Run& run) {
     c->add_flag("--document", a->document, "Print all rules as docs/rules.md has them");
     c->add_option("--json", a->out, "Where the result goes; - is standard output");
     add_allow(*c, a->allow);
-    c->callback([a, &run] {
-        run = [a] { return run_rules(*a); };
-    });
+    c->callback([a, &run] { run = [a] { return run_rules(*a); }; });
 }
 
 }  // namespace kpeg

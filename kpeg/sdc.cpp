@@ -28,7 +28,8 @@ void add_sdc(CLI::App& app, Run& run) {
     c->callback([a, &run] {
         run = [a] {
             auto inputs = a->files;
-            for (const auto* list : {&a->netlists, &a->libraries}) inputs.insert(inputs.end(), list->begin(), list->end());
+            for (const auto* list : {&a->netlists, &a->libraries})
+                inputs.insert(inputs.end(), list->begin(), list->end());
             if (auto status = kp::check_outputs({a->out}, inputs); !status) return refuse(status.messages());
             const auto own_disk = kp::disk_with_pipes(inputs);
             auto& disk = *own_disk;
@@ -43,9 +44,12 @@ void add_sdc(CLI::App& app, Run& run) {
                 scripts.push_back({file, file, text.take()});
             }
             const kp::NetlistIndex index(netlist.value());
-            const auto constraints = kp::read_sdc(scripts, netlist.value(), index, library.value(), limits_of(a->files, a->allow));
-            const bool trouble = std::any_of(constraints.messages.begin(), constraints.messages.end(), [](const kp::Message& m) { return m.severity != kp::Severity::note; });
-            return write_out(kp::sdc_json(constraints.messages, constraints.commands.size(), constraints.clocks.size()), a->out, trouble ? findings : in_order);
+            const auto constraints =
+                kp::read_sdc(scripts, netlist.value(), index, library.value(), limits_of(a->files, a->allow));
+            const bool trouble = std::any_of(constraints.messages.begin(), constraints.messages.end(),
+                                             [](const kp::Message& m) { return m.severity != kp::Severity::note; });
+            return write_out(kp::sdc_json(constraints.messages, constraints.commands.size(), constraints.clocks.size()),
+                             a->out, trouble ? findings : in_order);
         };
     });
 }

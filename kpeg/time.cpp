@@ -32,9 +32,12 @@ struct Arguments {
     [[nodiscard]] size_t searched() const { return filter.empty() ? paths : most_searched; }
 };
 
-int member(const std::string& name) { return name == "min" ? 0 : name == "typ" ? 1 : 2; }
+int member(const std::string& name) {
+    return name == "min" ? 0 : name == "typ" ? 1 : 2;
+}
 
-int report(kp::TimingReport timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a, const std::optional<kp::WhatIf>& what_if = {}) {
+int report(kp::TimingReport timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a,
+           const std::optional<kp::WhatIf>& what_if = {}) {
     const bool violated = kp::verdict_of(timing).failing > 0;
     a.filter.apply(timing, a.paths, a.per_endpoint, a.searched());
     auto json = kp::timing_json(timing, messages, read_seconds, a.all_endpoints);
@@ -44,11 +47,14 @@ int report(kp::TimingReport timing, const std::vector<kp::Message>& messages, do
 
 kp::TimingOptions options_of(const Arguments& a) {
     kp::TimingOptions o;
-    o.early_member = member(a.early), o.late_member = member(a.late);
+    o.early_member = member(a.early);
+    o.late_member = member(a.late);
     o.common_path_credit = !a.no_credit;
     o.propagated = a.clocks == "propagated";
     o.clear_arcs = a.clear_arcs;
-    o.paths = a.searched(), o.per_endpoint = a.filter.looks_inside() ? std::max(a.per_endpoint, searched_per_endpoint) : a.per_endpoint, o.all_endpoints = a.all_endpoints;
+    o.paths = a.searched();
+    o.per_endpoint = a.filter.looks_inside() ? std::max(a.per_endpoint, searched_per_endpoint) : a.per_endpoint;
+    o.all_endpoints = a.all_endpoints;
     return o;
 }
 
@@ -65,7 +71,14 @@ struct Corner {
 };
 
 kp::Message wrong_corner(const std::string& text, const std::string& why) {
-    return {kp::Severity::stop, "arguments", "--corner " + text + ": " + why + "; a corner is NAME[,sdf=FILE][,lib=FILE][,early=min|typ|max][,late=min|typ|max][,early-factor=X][,late-factor=X].", "", 0, 0};
+    return {kp::Severity::stop,
+            "arguments",
+            "--corner " + text + ": " + why +
+                "; a corner is "
+                "NAME[,sdf=FILE][,lib=FILE][,early=min|typ|max][,late=min|typ|max][,early-factor=X][,late-factor=X].",
+            "",
+            0,
+            0};
 }
 
 kp::Result<Corner> corner_of(const std::string& text, const Arguments& a) {
@@ -76,16 +89,24 @@ kp::Result<Corner> corner_of(const std::string& text, const Arguments& a) {
             c.name = word;
             continue;
         }
-        const std::string key(word.substr(0, equals)), value(equals == std::string_view::npos ? "" : word.substr(equals + 1));
+        const std::string key(word.substr(0, equals)),
+            value(equals == std::string_view::npos ? "" : word.substr(equals + 1));
         const bool is_member = value == "min" || value == "typ" || value == "max";
         const auto factor = kp::to_number(value);
-        if (key == "sdf" && !value.empty()) c.sdf = value;
-        else if (key == "lib" && !value.empty()) c.library = value;
-        else if (key == "early" && is_member) c.early = value;
-        else if (key == "late" && is_member) c.late = value;
-        else if (key == "early-factor" && factor && *factor > 0) c.early_factor = *factor;
-        else if (key == "late-factor" && factor && *factor > 0) c.late_factor = *factor;
-        else return wrong_corner(text, "'" + std::string(word) + "' is not understood");
+        if (key == "sdf" && !value.empty())
+            c.sdf = value;
+        else if (key == "lib" && !value.empty())
+            c.library = value;
+        else if (key == "early" && is_member)
+            c.early = value;
+        else if (key == "late" && is_member)
+            c.late = value;
+        else if (key == "early-factor" && factor && *factor > 0)
+            c.early_factor = *factor;
+        else if (key == "late-factor" && factor && *factor > 0)
+            c.late_factor = *factor;
+        else
+            return wrong_corner(text, "'" + std::string(word) + "' is not understood");
     }
     if (c.name.empty()) return wrong_corner(text, "it has no name");
     return c;
@@ -94,7 +115,11 @@ kp::Result<Corner> corner_of(const std::string& text, const Arguments& a) {
 /// What the engine reads of one corner; the library lives in `libraries`.
 kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const Corner& c, std::deque<kp::Library>& libraries) {
     kp::TimingCorner out;
-    out.name = c.name, out.early_member = member(c.early), out.late_member = member(c.late), out.early_factor = c.early_factor, out.late_factor = c.late_factor;
+    out.name = c.name;
+    out.early_member = member(c.early);
+    out.late_member = member(c.late);
+    out.early_factor = c.early_factor;
+    out.late_factor = c.late_factor;
     if (!c.library.empty()) {
         auto library = kp::load_libraries(disk, {c.library});
         if (!library) return library.messages();
@@ -110,7 +135,8 @@ kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const Corner& c, std::d
     return out;
 }
 
-kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Arguments& a, std::deque<kp::Library>& libraries) {
+kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Arguments& a,
+                                                     std::deque<kp::Library>& libraries) {
     std::vector<kp::TimingCorner> out;
     std::vector<Corner> wanted;
     for (const auto& text : a.corners) {
@@ -120,7 +146,8 @@ kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Argum
     }
     if (wanted.empty()) wanted.push_back({"", a.sdf, "", a.early, a.late});
     for (const auto& c : wanted) {
-        if (std::count_if(wanted.begin(), wanted.end(), [&](const Corner& o) { return o.name == c.name; }) > 1) return wrong_corner(c.name, "two corners have this name");
+        if (std::count_if(wanted.begin(), wanted.end(), [&](const Corner& o) { return o.name == c.name; }) > 1)
+            return wrong_corner(c.name, "two corners have this name");
         auto corner = load_corner(disk, c, libraries);
         if (!corner) return corner.messages();
         out.push_back(corner.take());
@@ -153,7 +180,7 @@ int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& dis
     if (a.sdf.empty())
         for (const auto& f : w.files)
             if (f.role == "delays") a.sdf = f.full;
-    auto scripts = kp::analysis_scripts(session.project(), session.folder());
+    auto scripts = kp::analysis_scripts(session.project(), session.document().folder());
     if (auto status = add_scripts(disk, a.sdc, scripts); !status) return refuse(status.messages());
     std::deque<kp::Library> libraries;
     auto corners = corners_of(disk, a, libraries);
@@ -168,12 +195,19 @@ int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& dis
 }
 
 int run_project(const Arguments& a) {
-    const auto not_with = [](const char* option) { return refuse({{kp::Severity::stop, "arguments", std::string(option) + " does not go with a project, which brings its own; leave it out, or name single files instead of the project.", "", 0, 0}}); };
+    const auto not_with = [](const char* option) {
+        return refuse({{kp::Severity::stop, "arguments",
+                        std::string(option) + " does not go with a project, which brings its own; leave it out, or "
+                                              "name single files instead of the project.",
+                        "", 0, 0}});
+    };
     if (!a.netlists.empty()) return not_with("--netlist");
     if (!a.libraries.empty()) return not_with("--lib");
     if (!a.top.empty()) return not_with("--top");
     const bool otherwise = !a.sdc.empty() || !a.sdf.empty() || !a.corners.empty();
-    if (otherwise && !a.what_if.empty()) return refuse({{kp::Severity::stop, "arguments", "--what-if asks about the project as it is; leave out --sdc, --sdf and --corner.", "", 0, 0}});
+    if (otherwise && !a.what_if.empty())
+        return refuse({{kp::Severity::stop, "arguments",
+                        "--what-if asks about the project as it is; leave out --sdc, --sdf and --corner.", "", 0, 0}});
     auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "time");
     if (!opened) return refuse(opened.messages());
     auto& session = *opened.value();
@@ -183,12 +217,14 @@ int run_project(const Arguments& a) {
     inputs.insert(inputs.end(), own.begin(), own.end());
     if (auto status = kp::check_outputs({a.out}, inputs); !status) return refuse(status.messages());
     if (otherwise) return run_project_otherwise(session, a, *disk);
-    const auto analysis = kp::analyse(session.world_ptr(), session.project(), session.folder(), options_of(a), *session.timekeeper());
-    if (const int status = refuse_unusable(analysis->constraints.messages)) return status;
-    if (a.what_if.empty()) return report(analysis->timing, analysis->constraints.messages, 0, a);
-    const auto then = kp::what_if_line(session.world(), session.project(), session.folder(), *session.timekeeper(), a.what_if);
+    const auto now = session.snapshot();
+    const auto analysis =
+        kp::analyse(now->world, *now->project, now->grounds->folder, options_of(a), *now->grounds->timekeeper);
+    if (const int status = refuse_unusable(analysis->constraints().messages)) return status;
+    if (a.what_if.empty()) return report(analysis->timing(), analysis->constraints().messages, 0, a);
+    const auto then = kp::what_if_line(*now, a.what_if);
     if (!then) return refuse(then.messages());
-    return report(analysis->timing, analysis->constraints.messages, 0, a, then.value());
+    return report(analysis->timing(), analysis->constraints().messages, 0, a, then.value());
 }
 
 int run_files(const Arguments& a) {
@@ -239,24 +275,34 @@ void add_time(CLI::App& app, Run& run) {
     c->add_option("--lib", a->libraries, "Liberty cell library; not with a project");
     c->add_option("--sdf", a->sdf, "Delays; with a project: instead of its own");
     c->add_option("--sdc", a->sdc, "Constraints, in order; with a project: behind its own");
-    c->add_option("--early", a->early, "Member of SDF triples for early delays")->check(CLI::IsMember({"min", "typ", "max"}));
-    c->add_option("--late", a->late, "Member of SDF triples for late delays")->check(CLI::IsMember({"min", "typ", "max"}));
+    c->add_option("--early", a->early, "Member of SDF triples for early delays")
+        ->check(CLI::IsMember({"min", "typ", "max"}));
+    c->add_option("--late", a->late, "Member of SDF triples for late delays")
+        ->check(CLI::IsMember({"min", "typ", "max"}));
     c->add_option("--clocks", a->clocks, "How clock latency is taken")->check(CLI::IsMember({"ideal", "propagated"}));
     c->add_flag("--no-common-path-credit", a->no_credit, "Give nothing back for shared clock network");
     c->add_option("--paths", a->paths, "Worst paths overall");
     c->add_option("--per-endpoint", a->per_endpoint, "Worst paths of each endpoint");
     a->filter.add_options(*c);
     c->add_flag("--all-endpoints", a->all_endpoints, "List the worst slack of every endpoint");
-    c->add_option("--corner", a->corners, "A corner of its own, may be given several times: NAME[,sdf=FILE][,lib=FILE][,early=MEMBER][,late=MEMBER][,early-factor=X][,late-factor=X]");
-    c->add_option("--what-if", a->what_if, "One more line of SDC to try on a project; the figures with it are told beside the others");
+    c->add_option("--corner", a->corners,
+                  "A corner of its own, may be given several times: "
+                  "NAME[,sdf=FILE][,lib=FILE][,early=MEMBER][,late=MEMBER][,early-factor=X][,late-factor=X]");
+    c->add_option("--what-if", a->what_if,
+                  "One more line of SDC to try on a project; the figures with it are told beside the others");
     c->add_flag("--clear-arcs", a->clear_arcs, "Follow clear and preset of registers on to their outputs");
     c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
     add_allow(*c, a->allow);
     c->callback([a, &run] {
         run = [a] {
             if (!a->project.empty()) return run_project(*a);
-            if (!a->what_if.empty()) return refuse({{kp::Severity::stop, "arguments", "--what-if asks about a project (*.kpeg); name one instead of single files.", "", 0, 0}});
-            if (a->netlists.empty() || a->libraries.empty()) return refuse({{kp::Severity::stop, "arguments", "kpeg time needs a project, or --netlist, --lib and --sdc.", "", 0, 0}});
+            if (!a->what_if.empty())
+                return refuse(
+                    {{kp::Severity::stop, "arguments",
+                      "--what-if asks about a project (*.kpeg); name one instead of single files.", "", 0, 0}});
+            if (a->netlists.empty() || a->libraries.empty())
+                return refuse({{kp::Severity::stop, "arguments",
+                                "kpeg time needs a project, or --netlist, --lib and --sdc.", "", 0, 0}});
             return run_files(*a);
         };
     });

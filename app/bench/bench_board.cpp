@@ -12,14 +12,17 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 constexpr double lamps_left = 44, keys_column = 140;
 }  // namespace
 
 BenchBoard::Circle BenchBoard::vane_circle() const {
     // Vane and rose share what the column of keys leaves; a lit lamp reaches 22 px beyond its circle.
-    const double half = (width() - keys_column - 20) / 2, r = std::max(20.0, std::min(half / 2 - 24, (height() - 130) * 0.30));
+    const double half = (width() - keys_column - 20) / 2,
+                 r = std::max(20.0, std::min(half / 2 - 24, (height() - 130) * 0.30));
     return {20 + half / 2, 66 + r, r};
 }
 
@@ -41,12 +44,15 @@ void BenchBoard::turn_vane(int steps) {
 void BenchBoard::give_vane() {
     const auto* part = of_kind("vane");
     if (!part || !bench_) return;
-    for (size_t k = 0; k < part->terminals.size(); ++k) bench_->drive(part->ref + "." + part->terminals[k].name, (to_gray(hand_.vane) >> k) & 1);
+    for (size_t k = 0; k < part->terminals.size(); ++k)
+        bench_->drive(part->ref + "." + part->terminals[k].name, (to_gray(hand_.vane) >> k) & 1);
 }
 
 void BenchBoard::press(const std::string& terminal, bool down) {
-    if (down) hand_.down.insert(terminal);
-    else hand_.down.erase(terminal);
+    if (down)
+        hand_.down.insert(terminal);
+    else
+        hand_.down.erase(terminal);
     const auto found = desk_.session().world().board.at_terminal(terminal);
     if (bench_ && found) bench_->drive(terminal, down != found.terminal->active_low);
     update();
@@ -76,7 +82,8 @@ QRectF BenchBoard::rocker_place(const std::string& terminal) const {
         if (part.kind != "rocker") continue;
         for (const auto& t : part.terminals) {
             const int columns = std::max(1, static_cast<int>((width() - keys_column - 24) / 138));
-            if (part.ref + "." + t.name == terminal) return {24.0 + (i % columns) * 138.0, lamps_bottom() + (i / columns) * 42.0, 126, 30};
+            if (part.ref + "." + t.name == terminal)
+                return {24.0 + (i % columns) * 138.0, lamps_bottom() + (i / columns) * 42.0, 126, 30};
             ++i;
         }
     }
@@ -108,16 +115,29 @@ void BenchBoard::draw(QPainter& p) {
     const auto& t = theme();
     draw_sheet(p, rect(), t.board, t.second);
     if (!desk_.has_session()) return;
-    text(p, {16, 8, 240, 20}, Qt::AlignVCenter, tr("%1, simulated").arg(q(desk_.session().world().board.name)), words(15, true), t.ink);
-    if (const auto* part = of_kind("vane")) draw_vane(p, *part);
-    else draw_rockers(p);
+    text(p, {16, 8, 240, 20}, Qt::AlignVCenter, tr("%1, simulated").arg(q(desk_.session().world().board.name)),
+         words(15, true), t.ink);
+    if (const auto* part = of_kind("vane"))
+        draw_vane(p, *part);
+    else
+        draw_rockers(p);
     if (const auto* part = of_kind("lamp")) draw_lamps(p, *part);
     draw_keys(p);
     draw_probes(p);
     if (const auto* part = of_kind("sounder")) draw_sounder(p, *part);
     if (const auto* part = of_kind("header")) draw_header(p, *part);
-    text(p, {210, height() - 30.0, width() - 370.0, 18}, Qt::AlignVCenter, bench_ ? tr("%1 ms of board time; probes show %2 ms").arg(q(fixed(bench_->seconds() * 1000, 1))).arg(bench_->cycles() ? std::lround(bench_->seconds() * 1000 / static_cast<double>(bench_->cycles()) * 400 * cycles_per_sample) : 0) : QString(), words(12), t.second);
-    if (!bench_) text(p, {210, height() - 30.0, 300, 18}, Qt::AlignVCenter, tr("Not loaded: the lamps are dark."), words(12), t.second);
+    text(p, {210, height() - 30.0, width() - 370.0, 18}, Qt::AlignVCenter,
+         bench_
+             ? tr("%1 ms of board time; probes show %2 ms")
+                   .arg(q(fixed(bench_->seconds() * 1000, 1)))
+                   .arg(bench_->cycles() ? std::lround(bench_->seconds() * 1000 /
+                                                       static_cast<double>(bench_->cycles()) * 400 * cycles_per_sample)
+                                         : 0)
+             : QString(),
+         words(12), t.second);
+    if (!bench_)
+        text(p, {210, height() - 30.0, 300, 18}, Qt::AlignVCenter, tr("Not loaded: the lamps are dark."), words(12),
+             t.second);
 }
 
 void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
@@ -130,7 +150,8 @@ void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
     item({vane_x - vane_r, vane_y - vane_r, 2 * vane_r, 2 * vane_r}, part.ref);
     for (unsigned i = 0; i < positions; ++i) {
         const double a = 2 * M_PI * i / positions, in = vane_r - (i % 4 == 0 ? 12 : 6);
-        p.drawLine(QPointF(vane_x + in * std::sin(a), vane_y - in * std::cos(a)), QPointF(vane_x + (vane_r - 2) * std::sin(a), vane_y - (vane_r - 2) * std::cos(a)));
+        p.drawLine(QPointF(vane_x + in * std::sin(a), vane_y - in * std::cos(a)),
+                   QPointF(vane_x + (vane_r - 2) * std::sin(a), vane_y - (vane_r - 2) * std::cos(a)));
     }
     p.save();
     p.translate(vane_x, vane_y);
@@ -139,9 +160,12 @@ void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
     p.drawPolygon(QPolygonF{{0, -vane_r + 16}, {7, 34}, {-7, 34}});
     p.restore();
     QString bits;
-    for (size_t k = part.terminals.size(); k-- > 0;) bits += ((to_gray(hand_.vane) >> k) & 1) ? QStringLiteral("1") : QStringLiteral("0");
-    text(p, {vane_x - 140, vane_y + vane_r + 8, 280, 18}, Qt::AlignCenter, tr("%1 %2: wheel or arrow keys").arg(q(part.label), q(part.ref)), words(11.5), t.second);
-    text(p, {vane_x - 120, vane_y + vane_r + 26, 240, 20}, Qt::AlignCenter, tr("gray %1 = %2").arg(bits).arg(hand_.vane), mono(13), t.ink);
+    for (size_t k = part.terminals.size(); k-- > 0;)
+        bits += ((to_gray(hand_.vane) >> k) & 1) ? QStringLiteral("1") : QStringLiteral("0");
+    text(p, {vane_x - 140, vane_y + vane_r + 8, 280, 18}, Qt::AlignCenter,
+         tr("%1 %2: wheel or arrow keys").arg(q(part.label), q(part.ref)), words(11.5), t.second);
+    text(p, {vane_x - 120, vane_y + vane_r + 26, 240, 20}, Qt::AlignCenter,
+         tr("gray %1 = %2").arg(bits).arg(hand_.vane), mono(13), t.ink);
 }
 
 QPointF BenchBoard::lamp_row_place(size_t i) const {
@@ -162,7 +186,8 @@ double BenchBoard::probes_top() const {
     double bottom = lamps_bottom();
     for (const auto& part : desk_.session().world().board.parts)
         if (part.kind == "rocker")
-            for (const auto& t : part.terminals) bottom = std::max(bottom, rocker_place(part.ref + "." + t.name).bottom() + 12);
+            for (const auto& t : part.terminals)
+                bottom = std::max(bottom, rocker_place(part.ref + "." + t.name).bottom() + 12);
     return bottom;
 }
 
@@ -173,9 +198,11 @@ void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
     const auto n = part.terminals.size();
     for (size_t i = 0; i < n; ++i) {
         const double a = 2 * M_PI * static_cast<double>(i) / static_cast<double>(n);
-        // Around a vane the lamps are a rose; elsewhere they stand in rows between rockers and keys, the first one at the left.
+        // Around a vane the lamps are a rose; elsewhere they stand in rows between rockers and keys, the first one at
+        // the left.
         const bool rose = of_kind("vane") != nullptr;
-        const QPointF c = rose ? QPointF(rose_x + rose_r * std::sin(a), rose_y - rose_r * std::cos(a)) : lamp_row_place(i);
+        const QPointF c =
+            rose ? QPointF(rose_x + rose_r * std::sin(a), rose_y - rose_r * std::cos(a)) : lamp_row_place(i);
         item({c.x() - 15, c.y() - 15, 30, 30}, part.ref + "." + part.terminals[i].name);
         const bool on = bench_ && bench_->active(part.ref + "." + part.terminals[i].name);
         p.setPen(QPen(t.ink, 1.2));
@@ -183,16 +210,22 @@ void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
         p.drawEllipse(c, 15, 15);
         if (on) {
             // A lit lamp has rays too, so that colour does not stand alone.
-            for (int k = 0; k < 8; ++k) p.drawLine(c + QPointF(18 * std::cos(k * M_PI / 4), 18 * std::sin(k * M_PI / 4)), c + QPointF(22 * std::cos(k * M_PI / 4), 22 * std::sin(k * M_PI / 4)));
+            for (int k = 0; k < 8; ++k)
+                p.drawLine(c + QPointF(18 * std::cos(k * M_PI / 4), 18 * std::sin(k * M_PI / 4)),
+                           c + QPointF(22 * std::cos(k * M_PI / 4), 22 * std::sin(k * M_PI / 4)));
         }
-        text(p, {c.x() - 12, c.y() - 9, 24, 18}, Qt::AlignCenter, QString::number(i), words(12), on ? QColor("#1F2A33") : t.second);
+        text(p, {c.x() - 12, c.y() - 9, 24, 18}, Qt::AlignCenter, QString::number(i), words(12),
+             on ? QColor("#1F2A33") : t.second);
     }
     if (!of_kind("vane")) {
         const auto last = n == 0 ? QPointF(lamps_left, 76) : lamp_row_place(n - 1);
-        return text(p, {lamps_left - 10, last.y() + 24, 200, 18}, Qt::AlignVCenter, tr("%1 %2").arg(q(part.label), q(part.ref)), words(11.5), t.second);
+        return text(p, {lamps_left - 10, last.y() + 24, 200, 18}, Qt::AlignVCenter,
+                    tr("%1 %2").arg(q(part.label), q(part.ref)), words(11.5), t.second);
     }
     text(p, {rose_x - 60, rose_y - 9, 120, 18}, Qt::AlignCenter, q(part.label), words(12), t.second);
-    text(p, {rose_x - 90, vane_y + vane_r + 30, 180, 18}, Qt::AlignCenter, part.terminals.empty() || !part.terminals[0].active_low ? tr("lamps") : tr("lamps, active low"), words(11.5), t.second);
+    text(p, {rose_x - 90, vane_y + vane_r + 30, 180, 18}, Qt::AlignCenter,
+         part.terminals.empty() || !part.terminals[0].active_low ? tr("lamps") : tr("lamps, active low"), words(11.5),
+         t.second);
 }
 
 void BenchBoard::draw_keys(QPainter& p) {
@@ -218,12 +251,16 @@ void BenchBoard::draw_sounder(QPainter& p, const BoardPart& part) {
     const double hz = bench_ ? bench_->frequency_hz(part.ref + "." + part.terminals[0].name) : 0;
     const QRectF r(20, height() - 76.0, 170, 50);
     item(r, part.ref);
-    text(p, {r.left(), r.top(), r.width(), 18}, Qt::AlignCenter, hz > 0 ? tr("%1 %2 Hz").arg(q(part.label), q(fixed(hz, 1))) : tr("%1 silent").arg(q(part.label)), words(12), t.ink);
+    text(p, {r.left(), r.top(), r.width(), 18}, Qt::AlignCenter,
+         hz > 0 ? tr("%1 %2 Hz").arg(q(part.label), q(fixed(hz, 1))) : tr("%1 silent").arg(q(part.label)), words(12),
+         t.ink);
     QPainterPath wave(QPointF(r.left() + 20, r.top() + 38));
     for (int i = 0; i < 5; ++i) {
         const double x = r.left() + 20 + i * 20;
         if (hz > 0) {
-            wave.lineTo(x, r.top() + 24), wave.lineTo(x + 10, r.top() + 24), wave.lineTo(x + 10, r.top() + 38);
+            wave.lineTo(x, r.top() + 24);
+            wave.lineTo(x + 10, r.top() + 24);
+            wave.lineTo(x + 10, r.top() + 38);
         }
         wave.lineTo(x + 20, r.top() + 38);
     }
@@ -236,7 +273,8 @@ void BenchBoard::draw_sounder(QPainter& p, const BoardPart& part) {
 std::vector<std::string> BenchBoard::probed() const {
     std::vector<std::string> out;
     const auto add = [&](const BoardPart* part, size_t terminals) {
-        for (size_t i = 0; part && i < std::min(terminals, part->terminals.size()); ++i) out.push_back(part->ref + "." + part->terminals[i].name);
+        for (size_t i = 0; part && i < std::min(terminals, part->terminals.size()); ++i)
+            out.push_back(part->ref + "." + part->terminals[i].name);
     };
     add(of_kind("sounder"), 1);
     add(of_kind("vane"), 2);
@@ -255,7 +293,8 @@ void BenchBoard::sample() {
 void BenchBoard::draw_probes(QPainter& p) {
     const auto& t = theme();
     const auto names = probed();
-    const double top = probes_top(), left = 110, right = width() - 170.0, row = std::min(30.0, (height() - 96 - top) / static_cast<double>(names.size()));
+    const double top = probes_top(), left = 110, right = width() - 170.0,
+                 row = std::min(30.0, (height() - 96 - top) / static_cast<double>(names.size()));
     if (row < 16) return;
     for (size_t k = 0; k < names.size(); ++k) {
         const double y = top + row * static_cast<double>(k), high = y + 3, low = y + row - 6;
@@ -282,12 +321,21 @@ void BenchBoard::draw_header(QPainter& p, const BoardPart& part) {
     const QRectF r(width() - w - 16, height() - h - 10, w, h);
     item(r, part.ref);
     draw_sheet(p, r, t.bright, t.hairline);
-    text(p, {r.left() + 10, r.top() + 3, w - 16, 18}, Qt::AlignVCenter, tr("%1 %2").arg(q(part.label), q(part.ref)), words(12, true), t.ink);
+    text(p, {r.left() + 10, r.top() + 3, w - 16, 18}, Qt::AlignVCenter, tr("%1 %2").arg(q(part.label), q(part.ref)),
+         words(12, true), t.ink);
     for (size_t i = 0; i < part.terminals.size(); ++i) {
         const double y = r.top() + 22 + 16.0 * static_cast<double>(i);
         const auto level = bench_ ? bench_->level(part.ref + "." + part.terminals[i].name) : Level::floating;
         text(p, {r.left() + 10, y, 60, 16}, Qt::AlignVCenter, q(part.terminals[i].name), mono(11.5), t.ink);
-        text(p, {r.right() - 62, y, 52, 16}, Qt::AlignVCenter | Qt::AlignRight, level == Level::high ? QStringLiteral("1") : level == Level::low ? QStringLiteral("0") : level == Level::conflict ? tr("fight") : tr("floats"), mono(11.5), level == Level::conflict ? t.stop : level == Level::floating ? t.second : t.ink);
+        text(p, {r.right() - 62, y, 52, 16}, Qt::AlignVCenter | Qt::AlignRight,
+             level == Level::high       ? QStringLiteral("1")
+             : level == Level::low      ? QStringLiteral("0")
+             : level == Level::conflict ? tr("fight")
+                                        : tr("floats"),
+             mono(11.5),
+             level == Level::conflict   ? t.stop
+             : level == Level::floating ? t.second
+                                        : t.ink);
     }
 }
 
@@ -316,7 +364,8 @@ void BenchBoard::mousePressEvent(QMouseEvent* event) {
     if (const auto* part = of_kind("vane"); part && std::hypot(d.x(), d.y()) < vane_r) {
         const unsigned positions = 1u << std::min<size_t>(8, part->terminals.size());
         const double a = std::atan2(d.x(), -d.y());
-        const auto wanted = static_cast<int>(std::lround((a < 0 ? a + 2 * M_PI : a) / (2 * M_PI) * positions)) % static_cast<int>(positions);
+        const auto wanted = static_cast<int>(std::lround((a < 0 ? a + 2 * M_PI : a) / (2 * M_PI) * positions)) %
+                            static_cast<int>(positions);
         turn_vane(wanted - static_cast<int>(hand_.vane));
     }
 }
@@ -326,10 +375,13 @@ void BenchBoard::mouseReleaseEvent(QMouseEvent*) {
     held_.clear();
 }
 
-void BenchBoard::wheelEvent(QWheelEvent* event) { turn_vane(event->angleDelta().y() > 0 ? 1 : -1); }
+void BenchBoard::wheelEvent(QWheelEvent* event) {
+    turn_vane(event->angleDelta().y() > 0 ? 1 : -1);
+}
 
 void BenchBoard::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Right || event->key() == Qt::Key_Left) return turn_vane(event->key() == Qt::Key_Right ? 1 : -1);
+    if (event->key() == Qt::Key_Right || event->key() == Qt::Key_Left)
+        return turn_vane(event->key() == Qt::Key_Right ? 1 : -1);
     Canvas::keyPressEvent(event);
 }
 

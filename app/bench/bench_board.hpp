@@ -17,7 +17,8 @@ struct HandState {
     std::set<std::string> down;  ///< terminals of keys
 };
 
-/// Draws the working board and takes the hand's doings. Kinds of parts it knows: vane, lamp, key, rocker, sounder, header.
+/// Draws the working board and takes the hand's doings. Kinds of parts it knows: vane, lamp, key, rocker, sounder,
+/// header.
 class BenchBoard : public Canvas {
     Q_OBJECT
 public:
@@ -26,7 +27,10 @@ public:
         setAccessibleName(tr("The simulated board"));
         setFocusPolicy(Qt::StrongFocus);
     }
-    void show_bench(BoardBench* bench) { bench_ = bench, update(); }
+    void show_bench(BoardBench* bench) {
+        bench_ = bench;
+        update();
+    }
     [[nodiscard]] const HandState& hand() const { return hand_; }
     void turn_vane(int steps);
     /// Presses or releases a key, by its terminal.

@@ -3,7 +3,7 @@
 
 #include "app/bench/bench_board.hpp"
 #include "core/base/text.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 
 #include <QCheckBox>
 #include <QElapsedTimer>
@@ -18,9 +18,12 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
-// Board time per tick of the window: 2 ms each 40 ms at 20 MHz, a twentieth of life, so that a slow machine keeps up too.
+// Board time per tick of the window: 2 ms each 40 ms at 20 MHz, a twentieth of life, so that a slow machine keeps up
+// too.
 constexpr std::uint64_t cycles_per_tick = 40000;
 constexpr int tick_ms = 40;
 }  // namespace
@@ -28,7 +31,10 @@ constexpr int tick_ms = 40;
 /// The steps of loading as a row of knots.
 class LoadStrip : public Canvas {
 public:
-    void show_steps(const std::vector<LoadStep>& steps) { steps_ = steps, update(); }
+    void show_steps(const std::vector<LoadStep>& steps) {
+        steps_ = steps;
+        update();
+    }
 
 protected:
     void draw(QPainter& p) override {
@@ -46,7 +52,8 @@ protected:
             } else {
                 draw_severity(p, {x + 4, 15}, Severity::stop);
             }
-            text(p, {x, 25, step - 6, 18}, Qt::AlignVCenter, q(steps_[i].text), words(11.5), steps_[i].good ? t.ink : t.stop, true);
+            text(p, {x, 25, step - 6, 18}, Qt::AlignVCenter, q(steps_[i].text), words(11.5),
+                 steps_[i].good ? t.ink : t.stop, true);
         }
     }
 
@@ -55,7 +62,17 @@ private:
 };
 
 BenchStation::BenchStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), strip_(new LoadStrip), board_(new BenchBoard(desk)), load_(new QPushButton(tr("Load"))), compare_(new QPushButton(tr("Try all directions"))), swap_(new QPushButton), other_part_(new QCheckBox(tr("fit another chip"))), verdict_(new QLabel), hint_(new QLabel), notes_(new QLabel), table_(new QTreeWidget) {
+    : Station(desk, parent),
+      strip_(new LoadStrip),
+      board_(new BenchBoard(desk)),
+      load_(new QPushButton(tr("Load"))),
+      compare_(new QPushButton(tr("Try all directions"))),
+      swap_(new QPushButton),
+      other_part_(new QCheckBox(tr("fit another chip"))),
+      verdict_(new QLabel),
+      hint_(new QLabel),
+      notes_(new QLabel),
+      table_(new QTreeWidget) {
     load_->setObjectName("bench.load");
     load_->setProperty("primary", true);
     compare_->setObjectName("bench.compare");
@@ -116,23 +133,28 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
         // The pegs are the board's wires: when they move, the running board is wired anew, as they are.
         if (!desk_.has_session() || !bench_) return;
         // Another part or design is another chip: what was loaded is gone.
-        if (desk_.session().world_ptr() != world_) return empty_chip();
+        if (desk_.session().deriver().world() != world_) return empty_chip();
         if (desk_.session().project().pegs == loaded_pegs_) return;
         start_bench();
         if (!rows_.empty()) compare_all();
     });
-    add_action("bench.load", tr("Load the design into the simulated chip"), QKeySequence(QStringLiteral("Ctrl+L")), [this] {
-        desk_.go_to(5);
-        load();
-    });
+    add_action("bench.load", tr("Load the design into the simulated chip"), QKeySequence(QStringLiteral("Ctrl+L")),
+               [this] {
+                   desk_.go_to(Place::bench);
+                   load();
+               });
     add_action("bench.compare", tr("Try all directions of the vane"), {}, [this] {
-        desk_.go_to(5);
+        desk_.go_to(Place::bench);
         compare_all();
     });
-    for (const auto& [id, name, step] : {std::tuple{"bench.left", tr("Turn the vane to the left"), -1}, {"bench.right", tr("Turn the vane to the right"), 1}}) add_action(id, name, {}, [this, step = step] { board_->turn_vane(step); });
+    for (const auto& [id, name, step] : {std::tuple{"bench.left", tr("Turn the vane to the left"), -1},
+                                         {"bench.right", tr("Turn the vane to the right"), 1}})
+        add_action(id, name, {}, [this, step = step] { board_->turn_vane(step); });
     add_action("bench.keys", tr("Press or release the first key"), {}, [this] {
         for (const auto& part : desk_.session().world().board.parts)
-            if (part.kind == "key") return board_->press(part.ref + "." + part.terminals[0].name, !board_->hand().down.contains(part.ref + "." + part.terminals[0].name));
+            if (part.kind == "key")
+                return board_->press(part.ref + "." + part.terminals[0].name,
+                                     !board_->hand().down.contains(part.ref + "." + part.terminals[0].name));
     });
 }
 
@@ -152,15 +174,16 @@ void BenchStation::load() {
         empty_chip();
         report_.steps = {{"no netlist", false}};
         strip_->show_steps(report_.steps);
-        desk_.say(tr("Nothing was loaded: the design has no netlist yet, only its ports. Give the netlist in Site."), true);
+        desk_.say(tr("Nothing was loaded: the design has no netlist yet, only its ports. Give the netlist in Site."),
+                  true);
         refresh();
-        emit desk_.changed();
+        desk_.tell(News::document);
         return;
     }
     // Another chip: same family, another version number in the top four bits (IEEE 1149.1, 12.1).
     SimulatedChip chip(other_part_->isChecked() ? w.part.idcode ^ 0x00010000u : w.part.idcode);
     report_ = load_chip(chip, w.part.idcode);
-    desk_.session().note_idcode(report_.idcode);
+    desk_.note_idcode(report_.idcode);
     strip_->show_steps(report_.steps);
     if (!report_.running) {
         bench_.reset();
@@ -171,13 +194,13 @@ void BenchStation::load() {
         start_bench();
     }
     refresh();
-    emit desk_.changed();
+    desk_.tell(News::document);
 }
 
 void BenchStation::start_bench() {
     board_->show_bench(nullptr);
     bench_.reset();
-    world_ = desk_.session().world_ptr();
+    world_ = desk_.session().deriver().world();
     const auto& w = *world_;
     auto made = BoardBench::make(w.netlist, w.library, w.board, desk_.session().project().pegs);
     if (!made) {
@@ -192,8 +215,10 @@ void BenchStation::start_bench() {
     bench_->mark();
     marked_ = 0;
     clock_.start();
-    if (const auto fights = bench_->conflicts(); !fights.empty()) desk_.say(tr("Drivers would conflict: %1.").arg(q(list_names(fights))), true);
-    else if (!bench_->has_clock()) desk_.say(tr("No clock reaches the design: its clock port is not on the oscillator's pin."), true);
+    if (const auto fights = bench_->conflicts(); !fights.empty())
+        desk_.say(tr("Drivers would conflict: %1.").arg(q(list_names(fights))), true);
+    else if (!bench_->has_clock())
+        desk_.say(tr("No clock reaches the design: its clock port is not on the oscillator's pin."), true);
 }
 
 void BenchStation::tick() {
@@ -201,12 +226,16 @@ void BenchStation::tick() {
     // A large design takes longer than the tick for its share: then less board time passes, and the window stays quick.
     QElapsedTimer spent;
     spent.start();
-    for (std::uint64_t done = 0; done < cycles_per_tick && spent.elapsed() < tick_ms * 2 / 3; done += BenchBoard::cycles_per_sample) {
+    for (std::uint64_t done = 0; done < cycles_per_tick && spent.elapsed() < tick_ms * 2 / 3;
+         done += BenchBoard::cycles_per_sample) {
         bench_->run(BenchBoard::cycles_per_sample);
         board_->sample();
     }
     // A new measurement of the tone every quarter of a second of board time or so; until then the old one stands.
-    if (bench_->cycles() > marked_ + cycles_per_tick * 250) bench_->mark(), marked_ = bench_->cycles();
+    if (bench_->cycles() > marked_ + cycles_per_tick * 250) {
+        bench_->mark();
+        marked_ = bench_->cycles();
+    }
     board_->update();
 }
 
@@ -219,8 +248,10 @@ void BenchStation::compare_all() {
     }
     if (!vane || !lamps) return desk_.say(tr("This board has no vane and lamps to try."), true);
     PegMap by_name;
-    for (const auto& m : match_names(s.world().netlist.ports, s.world().board, {})) by_name[m.port] = {m.pin, PegState::loose, "by name"};
-    auto rows = compare_directions(s.world().netlist, s.world().library, s.world().board, by_name, s.project().pegs, *vane, *lamps);
+    for (const auto& m : match_names(s.world().netlist.ports, s.world().board, {}))
+        by_name[m.port] = {m.pin, PegState::loose, "by name"};
+    auto rows = compare_directions(s.world().netlist, s.world().library, s.world().board, by_name, s.project().pegs,
+                                   *vane, *lamps);
     if (!rows) return desk_.say(q(rows.first().text), true);
     rows_ = rows.take();
     refresh();
@@ -230,7 +261,8 @@ void BenchStation::refresh() {
     // What the board's maker wants read before power is switched on stands here until the design is loaded.
     QString before;
     if (!report_.running)
-        for (const auto& note : desk_.session().world().board.notes) before += QStringLiteral("<p style='margin:3px 0'>%1</p>").arg(q(note).toHtmlEscaped());
+        for (const auto& note : desk_.session().world().board.notes)
+            before += QStringLiteral("<p style='margin:3px 0'>%1</p>").arg(q(note).toHtmlEscaped());
     notes_->setText(before.isEmpty() ? QString() : tr("<b>Before power is switched on</b>") + before);
     notes_->setVisible(!before.isEmpty());
     const bool directions = board_->of_kind("vane") && board_->of_kind("lamp");
@@ -240,7 +272,9 @@ void BenchStation::refresh() {
     strip_->show_steps(report_.steps);
     table_->clear();
     int differ = 0;
-    const auto names = [](const std::vector<std::string>& list) { return list.empty() ? tr("none") : q(list_names(list)); };
+    const auto names = [](const std::vector<std::string>& list) {
+        return list.empty() ? tr("none") : q(list_names(list));
+    };
     std::map<std::pair<std::string, std::string>, int> pairs;
     for (const auto& row : rows_) {
         auto* item = new QTreeWidgetItem(table_, {q(row.gray), names(row.expected), names(row.observed)});
@@ -253,20 +287,26 @@ void BenchStation::refresh() {
     }
     verdict_->setVisible(!rows_.empty());
     verdict_->setText(tr("%1 agree, %2 differ").arg(static_cast<int>(rows_.size()) - differ).arg(differ));
-    verdict_->setStyleSheet(QStringLiteral("color: %1; font-size: 13px;").arg((differ ? theme().stop : theme().good).name()));
+    verdict_->setStyleSheet(
+        QStringLiteral("color: %1; font-size: 13px;").arg((differ ? theme().stop : theme().good).name()));
     swap_->hide();
     swapped_ = {};
-    QString text = rows_.empty() ? tr("Sets the vane to each direction and compares the lamps with what the port names ask for.") : differ ? tr("Lamps answer that should not: look at the pegs of the lamps in Findings.") : tr("Every direction lights the lamp its port name asks for.");
+    QString text = rows_.empty()
+                       ? tr("Sets the vane to each direction and compares the lamps with what the port names ask for.")
+                   : differ ? tr("Lamps answer that should not: look at the pegs of the lamps in Findings.")
+                            : tr("Every direction lights the lamp its port name asks for.");
     for (const auto& [pair, times] : pairs) {
         if (!pairs.contains({pair.second, pair.first})) continue;
         // Two lamps that answer for each other: the ports on their pins are crossed.
         const auto port_on = [&](const std::string& terminal) -> std::string {
             for (const auto& [port, peg] : desk_.session().project().pegs)
-                if (const auto at = desk_.session().world().board.at_pin(peg.pin); at && at.terminal->name == terminal) return port;
+                if (const auto at = desk_.session().world().board.at_pin(peg.pin); at && at.terminal->name == terminal)
+                    return port;
             return {};
         };
         swapped_ = {port_on(pair.first), port_on(pair.second)};
-        text = tr("%1 and %2 answer for each other: %3 and %4 are crossed.").arg(q(pair.first), q(pair.second), q(swapped_.first), q(swapped_.second));
+        text = tr("%1 and %2 answer for each other: %3 and %4 are crossed.")
+                   .arg(q(pair.first), q(pair.second), q(swapped_.first), q(swapped_.second));
         swap_->setText(tr("Swap the two pegs"));
         swap_->setVisible(!swapped_.first.empty() && !swapped_.second.empty());
         break;
@@ -281,13 +321,17 @@ void BenchStation::swap_pair() {
 }
 
 KnotState BenchStation::standing() const {
-    if (!report_.running) return {tr("Bench"), report_.steps.empty() || !report_.idcode ? tr("not loaded") : tr("wrong chip"), report_.steps.empty() || !report_.idcode ? Standing::open : Standing::stop};
+    if (!report_.running)
+        return {tr("Bench"), report_.steps.empty() || !report_.idcode ? tr("not loaded") : tr("wrong chip"),
+                report_.steps.empty() || !report_.idcode ? Standing::open : Standing::stop};
     return {tr("Bench"), tr("running"), bench_ && bench_->conflicts().empty() ? Standing::good : Standing::caution};
 }
 
 QString BenchStation::status() const {
     if (!bench_) return tr("the simulated chip is empty");
-    return tr("simulated %1 ms of board time, %2 cycles, slower than life").arg(q(fixed(bench_->seconds() * 1000, 1))).arg(bench_->cycles());
+    return tr("simulated %1 ms of board time, %2 cycles, slower than life")
+        .arg(q(fixed(bench_->seconds() * 1000, 1)))
+        .arg(bench_->cycles());
 }
 
 }  // namespace kp::app

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a finding is about, gathered from the session so that it can be drawn: the lines around a command, the thread from port to
-// terminal, the other ports of the bank.
+// What a finding is about, gathered from the session so that it can be drawn: the lines around a command, the thread
+// from port to terminal, the other ports of the bank.
 #pragma once
 
 #include "core/model/finding.hpp"
@@ -32,8 +32,8 @@ struct FindingContext {
         QString port, pin, standard;
         bool here = false;
     };
-    QString bank;              ///< "bank 2, 3.3 V by the board"
-    std::vector<Seat> seats;   ///< those the finding names first
+    QString bank;             ///< "bank 2, 3.3 V by the board"
+    std::vector<Seat> seats;  ///< those the finding names first
 };
 
 [[nodiscard]] FindingContext context_of(const Session& session, const Finding& finding);

@@ -12,8 +12,10 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
 }
+}  // namespace
 
 void FindingSheet::show_finding(const Finding* finding, FindingContext context, const QString& otherwise) {
     otherwise_ = otherwise;
@@ -46,7 +48,9 @@ double FindingSheet::draw_levels(QPainter& p, double top) {
         p.drawLine(QPointF(x, line), QPointF(x + column, line));
         text(p, {x + column + 4, line - 9, 84, 18}, Qt::AlignVCenter, name, mono(11), t.ink);
     };
-    const auto volts = [](const char* name, double v) { return QStringLiteral("%1 %2 V").arg(QLatin1String(name)).arg(v, 0, 'g', 4); };
+    const auto volts = [](const char* name, double v) {
+        return QStringLiteral("%1 %2 V").arg(QLatin1String(name)).arg(v, 0, 'g', 4);
+    };
     band(left, *voh, most, t.wash_good, volts("VOH", *voh), true);
     band(left, 0, *vol, t.wash_good, volts("VOL", *vol), false);
     band(right, *vih, most, *voh < *vih ? t.wash_stop : t.wash_good, volts("VIH", *vih), true);
@@ -72,10 +76,14 @@ double FindingSheet::draw_limit(QPainter& p, double y) {
     if (bar.right() > edge) p.fillRect(QRectF(edge, bar.top(), bar.right() - edge, bar.height()), t.stop);
     p.setPen(QPen(t.ink, 1.4));
     p.drawLine(QPointF(edge, y + 18), QPointF(edge, y + 44));
-    const auto with_unit = [&](double v) { return q(shortest(std::round(v * 100) / 100)) + (n.unit.empty() ? QString() : QStringLiteral(" ") + q(n.unit)); };
+    const auto with_unit = [&](double v) {
+        return q(shortest(std::round(v * 100) / 100)) + (n.unit.empty() ? QString() : QStringLiteral(" ") + q(n.unit));
+    };
     text(p, {28, y, 200, 18}, Qt::AlignVCenter, q(n.name), words(12), t.second);
-    text(p, {width() - 150.0, y + 22, 142, 18}, Qt::AlignVCenter | Qt::AlignRight, with_unit(n.value), mono(12.5), t.ink);
-    text(p, {std::max(28.0, edge - 150), y + 44, 150, 18}, Qt::AlignVCenter | Qt::AlignRight, tr("limit %1").arg(with_unit(*limit)), mono(11), t.second);
+    text(p, {width() - 150.0, y + 22, 142, 18}, Qt::AlignVCenter | Qt::AlignRight, with_unit(n.value), mono(12.5),
+         t.ink);
+    text(p, {std::max(28.0, edge - 150), y + 44, 150, 18}, Qt::AlignVCenter | Qt::AlignRight,
+         tr("limit %1").arg(with_unit(*limit)), mono(11), t.second);
     return 68;
 }
 
@@ -87,9 +95,12 @@ double FindingSheet::draw_numbers(QPainter& p, double top) {
         if (n.unit == finding_->numbers.front().unit) largest = std::max(largest, std::fabs(n.value));
     for (const auto& n : finding_->numbers) {
         text(p, {28, y, 130, 20}, Qt::AlignVCenter, q(n.name), words(12.5), t.second);
-        const QString says = q(shortest(std::round(n.value * 1e4) / 1e4)) + (n.unit.empty() ? QString() : QStringLiteral(" ") + q(n.unit));
+        const QString says = q(shortest(std::round(n.value * 1e4) / 1e4)) +
+                             (n.unit.empty() ? QString() : QStringLiteral(" ") + q(n.unit));
         const double room = width() - 300.0;
-        if (largest > 0 && n.unit == finding_->numbers.front().unit) p.fillRect(QRectF(160, y + 5, std::max(1.0, room * std::fabs(n.value) / largest), 10), &n == &finding_->numbers.front() ? t.wash_stop : t.wash_good);
+        if (largest > 0 && n.unit == finding_->numbers.front().unit)
+            p.fillRect(QRectF(160, y + 5, std::max(1.0, room * std::fabs(n.value) / largest), 10),
+                       &n == &finding_->numbers.front() ? t.wash_stop : t.wash_good);
         text(p, {width() - 130.0, y, 122, 20}, Qt::AlignVCenter | Qt::AlignRight, says, mono(12.5), t.ink);
         y += 24;
     }
@@ -148,13 +159,15 @@ double FindingSheet::draw_bank(QPainter& p, double top, double bottom) {
     for (size_t i = 0; i < context_.seats.size(); ++i) {
         const auto& seat = context_.seats[i];
         if (i + 1 == room && i + 1 < context_.seats.size()) {
-            text(p, {4, y, width() - 8.0, row}, Qt::AlignVCenter, tr("and %1 more").arg(context_.seats.size() - i), words(11.5), t.second);
+            text(p, {4, y, width() - 8.0, row}, Qt::AlignVCenter, tr("and %1 more").arg(context_.seats.size() - i),
+                 words(11.5), t.second);
             return y + row + 6 - top;
         }
         if (seat.here) p.fillRect(QRectF(4, y, width() - 8.0, row), t.wash_caution);
         text(p, {8, y, 62, row}, Qt::AlignVCenter, seat.pin, mono(11.5), t.ink, true);
         text(p, {72, y, width() * 0.5 - 76, row}, Qt::AlignVCenter, seat.port, mono(11.5), t.ink, true);
-        text(p, {width() * 0.5, y, width() * 0.5 - 8, row}, Qt::AlignVCenter, seat.standard.isEmpty() ? tr("no I/O standard") : seat.standard, words(11.5), t.second, true);
+        text(p, {width() * 0.5, y, width() * 0.5 - 8, row}, Qt::AlignVCenter,
+             seat.standard.isEmpty() ? tr("no I/O standard") : seat.standard, words(11.5), t.second, true);
         y += row;
     }
     return y + 6 - top;
@@ -182,7 +195,10 @@ void FindingSheet::draw(QPainter& p) {
     y = std::max(y + 4, height() - 80.0);
     y += paragraph(p, {4, y}, width() - 8, rule, words(12), t.second) + 4;
     y += paragraph(p, {4, y}, width() - 8, tr("Source: %1").arg(q(f.source)), words(11.5), t.second) + 4;
-    if (f.waived) paragraph(p, {4, y}, width() - 8, tr("Waived by %1 on %2: %3").arg(q(f.waived->who), q(f.waived->date), q(f.waived->reason)), words(12), t.good);
+    if (f.waived)
+        paragraph(p, {4, y}, width() - 8,
+                  tr("Waived by %1 on %2: %3").arg(q(f.waived->who), q(f.waived->date), q(f.waived->reason)), words(12),
+                  t.good);
 }
 
 }  // namespace kp::app

@@ -9,8 +9,8 @@
 
 namespace kp::app {
 
-/// What one finding is about, drawn: its numbers side by side, the lines around its command, the thread from port to terminal, the
-/// bank, its rule and source. The sentence stands above, with the fixes.
+/// What one finding is about, drawn: its numbers side by side, the lines around its command, the thread from port to
+/// terminal, the bank, its rule and source. The sentence stands above, with the fixes.
 class FindingSheet : public Canvas {
     Q_OBJECT
 public:
@@ -21,10 +21,11 @@ protected:
     void draw(QPainter& p) override;
 
 private:
-    /// The levels of both ends of a wire on one scale of volts: what drives on the left, what the other end asks for on the right. Gives the height; 0 when the
-    /// finding has no such numbers.
+    /// The levels of both ends of a wire on one scale of volts: what drives on the left, what the other end asks for on
+    /// the right. Gives the height; 0 when the finding has no such numbers.
     double draw_levels(QPainter& p, double y);
-    /// A current or a sum against its limit: the bar ends where the limit is, what is beyond stands out. Gives the height; 0 without a limit.
+    /// A current or a sum against its limit: the bar ends where the limit is, what is beyond stands out. Gives the
+    /// height; 0 without a limit.
     double draw_limit(QPainter& p, double y);
     double draw_numbers(QPainter& p, double y);
     double draw_lines(QPainter& p, double y);

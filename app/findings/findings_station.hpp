@@ -3,7 +3,9 @@
 #pragma once
 
 #include "app/shell/station.hpp"
+#include "app/shell/row_sync.hpp"
 #include "core/rules/preview.hpp"
+#include "core/session/fix_many.hpp"
 
 class QLabel;
 class QLineEdit;
@@ -11,6 +13,7 @@ class QPushButton;
 class QTreeWidget;
 class QVBoxLayout;
 class QComboBox;
+class QBoxLayout;
 class QHBoxLayout;
 
 namespace kp::app {
@@ -22,7 +25,9 @@ class FindingsStation : public Station {
 public:
     FindingsStation(Desk& desk, QWidget* parent);
     void refresh() override;
+    [[nodiscard]] unsigned cares() const override { return News::findings | News::inputs; }
     [[nodiscard]] KnotState standing() const override;
+    [[nodiscard]] unsigned standing_cares() const override { return News::findings | News::inputs; }
     [[nodiscard]] QString status() const override;
     /// Applies possible fix `index` of the finding that is shown.
     void take_way_out(int index);
@@ -33,8 +38,14 @@ private:
     void waive();
     void fill_rules();
     void show_closed();
-    void offer_ways(const Finding& finding);
-    QWidget* fix_button(size_t index, const FindingsChange& change);
+    [[nodiscard]] Row row_of(const Finding& finding, size_t index) const;
+    void select_object(const Finding& finding);
+    static void empty(QBoxLayout* row);
+    void offer_ways(const Finding& finding, bool same);
+    QWidget* fix_button(size_t index);
+    void show_outcome(size_t index, const FindingsChange& change);
+    void work_out_outcomes();
+    void take_all(const FixMany& many, const QString& rule);
     QWidget* fix_question(size_t index);
     /// Findings of a rule that are open and that the filter shows.
     [[nodiscard]] std::vector<Finding> shown_of(const std::string& rule) const;
@@ -53,9 +64,10 @@ private:
     QHBoxLayout* leads_;
     QLabel *scope_, *ways_title_, *sentence_;
     QWidget* bar_;
-    bool leading_ = false;  ///< the selection changes because a finding is shown
+    bool filling_ = false;    ///< the list follows the session, not the user
+    bool leading_ = false;    ///< the selection changes because a finding is shown
     std::vector<Fix> fixes_;  ///< of the finding that is shown
-    QString shown_;  ///< rule and objects of the finding that is shown, to find it again
+    QString shown_;           ///< rule and objects of the finding that is shown, to find it again
 };
 
 }  // namespace kp::app

@@ -19,8 +19,12 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
-QString ns(const std::optional<double>& v) { return v ? q(fixed(*v, 3)) : QStringLiteral("none"); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
+QString ns(const std::optional<double>& v) {
+    return v ? q(fixed(*v, 3)) : QStringLiteral("none");
+}
 }  // namespace
 
 /// Worst setup slack and stops over the runs.
@@ -36,25 +40,37 @@ protected:
     void draw(QPainter& p) override {
         const auto& t = theme();
         draw_sheet(p, rect(), t.bright, t.hairline);
-        text(p, {14, 6, width() - 28.0, 18}, Qt::AlignVCenter, tr("over the runs: worst slack of all checks, ns (line) and stops (bars)"), words(11.5), t.second, true);
+        text(p, {14, 6, width() - 28.0, 18}, Qt::AlignVCenter,
+             tr("over the runs: worst slack of all checks, ns (line) and stops (bars)"), words(11.5), t.second, true);
         if (runs_.empty()) return;
         const size_t shown = std::min<size_t>(runs_.size(), 60), from = runs_.size() - shown;
         double low = 0, high = 1;
         int most = 1;
         for (size_t i = from; i < runs_.size(); ++i) {
             const auto& r = runs_[i];
-            if (r.worst) low = std::min(low, *r.worst), high = std::max(high, *r.worst);
+            if (r.worst) {
+                low = std::min(low, *r.worst);
+                high = std::max(high, *r.worst);
+            }
             most = std::max(most, r.stops);
         }
         const double left = 60, right = width() - 24.0, top = 34, bottom = height() - 26.0;
-        const auto x = [&](size_t i) { return shown < 2 ? (left + right) / 2 : left + 14 + (right - left - 28) * static_cast<double>(i - from) / static_cast<double>(shown - 1); };
+        const auto x = [&](size_t i) {
+            return shown < 2 ? (left + right) / 2
+                             : left + 14 +
+                                   (right - left - 28) * static_cast<double>(i - from) / static_cast<double>(shown - 1);
+        };
         const auto y = [&](double v) { return bottom - (bottom - top) * (v - low) / (high - low); };
         for (size_t i = from; i < runs_.size(); ++i) {
             const auto& r = runs_[i];
             const double h = (bottom - top) * 0.5 * r.stops / most;
             p.fillRect(QRectF(x(i) - 5, bottom - h, 10, h), t.wash_stop);
-            if (r.stops > 0 && shown < 30) text(p, {x(i) - 12, bottom - h - 16, 24, 15}, Qt::AlignCenter, QString::number(r.stops), words(11), t.stop);
-            if (shown < 20 || i + 1 == runs_.size()) text(p, {x(i) - 16, bottom + 4, 32, 15}, Qt::AlignCenter, QString::number(r.number), mono(11), t.second);
+            if (r.stops > 0 && shown < 30)
+                text(p, {x(i) - 12, bottom - h - 16, 24, 15}, Qt::AlignCenter, QString::number(r.stops), words(11),
+                     t.stop);
+            if (shown < 20 || i + 1 == runs_.size())
+                text(p, {x(i) - 16, bottom + 4, 32, 15}, Qt::AlignCenter, QString::number(r.number), mono(11),
+                     t.second);
         }
         p.setPen(QPen(t.second, 1));
         p.drawLine(QPointF(left, y(0)), QPointF(right, y(0)));
@@ -79,9 +95,19 @@ private:
 };
 
 LogStation::LogStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), chart_(new RunChart), runs_(new QTreeWidget), difference_(new QTreeWidget), compared_(new QLabel), gate_(new QLabel), folder_(new QLineEdit), restore_(new QPushButton(tr("Restore the run chosen"))), write_(new QPushButton(tr("Write the handoff"))), despite_(new QPushButton(tr("Write it with stops open"))) {
+    : Station(desk, parent),
+      chart_(new RunChart),
+      runs_(new QTreeWidget),
+      difference_(new QTreeWidget),
+      compared_(new QLabel),
+      gate_(new QLabel),
+      folder_(new QLineEdit),
+      restore_(new QPushButton(tr("Restore the run chosen"))),
+      write_(new QPushButton(tr("Write the handoff"))),
+      despite_(new QPushButton(tr("Write it with stops open"))) {
     runs_->setObjectName("log.runs");
-    runs_->setHeaderLabels({tr("run"), tr("after"), tr("worst, ns"), tr("failing"), tr("stops"), tr("cautions"), tr("constrained")});
+    runs_->setHeaderLabels(
+        {tr("run"), tr("after"), tr("worst, ns"), tr("failing"), tr("stops"), tr("cautions"), tr("constrained")});
     runs_->setRootIsDecorated(false);
     runs_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     const int widths[] = {40, 138, 76, 62, 48, 66};
@@ -125,45 +151,71 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     all->setSpacing(12);
     all->addLayout(left, 6);
     all->addLayout(right, 4);
-    connect(runs_, &QTreeWidget::itemSelectionChanged, this, &LogStation::show_difference);
+    connect(runs_, &QTreeWidget::itemSelectionChanged, this, [this] {
+        chose_ = !runs_->selectedItems().empty();
+        show_difference();
+    });
+    connect(&desk_, &Desk::opened, this, [this] { chose_ = false; });
     connect(restore_, &QPushButton::clicked, this, &LogStation::restore);
     connect(write_, &QPushButton::clicked, this, [this] { write(false); });
     connect(despite_, &QPushButton::clicked, this, [this] { write(true); });
     add_action("log.handoff", tr("Write the handoff"), QKeySequence(QStringLiteral("Ctrl+H")), [this] {
-        desk_.go_to(6);
+        desk_.go_to(Place::log);
         write(false);
     });
     add_action("log.restore", tr("Restore the run chosen in the log"), {}, [this] { restore(); });
 }
 
-void LogStation::refresh() {
-    const auto& entries = desk_.session().log().runs();
-    QStringList kept;
-    for (const auto* item : runs_->selectedItems()) kept << item->text(0);
-    runs_->blockSignals(true);
-    runs_->clear();
-    for (auto at = entries.rbegin(); at != entries.rend(); ++at) {
-        const int percent = at->endpoints == 0 ? 0 : 100 * at->constrained / at->endpoints;
-        auto* item = new QTreeWidgetItem(runs_, {QString::number(at->number), q(at->title), ns(at->worst ? at->worst : at->setup_wns), QString::number(at->failing), QString::number(at->findings.stops), QString::number(at->findings.cautions), QStringLiteral("%1 %").arg(percent)});
+namespace {
+
+Row row_of(const Run& run) {
+    const int percent = run.endpoints == 0 ? 0 : 100 * run.constrained / run.endpoints;
+    const auto worst = run.worst ? run.worst : run.setup_wns;
+    Row row{QString::number(run.number),
+            {QString::number(run.number), q(run.title), ns(worst), QString::number(run.failing),
+             QString::number(run.findings.stops), QString::number(run.findings.cautions),
+             QStringLiteral("%1 %").arg(percent)}};
+    row.dress = [&run](QTreeWidgetItem* item) {
         for (const int c : {2, 3, 4, 5, 6}) {
             item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
             item->setFont(c, mono(12));
         }
-        item->setToolTip(1, q(at->time + ", " + at->title));
-        if (at->worst) item->setToolTip(2, tr("the worst check is of %1").arg(q(words_of_check(at->worst_kind))));
-        if (at->findings.stops > 0) item->setForeground(4, theme().stop);
-        item->setSelected(kept.contains(item->text(0)));
-    }
-    // Without a choice: the last run against the one before.
-    if (runs_->selectedItems().empty())
+        item->setToolTip(1, q(run.time + ", " + run.title));
+        if (run.worst)
+            item->setToolTip(2, QObject::tr("the worst check is of %1").arg(q(words_of_check(run.worst_kind))));
+        item->setForeground(4, run.findings.stops > 0 ? theme().stop : theme().ink);
+    };
+    return row;
+}
+
+}  // namespace
+
+void LogStation::refresh() {
+    const auto& entries = desk_.session().log().runs();
+    std::vector<Row> rows;
+    for (auto at = entries.rbegin(); at != entries.rend(); ++at) rows.push_back(row_of(*at));
+    sync_rows(runs_, rows);
+    // Without a choice of the user's: the last run against the one before.
+    if (!chose_) {
+        const QSignalBlocker quiet(runs_);
+        runs_->clearSelection();
         for (int i = 0; i < std::min(2, runs_->topLevelItemCount()); ++i) runs_->topLevelItem(i)->setSelected(true);
-    runs_->blockSignals(false);
+    }
     chart_->show_runs(entries);
     if (folder_->text().isEmpty()) folder_->setText(QStringLiteral("handoff"));
     const auto c = count(desk_.session().findings());
-    gate_->setText(c.stops > 0 ? tr("%1 the handoff. Fix or waive in Findings.").arg(counted(c.stops, "stop") + (c.stops == 1 ? tr(" holds") : tr(" hold"))) : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
-    gate_->setStyleSheet(QStringLiteral("color: %1").arg((c.stops > 0 ? theme().stop : theme().good).name()));
-    write_->setEnabled(c.stops == 0);
+    const bool stale = desk_.session().stale();
+    gate_->setText(stale ? tr("What was edited last is being analysed.")
+                   : c.stops > 0
+                       ? tr("%1 the handoff. Fix or waive in Findings.")
+                             .arg(counted(c.stops, "stop") + (c.stops == 1 ? tr(" holds") : tr(" hold")))
+                       : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
+    gate_->setStyleSheet(QStringLiteral("color: %1")
+                             .arg((stale         ? theme().second
+                                   : c.stops > 0 ? theme().stop
+                                                 : theme().good)
+                                      .name()));
+    write_->setEnabled(c.stops == 0 && !stale);
     despite_->setVisible(c.stops > 0);
     show_difference();
 }
@@ -189,7 +241,10 @@ void LogStation::show_difference() {
     const auto before = log.entry(two[0]), after = log.entry(two[1]);
     if (!before || !after) return compared_->setText(q((before ? after : before).first().text));
     const auto list = compare(before.value(), after.value());
-    compared_->setText(tr("run %1 against run %2: %3").arg(two[0]).arg(two[1]).arg(counted(static_cast<int>(list.size()), "difference")));
+    compared_->setText(tr("run %1 against run %2: %3")
+                           .arg(two[0])
+                           .arg(two[1])
+                           .arg(counted(static_cast<int>(list.size()), "difference")));
     for (const auto& d : list) {
         auto* item = new QTreeWidgetItem(difference_, {q(d.what), q(d.before), q(d.after)});
         for (int c = 0; c < 3; ++c) item->setToolTip(c, item->text(c));
@@ -209,11 +264,19 @@ void LogStation::restore() {
 
 bool LogStation::write(bool despite_stops) {
     desk_.settle();
-    if (desk_.session().stale()) desk_.session().analyse_now();
-    const auto folder = join_path(desk_.session().folder(), folder_->text().isEmpty() ? "handoff" : folder_->text().toStdString());
+    if (desk_.session().stale()) {
+        desk_.say(tr("The analysis is of an older text; the handoff is written when it is done."));
+        desk_.when_analysed([this, despite_stops] { write(despite_stops); });
+        return false;
+    }
+    const auto folder = join_path(desk_.session().document().folder(),
+                                  folder_->text().isEmpty() ? "handoff" : folder_->text().toStdString());
     const auto status = write_handoff(real_disk(), desk_.session(), folder, despite_stops);
     if (!status && status.first().code == "outside")
-        desk_.ask({tr("The handoff folder %1 lies outside the project's folder. Nothing was written. If it shall go there, allow it; that is remembered for this project and for you alone.").arg(q(real_disk().real_path(folder))), tr("Allow and write"), [this, folder, despite_stops] {
+        desk_.ask({tr("The handoff folder %1 lies outside the project's folder. Nothing was written. If it shall go "
+                      "there, allow it; that is remembered for this project and for you alone.")
+                       .arg(q(real_disk().real_path(folder))),
+                   tr("Allow and write"), [this, folder, despite_stops] {
                        if (desk_.allow({folder})) write(despite_stops);
                    }});
     if (!status) {
@@ -226,9 +289,12 @@ bool LogStation::write(bool despite_stops) {
 
 KnotState LogStation::standing() const {
     const auto& entries = desk_.session().log().runs();
-    return {tr("Log"), entries.empty() ? tr("no run") : tr("run %1").arg(entries.back().number), desk_.session().unsaved() ? Standing::open : Standing::good};
+    return {tr("Log"), entries.empty() ? tr("no run") : tr("run %1").arg(entries.back().number),
+            desk_.session().document().unsaved() ? Standing::open : Standing::good};
 }
 
-QString LogStation::status() const { return tr("%1 in the log").arg(counted(static_cast<int>(desk_.session().log().runs().size()), "run")); }
+QString LogStation::status() const {
+    return tr("%1 in the log").arg(counted(static_cast<int>(desk_.session().log().runs().size()), "run"));
+}
 
 }  // namespace kp::app

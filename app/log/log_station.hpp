@@ -2,6 +2,7 @@
 // Log: every analysis with its figures, any two compared, any one restored; and the handoff.
 #pragma once
 
+#include "app/shell/row_sync.hpp"
 #include "app/shell/station.hpp"
 
 class QLabel;
@@ -18,6 +19,7 @@ class LogStation : public Station {
 public:
     LogStation(Desk& desk, QWidget* parent);
     void refresh() override;
+    [[nodiscard]] unsigned cares() const override { return News::all; }
     [[nodiscard]] KnotState standing() const override;
     [[nodiscard]] QString status() const override;
     /// Writes the bundle; the folder is the project's `handoff` unless another is typed.
@@ -33,6 +35,7 @@ private:
     QLabel *compared_, *gate_;
     QLineEdit* folder_;
     QPushButton *restore_, *write_, *despite_;
+    bool chose_ = false;   ///< the user chose runs; else the last two are compared
     std::string written_;  ///< state that was handed off last
 };
 

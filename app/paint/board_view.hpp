@@ -9,10 +9,12 @@ namespace kp::app {
 
 /// Millimetres of a board to pixels of a rectangle, same scale both ways, centred. A value; tested without a window.
 struct BoardMap {
-    QRectF area;   ///< where the board's outline lies, px
+    QRectF area;       ///< where the board's outline lies, px
     double scale = 1;  ///< px per mm
     BoardMap(const Board& board, const QRectF& into);
-    [[nodiscard]] QRectF rect(const BoardPart& part) const { return {area.left() + part.x * scale, area.top() + part.y * scale, part.w * scale, part.h * scale}; }
+    [[nodiscard]] QRectF rect(const BoardPart& part) const {
+        return {area.left() + part.x * scale, area.top() + part.y * scale, part.w * scale, part.h * scale};
+    }
 };
 
 }  // namespace kp::app

@@ -47,13 +47,16 @@ protected:
 
     /// Draws text into `rect` by alignment. Text that does not fit is shortened with an ellipsis when `may_shorten`
     /// (the caller gives the whole text elsewhere), otherwise remembered as cut.
-    void text(QPainter& p, const QRectF& rect, int alignment, const QString& text, const QFont& font, const QColor& color, bool may_shorten = false);
+    void text(QPainter& p, const QRectF& rect, int alignment, const QString& text, const QFont& font,
+              const QColor& color, bool may_shorten = false);
     /// Text that starts at a point, as wide as it is. Gives the width.
-    double text_at(QPainter& p, const QPointF& left_baseline, const QString& text, const QFont& font, const QColor& color);
+    double text_at(QPainter& p, const QPointF& left_baseline, const QString& text, const QFont& font,
+                   const QColor& color);
     /// Notes that a thing is drawn here, for tests that look for things over each other.
     void item(const QRectF& rect, const std::string& name) { items_.push_back({name, rect}); }
     /// Several lines within a width. Gives the height.
-    double paragraph(QPainter& p, const QPointF& top_left, double width, const QString& text, const QFont& font, const QColor& color);
+    double paragraph(QPainter& p, const QPointF& top_left, double width, const QString& text, const QFont& font,
+                     const QColor& color);
 
 private:
     std::vector<DrawnText> drawn_;

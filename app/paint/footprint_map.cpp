@@ -9,7 +9,8 @@ namespace kp::app {
 
 double body_mm(const Part& part) {
     if (part.package.body_mm > 0) return part.package.body_mm;
-    return part.package.ball_grid ? std::max(part.package.rows, part.package.columns) + 1.0 : part.package.per_side * 0.5 + 2.5;
+    return part.package.ball_grid ? std::max(part.package.rows, part.package.columns) + 1.0
+                                  : part.package.per_side * 0.5 + 2.5;
 }
 
 double pitch_mm(const Part& part) {
@@ -18,7 +19,9 @@ double pitch_mm(const Part& part) {
 }
 
 namespace {
-double lead_mm(const Part& part) { return body_mm(part) * 0.08; }
+double lead_mm(const Part& part) {
+    return body_mm(part) * 0.08;
+}
 
 /// Centre of pin `along` of a side, counted against the clock from the upper left corner: down, right, up, back.
 QPointF on_side(int side, double along, double out) {
@@ -29,20 +32,26 @@ QPointF on_side(int side, double along, double out) {
         default: return {-along, -out};
     }
 }
-double along_mm(const Part& part, double slot) { return (slot - (part.package.per_side - 1) / 2.0) * pitch_mm(part); }
+double along_mm(const Part& part, double slot) {
+    return (slot - (part.package.per_side - 1) / 2.0) * pitch_mm(part);
+}
 }  // namespace
 
-double extent_mm(const Part& part) { return body_mm(part) + 2 * (part.package.ball_grid ? 1.15 * pitch_mm(part) : lead_mm(part) * 1.1); }
+double extent_mm(const Part& part) {
+    return body_mm(part) + 2 * (part.package.ball_grid ? 1.15 * pitch_mm(part) : lead_mm(part) * 1.1);
+}
 
 QRectF pin_rect_mm(const Part& part, const Pin& pin) {
     const double pitch = pitch_mm(part);
     if (part.package.ball_grid) {
         const double d = pitch * 0.68;
-        const QPointF c((pin.column - (part.package.columns - 1) / 2.0) * pitch, (pin.row - (part.package.rows - 1) / 2.0) * pitch);
+        const QPointF c((pin.column - (part.package.columns - 1) / 2.0) * pitch,
+                        (pin.row - (part.package.rows - 1) / 2.0) * pitch);
         return {c.x() - d / 2, c.y() - d / 2, d, d};
     }
     const double half = body_mm(part) / 2, lead = lead_mm(part), thick = pitch * 0.74;
-    const auto a = on_side(pin.side, along_mm(part, pin.slot) - thick / 2, half), b = on_side(pin.side, along_mm(part, pin.slot) + thick / 2, half + lead);
+    const auto a = on_side(pin.side, along_mm(part, pin.slot) - thick / 2, half),
+               b = on_side(pin.side, along_mm(part, pin.slot) + thick / 2, half + lead);
     return QRectF(a, b).normalized();
 }
 
@@ -54,8 +63,11 @@ std::vector<QLineF> outlines_mm(const Part& part, const std::function<const std:
         for (size_t i = 0; i < part.pins.size();) {
             size_t end = i + 1;
             const auto& name = key(part.pins[i]);
-            while (end < part.pins.size() && part.pins[end].side == part.pins[i].side && key(part.pins[end]) == name) ++end;
-            if (!name.empty()) out.emplace_back(on_side(part.pins[i].side, along_mm(part, part.pins[i].slot - 0.4), inside), on_side(part.pins[i].side, along_mm(part, part.pins[end - 1].slot + 0.4), inside));
+            while (end < part.pins.size() && part.pins[end].side == part.pins[i].side && key(part.pins[end]) == name)
+                ++end;
+            if (!name.empty())
+                out.emplace_back(on_side(part.pins[i].side, along_mm(part, part.pins[i].slot - 0.4), inside),
+                                 on_side(part.pins[i].side, along_mm(part, part.pins[end - 1].slot + 0.4), inside));
             i = end;
         }
         return out;
@@ -80,7 +92,10 @@ std::vector<QLineF> outlines_mm(const Part& part, const std::function<const std:
 void FootprintMap::lay(const Part& part, const QPointF& centre, const FootprintLook& look) {
     ball_grid = part.package.ball_grid;
     from_below = look.below;
-    from_mm = QTransform().translate(centre.x(), centre.y()).rotate(90.0 * look.turns).scale(look.below ? -scale : scale, scale);
+    from_mm = QTransform()
+                  .translate(centre.x(), centre.y())
+                  .rotate(90.0 * look.turns)
+                  .scale(look.below ? -scale : scale, scale);
     pitch = pitch_mm(part) * scale;
     const double half = kp::app::body_mm(part) / 2;
     body = from_mm.mapRect(QRectF(-half, -half, 2 * half, 2 * half));
@@ -88,9 +103,15 @@ void FootprintMap::lay(const Part& part, const QPointF& centre, const FootprintL
     for (const auto& pin : part.pins) pins.push_back(from_mm.mapRect(pin_rect_mm(part, pin)));
 }
 
-FootprintMap::FootprintMap(const Part& part, const QRectF& into, const FootprintLook& look) : scale(std::min(into.width(), into.height()) / extent_mm(part) * look.zoom) { lay(part, into.center() + look.pan, look); }
+FootprintMap::FootprintMap(const Part& part, const QRectF& into, const FootprintLook& look)
+    : scale(std::min(into.width(), into.height()) / extent_mm(part) * look.zoom) {
+    lay(part, into.center() + look.pan, look);
+}
 
-FootprintMap::FootprintMap(const Part& part, const QPointF& centre, double px_per_mm, const FootprintLook& look) : scale(px_per_mm) { lay(part, centre, look); }
+FootprintMap::FootprintMap(const Part& part, const QPointF& centre, double px_per_mm, const FootprintLook& look)
+    : scale(px_per_mm) {
+    lay(part, centre, look);
+}
 
 int FootprintMap::at(const QPointF& point) const {
     for (size_t i = 0; i < pins.size(); ++i)

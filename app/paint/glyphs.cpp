@@ -10,7 +10,9 @@ namespace kp::app {
 namespace {
 constexpr qsizetype most_kept = 20000;
 
-std::pair<int, QString> key_of(const QString& what, const QFont& font) { return {font.pixelSize() * 4 + font.bold() * 2 + font.family().endsWith(QLatin1String("Mono")), what}; }
+std::pair<int, QString> key_of(const QString& what, const QFont& font) {
+    return {font.pixelSize() * 4 + font.bold() * 2 + font.family().endsWith(QLatin1String("Mono")), what};
+}
 }  // namespace
 
 const LaidOut& laid_out(const QString& what, const QFont& font) {
@@ -32,7 +34,9 @@ QString shortened(const QString& what, const QFont& font, double width) {
     if (made.size() > most_kept) made.clear();
     const std::pair key{key_of(what, font), static_cast<int>(width)};
     auto at = made.find(key);
-    if (at == made.end()) at = made.insert(key, QFontMetricsF(font).elidedText(what, what.contains('[') ? Qt::ElideMiddle : Qt::ElideRight, width));
+    if (at == made.end())
+        at = made.insert(
+            key, QFontMetricsF(font).elidedText(what, what.contains('[') ? Qt::ElideMiddle : Qt::ElideRight, width));
     return *at;
 }
 

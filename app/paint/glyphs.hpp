@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Texts with their glyphs laid out once: the same words are drawn at every frame, and laying them out is most of the cost.
+// Texts with their glyphs laid out once: the same words are drawn at every frame, and laying them out is most of the
+// cost.
 #pragma once
 
 #include <QFont>

@@ -21,7 +21,9 @@ struct TimeAxis {
                 break;
             }
         std::vector<double> out;
-        for (double t = std::ceil(from_ns / step - 1e-9) * step; t <= to_ns + 1e-9 * step && out.size() < 1000; t += step) out.push_back(std::fabs(t) < 1e-9 * step ? 0.0 : t);
+        for (double t = std::ceil(from_ns / step - 1e-9) * step; t <= to_ns + 1e-9 * step && out.size() < 1000;
+             t += step)
+            out.push_back(std::fabs(t) < 1e-9 * step ? 0.0 : t);
         return out;
     }
 };

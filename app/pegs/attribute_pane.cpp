@@ -3,7 +3,7 @@
 
 #include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
-#include "core/pegs/attributes.hpp"
+#include "core/plan/attributes.hpp"
 
 #include <QComboBox>
 #include <QEvent>
@@ -17,14 +17,20 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 const QString several = QStringLiteral("several");
 
-AttributeInput input_of(const Session& s) { return {s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()}; }
+AttributeInput input_of(const Session& s) {
+    return {s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()};
+}
 
 QString short_label(const char* key) {
     const QLatin1String k(key);
-    return k == QLatin1String("pad_register") ? QObject::tr("register") : k == QLatin1String("pad_delay") ? QObject::tr("delay") : QString(k);
+    return k == QLatin1String("pad_register") ? QObject::tr("register")
+           : k == QLatin1String("pad_delay")  ? QObject::tr("delay")
+                                              : QString(k);
 }
 
 /// Calls back when the widget is entered or gets the keys.
@@ -75,8 +81,12 @@ AttributePane::AttributePane(Desk& desk) : desk_(desk), title_(new QLabel), sent
         grid->addWidget(row.value, static_cast<int>(i), 1);
         grid->addWidget(row.origin, static_cast<int>(i), 2);
         new Watch(row.value, [this, i] { explain(i); });
-        if (kinds[i].free_text) connect(row.value->lineEdit(), &QLineEdit::editingFinished, this, [this, i] { choose(i, rows_[i].value->currentText()); });
-        else connect(row.value, &QComboBox::activated, this, [this, i](int at) { choose(i, rows_[i].value->itemData(at).toString()); });
+        if (kinds[i].free_text)
+            connect(row.value->lineEdit(), &QLineEdit::editingFinished, this,
+                    [this, i] { choose(i, rows_[i].value->currentText()); });
+        else
+            connect(row.value, &QComboBox::activated, this,
+                    [this, i](int at) { choose(i, rows_[i].value->itemData(at).toString()); });
         rows_.push_back(row);
     }
     all->addLayout(grid);
@@ -86,13 +96,17 @@ AttributePane::AttributePane(Desk& desk) : desk_(desk), title_(new QLabel), sent
     sentence_->setAlignment(Qt::AlignTop);
     all->addWidget(sentence_);
     connect(&desk_, &Desk::selected, this, &AttributePane::refresh);
-    connect(&desk_, &Desk::changed, this, &AttributePane::refresh);
+    connect(&desk_, &Desk::changed, this, [this](const News& news) {
+        if (news.any(News::plan | News::inputs)) refresh();
+    });
 }
 
 void AttributePane::refresh() {
     if (!desk_.has_session() || !isVisibleTo(window())) return;
     const auto ports = desk_.chosen_ports();
-    title_->setText(ports.empty() ? tr("ATTRIBUTES · select a port") : ports.size() == 1 ? tr("ATTRIBUTES OF %1").arg(q(ports[0])) : tr("ATTRIBUTES OF %1").arg(counted(static_cast<int>(ports.size()), "port")));
+    title_->setText(ports.empty()       ? tr("ATTRIBUTES · select a port")
+                    : ports.size() == 1 ? tr("ATTRIBUTES OF %1").arg(q(ports[0]))
+                                        : tr("ATTRIBUTES OF %1").arg(counted(static_cast<int>(ports.size()), "port")));
     title_->setText(title_->fontMetrics().elidedText(title_->text(), Qt::ElideRight, 250));
     const auto input = input_of(desk_.session());
     for (size_t i = 0; i < rows_.size(); ++i) fill(i, input, ports);
@@ -111,7 +125,9 @@ void AttributePane::fill(size_t i, const AttributeInput& input, const std::vecto
         bool same_value = true, same_origin = true, applies = first.applies();
         for (size_t k = 1; k < ports.size(); ++k) {
             const auto state = attribute_state(input, ports[k], kind, false);
-            same_value &= state.value == first.value, same_origin &= state.origin == first.origin, applies |= state.applies();
+            same_value &= state.value == first.value;
+            same_origin &= state.origin == first.origin;
+            applies |= state.applies();
         }
         const QString unit = *kind.unit ? QStringLiteral(" ") + QLatin1String(kind.unit) : QString();
         if (kind.free_text) {
@@ -119,14 +135,19 @@ void AttributePane::fill(size_t i, const AttributeInput& input, const std::vecto
         } else {
             row.value->addItem(QStringLiteral("–"), QString());
             for (const auto& v : legal_for_all(input, ports, kind)) row.value->addItem(q(v) + unit, q(v));
-            if (!same_value) row.value->insertItem(0, several, several);
-            else if (!first.value.empty() && row.value->findData(q(first.value)) < 0) row.value->addItem(q(first.value) + unit + tr(" (not legal here)"), q(first.value));
+            if (!same_value)
+                row.value->insertItem(0, several, several);
+            else if (!first.value.empty() && row.value->findData(q(first.value)) < 0)
+                row.value->addItem(q(first.value) + unit + tr(" (not legal here)"), q(first.value));
             row.value->setCurrentIndex(same_value ? std::max(0, row.value->findData(q(first.value))) : 0);
         }
         row.value->setEnabled(applies || !first.value.empty());
         row.origin->setText(same_origin ? q(first.origin) : several);
         const bool missing = same_origin && first.origin == "missing";
-        row.origin->setStyleSheet(missing ? QStringLiteral("font-size: 11px; color: %1;").arg((i == 0 ? theme().stop : theme().caution).name()) : QStringLiteral("font-size: 11px;"));
+        row.origin->setStyleSheet(
+            missing
+                ? QStringLiteral("font-size: 11px; color: %1;").arg((i == 0 ? theme().stop : theme().caution).name())
+                : QStringLiteral("font-size: 11px;"));
     }
     filling_ = false;
 }

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/pegs/attributes.hpp"
+#include "core/plan/attributes.hpp"
 
 #include <QWidget>
 #include <vector>

@@ -26,7 +26,9 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 /// Rows out of a spreadsheet need no headings: port, pin and perhaps the standard.
 std::string with_headings(std::string text) {
@@ -42,7 +44,16 @@ std::string with_headings(std::string text) {
 
 }  // namespace
 
-ComparePage::ComparePage(Desk& desk) : desk_(desk), source_(new QComboBox), summary_(new QLabel), note_(new QLabel), list_(new QTreeWidget), take_(new QPushButton(tr("Take what is ticked"))), all_(new QPushButton(tr("Tick all"))), none_(new QPushButton(tr("Tick none"))), keep_(new QPushButton(tr("Keep the report with the project"))) {
+ComparePage::ComparePage(Desk& desk)
+    : desk_(desk),
+      source_(new QComboBox),
+      summary_(new QLabel),
+      note_(new QLabel),
+      list_(new QTreeWidget),
+      take_(new QPushButton(tr("Take what is ticked"))),
+      all_(new QPushButton(tr("Tick all"))),
+      none_(new QPushButton(tr("Tick none"))),
+      keep_(new QPushButton(tr("Keep the report with the project"))) {
     setObjectName("compare");
     build();
     connect(source_, &QComboBox::activated, this, &ComparePage::choose);
@@ -50,19 +61,27 @@ ComparePage::ComparePage(Desk& desk) : desk_(desk), source_(new QComboBox), summ
     for (const auto& [button, state] : {std::pair{all_, Qt::Checked}, {none_, Qt::Unchecked}})
         connect(button, &QPushButton::clicked, this, [this, state = state] {
             for (int i = 0; i < list_->topLevelItemCount(); ++i)
-                if (list_->topLevelItem(i)->flags() & Qt::ItemIsUserCheckable) list_->topLevelItem(i)->setCheckState(0, state);
+                if (list_->topLevelItem(i)->flags() & Qt::ItemIsUserCheckable)
+                    list_->topLevelItem(i)->setCheckState(0, state);
         });
     connect(keep_, &QPushButton::clicked, this, [this] {
         if (!desk_.has_session() || what_.isEmpty()) return;
         const auto& s = desk_.session();
-        const auto path = q(path_from(s.folder(), what_.toStdString()));
-        if (desk_.apply({"keep the pin report " + path.toStdString(), {set_field(s.project(), "pin_report", path.toStdString())}})) desk_.say(tr("The Sheet shows what was obtained beside what was requested."));
+        const auto path = q(path_from(s.document().folder(), what_.toStdString()));
+        if (desk_.apply({"keep the pin report " + path.toStdString(),
+                         {set_field(s.project(), "pin_report", path.toStdString())}}))
+            desk_.say(tr("The Sheet shows what was obtained beside what was requested."));
     });
     connect(list_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
         if (item && !loading_) desk_.select({QStringLiteral("port"), item->text(1), {}});
     });
-    connect(list_, &QTreeWidget::itemChanged, this, [this] {
-        if (!loading_) take_->setEnabled(!ticked().empty());
+    connect(list_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item) {
+        if (loading_) return;
+        if (item->checkState(0) == Qt::Checked)
+            unticked_.remove(row_id(item));
+        else
+            unticked_.insert(row_id(item));
+        take_->setEnabled(!ticked().empty());
     });
 }
 
@@ -109,7 +128,9 @@ void ComparePage::build() {
 
 void ComparePage::fill_sources() {
     source_->clear();
-    const auto add = [&](const QString& name, With with, const QString& what = {}) { source_->addItem(name, QVariant::fromValue(QStringList{QString::number(static_cast<int>(with)), what})); };
+    const auto add = [&](const QString& name, With with, const QString& what = {}) {
+        source_->addItem(name, QVariant::fromValue(QStringList{QString::number(static_cast<int>(with)), what}));
+    };
     add(tr("the names on the board"), With::names);
     add(tr("a pin sheet…"), With::sheet);
     add(tr("rows on the clipboard"), With::clipboard);
@@ -117,10 +138,13 @@ void ComparePage::fill_sources() {
     add(tr("a stand-in build (simulated)"), With::stand_in);
     add(tr("another project…"), With::project);
     const auto& entries = desk_.session().log().runs();
-    for (size_t i = entries.size(); i-- > 0 && entries.size() - i <= 40;) add(tr("run %1: %2").arg(entries[i].number).arg(q(entries[i].title)), With::log, QString::number(entries[i].number));
+    for (size_t i = entries.size(); i-- > 0 && entries.size() - i <= 40;)
+        add(tr("run %1: %2").arg(entries[i].number).arg(q(entries[i].title)), With::log,
+            QString::number(entries[i].number));
     for (int i = 0; i < source_->count(); ++i) {
         const auto data = source_->itemData(i).toStringList();
-        if (data[0].toInt() == static_cast<int>(with_) && (with_ != With::log || data[1] == what_)) source_->setCurrentIndex(i);
+        if (data[0].toInt() == static_cast<int>(with_) && (with_ != With::log || data[1] == what_))
+            source_->setCurrentIndex(i);
     }
 }
 
@@ -128,9 +152,12 @@ void ComparePage::choose(int index) {
     const auto data = source_->itemData(index).toStringList();
     const auto with = static_cast<With>(data[0].toInt());
     QString what = data[1];
-    if (with == With::sheet) what = QFileDialog::getOpenFileName(this, tr("A pin sheet"), {}, tr("Pin sheets (*.csv *.tsv *.txt)"));
-    if (with == With::report) what = QFileDialog::getOpenFileName(this, tr("A pin report"), {}, tr("Pin reports (*.csv *.tsv *.txt)"));
-    if (with == With::project) what = QFileDialog::getOpenFileName(this, tr("Another project"), {}, tr("Kite Peg projects (*.kpeg)"));
+    if (with == With::sheet)
+        what = QFileDialog::getOpenFileName(this, tr("A pin sheet"), {}, tr("Pin sheets (*.csv *.tsv *.txt)"));
+    if (with == With::report)
+        what = QFileDialog::getOpenFileName(this, tr("A pin report"), {}, tr("Pin reports (*.csv *.tsv *.txt)"));
+    if (with == With::project)
+        what = QFileDialog::getOpenFileName(this, tr("Another project"), {}, tr("Kite Peg projects (*.kpeg)"));
     const bool file = with == With::sheet || with == With::report || with == With::project;
     if (file && what.isEmpty()) return refresh();
     compare(with, what);
@@ -139,7 +166,18 @@ void ComparePage::choose(int index) {
 void ComparePage::compare(With with, const QString& what) {
     with_ = with;
     what_ = what;
-    if (with == With::clipboard) text_ = QApplication::clipboard()->text();
+    unticked_.clear();
+    text_.clear();
+    trouble_.reset();
+    if (with == With::clipboard) text_ = QApplication::clipboard()->text().toStdString();
+    // Read once: what is compared with stays what it was when it was chosen.
+    if (with == With::sheet || with == With::report || with == With::project) {
+        auto read = real_disk().read(what.toStdString());
+        if (read)
+            text_ = read.take();
+        else
+            trouble_ = read.first();
+    }
     refresh();
     list_->setFocus();
     if (list_->topLevelItemCount() > 0) list_->setCurrentItem(list_->topLevelItem(0));
@@ -149,43 +187,46 @@ Result<std::vector<Proposal>> ComparePage::with_report() {
     const auto& s = desk_.session();
     std::vector<PinReportRow> rows;
     if (with_ == With::stand_in) {
-        Trial trial(s);
-        rows = stand_in_pins(s.world().netlist.ports, s.world().part, s.project(), [&](const std::string& port, const std::string& pin) { return trial.trouble(port, pin).empty(); });
+        Trial trial(s.snapshot());
+        rows = stand_in_pins(
+            s.world().netlist.ports, s.world().part, s.project(),
+            [&](const std::string& port, const std::string& pin) { return trial.trouble(port, pin).empty(); });
     } else {
-        auto text = real_disk().read(what_.toStdString());
-        if (!text) return text.messages();
-        auto read = read_pin_report(text.value(), what_.toStdString());
+        auto read = read_pin_report(text_, what_.toStdString());
         if (!read) return read.messages();
         rows = read.take();
     }
     int counts[5] = {};
-    for (const auto& o : compare_obtained(s.project(), s.world().netlist.ports, rows)) ++counts[static_cast<int>(o.verdict)];
+    for (const auto& o : compare_obtained(s.project(), s.world().netlist.ports, rows))
+        ++counts[static_cast<int>(o.verdict)];
     QStringList parts;
     for (int i = 0; i < 5; ++i)
-        if (counts[i] > 0) parts << QStringLiteral("%1 %2").arg(counts[i]).arg(QLatin1String(name_of(static_cast<Obtained::Verdict>(i))));
-    extra_ = (with_ == With::report ? q(path_from(s.folder(), what_.toStdString())) + QStringLiteral(": ") : QString()) + parts.join(QStringLiteral(", "));
+        if (counts[i] > 0)
+            parts << QStringLiteral("%1 %2").arg(counts[i]).arg(
+                QLatin1String(name_of(static_cast<Obtained::Verdict>(i))));
+    extra_ = (with_ == With::report ? q(path_from(s.document().folder(), what_.toStdString())) + QStringLiteral(": ")
+                                    : QString()) +
+             parts.join(QStringLiteral(", "));
     auto out = proposals_of_report(s.project(), s.world().netlist.ports, s.world().part, rows);
     if (with_ == With::stand_in)
-        for (auto& p : out) p.origin = "by the solver", p.why = "the stand-in put it there: " + p.why.substr(0, p.why.find(", line"));
+        for (auto& p : out) {
+            p.origin = "by the solver";
+            p.why = "the stand-in put it there: " + p.why.substr(0, p.why.find(", line"));
+        }
     return out;
 }
 
 Result<std::vector<Proposal>> ComparePage::with_sheet() {
     const auto& s = desk_.session();
-    std::string text = text_.toStdString(), name = "clipboard";
-    if (with_ == With::sheet) {
-        name = what_.toStdString();
-        auto read = real_disk().read(name);
-        if (!read) return read.messages();
-        text = read.take();
-    } else {
-        text = with_headings(std::move(text));
-    }
+    const std::string name = with_ == With::sheet ? what_.toStdString() : "clipboard";
+    const std::string text = with_ == With::sheet ? text_ : with_headings(text_);
     const auto sheet = read_sheet(text, name);
     if (!sheet) return sheet.messages();
     QStringList notes;
     for (const auto& m : sheet.messages()) notes << q(m.text);
-    extra_ = (with_ == With::sheet ? q(path_from(s.folder(), what_.toStdString())) + QStringLiteral("  ") : QString()) + notes.join(' ');
+    extra_ = (with_ == With::sheet ? q(path_from(s.document().folder(), what_.toStdString())) + QStringLiteral("  ")
+                                   : QString()) +
+             notes.join(' ');
     return proposals_of_sheet(s.project(), s.world().netlist.ports, s.world().part, s.world().board, sheet.value());
 }
 
@@ -196,20 +237,24 @@ Result<std::vector<Proposal>> ComparePage::with_plan() {
         const auto entry = s.log().entry(what_.toInt());
         if (!entry) return entry.messages();
         Project other = s.project();
-        other.pegs = entry.value().plan.pegs, other.attributes = entry.value().plan.attributes;
-        return proposals_of_plan(s.project(), w.netlist.ports, w.part, w.board, other, "from run " + what_.toStdString());
+        other.pegs = entry.value().plan.pegs;
+        other.attributes = entry.value().plan.attributes;
+        return proposals_of_plan(s.project(), w.netlist.ports, w.part, w.board, other,
+                                 "from run " + what_.toStdString());
     }
-    auto text = real_disk().read(what_.toStdString());
-    if (!text) return text.messages();
-    auto other = read_project(text.value(), what_.toStdString());
+    auto other = read_project(text_, what_.toStdString());
     if (!other) return other.messages();
-    extra_ = q(path_from(s.folder(), what_.toStdString()));
-    if (other.value().project.part != s.project().part) extra_ += tr(": that project is for %1; pins of other packages have other names.").arg(q(other.value().project.part));
-    return proposals_of_plan(s.project(), w.netlist.ports, w.part, w.board, other.value().project, "from " + other.value().project.name);
+    extra_ = q(path_from(s.document().folder(), what_.toStdString()));
+    if (other.value().project.part != s.project().part)
+        extra_ +=
+            tr(": that project is for %1; pins of other packages have other names.").arg(q(other.value().project.part));
+    return proposals_of_plan(s.project(), w.netlist.ports, w.part, w.board, other.value().project,
+                             "from " + other.value().project.name);
 }
 
 Result<std::vector<Proposal>> ComparePage::work_out() {
     extra_.clear();
+    if (trouble_) return *trouble_;
     const auto& s = desk_.session();
     switch (with_) {
         case With::names: return proposals_by_name(s.world().netlist.ports, s.world().board, s.project());
@@ -229,7 +274,7 @@ void ComparePage::refresh() {
     auto made = work_out();
     if (!made) {
         proposals_.clear();
-        desk_.say(q(made.first().sentence()), true);
+        if (extra_ != q(made.first().sentence())) desk_.say(q(made.first().sentence()), true);
         extra_ = q(made.first().sentence());
     } else {
         proposals_ = made.take();
@@ -238,26 +283,41 @@ void ComparePage::refresh() {
     show_rows();
 }
 
-void ComparePage::show_rows() {
-    loading_ = true;
-    const QString current = list_->currentItem() ? list_->currentItem()->text(1) + list_->currentItem()->text(2) : QString();
-    list_->clear();
-    QList<QTreeWidgetItem*> items;
-    for (const auto& p : proposals_) {
-        const bool pin = p.field == "pin";
-        auto* item = new QTreeWidgetItem({QString(), q(p.port), QString::fromStdString(p.field).replace('_', ' '), p.now.empty() && pin ? tr("adrift") : q(p.now), p.then.empty() && pin ? tr("adrift") : q(p.then), p.confidence < 0 ? QString() : QStringLiteral("%1 %").arg(std::lround(p.confidence * 100)), p.refused.empty() ? q(p.why) : q(p.refused)});
+Row ComparePage::row_of(const Proposal& p) const {
+    const bool pin = p.field == "pin";
+    const auto place = [&](const std::string& text) { return text.empty() && pin ? tr("adrift") : q(text); };
+    Row row{q(p.port + " " + p.field),
+            {QString(), q(p.port), q(p.field).replace('_', ' '), place(p.now), place(p.then),
+             p.confidence < 0 ? QString() : QStringLiteral("%1 %").arg(std::lround(p.confidence * 100)),
+             q(p.refused.empty() ? p.why : p.refused)}};
+    const bool ticked = !unticked_.contains(row.id);
+    row.dress = [refused = !p.refused.empty(), ticked](QTreeWidgetItem* item) {
         for (const int c : {1, 3, 4}) item->setFont(c, mono(12));
         item->setTextAlignment(5, Qt::AlignRight | Qt::AlignVCenter);
         for (int c = 1; c < 7; ++c) item->setToolTip(c, item->text(c));
-        if (p.refused.empty()) item->setCheckState(0, Qt::Checked);
-        else item->setFlags(item->flags() & ~Qt::ItemIsUserCheckable), item->setForeground(6, theme().stop);
-        items << item;
+        item->setForeground(6, refused ? theme().stop : theme().ink);
+        item->setFlags(refused ? item->flags() & ~Qt::ItemIsUserCheckable : item->flags() | Qt::ItemIsUserCheckable);
+        item->setData(0, Qt::CheckStateRole, refused ? QVariant() : QVariant(ticked ? Qt::Checked : Qt::Unchecked));
+    };
+    return row;
+}
+
+void ComparePage::show_rows() {
+    loading_ = true;
+    std::vector<Row> rows;
+    for (const auto& p : proposals_) rows.push_back(row_of(p));
+    {
+        const QSignalBlocker quiet(list_);
+        sync_rows(list_, rows);
     }
-    list_->addTopLevelItems(items);
-    for (int i = 0; i < list_->topLevelItemCount(); ++i)
-        if (list_->topLevelItem(i)->text(1) + list_->topLevelItem(i)->text(2) == current) list_->setCurrentItem(list_->topLevelItem(i));
-    const auto refused = std::count_if(proposals_.begin(), proposals_.end(), [](const Proposal& p) { return !p.refused.empty(); });
-    QString says = proposals_.empty() ? (with_ == With::names ? tr("No adrift port has a name that the board knows") : tr("No difference")) : with_ == With::names ? tr("%1 for ports that are adrift").arg(counted(static_cast<int>(proposals_.size()), "proposal")) : counted(static_cast<int>(proposals_.size()), "difference");
+    const auto refused =
+        std::count_if(proposals_.begin(), proposals_.end(), [](const Proposal& p) { return !p.refused.empty(); });
+    QString says =
+        proposals_.empty()
+            ? (with_ == With::names ? tr("No adrift port has a name that the board knows") : tr("No difference"))
+        : with_ == With::names
+            ? tr("%1 for ports that are adrift").arg(counted(static_cast<int>(proposals_.size()), "proposal"))
+            : counted(static_cast<int>(proposals_.size()), "difference");
     if (refused > 0) says += tr(", %1 of them cannot be taken").arg(refused);
     summary_->setText(says);
     note_->setText(extra_);
@@ -269,17 +329,21 @@ void ComparePage::show_rows() {
 std::vector<Proposal> ComparePage::ticked() const {
     std::vector<Proposal> out;
     for (int i = 0; i < list_->topLevelItemCount(); ++i)
-        if (list_->topLevelItem(i)->checkState(0) == Qt::Checked && proposals_[static_cast<size_t>(i)].refused.empty()) out.push_back(proposals_[static_cast<size_t>(i)]);
+        if (list_->topLevelItem(i)->checkState(0) == Qt::Checked && proposals_[static_cast<size_t>(i)].refused.empty())
+            out.push_back(proposals_[static_cast<size_t>(i)]);
     return out;
 }
 
 void ComparePage::take(const std::vector<Proposal>& list) {
     if (list.empty()) return desk_.say(tr("Nothing is ticked."), true);
-    const auto title = list.size() == 1 ? "take " + list[0].field + " " + list[0].then + " for " + list[0].port : "take " + std::to_string(list.size()) + " proposals";
+    const auto title = list.size() == 1 ? "take " + list[0].field + " " + list[0].then + " for " + list[0].port
+                                        : "take " + std::to_string(list.size()) + " proposals";
     desk_.apply(take_proposals(desk_.session().project(), desk_.session().world().board, list, title));
 }
 
-void ComparePage::take_ticked() { take(ticked()); }
+void ComparePage::take_ticked() {
+    take(ticked());
+}
 
 void ComparePage::take_current() {
     const int at = list_->indexOfTopLevelItem(list_->currentItem());
@@ -287,7 +351,8 @@ void ComparePage::take_current() {
     const auto one = proposals_[static_cast<size_t>(at)];
     if (!one.refused.empty()) return desk_.say(q(one.refused), true);
     take({one});
-    if (list_->topLevelItemCount() > 0) list_->setCurrentItem(list_->topLevelItem(std::min(at, list_->topLevelItemCount() - 1)));
+    if (list_->topLevelItemCount() > 0)
+        list_->setCurrentItem(list_->topLevelItem(std::min(at, list_->topLevelItemCount() - 1)));
 }
 
 bool ComparePage::eventFilter(QObject* watched, QEvent* event) {

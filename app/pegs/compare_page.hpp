@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What something else says of the plan, difference by difference: the board's names, a pin sheet, pins that came back from a
-// build, another plan. Each can be taken or left; all that is taken is one edit.
+// What something else says of the plan, difference by difference: the board's names, a pin sheet, pins that came back
+// from a build, another plan. Each can be taken or left; all that is taken is one edit.
 #pragma once
 
 #include "app/shell/desk.hpp"
+#include "app/shell/row_sync.hpp"
 #include "core/pegs/proposals.hpp"
 
+#include <QSet>
 #include <QWidget>
+#include <optional>
 #include <vector>
 
 class QComboBox;
@@ -40,6 +43,7 @@ private:
     Result<std::vector<Proposal>> with_report();
     Result<std::vector<Proposal>> with_sheet();
     Result<std::vector<Proposal>> with_plan();
+    [[nodiscard]] Row row_of(const Proposal& proposal) const;
     void show_rows();
     void take(const std::vector<Proposal>& list);
     [[nodiscard]] std::vector<Proposal> ticked() const;
@@ -50,9 +54,12 @@ private:
     QTreeWidget* list_;
     QPushButton *take_, *all_, *none_, *keep_;
     With with_ = With::names;
-    QString what_, text_;  ///< path or number; the clipboard as it was when it was chosen
+    QString what_;                    ///< path or number
+    std::string text_;                ///< of the file, or of the clipboard, as it was when it was chosen
+    std::optional<Message> trouble_;  ///< why the file could not be read
+    QSet<QString> unticked_;          ///< rows that the user does not want; all others are ticked
     std::vector<Proposal> proposals_;
-    QString extra_;        ///< how many are as requested and the like
+    QString extra_;  ///< how many are as requested and the like
     bool loading_ = false;
 };
 

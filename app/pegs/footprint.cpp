@@ -13,7 +13,9 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 constexpr double most_zoom = 12;
 }  // namespace
 
@@ -63,8 +65,12 @@ void Footprint::set_look(const FootprintLook& look) {
     update();
 }
 
-void Footprint::turn_over() { set_look({!look_.below, look_.turns, look_.zoom, {-look_.pan.x(), look_.pan.y()}}); }
-void Footprint::rotate() { set_look({look_.below, (look_.turns + 1) % 4, look_.zoom, {-look_.pan.y(), look_.pan.x()}}); }
+void Footprint::turn_over() {
+    set_look({!look_.below, look_.turns, look_.zoom, {-look_.pan.x(), look_.pan.y()}});
+}
+void Footprint::rotate() {
+    set_look({look_.below, (look_.turns + 1) % 4, look_.zoom, {-look_.pan.y(), look_.pan.x()}});
+}
 
 void Footprint::zoom_by(double factor, const QPointF& around) {
     const double zoom = std::clamp(look_.zoom * factor, 1.0, most_zoom);
@@ -79,7 +85,8 @@ void Footprint::zoom_to_selection() {
     const FootprintMap m(part(), QRectF(rect()).adjusted(8, 8, -8, -8), {look_.below, look_.turns, 1, {}});
     QRectF box;
     for (const int pin : pins) box |= m.pins[static_cast<size_t>(pin)];
-    const double zoom = std::clamp(std::min(width() / (box.width() + 12 * m.pitch), height() / (box.height() + 12 * m.pitch)), 1.0, 8.0);
+    const double zoom = std::clamp(
+        std::min(width() / (box.width() + 12 * m.pitch), height() / (box.height() + 12 * m.pitch)), 1.0, 8.0);
     const QPointF centre(width() / 2.0, height() / 2.0);
     set_look({look_.below, look_.turns, zoom, (centre - box.center()) * zoom});
 }
@@ -89,10 +96,13 @@ void Footprint::show_part(const Part* part) {
     refresh({});
 }
 
-FootprintMap Footprint::map_now() const { return FootprintMap(part(), QRectF(rect()).adjusted(8, 8, -8, -8), look_); }
+FootprintMap Footprint::map_now() const {
+    return FootprintMap(part(), QRectF(rect()).adjusted(8, 8, -8, -8), look_);
+}
 
 std::string Footprint::port_at(int pin) const {
-    if (pin < 0 || static_cast<size_t>(pin) >= plan_.pins.size() || plan_.pins[static_cast<size_t>(pin)].port < 0) return {};
+    if (pin < 0 || static_cast<size_t>(pin) >= plan_.pins.size() || plan_.pins[static_cast<size_t>(pin)].port < 0)
+        return {};
     return desk_.session().world().netlist.ports[static_cast<size_t>(plan_.pins[static_cast<size_t>(pin)].port)].name;
 }
 
@@ -102,9 +112,11 @@ std::vector<int> Footprint::chosen_pins() const {
     if (!desk_.has_session() || other_) return out;
     const auto& s = desk_.selection();
     const auto add = [&](const std::string& name) {
-        if (const auto at = part().by_name.find(name); at != part().by_name.end()) out.push_back(static_cast<int>(at->second));
+        if (const auto at = part().by_name.find(name); at != part().by_name.end())
+            out.push_back(static_cast<int>(at->second));
     };
-    if (s.kind == QLatin1String("pin")) add(s.name.toStdString());
+    if (s.kind == QLatin1String("pin"))
+        add(s.name.toStdString());
     else if (s.kind == QLatin1String("terminal")) {
         if (const auto at = desk_.session().world().board.at_terminal(s.name.toStdString()); at.net) add(at.net->pin);
     } else if (s.kind == QLatin1String("bank")) {
@@ -112,7 +124,9 @@ std::vector<int> Footprint::chosen_pins() const {
             if (q(pin.bank) == s.name) add(pin.name);
     } else {
         for (const auto& port : desk_.chosen_ports())
-            if (const auto at = plan_.port_of.find(port); at != plan_.port_of.end() && plan_.ports[static_cast<size_t>(at->second)].pin >= 0) out.push_back(plan_.ports[static_cast<size_t>(at->second)].pin);
+            if (const auto at = plan_.port_of.find(port);
+                at != plan_.port_of.end() && plan_.ports[static_cast<size_t>(at->second)].pin >= 0)
+                out.push_back(plan_.ports[static_cast<size_t>(at->second)].pin);
     }
     return out;
 }
@@ -121,8 +135,10 @@ void Footprint::select_pin(int at) {
     const auto& pin = part().pins[static_cast<size_t>(at)].name;
     const auto port = port_at(at);
     // A second click on the same pin goes from the port to the pin itself.
-    if (port.empty() || desk_.selection() == Selection{QStringLiteral("port"), q(port), {}}) desk_.select({QStringLiteral("pin"), q(pin), {}});
-    else desk_.select({QStringLiteral("port"), q(port), {}});
+    if (port.empty() || desk_.selection() == Selection{QStringLiteral("port"), q(port), {}})
+        desk_.select({QStringLiteral("pin"), q(pin), {}});
+    else
+        desk_.select({QStringLiteral("port"), q(port), {}});
 }
 
 void Footprint::mousePressEvent(QMouseEvent* event) {
@@ -134,10 +150,14 @@ void Footprint::mousePressEvent(QMouseEvent* event) {
         return;
     }
     const auto port = port_at(at);
-    if (!port.empty() && (event->modifiers() & Qt::ControlModifier)) desk_.select(desk_.selection().toggled(QStringLiteral("port"), q(port)));
-    else if (port.empty() || desk_.selection().also.isEmpty() || !desk_.selection().has(QStringLiteral("port"), q(port))) select_pin(at);
+    if (!port.empty() && (event->modifiers() & Qt::ControlModifier))
+        desk_.select(desk_.selection().toggled(QStringLiteral("port"), q(port)));
+    else if (port.empty() || desk_.selection().also.isEmpty() ||
+             !desk_.selection().has(QStringLiteral("port"), q(port)))
+        select_pin(at);
     if (!port.empty()) {
-        const auto chosen = desk_.selection().kind == QLatin1String("port") ? desk_.chosen_ports() : std::vector<std::string>{};
+        const auto chosen =
+            desk_.selection().kind == QLatin1String("port") ? desk_.chosen_ports() : std::vector<std::string>{};
         drag_.press(chosen.size() > 1 ? chosen : std::vector{port}, event->position());
     }
     update();
@@ -157,7 +177,10 @@ void Footprint::mouseMoveEvent(QMouseEvent* event) {
     if (at == hovered_) return;
     hovered_ = at;
     const auto port = at < 0 || other_ ? std::string() : port_at(at);
-    setToolTip(at < 0 ? QString() : tr("pin %1%2").arg(q(part().pins[static_cast<size_t>(at)].name), port.empty() ? QString() : QStringLiteral(": ") + q(port)));
+    setToolTip(at < 0 ? QString()
+                      : tr("pin %1%2")
+                            .arg(q(part().pins[static_cast<size_t>(at)].name),
+                                 port.empty() ? QString() : QStringLiteral(": ") + q(port)));
     update();
 }
 
@@ -166,7 +189,9 @@ void Footprint::mouseReleaseEvent(QMouseEvent* event) {
     drag_ends(event->position());
 }
 
-void Footprint::drag_from_outside(const std::string& port, const QPointF& at) { drag_.press({port}, at); }
+void Footprint::drag_from_outside(const std::string& port, const QPointF& at) {
+    drag_.press({port}, at);
+}
 
 void Footprint::drag_to(const QPointF& at, bool round) {
     drag_.turn(round);
@@ -176,8 +201,10 @@ void Footprint::drag_to(const QPointF& at, bool round) {
 void Footprint::drag_ends(const QPointF& at) {
     if (!drag_.moving()) return drag_.end();
     const int pin = map_now().at(at);
-    if (pin < 0) drag_.end();
-    else drag_.drop({DropTarget::Kind::pin, part().pins[static_cast<size_t>(pin)].name});
+    if (pin < 0)
+        drag_.end();
+    else
+        drag_.drop({DropTarget::Kind::pin, part().pins[static_cast<size_t>(pin)].name});
     update();
 }
 
@@ -203,12 +230,17 @@ void Footprint::step(int dx, int dy) {
         const QPointF d = m.pins[i].center() - from;
         const double along = d.x() * dx + d.y() * dy, aside = std::abs(d.x() * dy) + std::abs(d.y() * dx);
         if (along < 0.5 || aside > along + 0.5) continue;
-        if (const double distance = along + 2 * aside; distance < least) least = distance, best = static_cast<int>(i);
+        if (const double distance = along + 2 * aside; distance < least) {
+            least = distance;
+            best = static_cast<int>(i);
+        }
     }
     if (best < 0) return;
     const auto port = port_at(best);
-    if (port.empty()) desk_.select({QStringLiteral("pin"), q(part().pins[static_cast<size_t>(best)].name), {}});
-    else desk_.select({QStringLiteral("port"), q(port), {}});
+    if (port.empty())
+        desk_.select({QStringLiteral("pin"), q(part().pins[static_cast<size_t>(best)].name), {}});
+    else
+        desk_.select({QStringLiteral("port"), q(port), {}});
     update();
 }
 
@@ -223,9 +255,7 @@ void Footprint::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Plus: return zoom_by(1.25, middle);
         case Qt::Key_Minus: return zoom_by(0.8, middle);
         case Qt::Key_0: return show_all();
-        case Qt::Key_Escape:
-            drag_.end();
-            return update();
+        case Qt::Key_Escape: drag_.end(); return update();
         default: Canvas::keyPressEvent(event);
     }
 }

@@ -14,8 +14,8 @@
 
 namespace kp::app {
 
-/// The package with its pins, as it lies on the board or as seen from below, turned and zoomed as wanted. Drag from one pin
-/// to another, or from the list of what is adrift.
+/// The package with its pins, as it lies on the board or as seen from below, turned and zoomed as wanted. Drag from one
+/// pin to another, or from the list of what is adrift.
 class Footprint : public Canvas {
     Q_OBJECT
 public:
@@ -50,7 +50,10 @@ public:
     /// The drawing without selection, `px_per_mm` dots a millimetre; for files and paper.
     void draw_alone(QPainter& p, double px_per_mm);
     [[nodiscard]] double size_mm() const { return extent_mm(part()); }
-    void prepare_alone() { drag_.end(), hovered_ = -1; }
+    void prepare_alone() {
+        drag_.end();
+        hovered_ = -1;
+    }
 
 signals:
     void look_changed();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How the footprint is drawn: the same strokes on the screen (pins that look the same as stamps), in files and on paper.
+// How the footprint is drawn: the same strokes on the screen (pins that look the same as stamps), in files and on
+// paper.
 #include "app/pegs/footprint.hpp"
 
 #include "core/base/text.hpp"
@@ -14,7 +15,9 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 constexpr double named_from = 30, port_from = 44;  // px of a ball that has room for its name, and for the port's
 
 /// A small wave: a pin that can take a clock.
@@ -63,7 +66,8 @@ Footprint::PinLook Footprint::look_of(size_t i) {
         look.fill = entry < 0 ? look.line : shading_.entries[static_cast<size_t>(entry)].color;
         if (look.loose) look.fill.setAlphaF(0.25f);
     }
-    look.faded = (entry >= 0 && hidden_.contains(shading_.entries[static_cast<size_t>(entry)].name)) || (drag_.moving() && (!pin.usable() || drag_.fades(pin.name)));
+    look.faded = (entry >= 0 && hidden_.contains(shading_.entries[static_cast<size_t>(entry)].name)) ||
+                 (drag_.moving() && (!pin.usable() || drag_.fades(pin.name)));
     return look;
 }
 
@@ -75,19 +79,23 @@ void Footprint::draw_pin(QPainter& p, const Pin& pin, const QRectF& r, const Pin
     } else {
         p.setPen(QPen(look.line, std::clamp(small * 0.09, 0.6, 1.6), look.loose ? Qt::DotLine : Qt::SolidLine));
         p.setBrush(look.fill);
-        if (part().package.ball_grid) p.drawEllipse(r);
-        else p.drawRoundedRect(r, 2, 2);
+        if (part().package.ball_grid)
+            p.drawEllipse(r);
+        else
+            p.drawRoundedRect(r, 2, 2);
         const QColor mark = look.used && !look.loose ? theme().bright : look.line;
         // In a large ball the names take the middle and the mark goes below them.
         const bool named = part().package.ball_grid && small >= named_from;
         const QPointF c = r.center() + QPointF(0, named ? small * 0.27 : 0);
         const double s = named ? small * 0.55 : small;
-        if (pin.kind == PinKind::clock) draw_wave(p, c, s * 0.32, mark);
+        if (pin.kind == PinKind::clock)
+            draw_wave(p, c, s * 0.32, mark);
         else if (pin.reference && small > 6) {
             // A reference voltage: a line with a stop at each end.
             p.setPen(QPen(mark, std::max(0.8, s * 0.09)));
             p.drawLine(c + QPointF(-s * 0.25, 0), c + QPointF(s * 0.25, 0));
-            for (const double x : {-0.25, 0.25}) p.drawLine(c + QPointF(s * x, -s * 0.14), c + QPointF(s * x, s * 0.14));
+            for (const double x : {-0.25, 0.25})
+                p.drawLine(c + QPointF(s * x, -s * 0.14), c + QPointF(s * x, s * 0.14));
         } else if (!pin.job.empty() && small > 6) {
             // Busy while the part is set up: a small square inside.
             p.setPen(QPen(mark, std::max(0.8, s * 0.09)));
@@ -101,7 +109,10 @@ void Footprint::draw_pin(QPainter& p, const Pin& pin, const QRectF& r, const Pin
 void Footprint::draw_pins(QPainter& p, const FootprintMap& m, bool vectors) {
     const bool stamps = part().package.ball_grid && !vectors;
     const double size = m.pins.empty() ? 0 : m.pins[0].width();
-    if (std::abs(size - stamp_size_) > 0.01) stamps_.clear(), stamp_size_ = size;
+    if (std::abs(size - stamp_size_) > 0.01) {
+        stamps_.clear();
+        stamp_size_ = size;
+    }
     const double ratio = devicePixelRatioF();
     const int side = static_cast<int>(std::ceil(size)) + 4;
     for (size_t i = 0; i < part().pins.size(); ++i) {
@@ -113,7 +124,10 @@ void Footprint::draw_pins(QPainter& p, const FootprintMap& m, bool vectors) {
             draw_pin(p, pin, r, look);
             continue;
         }
-        const QString key = QString::number(look.line.rgba(), 16) + QString::number(look.fill.rgba(), 16) + QChar('a' + look.loose + 2 * look.faded + 4 * look.used + 8 * pin.reference) + QChar('0' + static_cast<int>(pin.kind)) + (pin.job.empty() ? QString() : QStringLiteral("j"));
+        const QString key = QString::number(look.line.rgba(), 16) + QString::number(look.fill.rgba(), 16) +
+                            QChar('a' + look.loose + 2 * look.faded + 4 * look.used + 8 * pin.reference) +
+                            QChar('0' + static_cast<int>(pin.kind)) +
+                            (pin.job.empty() ? QString() : QStringLiteral("j"));
         auto stamp = stamps_.find(key);
         if (stamp == stamps_.end()) {
             QPixmap map(QSize(side, side) * ratio);
@@ -146,7 +160,8 @@ void Footprint::draw_coordinates(QPainter& p, const FootprintMap& m) {
         text(p, {c.x() - 14, c.y() - 8, 28, 16}, Qt::AlignCenter, what, words(px), t.second);
     };
     for (int c = 0; c < package.columns; ++c)
-        if (c == 0 || (c + 1) % every == 0) put({(c - (package.columns - 1) / 2.0) * pitch, out_y}, QString::number(c + 1));
+        if (c == 0 || (c + 1) % every == 0)
+            put({(c - (package.columns - 1) / 2.0) * pitch, out_y}, QString::number(c + 1));
     for (const auto& [row, name] : letters)
         if (row == 0 || (row + 1) % every == 0) put({out_x, (row - (package.rows - 1) / 2.0) * pitch}, name);
 }
@@ -160,7 +175,8 @@ void Footprint::draw_names(QPainter& p, const FootprintMap& m) {
         const auto port = other_ ? std::string() : port_at(static_cast<int>(i));
         const auto& r = m.pins[i];
         const bool lies = r.width() > r.height();  // the lead lies, so its name does
-        const bool numbered = (pin.slot == 0 && lies) || (pin.slot % 6 == 5 && (lies || pin.slot + 1 < part().package.per_side));
+        const bool numbered =
+            (pin.slot == 0 && lies) || (pin.slot % 6 == 5 && (lies || pin.slot + 1 < part().package.per_side));
         if (port.empty() && !numbered) continue;
         const QString words_here = port.empty() ? q(pin.name) : q(port) + QStringLiteral(" · ") + q(pin.name);
         const QFont font = mono(10.5);
@@ -168,7 +184,8 @@ void Footprint::draw_names(QPainter& p, const FootprintMap& m) {
         const double reach = 108, in = m.pitch * 0.75;
         if (lies) {
             const bool left = r.center().x() < m.body.center().x();
-            text(p, {left ? m.body.left() + in : m.body.right() - reach - in, r.center().y() - 7, reach, 14}, (left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, words_here, font, color, true);
+            text(p, {left ? m.body.left() + in : m.body.right() - reach - in, r.center().y() - 7, reach, 14},
+                 (left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, words_here, font, color, true);
         } else {
             const bool low = r.center().y() > m.body.center().y();
             p.save();
@@ -176,7 +193,8 @@ void Footprint::draw_names(QPainter& p, const FootprintMap& m) {
             p.rotate(-90);
             p.setFont(font);
             p.setPen(color);
-            p.drawText(QRectF(0, -7, reach, 14), (low ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter | Qt::TextSingleLine, words_here);
+            p.drawText(QRectF(0, -7, reach, 14),
+                       (low ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter | Qt::TextSingleLine, words_here);
             p.restore();
         }
     }
@@ -192,11 +210,15 @@ void Footprint::draw_ball_names(QPainter& p, const FootprintMap& m) {
         const auto port = port_at(static_cast<int>(i));
         const bool filled = !port.empty() && !plan_.pins[i].loose;
         const auto& pin = part().pins[i];
-        const bool marked = pin.kind == PinKind::clock || pin.reference || !pin.job.empty(), both = !port.empty() && r.width() >= port_from;
+        const bool marked = pin.kind == PinKind::clock || pin.reference || !pin.job.empty(),
+                   both = !port.empty() && r.width() >= port_from;
         const double up = (marked ? 0.12 : 0) + (both ? 0.14 : 0);
         const QColor ink = filled ? t.bright : t.ink;
-        text(p, {r.left() + 1, r.center().y() - r.height() * up - 7, r.width() - 2, 14}, Qt::AlignCenter, q(pin.name), mono(10.5, true), ink, true);
-        if (both) text(p, {r.left() + 3, r.center().y() - r.height() * (up - 0.25) - 7, r.width() - 6, 14}, Qt::AlignCenter, q(port), mono(10), ink, true);
+        text(p, {r.left() + 1, r.center().y() - r.height() * up - 7, r.width() - 2, 14}, Qt::AlignCenter, q(pin.name),
+             mono(10.5, true), ink, true);
+        if (both)
+            text(p, {r.left() + 3, r.center().y() - r.height() * (up - 0.25) - 7, r.width() - 6, 14}, Qt::AlignCenter,
+                 q(port), mono(10), ink, true);
     }
 }
 
@@ -245,11 +267,14 @@ void Footprint::draw_reach(QPainter& p, const FootprintMap& m) {
     p.setBrush(wash);
     const double grow = m.pitch * 0.16;
     for (size_t i = 0; i < part().pins.size(); ++i)
-        if (part().pins[i].usable() && (all || part().pins[i].region == from.region)) p.drawRect(m.pins[i].adjusted(-grow, -grow, grow, grow));
+        if (part().pins[i].usable() && (all || part().pins[i].region == from.region))
+            p.drawRect(m.pins[i].adjusted(-grow, -grow, grow, grow));
     std::vector<std::string> plls;
     for (const auto& r : from.reaches)
         if (r != "part" && r != "regions") plls.push_back(r);
-    const QString says = tr("%1 reaches %2%3").arg(q(from.name), all ? tr("the whole part") : tr("region %1").arg(q(from.region)), plls.empty() ? QString() : tr(" and %1").arg(q(list_names(plls, 4))));
+    const QString says = tr("%1 reaches %2%3")
+                             .arg(q(from.name), all ? tr("the whole part") : tr("region %1").arg(q(from.region)),
+                                  plls.empty() ? QString() : tr(" and %1").arg(q(list_names(plls, 4))));
     draw_bubble(p, {0, height() - 46.0}, says, t.select);
 }
 
@@ -284,15 +309,18 @@ void Footprint::draw_chosen(QPainter& p, const FootprintMap& m) {
         const auto r = m.pins[static_cast<size_t>(pin)].adjusted(-out, -out, out, out);
         p.setPen(QPen(color, width));
         p.setBrush(Qt::NoBrush);
-        if (part().package.ball_grid) p.drawEllipse(r);
-        else p.drawRoundedRect(r, 3, 3);
+        if (part().package.ball_grid)
+            p.drawEllipse(r);
+        else
+            p.drawRoundedRect(r, 3, 3);
     };
     const auto chosen = chosen_pins();
     if (chosen.size() == 1) {
         const auto& pin = part().pins[static_cast<size_t>(chosen[0])];
         if (!pin.pair.empty()) {
             p.setPen(QPen(t.ink, 3));
-            const QPointF a = m.pins[static_cast<size_t>(chosen[0])].center(), b = m.pins[part().by_name.at(pin.pair)].center(), d = (b - a) * 0.34;
+            const QPointF a = m.pins[static_cast<size_t>(chosen[0])].center(),
+                          b = m.pins[part().by_name.at(pin.pair)].center(), d = (b - a) * 0.34;
             p.drawLine(a + d, b - d);
         }
     }
@@ -307,7 +335,8 @@ void Footprint::draw_package(QPainter& p, const FootprintMap& m, bool vectors) {
     const double half = body_mm(part()) / 2, cut = body_mm(part()) * 0.032;
     p.setPen(QPen(t.second, 1));
     p.setBrush(vectors ? t.bright : t.paper);
-    p.drawPolygon(m.from_mm.map(QPolygonF{QPointF(-half, -half), QPointF(-half + cut, -half), QPointF(-half, -half + cut)}));
+    p.drawPolygon(
+        m.from_mm.map(QPolygonF{QPointF(-half, -half), QPointF(-half + cut, -half), QPointF(-half, -half + cut)}));
     draw_extras(p, m);
     if (m.ball_grid) draw_coordinates(p, m);
     draw_pins(p, m, vectors);
@@ -316,16 +345,24 @@ void Footprint::draw_package(QPainter& p, const FootprintMap& m, bool vectors) {
         draw_ball_names(p, m);
     } else {
         draw_names(p, m);
-        text(p, {m.body.left(), m.body.center().y() - 22, m.body.width(), 20}, Qt::AlignCenter, q(part().name), words(15, true), t.ink);
-        text(p, {m.body.left(), m.body.center().y() + 2, m.body.width(), 18}, Qt::AlignCenter, look_.below ? tr("seen from below, first pin at the cut corner") : tr("seen from above, first pin at the cut corner"), words(11.5), t.second);
+        text(p, {m.body.left(), m.body.center().y() - 22, m.body.width(), 20}, Qt::AlignCenter, q(part().name),
+             words(15, true), t.ink);
+        text(p, {m.body.left(), m.body.center().y() + 2, m.body.width(), 18}, Qt::AlignCenter,
+             look_.below ? tr("seen from below, first pin at the cut corner")
+                         : tr("seen from above, first pin at the cut corner"),
+             words(11.5), t.second);
     }
     for (size_t i = 0; i < plan_.pins.size() && i < m.pins.size(); ++i)
-        if (plan_.pins[i].severity < 2) draw_severity(p, m.pins[i].topRight() + QPointF(1, -1), static_cast<Severity>(plan_.pins[i].severity), std::clamp(m.pitch * 0.3, 5.0, 8.0));
+        if (plan_.pins[i].severity < 2)
+            draw_severity(p, m.pins[i].topRight() + QPointF(1, -1), static_cast<Severity>(plan_.pins[i].severity),
+                          std::clamp(m.pitch * 0.3, 5.0, 8.0));
 }
 
 void Footprint::draw(QPainter& p) {
     if (!desk_.has_session()) return;
-    if (part().pins.empty()) return text(p, QRectF(rect()), Qt::AlignCenter, tr("No part is chosen yet; Site has a place for its ordering code."), words(13), theme().second);
+    if (part().pins.empty())
+        return text(p, QRectF(rect()), Qt::AlignCenter,
+                    tr("No part is chosen yet; Site has a place for its ordering code."), words(13), theme().second);
     const auto m = map_now();
     if (drag_.moving()) drag_.begin_frame();
     draw_package(p, m, false);

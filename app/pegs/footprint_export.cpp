@@ -12,7 +12,9 @@ namespace kp::app {
 
 namespace {
 
-Message stop(const QString& text) { return {Severity::stop, "export", text.toStdString(), "", 0, 0}; }
+Message stop(const QString& text) {
+    return {Severity::stop, "export", text.toStdString(), "", 0, 0};
+}
 
 Status keep(QSaveFile& file) {
     if (!file.commit()) return stop(QObject::tr("%1 cannot be written: %2.").arg(file.fileName(), file.errorString()));
@@ -24,9 +26,11 @@ Status keep(QSaveFile& file) {
 Status export_footprint(Footprint& footprint, const QString& path, double dots) {
     const double mm = footprint.size_mm();
     const QString ending = path.section('.', -1).toLower();
-    if (ending != QLatin1String("svg") && ending != QLatin1String("png") && ending != QLatin1String("pdf")) return stop(QObject::tr("A footprint is written as .svg, .png or .pdf; '%1' is none of them.").arg(path));
+    if (ending != QLatin1String("svg") && ending != QLatin1String("png") && ending != QLatin1String("pdf"))
+        return stop(QObject::tr("A footprint is written as .svg, .png or .pdf; '%1' is none of them.").arg(path));
     QSaveFile file(path);
-    if (!file.open(QIODevice::WriteOnly)) return stop(QObject::tr("%1 cannot be written: %2.").arg(path, file.errorString()));
+    if (!file.open(QIODevice::WriteOnly))
+        return stop(QObject::tr("%1 cannot be written: %2.").arg(path, file.errorString()));
     footprint.prepare_alone();
     const int side = static_cast<int>(std::ceil(mm * dots));
     if (ending == QLatin1String("png")) {
@@ -58,7 +62,11 @@ Status export_footprint(Footprint& footprint, const QString& path, double dots) 
     pdf.setPageSize(QPageSize(QPageSize::A4));
     pdf.setResolution(600);
     const double page = std::min(pdf.width(), pdf.height()) / (600 / 25.4);
-    if (mm > page) return stop(QObject::tr("The package is %1 mm wide with its names, and the paper takes %2 mm; write an SVG instead.").arg(mm, 0, 'f', 1).arg(page, 0, 'f', 1));
+    if (mm > page)
+        return stop(
+            QObject::tr("The package is %1 mm wide with its names, and the paper takes %2 mm; write an SVG instead.")
+                .arg(mm, 0, 'f', 1)
+                .arg(page, 0, 'f', 1));
     QPainter p(&pdf);
     p.setRenderHint(QPainter::Antialiasing);
     const double scale = 600 / 25.4 / dots;

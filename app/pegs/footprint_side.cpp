@@ -19,7 +19,9 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 QIcon swatch(const QColor& color) {
     QPixmap map(12, 12);
@@ -98,12 +100,15 @@ Tray::Tray(Desk& desk, Footprint& footprint) : desk_(desk), footprint_(footprint
 
 void Tray::refresh(const PlanView& plan) {
     ports_.clear();
-    for (const int i : plan.adrift) ports_.push_back(desk_.session().world().netlist.ports[static_cast<size_t>(i)].name);
+    for (const int i : plan.adrift)
+        ports_.push_back(desk_.session().world().netlist.ports[static_cast<size_t>(i)].name);
     setMinimumHeight(static_cast<int>(ports_.size()) * 22 + 2);
     update();
 }
 
-QRectF Tray::place(size_t i) const { return {0, static_cast<double>(i) * 22, width() - 4.0, 20}; }
+QRectF Tray::place(size_t i) const {
+    return {0, static_cast<double>(i) * 22, width() - 4.0, 20};
+}
 
 QRectF Tray::place_of(const std::string& port) const {
     const auto at = std::find(ports_.begin(), ports_.end(), port);
@@ -134,7 +139,8 @@ void Tray::mousePressEvent(QMouseEvent* event) {
 }
 
 void Tray::mouseMoveEvent(QMouseEvent* event) {
-    if (dragging_) footprint_.drag_to(footprint_.mapFromGlobal(event->globalPosition()), event->modifiers() & Qt::ShiftModifier);
+    if (dragging_)
+        footprint_.drag_to(footprint_.mapFromGlobal(event->globalPosition()), event->modifiers() & Qt::ShiftModifier);
 }
 
 void Tray::mouseReleaseEvent(QMouseEvent* event) {
@@ -153,7 +159,13 @@ void Tray::keyPressEvent(QKeyEvent* event) {
     update();
 }
 
-FootprintSide::FootprintSide(Desk& desk, Footprint& footprint) : footprint_(footprint), shade_(new QComboBox), legend_(new QTreeWidget), adrift_(new QLabel), tray_area_(new QScrollArea), tray_(new Tray(desk, footprint)) {
+FootprintSide::FootprintSide(Desk& desk, Footprint& footprint)
+    : footprint_(footprint),
+      shade_(new QComboBox),
+      legend_(new QTreeWidget),
+      adrift_(new QLabel),
+      tray_area_(new QScrollArea),
+      tray_(new Tray(desk, footprint)) {
     setFixedWidth(252);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 8, 14, 8);
@@ -164,7 +176,8 @@ FootprintSide::FootprintSide(Desk& desk, Footprint& footprint) : footprint_(foot
     top->addWidget(by);
     top->addWidget(shade_, 1);
     all->addLayout(top);
-    for (const auto& name : {tr("bank"), tr("kind"), tr("standard"), tr("supply"), tr("slack"), tr("finding")}) shade_->addItem(name);
+    for (const auto& name : {tr("bank"), tr("kind"), tr("standard"), tr("supply"), tr("slack"), tr("finding")})
+        shade_->addItem(name);
     shade_->setObjectName("footprint.shade");
     shade_->setAccessibleName(tr("What the colours of pins say"));
     legend_->setObjectName("footprint.legend");
@@ -180,7 +193,11 @@ FootprintSide::FootprintSide(Desk& desk, Footprint& footprint) : footprint_(foot
     auto* grid = new QGridLayout;
     grid->setSpacing(4);
     int n = 0;
-    for (const auto& [id, name, extra] : {std::tuple{"pairs", tr("pairs"), Footprint::pairs}, {"bytes", tr("byte groups"), Footprint::bytes}, {"banks", tr("banks"), Footprint::banks}, {"regions", tr("regions"), Footprint::regions}, {"reach", tr("clock reach"), Footprint::reach}}) {
+    for (const auto& [id, name, extra] : {std::tuple{"pairs", tr("pairs"), Footprint::pairs},
+                                          {"bytes", tr("byte groups"), Footprint::bytes},
+                                          {"banks", tr("banks"), Footprint::banks},
+                                          {"regions", tr("regions"), Footprint::regions},
+                                          {"reach", tr("clock reach"), Footprint::reach}}) {
         auto* b = new QPushButton(name);
         b->setObjectName(QStringLiteral("footprint.%1").arg(QLatin1String(id)));
         b->setCheckable(true);
@@ -210,7 +227,8 @@ FootprintSide::FootprintSide(Desk& desk, Footprint& footprint) : footprint_(foot
 void FootprintSide::refresh(const PlanView& plan) {
     fill_legend();
     tray_->refresh(plan);
-    adrift_->setText(plan.adrift.empty() ? tr("No port is adrift") : tr("Adrift: %1, drag one to a pin").arg(plan.adrift.size()));
+    adrift_->setText(plan.adrift.empty() ? tr("No port is adrift")
+                                         : tr("Adrift: %1, drag one to a pin").arg(plan.adrift.size()));
     tray_area_->setVisible(!plan.adrift.empty());
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Beside the footprint: by what pins are told apart and how many there are of each, what else is drawn, how it is looked
-// at, what the marks mean, and the ports that are adrift.
+// Beside the footprint: by what pins are told apart and how many there are of each, what else is drawn, how it is
+// looked at, what the marks mean, and the ports that are adrift.
 #pragma once
 
 #include "app/paint/canvas.hpp"
@@ -73,8 +73,9 @@ private:
     bool filling_ = false;
 };
 
-/// Writes the footprint as it is looked at. By the ending of the path: SVG, PNG (at `dots` per millimetre) or a PDF page to
-/// scale. Errors: an ending that is none of these, a file that cannot be written, a package larger than the paper.
+/// Writes the footprint as it is looked at. By the ending of the path: SVG, PNG (at `dots` per millimetre) or a PDF
+/// page to scale. Errors: an ending that is none of these, a file that cannot be written, a package larger than the
+/// paper.
 [[nodiscard]] Status export_footprint(Footprint& footprint, const QString& path, double dots = 40);
 
 }  // namespace kp::app

@@ -12,7 +12,9 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 /// "SSTL 1.5 V differential" takes too much of a row; the volts are what the eye looks for.
 QString volts_of(const std::string& standard) {
@@ -43,7 +45,8 @@ QPainterPath thread_path(const QPointF& a, const QPointF& b, double top, double 
             const QPointF p[3] = {mix(c[0], c[1], u), mix(c[1], c[2], u), mix(c[2], c[3], u)};
             return mix(mix(p[0], p[1], v), mix(p[1], p[2], v), w);
         };
-        const QPointF part[4] = {blossom(from, from, from), blossom(from, from, to), blossom(from, to, to), blossom(to, to, to)};
+        const QPointF part[4] = {blossom(from, from, from), blossom(from, from, to), blossom(from, to, to),
+                                 blossom(to, to, to)};
         std::copy(part, part + 4, c);
     }
     QPainterPath path(c[0]);
@@ -51,7 +54,9 @@ QPainterPath thread_path(const QPointF& a, const QPointF& b, double top, double 
     return path;
 }
 
-bool apart(const QRectF& a, const QRectF& b) { return a.bottom() < b.top() || a.top() > b.bottom(); }
+bool apart(const QRectF& a, const QRectF& b) {
+    return a.bottom() < b.top() || a.top() > b.bottom();
+}
 }  // namespace
 
 Loom::Loom(Desk& desk) : desk_(desk), drag_(desk) {
@@ -93,16 +98,21 @@ void Loom::draw(QPainter& p) {
     if (laid_width_ != width()) tiles_.clear();
     const auto& l = layout_now();
     const auto& t = theme();
-    if (!l.ports.empty()) text(p, {l.ports.front().rect.left(), 6, 160, 18}, Qt::AlignVCenter, tr("PORTS"), words(11.5), t.second);
-    if (!l.banks.empty()) text(p, {l.banks.front().rect.left(), 6, 180, 18}, Qt::AlignVCenter, tr("PINS, BY BANK"), words(11.5), t.second);
-    if (!l.parts.empty()) text(p, {l.parts.front().rect.left(), 6, 200, 18}, Qt::AlignVCenter, q(desk_.session().world().board.name).toUpper(), words(11.5), t.second);
+    if (!l.ports.empty())
+        text(p, {l.ports.front().rect.left(), 6, 160, 18}, Qt::AlignVCenter, tr("PORTS"), words(11.5), t.second);
+    if (!l.banks.empty())
+        text(p, {l.banks.front().rect.left(), 6, 180, 18}, Qt::AlignVCenter, tr("PINS, BY BANK"), words(11.5),
+             t.second);
+    if (!l.parts.empty())
+        text(p, {l.parts.front().rect.left(), 6, 200, 18}, Qt::AlignVCenter,
+             q(desk_.session().world().board.name).toUpper(), words(11.5), t.second);
     show_tiles(p, l);
     draw_lit(p, l);
     if (drag_.moving()) draw_drag(p, l);
 }
 
-/// All that neither mouse nor selection change. Sheets below, threads over them, words on top of all: a thread never runs
-/// through a word.
+/// All that neither mouse nor selection change. Sheets below, threads over them, words on top of all: a thread never
+/// runs through a word.
 void Loom::draw_still(QPainter& p, const LoomLayout& l) {
     draw_bank_sheets(p, l);
     draw_parts(p, l);
@@ -133,7 +143,9 @@ void Loom::show_tiles(QPainter& p, const LoomLayout& l) {
             texts().resize(before);
             for (auto& text : tile.texts) text.rect.translate(0, i * strip);
             // A word on the border of two strips is drawn in both and told by the one that has its middle.
-            std::erase_if(tile.texts, [&](const DrawnText& text) { return text.rect.center().y() < i * strip || text.rect.center().y() >= (i + 1) * strip; });
+            std::erase_if(tile.texts, [&](const DrawnText& text) {
+                return text.rect.center().y() < i * strip || text.rect.center().y() >= (i + 1) * strip;
+            });
         }
         p.drawPixmap(QPointF(0, i * strip), tile.map);
         texts().insert(texts().end(), tile.texts.begin(), tile.texts.end());
@@ -148,14 +160,18 @@ void Loom::draw_lit(QPainter& p, const LoomLayout& l) {
     std::vector<const LoomLayout::PortRow*> rows;
     for (const auto& port : desk_.chosen_ports())
         if (const auto* row = l.port(port)) rows.push_back(row);
-    if (const auto* row = l.port(hovered_); row && std::find(rows.begin(), rows.end(), row) == rows.end()) rows.push_back(row);
+    if (const auto* row = l.port(hovered_); row && std::find(rows.begin(), rows.end(), row) == rows.end())
+        rows.push_back(row);
     const auto before = texts().size();
     for (const auto* row : rows) draw_thread(p, l, *row, true);
     for (const auto* row : rows) {
-        if (!apart(row->rect, dirty())) draw_port(p, *row, row->port != hovered_ || chosen.has(QStringLiteral("port"), q(row->port)));
-        if (row->pin_box >= 0 && !apart(l.pins[static_cast<size_t>(row->pin_box)].rect, dirty())) draw_pin(p, l.pins[static_cast<size_t>(row->pin_box)], chosen.name == q(row->pin));
+        if (!apart(row->rect, dirty()))
+            draw_port(p, *row, row->port != hovered_ || chosen.has(QStringLiteral("port"), q(row->port)));
+        if (row->pin_box >= 0 && !apart(l.pins[static_cast<size_t>(row->pin_box)].rect, dirty()))
+            draw_pin(p, l.pins[static_cast<size_t>(row->pin_box)], chosen.name == q(row->pin));
     }
-    if (const auto* pin = chosen.kind == QLatin1String("pin") ? l.pin(chosen.name.toStdString()) : nullptr) draw_pin(p, *pin, true);
+    if (const auto* pin = chosen.kind == QLatin1String("pin") ? l.pin(chosen.name.toStdString()) : nullptr)
+        draw_pin(p, *pin, true);
     if (chosen.kind == QLatin1String("bus"))
         for (const auto& h : l.headings)
             if (q(h.bus) == chosen.name) text(p, h.rect, Qt::AlignVCenter, h.text, words(12, true), t.select, true);
@@ -172,7 +188,11 @@ void Loom::draw_thread(QPainter& p, const LoomLayout& l, const LoomLayout::PortR
     };
     p.setBrush(Qt::NoBrush);
     // Where hundreds cross, thin ones tell more; and they are painted in half the time.
-    p.setPen(QPen(lit ? theme().select : theme().bank(pin.bank), lit ? 2.4 : l.ports.size() > 300 ? 1.0 : 1.4, port.state == 1 ? Qt::DashLine : Qt::SolidLine));
+    p.setPen(QPen(lit ? theme().select : theme().bank(pin.bank),
+                  lit                    ? 2.4
+                  : l.ports.size() > 300 ? 1.0
+                                         : 1.4,
+                  port.state == 1 ? Qt::DashLine : Qt::SolidLine));
     thread({port.rect.right() + 2, port.rect.center().y()}, {pin.rect.left(), pin.rect.center().y()});
     if (pin.terminal < 0) return;
     const auto& r = l.terminals[static_cast<size_t>(pin.terminal)].rect;
@@ -187,8 +207,10 @@ void Loom::draw_threads(QPainter& p, const LoomLayout& l) {
     for (const auto& pin : l.pins) {
         if (pin.used || pin.terminal < 0) continue;
         const auto& r = l.terminals[static_cast<size_t>(pin.terminal)].rect;
-        if (std::max(pin.rect.bottom(), r.bottom()) < seen.top() || std::min(pin.rect.top(), r.top()) > seen.bottom()) continue;
-        p.drawPath(thread_path({pin.rect.right(), pin.rect.center().y()}, {r.left(), r.center().y()}, seen.top() - 4, seen.bottom() + 4));
+        if (std::max(pin.rect.bottom(), r.bottom()) < seen.top() || std::min(pin.rect.top(), r.top()) > seen.bottom())
+            continue;
+        p.drawPath(thread_path({pin.rect.right(), pin.rect.center().y()}, {r.left(), r.center().y()}, seen.top() - 4,
+                               seen.bottom() + 4));
     }
     for (const auto& port : l.ports) draw_thread(p, l, port, false);
 }
@@ -196,11 +218,20 @@ void Loom::draw_threads(QPainter& p, const LoomLayout& l) {
 void Loom::draw_port(QPainter& p, const LoomLayout::PortRow& port, bool chosen) {
     const auto& t = theme();
     const auto& r = port.rect;
-    if (chosen) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.select_fill, t.select);
-    else if (hovered_ == port.port) draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.sheet, t.hairline);
-    text(p, {r.left() + 12, r.top(), r.width() - 140, r.height()}, Qt::AlignVCenter, q(port.port), mono(12.5, chosen), t.ink, true);
-    text(p, {r.right() - 124, r.top(), 44, r.height()}, Qt::AlignVCenter, port.direction == Direction::inout ? tr("↔ both") : port.direction == Direction::out ? tr("→ out") : tr("← in"), words(11.5), t.second);
-    text(p, {r.right() - 78, r.top(), 56, r.height()}, Qt::AlignVCenter | Qt::AlignRight, port.standard.empty() ? tr("no level") : volts_of(port.standard), words(11.5), port.standard.empty() ? t.stop : t.second, true);
+    if (chosen)
+        draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.select_fill, t.select);
+    else if (hovered_ == port.port)
+        draw_sheet(p, r.adjusted(-4, 0, 4, 0), t.sheet, t.hairline);
+    text(p, {r.left() + 12, r.top(), r.width() - 140, r.height()}, Qt::AlignVCenter, q(port.port), mono(12.5, chosen),
+         t.ink, true);
+    text(p, {r.right() - 124, r.top(), 44, r.height()}, Qt::AlignVCenter,
+         port.direction == Direction::inout ? tr("↔ both")
+         : port.direction == Direction::out ? tr("→ out")
+                                            : tr("← in"),
+         words(11.5), t.second);
+    text(p, {r.right() - 78, r.top(), 56, r.height()}, Qt::AlignVCenter | Qt::AlignRight,
+         port.standard.empty() ? tr("no level") : volts_of(port.standard), words(11.5),
+         port.standard.empty() ? t.stop : t.second, true);
     draw_peg(p, {r.right() - 8, r.center().y()}, static_cast<PegMark>(port.state), t.ink);
 }
 
@@ -233,12 +264,18 @@ void Loom::draw_banks(QPainter& p, const LoomLayout& l) {
         if (apart({b.rect.left(), b.rect.top(), b.rect.width(), 24}, seen)) continue;
         p.fillRect(QRectF(b.rect.left() + 6, b.rect.top() + 2, b.rect.width() - 8, 19), t.bright);
         const double y = b.rect.top() + 3;
-        text(p, {b.rect.left() + 14, y, 56, 18}, Qt::AlignVCenter, tr("bank %1").arg(q(b.bank)), words(12.5, true), t.ink);
-        text(p, {b.rect.left() + 72, y, 46, 18}, Qt::AlignVCenter, b.volts > 0 ? q(shortest(b.volts)) + QStringLiteral(" V") : tr("no rail"), words(11.5), t.bank(b.position));
+        text(p, {b.rect.left() + 14, y, 56, 18}, Qt::AlignVCenter, tr("bank %1").arg(q(b.bank)), words(12.5, true),
+             t.ink);
+        text(p, {b.rect.left() + 72, y, 46, 18}, Qt::AlignVCenter,
+             b.volts > 0 ? q(shortest(b.volts)) + QStringLiteral(" V") : tr("no rail"), words(11.5),
+             t.bank(b.position));
         const QRectF bar(b.rect.left() + 120, y + 6, b.rect.width() - 120 - 64, 6);
         p.fillRect(bar, t.paper);
-        if (b.usable > 0) p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * b.used / b.usable, bar.height()), t.bank(b.position));
-        text(p, {b.rect.right() - 60, y, 54, 18}, Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("%1/%2").arg(b.used).arg(b.usable), mono(11.5), t.second);
+        if (b.usable > 0)
+            p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * b.used / b.usable, bar.height()),
+                       t.bank(b.position));
+        text(p, {b.rect.right() - 60, y, 54, 18}, Qt::AlignVCenter | Qt::AlignRight,
+             QStringLiteral("%1/%2").arg(b.used).arg(b.usable), mono(11.5), t.second);
     }
     for (const auto& pin : l.pins)
         if (!apart(pin.rect, seen)) draw_pin(p, pin, false);
@@ -250,7 +287,8 @@ void Loom::draw_parts(QPainter& p, const LoomLayout& l) {
     for (const auto& part : l.parts) {
         if (apart(part.rect, seen)) continue;
         draw_sheet(p, part.rect, t.bright, t.hairline);
-        text(p, {part.rect.left() + 12, part.rect.top() + 3, part.rect.width() - 20, 18}, Qt::AlignVCenter, part.title, words(12.5, true), t.ink, true);
+        text(p, {part.rect.left() + 12, part.rect.top() + 3, part.rect.width() - 20, 18}, Qt::AlignVCenter, part.title,
+             words(12.5, true), t.ink, true);
     }
     for (const auto& terminal : l.terminals) {
         const auto& r = terminal.rect;
@@ -258,8 +296,11 @@ void Loom::draw_parts(QPainter& p, const LoomLayout& l) {
         p.setPen(QPen(t.ink, 1.1));
         p.setBrush(t.bright);
         p.drawEllipse(QPointF(r.left(), r.center().y()), 3.6, 3.6);
-        text(p, {r.left() + 14, r.top(), r.width() - 50, r.height()}, Qt::AlignVCenter, terminal.name, mono(12), t.ink, true);
-        if (terminal.active_low) text(p, {r.right() - 40, r.top(), 34, r.height()}, Qt::AlignVCenter | Qt::AlignRight, tr("low"), words(11), t.second);
+        text(p, {r.left() + 14, r.top(), r.width() - 50, r.height()}, Qt::AlignVCenter, terminal.name, mono(12), t.ink,
+             true);
+        if (terminal.active_low)
+            text(p, {r.right() - 40, r.top(), 34, r.height()}, Qt::AlignVCenter | Qt::AlignRight, tr("low"), words(11),
+                 t.second);
     }
 }
 
@@ -271,11 +312,14 @@ void Loom::draw_drag(QPainter& p, const LoomLayout& l) {
     veil.setAlpha(185);
     for (const auto& pin : l.pins) {
         if (apart(pin.rect, seen)) continue;
-        if (!drag_.trouble(pin.pin).empty()) p.fillRect(pin.rect, veil);
-        else draw_sheet(p, pin.rect.adjusted(-1, -1, 1, 1), Qt::transparent, t.good);
+        if (!drag_.trouble(pin.pin).empty())
+            p.fillRect(pin.rect, veil);
+        else
+            draw_sheet(p, pin.rect.adjusted(-1, -1, 1, 1), Qt::transparent, t.good);
     }
     for (const auto& terminal : l.terminals)
-        if (!apart(terminal.rect, seen) && (terminal.pin.empty() || !drag_.trouble(terminal.pin).empty())) p.fillRect(terminal.rect.adjusted(4, 0, -4, 0), veil);
+        if (!apart(terminal.rect, seen) && (terminal.pin.empty() || !drag_.trouble(terminal.pin).empty()))
+            p.fillRect(terminal.rect.adjusted(4, 0, -4, 0), veil);
     const auto target = l.target_at(drag_.now());
     if (const auto* from = l.port(drag_.ports().front())) {
         p.setPen(QPen(t.select, 1.6, Qt::DotLine));
@@ -283,7 +327,10 @@ void Loom::draw_drag(QPainter& p, const LoomLayout& l) {
     }
     QString says = q(drag_.ports().front());
     bool good = false;
-    if (target) says = drag_.sentence(*target), good = drag_.answer(*target).why.empty();
+    if (target) {
+        says = drag_.sentence(*target);
+        good = drag_.answer(*target).why.empty();
+    }
     draw_bubble(p, drag_.now(), says, target ? (good ? t.good : t.stop) : t.hairline);
 }
 
@@ -297,14 +344,17 @@ void Loom::press_port(const std::string& port, QMouseEvent* event) {
         bool inside = false;
         for (const auto& row : layout_now().ports) {
             const bool end = q(row.port) == now.name || row.port == port;
-            if (end || inside) if (q(row.port) != now.name) range.also << q(row.port);
+            if (end || inside)
+                if (q(row.port) != now.name) range.also << q(row.port);
             if (end && now.name != q(port)) inside = !inside;
         }
         desk_.select(range);
     } else if (!now.has(QStringLiteral("port"), q(port)) || now.also.isEmpty()) {
         desk_.select({QStringLiteral("port"), q(port), {}});
     }
-    if (event->button() == Qt::LeftButton) drag_.press(desk_.selection().has(QStringLiteral("port"), q(port)) ? desk_.chosen_ports() : std::vector{port}, event->position());
+    if (event->button() == Qt::LeftButton)
+        drag_.press(desk_.selection().has(QStringLiteral("port"), q(port)) ? desk_.chosen_ports() : std::vector{port},
+                    event->position());
 }
 
 void Loom::mousePressEvent(QMouseEvent* event) {
@@ -345,12 +395,16 @@ void Loom::leaveEvent(QEvent*) {
 void Loom::mouseReleaseEvent(QMouseEvent* event) {
     if (!drag_.moving()) {
         // A plain click on one of several selected rows leaves that one.
-        if (const auto* port = desk_.has_session() ? layout_now().port_at(event->position()) : nullptr; port && event->modifiers() == Qt::NoModifier && !desk_.selection().also.isEmpty()) desk_.select({QStringLiteral("port"), q(port->port), {}});
+        if (const auto* port = desk_.has_session() ? layout_now().port_at(event->position()) : nullptr;
+            port && event->modifiers() == Qt::NoModifier && !desk_.selection().also.isEmpty())
+            desk_.select({QStringLiteral("port"), q(port->port), {}});
         return drag_.end();
     }
     const auto target = layout_now().target_at(event->position());
-    if (target) drag_.drop(*target);
-    else drag_.end();
+    if (target)
+        drag_.drop(*target);
+    else
+        drag_.end();
     update();
 }
 
@@ -364,15 +418,21 @@ void Loom::step(int by, bool extend) {
         if (q(l.ports[i].port) == last) at = static_cast<int>(i);
     at = std::clamp(at + by, 0, static_cast<int>(l.ports.size()) - 1);
     const auto name = q(l.ports[static_cast<size_t>(at)].port);
-    if (extend && now.kind == QLatin1String("port")) desk_.select(now.extended(name));
-    else desk_.select({QStringLiteral("port"), name, {}});
+    if (extend && now.kind == QLatin1String("port"))
+        desk_.select(now.extended(name));
+    else
+        desk_.select({QStringLiteral("port"), name, {}});
     emit wants_visible(l.ports[static_cast<size_t>(at)].rect);
     update();
 }
 
 void Loom::keyPressEvent(QKeyEvent* event) {
     if (!desk_.has_session()) return;
-    const int by = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_PageDown ? 20 : event->key() == Qt::Key_PageUp ? -20 : 0;
+    const int by = event->key() == Qt::Key_Down       ? 1
+                   : event->key() == Qt::Key_Up       ? -1
+                   : event->key() == Qt::Key_PageDown ? 20
+                   : event->key() == Qt::Key_PageUp   ? -20
+                                                      : 0;
     if (by != 0) {
         step(by, event->modifiers() & Qt::ShiftModifier);
     } else if (event->key() == Qt::Key_Escape) {

@@ -10,8 +10,8 @@
 
 namespace kp::app {
 
-/// Ports, pins in their banks, board terminals, and a thread through each peg. Drag a port, a bus by its heading, or the rows
-/// that are selected to a pin, a terminal, a bank or a board part.
+/// Ports, pins in their banks, board terminals, and a thread through each peg. Drag a port, a bus by its heading, or
+/// the rows that are selected to a pin, a terminal, a bank or a board part.
 class Loom : public Canvas {
     Q_OBJECT
 public:

@@ -13,7 +13,9 @@ namespace kp::app {
 namespace {
 constexpr double row = 19, head = 24, gap = 8;
 
-bool kept(const std::string& name, const std::string& filter) { return filter.empty() || lower(name).find(lower(filter)) != std::string::npos; }
+bool kept(const std::string& name, const std::string& filter) {
+    return filter.empty() || lower(name).find(lower(filter)) != std::string::npos;
+}
 }  // namespace
 
 double LoomLayout::lay_ports(const Session& s, double left, double width, const std::string& filter) {
@@ -25,7 +27,9 @@ double LoomLayout::lay_ports(const Session& s, double left, double width, const 
         if (!kept(port.name, filter) && !kept(port.bus, filter)) continue;
         const bool scalar = port.index < 0;
         if (scalar ? !scalars : port.bus != bus) {
-            headings.push_back({scalar ? QObject::tr("single") : QString::fromStdString(port.bus), scalar ? "" : port.bus, {left, y, width, head - 4}});
+            headings.push_back({scalar ? QObject::tr("single") : QString::fromStdString(port.bus),
+                                scalar ? "" : port.bus,
+                                {left, y, width, head - 4}});
             y += head - 4;
         }
         scalars = scalar;
@@ -35,7 +39,10 @@ double LoomLayout::lay_ports(const Session& s, double left, double width, const 
         r.rect = {left, y, width, row};
         r.direction = port.direction;
         if (const auto a = p.attributes.find(port.name); a != p.attributes.end()) r.standard = a->second.standard;
-        if (const auto peg = p.pegs.find(port.name); peg != p.pegs.end()) r.pin = peg->second.pin, r.state = peg->second.state == PegState::pegged ? 0 : 1;
+        if (const auto peg = p.pegs.find(port.name); peg != p.pegs.end()) {
+            r.pin = peg->second.pin;
+            r.state = peg->second.state == PegState::pegged ? 0 : 1;
+        }
         port_at_.emplace(r.port, ports.size());
         ports.push_back(std::move(r));
         y += row;
@@ -87,7 +94,12 @@ double LoomLayout::lay_parts(const Session& s, double left, double width, const 
             const std::string full = part.ref + "." + t.name;
             if (!kept(full, filter) && !kept(part.label, filter)) continue;
             const auto found = board.at_terminal(full);
-            TerminalRow r{full, found.net ? found.net->pin : "", QString::fromStdString(t.name), {left, y, width, row - 2}, t.active_low, -1};
+            TerminalRow r{full,
+                          found.net ? found.net->pin : "",
+                          QString::fromStdString(t.name),
+                          {left, y, width, row - 2},
+                          t.active_low,
+                          -1};
             if (const auto at = pin_at_.find(r.pin); at != pin_at_.end()) {
                 r.pin_box = static_cast<int>(at->second);
                 pins[at->second].terminal = static_cast<int>(terminals.size());
@@ -99,14 +111,17 @@ double LoomLayout::lay_parts(const Session& s, double left, double width, const 
             y = top;
             continue;
         }
-        parts.push_back({part.ref, QString::fromStdString(part.label + " " + part.ref), {left, top, width, y - top + 4}});
+        parts.push_back(
+            {part.ref, QString::fromStdString(part.label + " " + part.ref), {left, top, width, y - top + 4}});
         y += 4 + gap;
     }
     return y;
 }
 
 LoomLayout::LoomLayout(const Session& s, double width, const std::string& filter) {
-    const double left = 20, port_width = std::max(240.0, width * 0.27), pin_x = left + port_width + width * 0.06, pin_width = std::max(200.0, width * 0.24), part_x = pin_x + pin_width + width * 0.14, part_width = width - part_x - 20;
+    const double left = 20, port_width = std::max(240.0, width * 0.27), pin_x = left + port_width + width * 0.06,
+                 pin_width = std::max(200.0, width * 0.24), part_x = pin_x + pin_width + width * 0.14,
+                 part_width = width - part_x - 20;
     height = lay_ports(s, left, port_width, filter);
     height = std::max(height, lay_banks(s, pin_x, pin_width));
     height = std::max(height, lay_parts(s, part_x, part_width, filter)) + 10;
@@ -123,10 +138,18 @@ auto hit(const List& list, const QPointF& at) -> decltype(&list.front()) {
 }
 }  // namespace
 
-const LoomLayout::PortRow* LoomLayout::port_at(const QPointF& at) const { return hit(ports, at); }
-const LoomLayout::PinBox* LoomLayout::pin_at(const QPointF& at) const { return hit(pins, at); }
-const LoomLayout::TerminalRow* LoomLayout::terminal_at(const QPointF& at) const { return hit(terminals, at); }
-const LoomLayout::Heading* LoomLayout::heading_at(const QPointF& at) const { return hit(headings, at); }
+const LoomLayout::PortRow* LoomLayout::port_at(const QPointF& at) const {
+    return hit(ports, at);
+}
+const LoomLayout::PinBox* LoomLayout::pin_at(const QPointF& at) const {
+    return hit(pins, at);
+}
+const LoomLayout::TerminalRow* LoomLayout::terminal_at(const QPointF& at) const {
+    return hit(terminals, at);
+}
+const LoomLayout::Heading* LoomLayout::heading_at(const QPointF& at) const {
+    return hit(headings, at);
+}
 const LoomLayout::PinBox* LoomLayout::pin(const std::string& name) const {
     const auto at = pin_at_.find(name);
     return at == pin_at_.end() ? nullptr : &pins[at->second];

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/pegs/plan_view.hpp"
-#include "core/pegs/ways.hpp"
+#include "core/plan/ways.hpp"
 
 #include <QObject>
 #include <QRectF>
@@ -21,7 +21,7 @@ struct LoomLayout {
         QRectF rect;
         Direction direction = Direction::in;
         std::string standard, pin;
-        int state = 2;  ///< 0 pegged, 1 loose, 2 adrift
+        int state = 2;     ///< 0 pegged, 1 loose, 2 adrift
         int pin_box = -1;  ///< position in `pins`
     };
     struct Heading {

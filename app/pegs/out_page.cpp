@@ -22,11 +22,24 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 }  // namespace
 
-OutPage::OutPage(Desk& desk) : desk_(desk), kinds_(new QListWidget), fields_(new QListWidget), template_(new QPlainTextEdit), preview_(new QPlainTextEdit), template_box_(new QWidget), state_(new QLabel), path_(new QLabel), despite_(new QCheckBox(tr("write although stops are open; the file will say so"))), polarity_(new QCheckBox(tr("turn polarity where the board asks for it"))), write_(new QPushButton(tr("Write…"))) {
+OutPage::OutPage(Desk& desk)
+    : desk_(desk),
+      kinds_(new QListWidget),
+      fields_(new QListWidget),
+      template_(new QPlainTextEdit),
+      preview_(new QPlainTextEdit),
+      template_box_(new QWidget),
+      state_(new QLabel),
+      path_(new QLabel),
+      despite_(new QCheckBox(tr("write although stops are open; the file will say so"))),
+      polarity_(new QCheckBox(tr("turn polarity where the board asks for it"))),
+      write_(new QPushButton(tr("Write…"))) {
     setObjectName("out");
     build();
     soon_.setSingleShot(true);
@@ -51,7 +64,8 @@ void OutPage::build() {
     auto* left = new QVBoxLayout;
     kinds_->setObjectName("out.kinds");
     kinds_->setAccessibleName(tr("What is written"));
-    kinds_->addItems({tr("Pin sheet (CSV)"), tr("Table (Markdown)"), tr("Page (HTML)"), tr("Your own template"), tr("Adapter top (Verilog)"), tr("Adapter top (VHDL)")});
+    kinds_->addItems({tr("Pin sheet (CSV)"), tr("Table (Markdown)"), tr("Page (HTML)"), tr("Your own template"),
+                      tr("Adapter top (Verilog)"), tr("Adapter top (VHDL)")});
     kinds_->setFixedSize(184, 6 * 25 + 8);
     left->addWidget(kinds_);
     polarity_->setObjectName("out.polarity");
@@ -110,9 +124,15 @@ void OutPage::build() {
     kinds_->setCurrentRow(0);
 }
 
-OutPage::Kind OutPage::kind() const { return static_cast<Kind>(std::max(0, kinds_->currentRow())); }
-void OutPage::choose(Kind kind) { kinds_->setCurrentRow(kind); }
-QString OutPage::preview() const { return made_; }
+OutPage::Kind OutPage::kind() const {
+    return static_cast<Kind>(std::max(0, kinds_->currentRow()));
+}
+void OutPage::choose(Kind kind) {
+    kinds_->setCurrentRow(kind);
+}
+QString OutPage::preview() const {
+    return made_;
+}
 
 void OutPage::use_template(const QString& text, const QString& path) {
     template_->setPlainText(text);
@@ -127,7 +147,8 @@ void OutPage::refresh() {
     polarity_->setVisible(kind() == verilog || kind() == vhdl);
     if (kind() == own && template_->toPlainText().isEmpty()) {
         // One of the examples that ship, so that there is something to change.
-        if (const auto text = real_disk().read(data_folder() + "/templates/pins.list.mustache")) return use_template(q(text.value()), tr("an example that ships with Kite Peg"));
+        if (const auto text = real_disk().read(data_folder() + "/templates/pins.list.mustache"))
+            return use_template(q(text.value()), tr("an example that ships with Kite Peg"));
     }
     make();
 }
@@ -142,10 +163,14 @@ void OutPage::make() {
         case csv: text = stops_remark(counts.stops, "") + write_sheet(input.rows); break;
         case markdown: text = markdown_sheet(input); break;
         case html: text = html_sheet(input); break;
-        case own: text = render_template(template_->toPlainText().toStdString(), path_->text().toStdString(), input); break;
+        case own:
+            text = render_template(template_->toPlainText().toStdString(), path_->text().toStdString(), input);
+            break;
         case verilog:
         case vhdl:
-            text = adapter_text(plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(), polarity_->isChecked()), kind() == verilog ? AdapterLanguage::verilog : AdapterLanguage::vhdl);
+            text = adapter_text(plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board,
+                                             s.project(), polarity_->isChecked()),
+                                kind() == verilog ? AdapterLanguage::verilog : AdapterLanguage::vhdl);
             if (text) text = stops_remark(counts.stops, text.value()) + text.value();
             break;
     }
@@ -155,13 +180,20 @@ void OutPage::make() {
     if (preview_->toPlainText() != shown) preview_->setPlainText(shown);
     despite_->setVisible(counts.stops > 0);
     write_->setEnabled(good_ && (counts.stops == 0 || despite_->isChecked()));
-    state_->setText(!good_ ? tr("nothing can be written") : counts.stops > 0 && !despite_->isChecked() ? tr("%1 open: nothing is written").arg(counted(counts.stops, "stop")) : kind() == verilog || kind() == vhdl ? tr("read back and compared: it is as planned") : QString());
+    state_->setText(!good_ ? tr("nothing can be written")
+                    : counts.stops > 0 && !despite_->isChecked()
+                        ? tr("%1 open: nothing is written").arg(counted(counts.stops, "stop"))
+                    : kind() == verilog || kind() == vhdl ? tr("read back and compared: it is as planned")
+                                                          : QString());
     state_->setProperty("role", !good_ || (counts.stops > 0 && !despite_->isChecked()) ? "stop" : "second");
-    state_->setStyleSheet(!good_ || (counts.stops > 0 && !despite_->isChecked()) ? QStringLiteral("color: %1;").arg(theme().stop.name()) : QString());
+    state_->setStyleSheet(!good_ || (counts.stops > 0 && !despite_->isChecked())
+                              ? QStringLiteral("color: %1;").arg(theme().stop.name())
+                              : QString());
 }
 
 void OutPage::open_template() {
-    const auto path = QFileDialog::getOpenFileName(this, tr("A template"), q(data_folder() + "/templates"), tr("Mustache templates (*.mustache);;All files (*)"));
+    const auto path = QFileDialog::getOpenFileName(this, tr("A template"), q(data_folder() + "/templates"),
+                                                   tr("Mustache templates (*.mustache);;All files (*)"));
     if (path.isEmpty()) return;
     const auto text = real_disk().read(path.toStdString(), size_t{16} << 20);
     if (!text) return desk_.say(q(text.first().sentence()), true);
@@ -170,7 +202,8 @@ void OutPage::open_template() {
 
 void OutPage::write() {
     static const char* endings[] = {"pins.csv", "pins.md", "pins.html", "pins.txt", "adapter.v", "adapter.vhd"};
-    const auto path = QFileDialog::getSaveFileName(this, tr("Write"), q(desk_.session().folder()) + '/' + QLatin1String(endings[kind()]));
+    const auto path = QFileDialog::getSaveFileName(
+        this, tr("Write"), q(desk_.session().document().folder()) + '/' + QLatin1String(endings[kind()]));
     if (!path.isEmpty()) write_to(path);
 }
 
@@ -180,8 +213,9 @@ bool OutPage::write_to(const QString& path) {
         desk_.say(state_->text(), true);
         return false;
     }
-    std::vector<std::string> own{desk_.session().path()};
-    for (const auto& f : desk_.session().project().constraints) own.push_back(join_path(desk_.session().folder(), f.path));
+    std::vector<std::string> own{desk_.session().document().path()};
+    for (const auto& f : desk_.session().project().constraints)
+        own.push_back(join_path(desk_.session().document().folder(), f.path));
     for (const auto& f : desk_.session().world().files) own.push_back(f.full);
     auto status = check_outputs({path.toStdString()}, own);
     if (status) status = write_output(path.toStdString(), made_.toStdString());
@@ -189,13 +223,20 @@ bool OutPage::write_to(const QString& path) {
         desk_.say(q(status.first().sentence()), true);
         return false;
     }
-    if (kind() != verilog && kind() != vhdl) return desk_.say(tr("%1 written").arg(path)), true;
+    if (kind() != verilog && kind() != vhdl) {
+        desk_.say(tr("%1 written").arg(path));
+        return true;
+    }
     // The adapter's constraints speak its names; they lie beside it.
     const auto& s = desk_.session();
     auto sdc = path.toStdString();
     sdc = sdc.substr(0, sdc.rfind('.')) + ".sdc";
     status = check_outputs({sdc}, own);
-    if (status) status = write_output(sdc, adapter_constraints(plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(), polarity_->isChecked()), s.project()));
+    if (status)
+        status =
+            write_output(sdc, adapter_constraints(plan_adapter(s.world().netlist.ports, s.world().netlist.top,
+                                                               s.world().board, s.project(), polarity_->isChecked()),
+                                                  s.project()));
     if (!status) {
         desk_.say(q(status.first().sentence()), true);
         return false;

@@ -42,7 +42,7 @@ private:
     QLabel *state_, *path_;
     QCheckBox *despite_, *polarity_;
     QPushButton* write_;
-    QTimer soon_;      ///< the preview follows typing
+    QTimer soon_;  ///< the preview follows typing
     QString made_;
     bool good_ = false;
 };

@@ -2,7 +2,7 @@
 #include "app/pegs/peg_asking.hpp"
 
 #include "core/base/text.hpp"
-#include "core/pegs/ways.hpp"
+#include "core/plan/ways.hpp"
 
 #include <QObject>
 

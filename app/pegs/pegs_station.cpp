@@ -11,8 +11,8 @@
 #include "app/pegs/sheet_view.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
-#include "core/pegs/attributes.hpp"
-#include "core/pegs/ways.hpp"
+#include "core/plan/attributes.hpp"
+#include "core/plan/ways.hpp"
 
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -29,11 +29,29 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
 }
+}  // namespace
 
 PegsStation::PegsStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), tabs_(new QTabBar), views_(new QStackedWidget), loom_(new Loom(desk)), loom_area_(new QScrollArea), footprint_(new Footprint(desk)), side_(new FootprintSide(desk, *footprint_)), sheet_(new SheetView(desk)), compare_(new ComparePage(desk)), out_(new OutPage(desk)), attributes_(new AttributePane(desk)), filter_(new QLineEdit), place_(new QLineEdit), match_(new QPushButton(tr("Match names"))), accept_(new QPushButton), columns_(new QPushButton(tr("all columns"))), looks_(new QWidget) {
+    : Station(desk, parent),
+      tabs_(new QTabBar),
+      views_(new QStackedWidget),
+      loom_(new Loom(desk)),
+      loom_area_(new QScrollArea),
+      footprint_(new Footprint(desk)),
+      side_(new FootprintSide(desk, *footprint_)),
+      sheet_(new SheetView(desk)),
+      compare_(new ComparePage(desk)),
+      out_(new OutPage(desk)),
+      attributes_(new AttributePane(desk)),
+      filter_(new QLineEdit),
+      place_(new QLineEdit),
+      match_(new QPushButton(tr("Match names"))),
+      accept_(new QPushButton),
+      columns_(new QPushButton(tr("all columns"))),
+      looks_(new QWidget) {
     auto* bar = new QWidget;
     build_bar(bar);
     build_views();
@@ -66,7 +84,8 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
 }
 
 void PegsStation::build_bar(QWidget* page) {
-    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Hand out")}) tabs_->addTab(name);
+    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Hand out")})
+        tabs_->addTab(name);
     tabs_->setObjectName("pegs.tabs");
     tabs_->setUsesScrollButtons(false);
     tabs_->setStyleSheet(QStringLiteral("QTabBar::tab { padding-left: 8px; padding-right: 8px; }"));
@@ -87,7 +106,9 @@ void PegsStation::build_bar(QWidget* page) {
     row->setSpacing(7);
     row->addWidget(tabs_);
     row->addStretch(1);
-    for (QWidget* w : {static_cast<QWidget*>(looks_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(filter_), static_cast<QWidget*>(place_), static_cast<QWidget*>(match_), static_cast<QWidget*>(accept_)}) row->addWidget(w);
+    for (QWidget* w : {static_cast<QWidget*>(looks_), static_cast<QWidget*>(columns_), static_cast<QWidget*>(filter_),
+                       static_cast<QWidget*>(place_), static_cast<QWidget*>(match_), static_cast<QWidget*>(accept_)})
+        row->addWidget(w);
     auto* looks = new QHBoxLayout(looks_);
     looks->setContentsMargins(0, 0, 0, 0);
     looks->setSpacing(4);
@@ -101,7 +122,8 @@ void PegsStation::build_bar(QWidget* page) {
         connect(b, &QPushButton::clicked, this, run);
         return b;
     };
-    button("footprint.over", tr("flip"), tr("See the package from the other side"), [this] { footprint_->turn_over(); });
+    button("footprint.over", tr("flip"), tr("See the package from the other side"),
+           [this] { footprint_->turn_over(); });
     button("footprint.rotate", tr("rotate"), tr("A quarter turn clockwise"), [this] { footprint_->rotate(); });
     button("footprint.all", tr("fit"), tr("See all of the package"), [this] { footprint_->show_all(); });
     button("footprint.to", tr("to selection"), tr("Zoom to selection"), [this] {
@@ -109,7 +131,9 @@ void PegsStation::build_bar(QWidget* page) {
     });
     auto* save = button("footprint.save", tr("save…"), tr("Write the drawing to a file, or to paper to scale"), [] {});
     auto* menu = new QMenu(save);
-    for (const auto& [name, ending] : {std::pair{tr("Drawing (SVG)"), "svg"}, {tr("Picture (PNG)"), "png"}, {tr("Paper, to scale (PDF)"), "pdf"}}) menu->addAction(name, this, [this, ending = ending] { export_as(ending); });
+    for (const auto& [name, ending] :
+         {std::pair{tr("Drawing (SVG)"), "svg"}, {tr("Picture (PNG)"), "png"}, {tr("Paper, to scale (PDF)"), "pdf"}})
+        menu->addAction(name, this, [this, ending = ending] { export_as(ending); });
     save->setMenu(menu);
 }
 
@@ -117,7 +141,9 @@ void PegsStation::build_views() {
     loom_area_->setWidget(loom_);
     loom_area_->setWidgetResizable(true);
     views_->addWidget(loom_area_);
-    connect(loom_, &Loom::wants_visible, this, [this](const QRectF& r) { loom_area_->ensureVisible(static_cast<int>(r.left()), static_cast<int>(r.center().y()), 10, 60); });
+    connect(loom_, &Loom::wants_visible, this, [this](const QRectF& r) {
+        loom_area_->ensureVisible(static_cast<int>(r.left()), static_cast<int>(r.center().y()), 10, 60);
+    });
     auto* package = new QWidget;
     auto* two = new QHBoxLayout(package);
     two->setContentsMargins(14, 0, 0, 0);
@@ -143,39 +169,58 @@ void PegsStation::show_tools(int view) {
 }
 
 void PegsStation::add_actions() {
-    add_action("pegs.match", tr("Match names: propose pegs from the board's names"), QKeySequence(QStringLiteral("Ctrl+M")), [this] { match(); });
-    add_action("pegs.accept", tr("Accept what is loose; in Compare: take what is ticked"), QKeySequence(QStringLiteral("Ctrl+Return")), [this] { accept(); });
-    add_action("pegs.unpeg", tr("Set the selected ports adrift"), QKeySequence(Qt::Key_Delete), [this] { clear_pegs(); });
-    add_action("pegs.swap", tr("Swap the pins of two selected ports"), QKeySequence(QStringLiteral("Ctrl+Shift+X")), [this] { swap(); });
-    add_action("pegs.attributes", tr("Give the first selected port's attributes to the others"), QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copy_attributes_to_rest(); });
+    add_action("pegs.match", tr("Match names: propose pegs from the board's names"),
+               QKeySequence(QStringLiteral("Ctrl+M")), [this] { match(); });
+    add_action("pegs.accept", tr("Accept what is loose; in Compare: take what is ticked"),
+               QKeySequence(QStringLiteral("Ctrl+Return")), [this] { accept(); });
+    add_action("pegs.unpeg", tr("Set the selected ports adrift"), QKeySequence(Qt::Key_Delete),
+               [this] { clear_pegs(); });
+    add_action("pegs.swap", tr("Swap the pins of two selected ports"), QKeySequence(QStringLiteral("Ctrl+Shift+X")),
+               [this] { swap(); });
+    add_action("pegs.attributes", tr("Give the first selected port's attributes to the others"),
+               QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copy_attributes_to_rest(); });
     add_action("pegs.type", tr("Type a pin for the selected port"), QKeySequence(QStringLiteral("Ctrl+P")), [this] {
-        desk_.go_to(1);
+        desk_.go_to(Place::pegs);
         if (tabs_->currentIndex() > sheet_view) show_view(loom_view);
         place_->setFocus();
         place_->selectAll();
     });
     static const char* names[] = {"loom", "footprint", "sheet", "compare", "out"};
-    const QString says[] = {tr("Show the loom"), tr("Show the footprint"), tr("Show the sheet"), tr("Compare the plan with something else"), tr("Hand pins out as text")};
-    for (int i = 0; i < 5; ++i) add_action(qPrintable(QStringLiteral("pegs.%1").arg(QLatin1String(names[i]))), says[i], QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { show_view(i); });
-    add_action("pegs.paste", tr("Compare with rows on the clipboard"), QKeySequence(QStringLiteral("Ctrl+Shift+V")), [this] {
-        show_view(compare_view);
-        compare_->compare(ComparePage::With::clipboard);
-    });
-    add_action("footprint.over", tr("Footprint: flip"), QKeySequence(QStringLiteral("Ctrl+T")), [this] { footprint_->turn_over(); });
-    add_action("footprint.rotate", tr("Footprint: a quarter turn"), QKeySequence(QStringLiteral("Ctrl+R")), [this] { footprint_->rotate(); });
-    add_action("footprint.closer", tr("Footprint: zoom to what is selected"), QKeySequence(QStringLiteral("Ctrl+E")), [this] { footprint_->zoom_to_selection(); });
-    for (const char* ending : {"svg", "png", "pdf"}) add_action(qPrintable(QStringLiteral("footprint.") + QLatin1String(ending)), tr("Footprint: write %1").arg(QLatin1String(ending)), {}, [this, ending] { export_as(ending); });
+    const QString says[] = {tr("Show the loom"), tr("Show the footprint"), tr("Show the sheet"),
+                            tr("Compare the plan with something else"), tr("Hand pins out as text")};
+    for (int i = 0; i < 5; ++i)
+        add_action(qPrintable(QStringLiteral("pegs.%1").arg(QLatin1String(names[i]))), says[i],
+                   QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { show_view(i); });
+    add_action("pegs.paste", tr("Compare with rows on the clipboard"), QKeySequence(QStringLiteral("Ctrl+Shift+V")),
+               [this] {
+                   show_view(compare_view);
+                   compare_->compare(ComparePage::With::clipboard);
+               });
+    add_action("footprint.over", tr("Footprint: flip"), QKeySequence(QStringLiteral("Ctrl+T")),
+               [this] { footprint_->turn_over(); });
+    add_action("footprint.rotate", tr("Footprint: a quarter turn"), QKeySequence(QStringLiteral("Ctrl+R")),
+               [this] { footprint_->rotate(); });
+    add_action("footprint.closer", tr("Footprint: zoom to what is selected"), QKeySequence(QStringLiteral("Ctrl+E")),
+               [this] { footprint_->zoom_to_selection(); });
+    for (const char* ending : {"svg", "png", "pdf"})
+        add_action(qPrintable(QStringLiteral("footprint.") + QLatin1String(ending)),
+                   tr("Footprint: write %1").arg(QLatin1String(ending)), {}, [this, ending] { export_as(ending); });
     add_action("sheet.fill", tr("Sheet: fill down"), {}, [this] { sheet_->fill_down(); });
 }
 
-QWidget* PegsStation::side() { return attributes_; }
+QWidget* PegsStation::side() {
+    return attributes_;
+}
 
 void PegsStation::show_view(int view) {
-    desk_.go_to(1);
+    desk_.go_to(Place::pegs);
     tabs_->setCurrentIndex(view);
-    if (view == sheet_view) sheet_->setFocus();
-    else if (view == loom_view) loom_->setFocus();
-    else if (view == footprint_view) footprint_->setFocus();
+    if (view == sheet_view)
+        sheet_->setFocus();
+    else if (view == loom_view)
+        loom_->setFocus();
+    else if (view == footprint_view)
+        footprint_->setFocus();
 }
 
 void PegsStation::refresh() {
@@ -201,35 +246,47 @@ void PegsStation::refresh() {
 void PegsStation::clear_pegs() {
     if (tabs_->currentIndex() == sheet_view && sheet_->hasFocus()) return sheet_->clear_cells();
     const auto ports = desk_.chosen_ports();
-    Edit edit{ports.size() == 1 ? "set " + ports[0] + " adrift" : "set " + std::to_string(ports.size()) + " ports adrift", {}};
+    Edit edit{
+        ports.size() == 1 ? "set " + ports[0] + " adrift" : "set " + std::to_string(ports.size()) + " ports adrift",
+        {}};
     for (const auto& port : ports)
-        for (auto& change : unpeg_edit(desk_.session().project(), port).changes) edit.changes.push_back(std::move(change));
+        for (auto& change : unpeg_edit(desk_.session().project(), port).changes)
+            edit.changes.push_back(std::move(change));
     desk_.apply(edit);
 }
 
 void PegsStation::swap() {
     const auto ports = desk_.chosen_ports();
-    if (ports.size() != 2) return desk_.say(tr("Select two ports to swap their pins; %1 selected.").arg(ports.size()), true);
+    if (ports.size() != 2)
+        return desk_.say(tr("Select two ports to swap their pins; %1 selected.").arg(ports.size()), true);
     desk_.apply(swap_edit(desk_.session().project(), ports[0], ports[1]));
 }
 
 void PegsStation::copy_attributes_to_rest() {
     const auto& s = desk_.session();
     const auto ports = desk_.chosen_ports();
-    const auto from = desk_.selection().kind == QLatin1String("port") ? desk_.selection().name.toStdString() : ports.empty() ? "" : ports[0];
-    if (ports.size() < 2) return desk_.say(tr("Select the port that has the attributes, then the others with Ctrl or Shift."), true);
-    const auto copied = copy_attributes({s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()}, from, ports);
+    const auto from = desk_.selection().kind == QLatin1String("port") ? desk_.selection().name.toStdString()
+                      : ports.empty()                                 ? ""
+                                                                      : ports[0];
+    if (ports.size() < 2)
+        return desk_.say(tr("Select the port that has the attributes, then the others with Ctrl or Shift."), true);
+    const auto copied = copy_attributes(
+        {s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()}, from, ports);
     if (copied.edit.empty() && copied.left_out.empty()) return desk_.say(tr("They have the same attributes already."));
-    if (desk_.apply(copied.edit) && !copied.left_out.empty()) desk_.say(tr("Left out, since it is not legal there: %1").arg(q(list_names(copied.left_out, 5))));
+    if (desk_.apply(copied.edit) && !copied.left_out.empty())
+        desk_.say(tr("Left out, since it is not legal there: %1").arg(q(list_names(copied.left_out, 5))));
 }
 
 void PegsStation::export_as(const char* ending) {
     if (!desk_.has_session()) return;
     const PlanView plan(desk_.session());
     footprint_->refresh(plan);
-    const auto path = QFileDialog::getSaveFileName(this, tr("Write the footprint"), q(desk_.session().folder()) + QStringLiteral("/footprint.") + QLatin1String(ending));
+    const auto path = QFileDialog::getSaveFileName(
+        this, tr("Write the footprint"),
+        q(desk_.session().document().folder()) + QStringLiteral("/footprint.") + QLatin1String(ending));
     if (path.isEmpty()) return;
-    if (const auto status = export_footprint(*footprint_, path); !status) return desk_.say(q(status.first().text), true);
+    if (const auto status = export_footprint(*footprint_, path); !status)
+        return desk_.say(q(status.first().text), true);
     desk_.say(tr("%1 written").arg(path));
 }
 
@@ -239,10 +296,13 @@ Result<std::vector<std::string>> PegsStation::typed_ports(const std::string& lef
     if (!left.empty()) return find_ports(left, ports);
     auto chosen = desk_.chosen_ports();
     if (chosen.size() > 1) return chosen;
-    if (chosen.empty()) return Message{Severity::stop, "place", "Select a port first, or type PORT=PIN: lamp=k1..k8, data[7:4]=D1.", "", 0, 0};
+    if (chosen.empty())
+        return Message{
+            Severity::stop, "place", "Select a port first, or type PORT=PIN: lamp=k1..k8, data[7:4]=D1.", "", 0, 0};
     const auto at = std::find_if(ports.begin(), ports.end(), [&](const Port& p) { return p.name == chosen[0]; });
     std::vector<std::string> out;
-    for (auto p = at; p != ports.end() && p->bus == at->bus && out.size() < std::max<size_t>(1, pins); ++p) out.push_back(p->name);
+    for (auto p = at; p != ports.end() && p->bus == at->bus && out.size() < std::max<size_t>(1, pins); ++p)
+        out.push_back(p->name);
     return out;
 }
 
@@ -251,7 +311,8 @@ void PegsStation::type_place() {
     const auto& s = desk_.session();
     const auto typed = place_->text().trimmed().toStdString();
     const auto equals = typed.find('=');
-    const auto pins = find_places(equals == std::string::npos ? typed : typed.substr(equals + 1), s.world().part, s.world().board);
+    const auto pins =
+        find_places(equals == std::string::npos ? typed : typed.substr(equals + 1), s.world().part, s.world().board);
     if (!pins) return desk_.say(q(pins.first().text), true);
     const auto wanted = typed_ports(equals == std::string::npos ? "" : typed.substr(0, equals), pins.value().size());
     if (!wanted) return desk_.say(q(wanted.first().text), true);
@@ -264,8 +325,12 @@ void PegsStation::type_place() {
 void PegsStation::pegged_by_text(const ManyPegs& many, size_t wanted) {
     place_->clear();
     if (place_->hasFocus() && parentWidget()) parentWidget()->setFocus();  // the keys are the plan's again
-    if (!many.ports_left.empty()) desk_.say(tr("%1 pegged; no pin was left for %2.").arg(wanted - many.ports_left.size()).arg(q(list_names(many.ports_left, 6))));
-    else if (!many.pins_left.empty()) desk_.say(tr("%1 pegged; no port was left for %2.").arg(wanted).arg(q(list_names(many.pins_left, 6))));
+    if (!many.ports_left.empty())
+        desk_.say(tr("%1 pegged; no pin was left for %2.")
+                      .arg(wanted - many.ports_left.size())
+                      .arg(q(list_names(many.ports_left, 6))));
+    else if (!many.pins_left.empty())
+        desk_.say(tr("%1 pegged; no port was left for %2.").arg(wanted).arg(q(list_names(many.pins_left, 6))));
 }
 
 void PegsStation::match() {
@@ -297,7 +362,12 @@ QString PegsStation::status() const {
         ++(at == s.project().pegs.end() ? adrift : at->second.state == PegState::pegged ? pegged : loose);
     }
     const auto c = count(s.findings());
-    return tr("%1: %2 pegged, %3 loose, %4 adrift · %5, %6").arg(counted(pegged + loose + adrift, "port")).arg(pegged).arg(loose).arg(adrift).arg(counted(c.stops, "stop"), counted(c.cautions, "caution"));
+    return tr("%1: %2 pegged, %3 loose, %4 adrift · %5, %6")
+        .arg(counted(pegged + loose + adrift, "port"))
+        .arg(pegged)
+        .arg(loose)
+        .arg(adrift)
+        .arg(counted(c.stops, "stop"), counted(c.cautions, "caution"));
 }
 
 }  // namespace kp::app

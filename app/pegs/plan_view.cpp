@@ -15,7 +15,8 @@ PlanView::PlanView(const Session& s) {
     for (size_t i = 0; i < ports.size(); ++i) {
         const auto& name = w.netlist.ports[i].name;
         port_of.emplace(name, static_cast<int>(i));
-        if (const auto a = s.project().attributes.find(name); a != s.project().attributes.end()) ports[i].standard = a->second.standard;
+        if (const auto a = s.project().attributes.find(name); a != s.project().attributes.end())
+            ports[i].standard = a->second.standard;
         const auto peg = s.project().pegs.find(name);
         if (peg == s.project().pegs.end()) {
             adrift.push_back(static_cast<int>(i));
@@ -25,7 +26,10 @@ PlanView::PlanView(const Session& s) {
         ports[i].loose = peg->second.state == PegState::loose;
         if (const auto at = w.part.by_name.find(peg->second.pin); at != w.part.by_name.end()) {
             ports[i].pin = static_cast<int>(at->second);
-            if (pins[at->second].port < 0) pins[at->second].port = static_cast<int>(i), pins[at->second].loose = ports[i].loose;
+            if (pins[at->second].port < 0) {
+                pins[at->second].port = static_cast<int>(i);
+                pins[at->second].loose = ports[i].loose;
+            }
         }
     }
     for (const auto& f : s.findings()) {
@@ -33,23 +37,17 @@ PlanView::PlanView(const Session& s) {
         const int severity = static_cast<int>(f.severity);
         for (const auto& o : f.objects) {
             if (o.kind == "pin") {
-                if (const auto at = w.part.by_name.find(o.name); at != w.part.by_name.end()) pins[at->second].severity = std::min(pins[at->second].severity, severity);
+                if (const auto at = w.part.by_name.find(o.name); at != w.part.by_name.end())
+                    pins[at->second].severity = std::min(pins[at->second].severity, severity);
             } else if (o.kind == "port") {
-                if (const auto at = port_of.find(o.name); at != port_of.end()) ports[static_cast<size_t>(at->second)].severity = std::min(ports[static_cast<size_t>(at->second)].severity, severity);
+                if (const auto at = port_of.find(o.name); at != port_of.end())
+                    ports[static_cast<size_t>(at->second)].severity =
+                        std::min(ports[static_cast<size_t>(at->second)].severity, severity);
             }
         }
     }
-    for (const auto& e : s.analysis().timing.endpoints)
-        if (const auto at = port_of.find(e.endpoint); at != port_of.end()) {
-            auto& slack = ports[static_cast<size_t>(at->second)].slack;
-            slack = slack ? std::min(*slack, e.slack) : e.slack;
-        }
-    // An input is where a path starts.
-    for (const auto& path : s.analysis().timing.paths)
-        if (const auto at = port_of.find(path.startpoint); at != port_of.end()) {
-            auto& slack = ports[static_cast<size_t>(at->second)].slack;
-            slack = slack ? std::min(*slack, path.slack) : path.slack;
-        }
+    const auto& index = s.analysis().timing_index();
+    for (size_t i = 0; i < ports.size(); ++i) ports[i].slack = index.slack_of_port(w.netlist.ports[i].name).worst();
 }
 
 }  // namespace kp::app

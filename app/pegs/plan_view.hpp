@@ -13,12 +13,12 @@ namespace kp::app {
 
 struct PlanView {
     struct PinState {
-        int port = -1;     ///< position in Netlist::ports of the (first) port pegged here
+        int port = -1;  ///< position in Netlist::ports of the (first) port pegged here
         bool loose = false, wired = false;
         int severity = 3;  ///< of the worst open finding that names it; 3: none
     };
     struct PortState {
-        int pin = -1;      ///< position in Part::pins; -1: adrift, or the part has no such pin
+        int pin = -1;  ///< position in Part::pins; -1: adrift, or the part has no such pin
         bool pegged = false, loose = false;
         int severity = 3;
         std::string standard;

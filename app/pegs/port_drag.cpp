@@ -19,7 +19,7 @@ bool PortDrag::move(const QPointF& at) {
     now_ = at;
     if (!ports_.empty() && !moving_ && (at - from_).manhattanLength() > 6) {
         moving_ = true;
-        trial_ = std::make_unique<Trial>(desk_.session());
+        trial_ = std::make_unique<Trial>(desk_.session().snapshot());
     }
     return moving_;
 }
@@ -45,17 +45,25 @@ bool PortDrag::fades(const std::string& pin) {
 }
 
 const PortDrag::Answer& PortDrag::answer(const DropTarget& target) {
-    const auto [at, fresh] = answers_.try_emplace(std::to_string(static_cast<int>(target.kind)) + (round_ ? "r" : " ") + target.name);
+    const auto [at, fresh] =
+        answers_.try_emplace(std::to_string(static_cast<int>(target.kind)) + (round_ ? "r" : " ") + target.name);
     auto& a = at->second;
     if (!fresh || !trial_) return a;
     auto ports = ports_;
     if (round_) std::reverse(ports.begin(), ports.end());
     const auto& s = desk_.session();
-    a.pins = places_from(target, ports, s.world().part, s.world().board, s.project().pegs, [&](const std::string& port, const std::string& pin) { return trial_->trouble(port, pin).empty(); });
+    a.pins = places_from(
+        target, ports, s.world().part, s.world().board, s.project().pegs,
+        [&](const std::string& port, const std::string& pin) { return trial_->trouble(port, pin).empty(); });
     if (a.pins.size() > ports.size()) a.pins.resize(ports.size());
     a.left.assign(ports.begin() + static_cast<long>(a.pins.size()), ports.end());
-    if (a.pins.empty()) a.why = target.kind == DropTarget::Kind::bank ? "Bank " + target.name + " has no free pin that would take " + ports.front() + "." : "Nothing there is wired to the part.";
-    else a.why = a.pins.size() == 1 && ports.size() == 1 ? trial_->trouble(ports.front(), a.pins.front()) : trial_->trouble_of_all(ports, a.pins);
+    if (a.pins.empty())
+        a.why = target.kind == DropTarget::Kind::bank
+                    ? "Bank " + target.name + " has no free pin that would take " + ports.front() + "."
+                    : "Nothing there is wired to the part.";
+    else
+        a.why = a.pins.size() == 1 && ports.size() == 1 ? trial_->trouble(ports.front(), a.pins.front())
+                                                        : trial_->trouble_of_all(ports, a.pins);
     return a;
 }
 
@@ -63,9 +71,12 @@ QString PortDrag::sentence(const DropTarget& target) {
     const auto& a = answer(target);
     const QString who = QString::fromStdString(ports_.size() == 1 ? ports_[0] : ports_[0] + " … " + ports_.back());
     if (!a.why.empty()) return who + QStringLiteral(": ") + QString::fromStdString(a.why);
-    QString out = QObject::tr("%1: yes, %2 %3").arg(who, a.pins.size() == 1 ? QObject::tr("pin") : QObject::tr("pins"), QString::fromStdString(list_names(a.pins, 8)));
+    QString out = QObject::tr("%1: yes, %2 %3")
+                      .arg(who, a.pins.size() == 1 ? QObject::tr("pin") : QObject::tr("pins"),
+                           QString::fromStdString(list_names(a.pins, 8)));
     if (ports_.size() > 1) out += round_ ? QObject::tr("; reversed") : QObject::tr("; Shift reverses them");
-    if (!a.left.empty()) out += QObject::tr("; no pin is left for %1").arg(QString::fromStdString(list_names(a.left, 4)));
+    if (!a.left.empty())
+        out += QObject::tr("; no pin is left for %1").arg(QString::fromStdString(list_names(a.left, 4)));
     return out;
 }
 
@@ -74,11 +85,17 @@ void PortDrag::drop(const DropTarget& target) {
     auto ports = ports_;
     if (round_) std::reverse(ports.begin(), ports.end());
     end();
-    if (!a.why.empty()) return desk_.say(QString::fromStdString((ports.size() == 1 ? ports[0] + " stays where it was. " : "All stay where they were. ") + a.why), true);
+    if (!a.why.empty())
+        return desk_.say(
+            QString::fromStdString(
+                (ports.size() == 1 ? ports[0] + " stays where it was. " : "All stay where they were. ") + a.why),
+            true);
     ports.resize(a.pins.size());
     peg_asking(desk_, ports, a.pins, [this, a, ports] {
         if (a.left.empty()) return;
-        desk_.say(QObject::tr("%1 pegged; no pin was left for %2").arg(counted(static_cast<int>(ports.size()), "port"), QString::fromStdString(list_names(a.left, 6))));
+        desk_.say(
+            QObject::tr("%1 pegged; no pin was left for %2")
+                .arg(counted(static_cast<int>(ports.size()), "port"), QString::fromStdString(list_names(a.left, 6))));
     });
 }
 

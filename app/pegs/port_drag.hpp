@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/pegs/ways.hpp"
+#include "core/plan/ways.hpp"
 #include "core/session/verdict.hpp"
 
 #include <QElapsedTimer>
@@ -33,8 +33,12 @@ public:
 
     /// Why the first of the ports may not lie on a pin; empty: it may. Asked once per pin and drag.
     [[nodiscard]] const std::string& trouble(const std::string& pin);
-    /// To be said when a frame is begun: fades() asks the rules for some milliseconds of it and leaves the rest to the next.
-    void begin_frame() { frame_.start(), unfinished_ = false; }
+    /// To be said when a frame is begun: fades() asks the rules for some milliseconds of it and leaves the rest to the
+    /// next.
+    void begin_frame() {
+        frame_.start();
+        unfinished_ = false;
+    }
     /// True where the port may not lie, and while that is not known yet.
     [[nodiscard]] bool fades(const std::string& pin);
     [[nodiscard]] bool unfinished() const { return unfinished_; }

@@ -12,7 +12,9 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 /// What a pin is colour by: a key that also sorts the legend, its name, its colour.
 struct Told {
@@ -93,7 +95,10 @@ Shading::Shading(const Part& part, const Session* session, const PlanView& plan,
         if (by == Shade::slack) return port ? by_slack(*port) : Told{"}", QObject::tr("free"), t.hairline};
         const int bank = part.bank_position(pin.bank);
         const auto rail = session ? session->world().board.rail(pin.bank) : std::nullopt;
-        return {fixed(1000 + bank, 0), QObject::tr("bank %1").arg(q(pin.bank)) + (rail ? QStringLiteral(" · ") + q(shortest(*rail)) + QStringLiteral(" V") : QString()), t.bank(bank)};
+        return {fixed(1000 + bank, 0),
+                QObject::tr("bank %1").arg(q(pin.bank)) +
+                    (rail ? QStringLiteral(" · ") + q(shortest(*rail)) + QStringLiteral(" V") : QString()),
+                t.bank(bank)};
     };
 
     struct Sum {
@@ -113,7 +118,9 @@ Shading::Shading(const Part& part, const Session* session, const PlanView& plan,
     for (const auto& [key, sum] : sums) {
         for (const int pin : sum.pins) of_pin[static_cast<size_t>(pin)] = static_cast<int>(entries.size());
         const bool share = by == Shade::bank && key != "~";
-        entries.push_back({sum.told.name, share ? QObject::tr("%1 of %2").arg(sum.used).arg(sum.all) : QString::number(sum.all), sum.told.color});
+        entries.push_back({sum.told.name,
+                           share ? QObject::tr("%1 of %2").arg(sum.used).arg(sum.all) : QString::number(sum.all),
+                           sum.told.color});
     }
 }
 

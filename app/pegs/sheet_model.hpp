@@ -40,7 +40,8 @@ public:
     bool write(const std::vector<Cell>& cells, const std::string& title);
 
 private:
-    /// Whether another port holds the place that was typed; then the window asks who shall have it, and nothing was written.
+    /// Whether another port holds the place that was typed; then the window asks who shall have it, and nothing was
+    /// written.
     bool ask_for_held(const std::string& port, const std::string& place);
 
     Desk& desk_;

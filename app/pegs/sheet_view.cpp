@@ -23,14 +23,18 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 /// A list of what is legal where there is one, else a line to type into.
 class CellEditor : public QStyledItemDelegate {
 public:
-    CellEditor(SheetModel& model, SheetFilter& filter, QObject* parent) : QStyledItemDelegate(parent), model_(model), filter_(filter) {}
+    CellEditor(SheetModel& model, SheetFilter& filter, QObject* parent)
+        : QStyledItemDelegate(parent), model_(model), filter_(filter) {}
 
-    QWidget* createEditor(QWidget* parent, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    QWidget* createEditor(QWidget* parent, const QStyleOptionViewItem& option,
+                          const QModelIndex& index) const override {
         const auto legal = model_.legal(filter_.mapToSource(index));
         if (legal.empty()) return QStyledItemDelegate::createEditor(parent, option, index);
         auto* box = new QComboBox(parent);
@@ -57,8 +61,10 @@ public:
             p->setPen(color.isValid() ? color.value<QColor>() : t.ink);
             const auto& whole = laid_out(words_here, font);
             const double y = r.center().y() + 1 - whole.text.size().height() / 2;
-            if (whole.width <= r.width()) p->drawStaticText(QPointF(r.left(), y), whole.text);
-            else p->drawStaticText(QPointF(r.left(), y), laid_out(shortened(words_here, font, r.width()), font).text);
+            if (whole.width <= r.width())
+                p->drawStaticText(QPointF(r.left(), y), whole.text);
+            else
+                p->drawStaticText(QPointF(r.left(), y), laid_out(shortened(words_here, font, r.width()), font).text);
         }
         if (option.state & QStyle::State_HasFocus) {
             p->setPen(t.select);
@@ -89,7 +95,9 @@ void SheetFilter::set_words(const QString& words) {
     invalidateFilter();
 }
 
-bool SheetFilter::lessThan(const QModelIndex& a, const QModelIndex& b) const { return natural_less(a.data(Qt::EditRole).toString().toStdString(), b.data(Qt::EditRole).toString().toStdString()); }
+bool SheetFilter::lessThan(const QModelIndex& a, const QModelIndex& b) const {
+    return natural_less(a.data(Qt::EditRole).toString().toStdString(), b.data(Qt::EditRole).toString().toStdString());
+}
 
 bool SheetFilter::filterAcceptsRow(int row, const QModelIndex& parent) const {
     return std::all_of(words_.begin(), words_.end(), [&](const QString& word) {
@@ -126,14 +134,17 @@ SheetView::SheetView(Desk& desk) : desk_(desk), model_(desk) {
 }
 
 void SheetView::show_all_columns(bool all) {
-    for (const char* field : {"origin", "standard_origin", "termination", "partner", "pad_register", "pad_delay"}) setColumnHidden(model_.column_of(field), !all);
+    for (const char* field : {"origin", "standard_origin", "termination", "partner", "pad_register", "pad_delay"})
+        setColumnHidden(model_.column_of(field), !all);
 }
 
 void SheetView::refresh(const QString& filter) {
     model_.refresh();
     filter_.set_words(filter);
-    if (!desk_.session().world().obtained.empty()) setColumnHidden(model_.column_of("obtained"), false);
-    else setColumnHidden(model_.column_of("obtained"), true);
+    if (!desk_.session().world().obtained.empty())
+        setColumnHidden(model_.column_of("obtained"), false);
+    else
+        setColumnHidden(model_.column_of("obtained"), true);
     follow_selection();
 }
 
@@ -179,7 +190,9 @@ void SheetView::selectionChanged(const QItemSelection& selected, const QItemSele
 
 QModelIndexList SheetView::chosen() const {
     auto list = selectionModel()->selectedIndexes();
-    std::sort(list.begin(), list.end(), [](const QModelIndex& a, const QModelIndex& b) { return std::pair(a.row(), a.column()) < std::pair(b.row(), b.column()); });
+    std::sort(list.begin(), list.end(), [](const QModelIndex& a, const QModelIndex& b) {
+        return std::pair(a.row(), a.column()) < std::pair(b.row(), b.column());
+    });
     return list;
 }
 
@@ -188,7 +201,8 @@ void SheetView::fill_down() {
     std::vector<SheetModel::Cell> cells;
     for (const auto& index : chosen()) {
         const auto source = filter_.mapToSource(index);
-        const auto [at, first] = top.try_emplace(index.column(), model_.data(source, Qt::EditRole).toString().toStdString());
+        const auto [at, first] =
+            top.try_emplace(index.column(), model_.data(source, Qt::EditRole).toString().toStdString());
         if (!first) cells.push_back({source.row(), source.column(), at->second});
     }
     if (cells.empty()) return desk_.say(tr("Select the cell with the value and those below it."), true);
@@ -202,7 +216,10 @@ void SheetView::copy() {
     int row = list.front().row();
     bool start = true;
     for (const auto& index : list) {
-        if (index.row() != row) text += '\n', start = true;
+        if (index.row() != row) {
+            text += '\n';
+            start = true;
+        }
         if (!start) text += '\t';
         text += index.data(Qt::EditRole).toString();
         row = index.row();
@@ -231,21 +248,28 @@ void SheetView::paste() {
             for (const auto& field : rows[r]) {
                 while (column < model_.columnCount() && isColumnHidden(column)) ++column;
                 const auto at = filter_.index(top + static_cast<int>(r), column++);
-                if (!at.isValid()) return desk_.say(tr("The clipboard has %1, and there is no room for that from here on; nothing was pasted.").arg(counted(static_cast<int>(rows.size()), "row")), true);
+                if (!at.isValid())
+                    return desk_.say(
+                        tr("The clipboard has %1, and there is no room for that from here on; nothing was pasted.")
+                            .arg(counted(static_cast<int>(rows.size()), "row")),
+                        true);
                 const auto source = filter_.mapToSource(at);
                 if (trim(field).empty()) continue;  // says nothing; Delete clears
-                if (model_.data(source, Qt::EditRole).toString().toStdString() != trim(field)) cells.push_back({source.row(), source.column(), std::string(trim(field))});
+                if (model_.data(source, Qt::EditRole).toString().toStdString() != trim(field))
+                    cells.push_back({source.row(), source.column(), std::string(trim(field))});
             }
         }
     }
-    if (model_.write(cells, "paste " + counted(static_cast<int>(cells.size()), "cell").toStdString())) desk_.say(tr("%1 changed by pasting").arg(counted(static_cast<int>(cells.size()), "cell")));
+    if (model_.write(cells, "paste " + counted(static_cast<int>(cells.size()), "cell").toStdString()))
+        desk_.say(tr("%1 changed by pasting").arg(counted(static_cast<int>(cells.size()), "cell")));
 }
 
 void SheetView::clear_cells() {
     std::vector<SheetModel::Cell> cells;
     for (const auto& index : chosen()) {
         const auto source = filter_.mapToSource(index);
-        if (!model_.data(source, Qt::EditRole).toString().isEmpty()) cells.push_back({source.row(), source.column(), ""});
+        if (!model_.data(source, Qt::EditRole).toString().isEmpty())
+            cells.push_back({source.row(), source.column(), ""});
     }
     if (!cells.empty()) model_.write(cells, "clear " + counted(static_cast<int>(cells.size()), "cell").toStdString());
 }
@@ -256,7 +280,9 @@ void SheetView::paintEvent(QPaintEvent* event) {
     QPainter p(viewport());
     p.setFont(words(13));
     p.setPen(theme().second);
-    p.drawText(viewport()->rect(), Qt::AlignCenter, model_.rowCount() > 0 ? tr("No row has these words; the filter above can be cleared.") : tr("The design has no ports yet; Site takes its HDL or its netlist."));
+    p.drawText(viewport()->rect(), Qt::AlignCenter,
+               model_.rowCount() > 0 ? tr("No row has these words; the filter above can be cleared.")
+                                     : tr("The design has no ports yet; Site takes its HDL or its netlist."));
 }
 
 void SheetView::keyPressEvent(QKeyEvent* event) {
@@ -264,7 +290,9 @@ void SheetView::keyPressEvent(QKeyEvent* event) {
     if (event->matches(QKeySequence::Paste)) return paste();
     if (event->key() == Qt::Key_Delete) return clear_cells();
     if (event->key() == Qt::Key_D && event->modifiers() == Qt::ControlModifier) return fill_down();
-    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && currentIndex().isValid() && state() != EditingState) return edit(currentIndex());
+    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && currentIndex().isValid() &&
+        state() != EditingState)
+        return edit(currentIndex());
     QTableView::keyPressEvent(event);
 }
 

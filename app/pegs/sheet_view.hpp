@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The Sheet: the plan as a spreadsheet. Type, choose, paste, fill down, sort, filter; what is selected gets what is typed.
+// The Sheet: the plan as a spreadsheet. Type, choose, paste, fill down, sort, filter; what is selected gets what is
+// typed.
 #pragma once
 
 #include "app/pegs/sheet_model.hpp"

@@ -43,7 +43,9 @@ void Chooser::narrow() {
     for (size_t i = 0; i < items_.size(); ++i) {
         const QString all = (items_[i].name + ' ' + items_[i].hint).toLower();
         if (!std::all_of(wanted.begin(), wanted.end(), [&](const QString& w) { return all.contains(w); })) continue;
-        auto* item = new QListWidgetItem(items_[i].hint.isEmpty() ? items_[i].name : items_[i].name + QStringLiteral("   ·  ") + items_[i].hint, list_);
+        auto* item = new QListWidgetItem(
+            items_[i].hint.isEmpty() ? items_[i].name : items_[i].name + QStringLiteral("   ·  ") + items_[i].hint,
+            list_);
         item->setData(Qt::UserRole, static_cast<int>(i));
     }
     list_->setCurrentRow(0);

@@ -18,11 +18,22 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 }  // namespace
 
 ConflictPage::ConflictPage(Desk& desk)
-    : desk_(desk), heading_(new QLabel), what_(new QLabel), places_(new QTreeWidget), result_(new QPlainTextEdit), mine_(new QPushButton(tr("All as here"))), theirs_(new QPushButton(tr("All as on disk"))), turn_(new QPushButton(tr("Other side of this place"))), take_(new QPushButton(tr("Take this text"))), leave_(new QPushButton(tr("Decide later"))) {
+    : desk_(desk),
+      heading_(new QLabel),
+      what_(new QLabel),
+      places_(new QTreeWidget),
+      result_(new QPlainTextEdit),
+      mine_(new QPushButton(tr("All as here"))),
+      theirs_(new QPushButton(tr("All as on disk"))),
+      turn_(new QPushButton(tr("Other side of this place"))),
+      take_(new QPushButton(tr("Take this text"))),
+      leave_(new QPushButton(tr("Decide later"))) {
     setObjectName("page");
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 12);
@@ -85,15 +96,28 @@ bool ConflictPage::look() {
     if (conflicts_.empty()) return false;
     const auto& c = conflicts_.front();
     pieces_ = merge_lines(c.base, c.mine, c.theirs);
-    choices_.assign(static_cast<size_t>(std::count_if(pieces_.begin(), pieces_.end(), [](const MergePiece& p) { return p.differs; })), MergeChoice::mine);
-    heading_->setText(tr("%1 was changed here and by another program").arg(q(one_line(c.name.empty() ? file_name_of(c.path) : c.name))));
-    what_->setText((choices_.empty() ? tr("The changes are in different places, and both are in the text below.") : tr("%1 where both changed the text. What only one side changed is in the text below already. Space or Enter takes the other side of a place.").arg(counted(static_cast<int>(choices_.size()), "place"))) +
-                   tr(" Nothing is written before you save, and it can be undone.") + (conflicts_.size() > 1 ? tr(" Then %1.").arg(counted(static_cast<int>(conflicts_.size()) - 1, "more file")) : QString()));
+    choices_.assign(static_cast<size_t>(
+                        std::count_if(pieces_.begin(), pieces_.end(), [](const MergePiece& p) { return p.differs; })),
+                    MergeChoice::mine);
+    heading_->setText(tr("%1 was changed here and by another program")
+                          .arg(q(one_line(c.name.empty() ? file_name_of(c.path) : c.name))));
+    what_->setText((choices_.empty() ? tr("The changes are in different places, and both are in the text below.")
+                                     : tr("%1 where both changed the text. What only one side changed is in the text "
+                                          "below already. Space or Enter takes the other side of a place.")
+                                           .arg(counted(static_cast<int>(choices_.size()), "place"))) +
+                   tr(" Nothing is written before you save, and it can be undone.") +
+                   (conflicts_.size() > 1
+                        ? tr(" Then %1.").arg(counted(static_cast<int>(conflicts_.size()) - 1, "more file"))
+                        : QString()));
     places_->clear();
     for (const auto& p : pieces_) {
         if (!p.differs) continue;
         auto* item = new QTreeWidgetItem(places_, {QString(), text_of(p.mine), text_of(p.theirs), text_of(p.base)});
-        for (const int column : {1, 2, 3}) item->setFont(column, mono(12)), item->setToolTip(column, item->text(column)), item->setTextAlignment(column, Qt::AlignTop);
+        for (const int column : {1, 2, 3}) {
+            item->setFont(column, mono(12));
+            item->setToolTip(column, item->text(column));
+            item->setTextAlignment(column, Qt::AlignTop);
+        }
         item->setTextAlignment(0, Qt::AlignTop);
     }
     places_->setVisible(!choices_.empty());
@@ -116,16 +140,22 @@ void ConflictPage::turn() {
     const int at = places_->indexOfTopLevelItem(places_->currentItem());
     if (at < 0 || static_cast<size_t>(at) >= choices_.size()) return;
     auto& choice = choices_[static_cast<size_t>(at)];
-    choice = choice == MergeChoice::mine ? MergeChoice::theirs : choice == MergeChoice::theirs ? MergeChoice::both : MergeChoice::mine;
+    choice = choice == MergeChoice::mine     ? MergeChoice::theirs
+             : choice == MergeChoice::theirs ? MergeChoice::both
+                                             : MergeChoice::mine;
     show_choice();
 }
 
 void ConflictPage::show_choice() {
     for (size_t i = 0; i < choices_.size(); ++i) {
         auto* item = places_->topLevelItem(static_cast<int>(i));
-        item->setText(0, choices_[i] == MergeChoice::mine ? tr("here") : choices_[i] == MergeChoice::theirs ? tr("on disk") : tr("both"));
+        item->setText(0, choices_[i] == MergeChoice::mine     ? tr("here")
+                         : choices_[i] == MergeChoice::theirs ? tr("on disk")
+                                                              : tr("both"));
         item->setForeground(0, theme().select);
-        const auto fade = [&](int column, bool taken) { item->setForeground(column, taken ? theme().ink : theme().second); };
+        const auto fade = [&](int column, bool taken) {
+            item->setForeground(column, taken ? theme().ink : theme().second);
+        };
         fade(1, choices_[i] != MergeChoice::theirs);
         fade(2, choices_[i] != MergeChoice::mine);
         fade(3, false);
@@ -141,7 +171,8 @@ void ConflictPage::take() {
     for (const auto* side : {&c.mine, &c.theirs})
         if (q(shown_text(*side)).remove('\r') == q(shown)) text = *side;
     if (q(shown_text(text)).remove('\r') != q(shown))
-        if (const auto change = change_to_show(text, shown)) text.replace(change->offset, change->before.size(), change->after);
+        if (const auto change = change_to_show(text, shown))
+            text.replace(change->offset, change->before.size(), change->after);
     if (!desk_.resolve(c, text)) return;
     if (!look()) emit done();
 }

@@ -12,7 +12,9 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 FactGroup before_power_on(const Session& s) {
     FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
@@ -25,7 +27,9 @@ void add_findings(const Session& s, const std::string& name, FactSheet& sheet) {
     for (const auto& f : s.findings())
         for (const auto& o : f.objects)
             if (o.name == name) {
-                g.facts.push_back({q(f.rule), q(f.text), f.waived ? QObject::tr("waived: %1").arg(q(f.waived->reason)) : QString(), static_cast<int>(f.severity)});
+                g.facts.push_back({q(f.rule), q(f.text),
+                                   f.waived ? QObject::tr("waived: %1").arg(q(f.waived->reason)) : QString(),
+                                   static_cast<int>(f.severity)});
                 break;
             }
     if (!g.facts.empty()) sheet.groups.push_back(std::move(g));
@@ -38,11 +42,16 @@ void add_board(const World& w, const std::string& pin, FactSheet& sheet) {
         g.facts.push_back({QObject::tr("wired to"), QObject::tr("nothing"), q(w.board.name)});
     } else {
         g.facts.push_back({QObject::tr("terminal"), q(at.net->terminal), q(at.part->label)});
-        g.facts.push_back({QObject::tr("board side"), q(name_of(at.terminal->direction)), at.terminal->active_low ? QObject::tr("active low") : QObject::tr("active high")});
+        g.facts.push_back({QObject::tr("board side"), q(name_of(at.terminal->direction)),
+                           at.terminal->active_low ? QObject::tr("active low") : QObject::tr("active high")});
         if (!at.terminal->standard.empty()) g.facts.push_back({QObject::tr("standard"), q(at.terminal->standard), {}});
         g.facts.push_back({QObject::tr("trace"), q(fixed(at.net->trace_mm, 1)) + QStringLiteral(" mm"), {}});
-        if (at.net->series_ohm > 0) g.facts.push_back({QObject::tr("series"), q(fixed(at.net->series_ohm, 0)) + QStringLiteral(" Ω"), {}});
-        if (!at.net->pull.empty()) g.facts.push_back({QObject::tr("pull %1").arg(q(at.net->pull)), q(fixed(at.net->pull_ohm, 0)) + QStringLiteral(" Ω"), {}});
+        if (at.net->series_ohm > 0)
+            g.facts.push_back({QObject::tr("series"), q(fixed(at.net->series_ohm, 0)) + QStringLiteral(" Ω"), {}});
+        if (!at.net->pull.empty())
+            g.facts.push_back({QObject::tr("pull %1").arg(q(at.net->pull)),
+                               q(fixed(at.net->pull_ohm, 0)) + QStringLiteral(" Ω"),
+                               {}});
     }
     sheet.groups.push_back(std::move(g));
 }
@@ -54,29 +63,35 @@ void add_pin(const World& w, const std::string& name, FactSheet& sheet) {
     g.facts.push_back({QObject::tr("kind"), q(name_of(pin->kind)).replace('_', ' '), q(pin->function)});
     if (!pin->bank.empty()) {
         const auto rail = w.board.rail(pin->bank);
-        g.facts.push_back({QObject::tr("bank"), q(pin->bank), rail ? QObject::tr("%1 V on the board").arg(q(shortest(*rail))) : QString()});
+        g.facts.push_back({QObject::tr("bank"), q(pin->bank),
+                           rail ? QObject::tr("%1 V on the board").arg(q(shortest(*rail))) : QString()});
     }
-    if (!pin->pair.empty()) g.facts.push_back({QObject::tr("pair"), QObject::tr("with %1").arg(q(pin->pair)), pin->pair_true ? QObject::tr("true half") : QObject::tr("complement half")});
+    if (!pin->pair.empty())
+        g.facts.push_back({QObject::tr("pair"), QObject::tr("with %1").arg(q(pin->pair)),
+                           pin->pair_true ? QObject::tr("true half") : QObject::tr("complement half")});
     sheet.groups.push_back(std::move(g));
 }
 
 void add_delays(const Session& s, const std::string& port, FactSheet& sheet) {
-    const auto& c = s.analysis().constraints;
+    const auto& c = s.analysis().constraints();
     const auto& ports = s.world().netlist.ports;
     FactGroup g{QObject::tr("CONSTRAINTS"), {}};
     for (const auto& d : c.io_delays) {
         if (d.port >= ports.size() || ports[d.port].name != port) continue;
         const QString side = d.early && d.late ? QString() : d.early ? QObject::tr(", min") : QObject::tr(", max");
         const auto file = static_cast<size_t>(d.span.file);
-        g.facts.push_back({(d.input ? QObject::tr("input delay") : QObject::tr("output delay")) + side, q(fixed(d.value, 3)) + QStringLiteral(" ns"), file < c.files.size() ? QStringLiteral("%1:%2").arg(q(c.files[file])).arg(d.span.line) : QString()});
+        g.facts.push_back(
+            {(d.input ? QObject::tr("input delay") : QObject::tr("output delay")) + side,
+             q(fixed(d.value, 3)) + QStringLiteral(" ns"),
+             file < c.files.size() ? QStringLiteral("%1:%2").arg(q(c.files[file])).arg(d.span.line) : QString()});
     }
-    for (const auto& u : s.analysis().timing.coverage.untimed)
+    for (const auto& u : s.analysis().timing().coverage.untimed)
         if (u.object == port) g.facts.push_back({{}, q(u.why), {}, 1});
-    double setup = 1e30, hold = 1e30;
-    for (const auto& e : s.analysis().timing.endpoints)
-        if (e.endpoint == port) (e.check == "setup" ? setup : hold) = std::min(e.check == "setup" ? setup : hold, e.slack);
-    if (setup < 1e29) g.facts.push_back({QObject::tr("setup slack"), q(fixed(setup, 3)) + QStringLiteral(" ns"), {}});
-    if (hold < 1e29) g.facts.push_back({QObject::tr("hold slack"), q(fixed(hold, 3)) + QStringLiteral(" ns"), {}});
+    const auto slack = s.analysis().timing_index().slack_of_port(port);
+    if (slack.late)
+        g.facts.push_back({QObject::tr("setup slack"), q(fixed(*slack.late, 3)) + QStringLiteral(" ns"), {}});
+    if (slack.early)
+        g.facts.push_back({QObject::tr("hold slack"), q(fixed(*slack.early, 3)) + QStringLiteral(" ns"), {}});
     if (!g.facts.empty()) sheet.groups.push_back(std::move(g));
 }
 
@@ -87,16 +102,25 @@ FactSheet port_facts(const Session& s, const std::string& name) {
     const auto peg = p.pegs.find(name);
     QString direction = QObject::tr("no port of this design");
     for (const auto& port : s.world().netlist.ports)
-        if (port.name == name) direction = port.direction == Direction::in ? QObject::tr("input") : port.direction == Direction::out ? QObject::tr("output") : QObject::tr("input and output");
-    sheet.under = direction + QStringLiteral(" · ") + (peg == p.pegs.end() ? QObject::tr("adrift") : (peg->second.state == PegState::loose ? QObject::tr("loose at %1") : QObject::tr("pegged at %1")).arg(q(peg->second.pin)));
+        if (port.name == name)
+            direction = port.direction == Direction::in    ? QObject::tr("input")
+                        : port.direction == Direction::out ? QObject::tr("output")
+                                                           : QObject::tr("input and output");
+    sheet.under = direction + QStringLiteral(" · ") +
+                  (peg == p.pegs.end() ? QObject::tr("adrift")
+                                       : (peg->second.state == PegState::loose ? QObject::tr("loose at %1")
+                                                                               : QObject::tr("pegged at %1"))
+                                             .arg(q(peg->second.pin)));
     const auto a = p.attributes.find(name);
     FactGroup g{QObject::tr("ATTRIBUTES"), {}};
     const bool chosen = a != p.attributes.end() && !a->second.standard.empty();
-    g.facts.push_back({QObject::tr("standard"), chosen ? q(a->second.standard) : QObject::tr("missing"), chosen ? q(a->second.standard_origin) : QString(), -1});
+    g.facts.push_back({QObject::tr("standard"), chosen ? q(a->second.standard) : QObject::tr("missing"),
+                       chosen ? q(a->second.standard_origin) : QString(), -1});
     if (chosen)
         if (const auto* standard = s.world().standards.find(a->second.standard)) {
             g.facts.push_back({QObject::tr("VIH min"), q(fixed(standard->vih, 2)) + QStringLiteral(" V"), {}});
-            g.facts.push_back({QObject::tr("VIL max"), q(fixed(standard->vil, 2)) + QStringLiteral(" V"), q(standard->source + ", " + standard->checked)});
+            g.facts.push_back({QObject::tr("VIL max"), q(fixed(standard->vil, 2)) + QStringLiteral(" V"),
+                               q(standard->source + ", " + standard->checked)});
         }
     if (peg != p.pegs.end()) g.facts.push_back({QObject::tr("peg"), q(peg->second.pin), q(peg->second.origin)});
     sheet.groups.push_back(std::move(g));
@@ -116,17 +140,29 @@ FactSheet ports_facts(const Session& s, const Selection& selection) {
     std::set<std::string> standards, banks;
     int adrift = 0;
     for (const auto& port : s.world().netlist.ports) {
-        if (!(selection.kind == QLatin1String("bus") ? q(port.bus) == selection.name : selection.has(QStringLiteral("port"), q(port.name)))) continue;
+        if (!(selection.kind == QLatin1String("bus") ? q(port.bus) == selection.name
+                                                     : selection.has(QStringLiteral("port"), q(port.name))))
+            continue;
         const auto peg = s.project().pegs.find(port.name);
         const auto at = peg == s.project().pegs.end() ? Board::Found{} : s.world().board.at_pin(peg->second.pin);
-        places.facts.push_back({q(port.name), peg == s.project().pegs.end() ? QObject::tr("adrift") : q(peg->second.pin), at ? q(at.net->terminal) : QString()});
+        places.facts.push_back({q(port.name),
+                                peg == s.project().pegs.end() ? QObject::tr("adrift") : q(peg->second.pin),
+                                at ? q(at.net->terminal) : QString()});
         adrift += peg == s.project().pegs.end();
-        if (const auto a = s.project().attributes.find(port.name); a != s.project().attributes.end() && !a->second.standard.empty()) standards.insert(a->second.standard);
-        if (const auto* pin = peg == s.project().pegs.end() ? nullptr : s.world().part.pin(peg->second.pin)) banks.insert(pin->bank);
+        if (const auto a = s.project().attributes.find(port.name);
+            a != s.project().attributes.end() && !a->second.standard.empty())
+            standards.insert(a->second.standard);
+        if (const auto* pin = peg == s.project().pegs.end() ? nullptr : s.world().part.pin(peg->second.pin))
+            banks.insert(pin->bank);
     }
-    const auto all = [](const std::set<std::string>& list) { return list.empty() ? QObject::tr("none") : q(list_names(std::vector<std::string>(list.begin(), list.end()), 4)); };
-    sheet.title = selection.kind == QLatin1String("bus") ? selection.name : counted(static_cast<int>(places.facts.size()), "port");
-    sheet.under = adrift == 0 ? QObject::tr("%1 bits, all pegged").arg(places.facts.size()) : QObject::tr("%1 bits, %2 adrift").arg(places.facts.size()).arg(adrift);
+    const auto all = [](const std::set<std::string>& list) {
+        return list.empty() ? QObject::tr("none")
+                            : q(list_names(std::vector<std::string>(list.begin(), list.end()), 4));
+    };
+    sheet.title = selection.kind == QLatin1String("bus") ? selection.name
+                                                         : counted(static_cast<int>(places.facts.size()), "port");
+    sheet.under = adrift == 0 ? QObject::tr("%1 bits, all pegged").arg(places.facts.size())
+                              : QObject::tr("%1 bits, %2 adrift").arg(places.facts.size()).arg(adrift);
     common.facts = {{QObject::tr("standard"), all(standards), {}}, {QObject::tr("bank"), all(banks), {}}};
     sheet.groups.push_back(std::move(common));
     sheet.groups.push_back(std::move(places));
@@ -137,7 +173,11 @@ FactSheet pin_facts(const Session& s, const std::string& name) {
     FactSheet sheet;
     sheet.title = q(name);
     const auto* pin = s.world().part.pin(name);
-    sheet.under = pin ? (pin->bank.empty() ? q(pin->function) : QObject::tr("bank %1 · %2 pin").arg(q(pin->bank), pin->usable() ? QObject::tr("user") : q(pin->function))) : QObject::tr("no pin of this package");
+    sheet.under =
+        pin ? (pin->bank.empty() ? q(pin->function)
+                                 : QObject::tr("bank %1 · %2 pin")
+                                       .arg(q(pin->bank), pin->usable() ? QObject::tr("user") : q(pin->function)))
+            : QObject::tr("no pin of this package");
     FactGroup here{QObject::tr("HERE"), {}};
     for (const auto& [port, peg] : s.project().pegs)
         if (peg.pin == name) here.facts.push_back({QObject::tr("port"), q(port), q(peg.origin)});
@@ -159,15 +199,22 @@ FactSheet part_facts(const Session& s, const std::string& ref) {
         int wired = 0, pegged = 0;
         for (const auto& t : part.terminals) {
             const auto at = s.world().board.at_terminal(part.ref + "." + t.name);
-            g.facts.push_back({q(t.name), at.net ? QObject::tr("pin %1").arg(q(at.net->pin)) : QObject::tr("not wired"), q(name_of(t.direction)) + (t.active_low ? QObject::tr(", active low") : QString())});
+            g.facts.push_back({q(t.name), at.net ? QObject::tr("pin %1").arg(q(at.net->pin)) : QObject::tr("not wired"),
+                               q(name_of(t.direction)) + (t.active_low ? QObject::tr(", active low") : QString())});
             if (!at.net) continue;
             ++wired;
             for (const auto& [port, peg] : s.project().pegs) pegged += peg.pin == at.net->pin;
         }
         if (!g.facts.empty()) sheet.groups.push_back(std::move(g));
-        sheet.groups.push_back({QObject::tr("PEGS"), {{QObject::tr("pegged"), QObject::tr("%1 of %2").arg(pegged).arg(wired), {}}}});
+        sheet.groups.push_back(
+            {QObject::tr("PEGS"), {{QObject::tr("pegged"), QObject::tr("%1 of %2").arg(pegged).arg(wired), {}}}});
         for (const auto& o : s.world().board.oscillators)
-            if (o.terminal.starts_with(ref + ".")) sheet.groups.push_back({QObject::tr("CLOCK"), {{QObject::tr("frequency"), q(shortest(o.mhz)) + QStringLiteral(" MHz"), QStringLiteral("± %1 ppm").arg(o.ppm)}, {QObject::tr("period"), q(fixed(1000 / o.mhz, 3)) + QStringLiteral(" ns"), {}}}});
+            if (o.terminal.starts_with(ref + "."))
+                sheet.groups.push_back(
+                    {QObject::tr("CLOCK"),
+                     {{QObject::tr("frequency"), q(shortest(o.mhz)) + QStringLiteral(" MHz"),
+                       QStringLiteral("± %1 ppm").arg(o.ppm)},
+                      {QObject::tr("period"), q(fixed(1000 / o.mhz, 3)) + QStringLiteral(" ns"), {}}}});
     }
     if (ref == s.world().board.fpga) {
         sheet.groups.push_back(before_power_on(s));
@@ -177,20 +224,36 @@ FactSheet part_facts(const Session& s, const std::string& ref) {
 
 FactSheet clock_facts(const Session& s, const std::string& name) {
     FactSheet sheet;
-    for (const auto& c : s.analysis().timing.clocks) {
+    for (const auto& c : s.analysis().timing().clocks) {
         if (c.name != name) continue;
         sheet.title = q(name);
         sheet.under = QObject::tr("clock · %1 MHz").arg(q(fixed(1000 / c.period, 3)));
-        const auto& constraints = s.analysis().constraints;
+        const auto& constraints = s.analysis().constraints();
         const auto id = constraints.clock(name);
         QString place;
-        if (id != no_id && static_cast<size_t>(constraints.clocks[id].span.file) < constraints.files.size()) place = QStringLiteral("%1:%2").arg(q(constraints.files[static_cast<size_t>(constraints.clocks[id].span.file)])).arg(constraints.clocks[id].span.line);
-        sheet.groups.push_back({QObject::tr("CONSTRAINTS"), {{QObject::tr("period"), q(fixed(c.period, 3)) + QStringLiteral(" ns"), place}, {QObject::tr("duty cycle"), q(fixed(100 * (c.waveform[1] - c.waveform[0]) / c.period, 1)) + QStringLiteral(" %"), {}}}});
-        sheet.groups.push_back({QObject::tr("SERVES"), {{QObject::tr("registers"), QString::number(c.registers), {}}, {QObject::tr("could run at"), c.fmax_mhz ? q(fixed(*c.fmax_mhz, 1)) + QStringLiteral(" MHz") : QObject::tr("no path"), {}}}});
+        if (id != no_id && static_cast<size_t>(constraints.clocks[id].span.file) < constraints.files.size())
+            place = QStringLiteral("%1:%2")
+                        .arg(q(constraints.files[static_cast<size_t>(constraints.clocks[id].span.file)]))
+                        .arg(constraints.clocks[id].span.line);
+        sheet.groups.push_back({QObject::tr("CONSTRAINTS"),
+                                {{QObject::tr("period"), q(fixed(c.period, 3)) + QStringLiteral(" ns"), place},
+                                 {QObject::tr("duty cycle"),
+                                  q(fixed(100 * (c.waveform[1] - c.waveform[0]) / c.period, 1)) + QStringLiteral(" %"),
+                                  {}}}});
+        sheet.groups.push_back(
+            {QObject::tr("SERVES"),
+             {{QObject::tr("registers"), QString::number(c.registers), {}},
+              {QObject::tr("could run at"),
+               c.fmax_mhz ? q(fixed(*c.fmax_mhz, 1)) + QStringLiteral(" MHz") : QObject::tr("no path"),
+               {}}}});
         for (const auto& source : c.sources) {
             const auto peg = s.project().pegs.find(source);
             if (peg == s.project().pegs.end()) continue;
-            if (const auto* o = s.world().board.oscillator_at_pin(peg->second.pin)) sheet.groups.push_back({QObject::tr("OSCILLATOR"), {{q(o->terminal), q(shortest(o->mhz)) + QStringLiteral(" MHz"), QStringLiteral("± %1 ppm, %2 ns").arg(o->ppm).arg(q(fixed(1000 / o->mhz, 3)))}}});
+            if (const auto* o = s.world().board.oscillator_at_pin(peg->second.pin))
+                sheet.groups.push_back(
+                    {QObject::tr("OSCILLATOR"),
+                     {{q(o->terminal), q(shortest(o->mhz)) + QStringLiteral(" MHz"),
+                       QStringLiteral("± %1 ppm, %2 ns").arg(o->ppm).arg(q(fixed(1000 / o->mhz, 3)))}}});
         }
     }
     add_findings(s, name, sheet);
@@ -201,17 +264,27 @@ FactSheet clock_facts(const Session& s, const std::string& name) {
 
 FactSheet facts_of(const Session& s, const Selection& selection) {
     const auto name = selection.name.toStdString();
-    if (selection.kind == QLatin1String("bus") || (selection.kind == QLatin1String("port") && !selection.also.isEmpty())) return ports_facts(s, selection);
+    if (selection.kind == QLatin1String("bus") ||
+        (selection.kind == QLatin1String("port") && !selection.also.isEmpty()))
+        return ports_facts(s, selection);
     if (selection.kind == QLatin1String("port")) return port_facts(s, name);
     if (selection.kind == QLatin1String("pin")) return pin_facts(s, name);
-    if (selection.kind == QLatin1String("terminal")) return pin_facts(s, s.world().board.at_terminal(name).net ? s.world().board.at_terminal(name).net->pin : name);
+    if (selection.kind == QLatin1String("terminal"))
+        return pin_facts(s, s.world().board.at_terminal(name).net ? s.world().board.at_terminal(name).net->pin : name);
     if (selection.kind == QLatin1String("part")) return part_facts(s, name);
     if (selection.kind == QLatin1String("clock")) return clock_facts(s, name);
     FactSheet sheet;
     sheet.title = q(s.project().name);
     sheet.under = QObject::tr("nothing selected");
     const auto& p = s.project();
-    sheet.groups.push_back({QObject::tr("PROJECT"), {{QObject::tr("part"), q(p.part), q(s.world().board.name)}, {QObject::tr("ports"), QString::number(s.world().netlist.ports.size()), QObject::tr("top %1").arg(q(s.world().netlist.top))}, {QObject::tr("cells"), s.world().netlist.cells.empty() ? QObject::tr("unknown") : QString::number(s.world().netlist.cells.size()), {}}}});
+    sheet.groups.push_back(
+        {QObject::tr("PROJECT"),
+         {{QObject::tr("part"), q(p.part), q(s.world().board.name)},
+          {QObject::tr("ports"), QString::number(s.world().netlist.ports.size()),
+           QObject::tr("top %1").arg(q(s.world().netlist.top))},
+          {QObject::tr("cells"),
+           s.world().netlist.cells.empty() ? QObject::tr("unknown") : QString::number(s.world().netlist.cells.size()),
+           {}}}});
     sheet.groups.push_back(before_power_on(s));
     return sheet;
 }
@@ -223,7 +296,11 @@ void FactsPane::show_sheet(FactSheet sheet) {
     const QFontMetricsF m(words(12));
     for (const auto& g : sheet_.groups) {
         h += 34;
-        for (const auto& f : g.facts) h += f.severity >= 0 ? m.boundingRect(QRectF(0, 0, 226, 4000), Qt::TextWordWrap, f.value).height() + 8 + (f.origin.isEmpty() ? 0 : 15) : f.origin.isEmpty() ? 20 : 34;
+        for (const auto& f : g.facts)
+            h += f.severity >= 0 ? m.boundingRect(QRectF(0, 0, 226, 4000), Qt::TextWordWrap, f.value).height() + 8 +
+                                       (f.origin.isEmpty() ? 0 : 15)
+                 : f.origin.isEmpty() ? 20
+                                      : 34;
     }
     setMinimumHeight(static_cast<int>(h));
     update();
@@ -243,16 +320,22 @@ void FactsPane::draw(QPainter& p) {
         for (const auto& f : g.facts) {
             if (f.severity >= 0) {
                 draw_severity(p, {left + 5, y + 9}, static_cast<Severity>(f.severity));
-                y += paragraph(p, {left + 18, y}, right - left - 18, (f.name.isEmpty() ? QString() : f.name + QStringLiteral(" ")) + f.value, words(12), t.ink) + 4;
-                if (!f.origin.isEmpty()) y += paragraph(p, {left + 18, y - 3}, right - left - 18, f.origin, words(11), t.second);
+                y += paragraph(p, {left + 18, y}, right - left - 18,
+                               (f.name.isEmpty() ? QString() : f.name + QStringLiteral(" ")) + f.value, words(12),
+                               t.ink) +
+                     4;
+                if (!f.origin.isEmpty())
+                    y += paragraph(p, {left + 18, y - 3}, right - left - 18, f.origin, words(11), t.second);
                 continue;
             }
             const double half = QFontMetricsF(words(12.5)).horizontalAdvance(f.name) + 8;
             text(p, {left, y, half, 18}, Qt::AlignVCenter, f.name, words(12.5), t.second);
-            text(p, {left + half, y, right - left - half, 18}, Qt::AlignVCenter | Qt::AlignRight, f.value, mono(12.5), t.ink, true);
+            text(p, {left + half, y, right - left - half, 18}, Qt::AlignVCenter | Qt::AlignRight, f.value, mono(12.5),
+                 t.ink, true);
             y += 18;
             if (!f.origin.isEmpty()) {
-                text(p, {left, y - 2, right - left, 15}, Qt::AlignVCenter | Qt::AlignRight, f.origin, words(11), t.second, true);
+                text(p, {left, y - 2, right - left, 15}, Qt::AlignVCenter | Qt::AlignRight, f.origin, words(11),
+                     t.second, true);
                 y += 14;
             }
             y += 2;

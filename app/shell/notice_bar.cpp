@@ -28,22 +28,30 @@ void NoticeBar::show_notices(std::vector<Notice> notices) {
     const auto same = [](const Notice& a, const Notice& b) {
         return a.sentence == b.sentence && a.ways.size() == b.ways.size();
     };
-    const bool unchanged = notices.size() == notices_.size() && (notices.empty() || same(notices.front(), notices_.front()));
+    const bool unchanged =
+        notices.size() == notices_.size() && (notices.empty() || same(notices.front(), notices_.front()));
     notices_ = std::move(notices);
     setVisible(!notices_.empty());
     const auto& t = theme();
     if (!notices_.empty()) {
         const bool warning = notices_.front().kind == Notice::warning;
-        setStyleSheet(QStringLiteral("#notice { background: %1; border: none; border-bottom: 1px solid %2; }").arg((warning ? t.wash_stop : t.wash_caution).name(), t.hairline.name()));
+        setStyleSheet(QStringLiteral("#notice { background: %1; border: none; border-bottom: 1px solid %2; }")
+                          .arg((warning ? t.wash_stop : t.wash_caution).name(), t.hairline.name()));
     }
     if (unchanged) return;
     while (auto* item = ways_->takeAt(0)) {
-        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
+        if (item->widget()) {
+            item->widget()->hide();
+            item->widget()->deleteLater();
+        }
         delete item;
     }
     if (notices_.empty()) return;
     const auto& first = notices_.front();
-    text_->setText(first.sentence + (notices_.size() > 1 ? tr("  (then %1)").arg(counted(static_cast<int>(notices_.size()) - 1, "more notice")) : QString()));
+    text_->setText(first.sentence +
+                   (notices_.size() > 1
+                        ? tr("  (then %1)").arg(counted(static_cast<int>(notices_.size()) - 1, "more notice"))
+                        : QString()));
     for (const auto& way : first.ways) {
         auto* button = new QPushButton(way.name);
         button->setObjectName(way.id);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The strip below the tether for what must not be overlooked and waits for a decision: it stays until it is settled, takes no input
-// away, and its ways out are buttons that the keyboard reaches.
+// The strip below the tether for what must not be overlooked and waits for a decision: it stays until it is settled,
+// takes no input away, and its ways out are buttons that the keyboard reaches.
 #pragma once
 
 #include <QFrame>

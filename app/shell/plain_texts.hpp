@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Names and sentences out of files are shown as the texts they are: Qt would take "<img src=…>" in a label or a tool tip for markup.
+// Names and sentences out of files are shown as the texts they are: Qt would take "<img src=…>" in a label or a tool
+// tip for markup.
 #pragma once
 
 #include <QAbstractItemView>
@@ -20,15 +21,21 @@ public:
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override {
         if (event->type() == QEvent::Polish) {
-            if (auto* label = qobject_cast<QLabel*>(watched); label && label->textFormat() == Qt::AutoText) label->setTextFormat(Qt::PlainText);
+            if (auto* label = qobject_cast<QLabel*>(watched); label && label->textFormat() == Qt::AutoText)
+                label->setTextFormat(Qt::PlainText);
         } else if (event->type() == QEvent::ToolTip) {
             auto* widget = qobject_cast<QWidget*>(watched);
             const auto* help = static_cast<QHelpEvent*>(event);
             auto* view = widget ? qobject_cast<QAbstractItemView*>(widget->parentWidget()) : nullptr;
             const bool item = view && view->viewport() == widget;
-            const auto tip = item ? view->indexAt(help->pos()).data(Qt::ToolTipRole).toString() : widget ? widget->toolTip() : QString();
+            const auto tip = item     ? view->indexAt(help->pos()).data(Qt::ToolTipRole).toString()
+                             : widget ? widget->toolTip()
+                                      : QString();
             if (!Qt::mightBeRichText(tip)) return false;
-            QToolTip::showText(help->globalPos(), QStringLiteral("<p style='white-space:pre-wrap'>") + tip.toHtmlEscaped() + QStringLiteral("</p>"), widget);
+            QToolTip::showText(
+                help->globalPos(),
+                QStringLiteral("<p style='white-space:pre-wrap'>") + tip.toHtmlEscaped() + QStringLiteral("</p>"),
+                widget);
             return true;
         }
         return false;

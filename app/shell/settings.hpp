@@ -6,6 +6,8 @@
 namespace kp::app {
 
 /// What the window remembers between starts, for this user.
-[[nodiscard]] inline QSettings settings() { return QSettings(QStringLiteral("kite-peg"), QStringLiteral("kite-peg")); }
+[[nodiscard]] inline QSettings settings() {
+    return QSettings(QStringLiteral("kite-peg"), QStringLiteral("kite-peg"));
+}
 
 }  // namespace kp::app

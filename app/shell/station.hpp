@@ -14,10 +14,14 @@ class Station : public QWidget {
     Q_OBJECT
 public:
     Station(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) { setObjectName("page"); }
-    /// Shows the session anew; only called while there is one.
+    /// Shows the session anew; only called while there is one. What the user is doing (typing, ticks, row, scroll)
+    /// stays.
     virtual void refresh() = 0;
-    /// Words and standing for the tether.
+    /// The news that this page depends on; it is not shown anew for others.
+    [[nodiscard]] virtual unsigned cares() const { return News::all & ~unsigned{News::document}; }
+    /// Words and standing for the tether; worked out again for news that standing_cares() names.
     [[nodiscard]] virtual KnotState standing() const = 0;
+    [[nodiscard]] virtual unsigned standing_cares() const { return News::all; }
     /// One line for the status bar while this station is shown.
     [[nodiscard]] virtual QString status() const { return {}; }
 
@@ -26,7 +30,8 @@ public:
 
 protected:
     /// An action of this station: known to palette and menus by its id, runs only while a project is open.
-    QAction* add_action(const char* id, const QString& name, const QKeySequence& keys, const std::function<void()>& run) {
+    QAction* add_action(const char* id, const QString& name, const QKeySequence& keys,
+                        const std::function<void()>& run) {
         auto* action = new QAction(name, this);
         action->setObjectName(QLatin1String(id));
         if (!keys.isEmpty()) action->setShortcut(keys);

@@ -42,13 +42,20 @@ void Tether::draw(QPainter& p) {
     for (int i = 0; i < 7; ++i) {
         const auto& s = states_[static_cast<size_t>(i)];
         const auto area = place(i);
-        const QColor color = s.standing == Standing::stop ? t.stop : s.standing == Standing::caution ? t.caution : s.standing == Standing::good ? t.good : t.second;
-        text(p, {area.left() + 9, 5, area.width() - 12, 18}, Qt::AlignVCenter, s.name, words(13, i == current_), i == current_ ? t.select : t.ink);
-        text(p, {area.left() + 9, 23, area.width() - 4, 18}, Qt::AlignVCenter, s.standing_text, words(11), s.standing == Standing::stop ? t.stop : t.second, true);
+        const QColor color = s.standing == Standing::stop      ? t.stop
+                             : s.standing == Standing::caution ? t.caution
+                             : s.standing == Standing::good    ? t.good
+                                                               : t.second;
+        text(p, {area.left() + 9, 5, area.width() - 12, 18}, Qt::AlignVCenter, s.name, words(13, i == current_),
+             i == current_ ? t.select : t.ink);
+        text(p, {area.left() + 9, 23, area.width() - 4, 18}, Qt::AlignVCenter, s.standing_text, words(11),
+             s.standing == Standing::stop ? t.stop : t.second, true);
         p.setPen(QPen(color, 1.4));
         p.setBrush(s.standing == Standing::good || s.standing == Standing::stop ? QBrush(color) : QBrush(t.sheet));
-        if (s.standing == Standing::stop) p.drawRect(QRectF(knot(i).x() - 4.5, knot(i).y() - 4.5, 9, 9));
-        else p.drawEllipse(knot(i), 4.5, 4.5);
+        if (s.standing == Standing::stop)
+            p.drawRect(QRectF(knot(i).x() - 4.5, knot(i).y() - 4.5, 9, 9));
+        else
+            p.drawEllipse(knot(i), 4.5, 4.5);
     }
     draw_kite(p);
 }

@@ -19,9 +19,21 @@ class Tether : public Canvas {
     Q_OBJECT
 public:
     explicit Tether(QWidget* parent = nullptr);
-    void show_project(const QString& name, const QString& under) { name_ = name, under_ = under, update(); }
-    void show_states(const std::array<KnotState, 7>& states, bool handoff_clear, bool stops) { states_ = states, clear_ = handoff_clear, stops_ = stops, update(); }
-    void show_current(int station) { current_ = station, update(); }
+    void show_project(const QString& name, const QString& under) {
+        name_ = name;
+        under_ = under;
+        update();
+    }
+    void show_states(const std::array<KnotState, 7>& states, bool handoff_clear, bool stops) {
+        states_ = states;
+        clear_ = handoff_clear;
+        stops_ = stops;
+        update();
+    }
+    void show_current(int station) {
+        current_ = station;
+        update();
+    }
     [[nodiscard]] int current() const { return current_; }
     [[nodiscard]] const std::array<KnotState, 7>& states() const { return states_; }
     /// The area of a station's knot and words.

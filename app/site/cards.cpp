@@ -15,10 +15,13 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 }  // namespace
 
-void PartCard::show_typed(const std::string& code, const std::vector<CodeElement>& grammar, const std::vector<std::string>& existing) {
+void PartCard::show_typed(const std::string& code, const std::vector<CodeElement>& grammar,
+                          const std::vector<std::string>& existing) {
     typed_ = code;
     decoded_ = decode_ordering_code(grammar, code);
     nearest_ = code.empty() || decoded_.complete ? "" : nearest_code(existing, code);
@@ -30,7 +33,8 @@ void PartCard::draw_fields(QPainter& p, const std::vector<DecodedCode::Field>& f
     const auto& t = theme();
     double x = 14;
     for (const auto& field : fields) {
-        const double w = std::max(QFontMetricsF(mono(17)).horizontalAdvance(q(field.code)) + 16, QFontMetricsF(words(11)).horizontalAdvance(q(field.name)) + 2);
+        const double w = std::max(QFontMetricsF(mono(17)).horizontalAdvance(q(field.code)) + 16,
+                                  QFontMetricsF(words(11)).horizontalAdvance(q(field.name)) + 2);
         draw_sheet(p, {x, 36, w, 32}, t.sheet, t.hairline);
         text(p, {x, 36, w, 32}, Qt::AlignCenter, q(field.code), mono(17), t.ink);
         text(p, {x, 70, w, 16}, Qt::AlignCenter, q(field.name), words(11), t.second);
@@ -70,14 +74,24 @@ void PartCard::draw(QPainter& p) {
     text(p, {14, 8, 116, 20}, Qt::AlignVCenter, tr("Part"), words(15, true), t.ink);
     if (!desk_.has_session()) return;
     const auto& s = desk_.session();
-    if (!typed_.empty()) draw_near_miss(p);
-    else draw_fields(p, s.world().code.fields);
+    if (!typed_.empty())
+        draw_near_miss(p);
+    else
+        draw_fields(p, s.world().code.fields);
     if (s.project().part.empty()) {
-        if (typed_.empty()) paragraph(p, {14, 40}, width() - 28, tr("No part yet. Type the code that stands on the chip, or press Ctrl+K and pick one."), words(), t.second);
+        if (typed_.empty())
+            paragraph(p, {14, 40}, width() - 28,
+                      tr("No part yet. Type the code that stands on the chip, or press Ctrl+K and pick one."), words(),
+                      t.second);
         return;
     }
-    static const std::map<Resource, QString> names{{Resource::logic_cells, tr("logic cells")}, {Resource::registers, tr("registers")}, {Resource::user_pins, tr("user pins")}, {Resource::clock_networks, tr("clock networks")},
-                                                   {Resource::memory_bits, tr("memory, kbit")}, {Resource::plls, tr("PLLs")}, {Resource::lanes, tr("lanes")}};
+    static const std::map<Resource, QString> names{{Resource::logic_cells, tr("logic cells")},
+                                                   {Resource::registers, tr("registers")},
+                                                   {Resource::user_pins, tr("user pins")},
+                                                   {Resource::clock_networks, tr("clock networks")},
+                                                   {Resource::memory_bits, tr("memory, kbit")},
+                                                   {Resource::plls, tr("PLLs")},
+                                                   {Resource::lanes, tr("lanes")}};
     double y = 130;
     const double right = width() - 14;
     text(p, {right - 150, y - 18, 76, 16}, Qt::AlignRight | Qt::AlignVCenter, tr("has"), words(11), t.second);
@@ -87,9 +101,13 @@ void PartCard::draw(QPainter& p) {
         const long long unit = row.resource == Resource::memory_bits ? 1024 : 1, used = row.used.value_or(0);
         const bool over = used > row.has;
         text(p, {14, y, 130, 18}, Qt::AlignVCenter, names.at(row.resource), words(), t.ink);
-        text(p, {right - 150, y, 76, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(row.has / unit), mono(), t.ink);
-        if (row.used) text(p, {right - 70, y, 70, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(used / unit), mono(), over ? t.stop : t.ink);
-        else text(p, {right - 70, y, 70, 18}, Qt::AlignRight | Qt::AlignVCenter, tr("unknown"), words(11.5), t.second);
+        text(p, {right - 150, y, 76, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(row.has / unit), mono(),
+             t.ink);
+        if (row.used)
+            text(p, {right - 70, y, 70, 18}, Qt::AlignRight | Qt::AlignVCenter, QString::number(used / unit), mono(),
+                 over ? t.stop : t.ink);
+        else
+            text(p, {right - 70, y, 70, 18}, Qt::AlignRight | Qt::AlignVCenter, tr("unknown"), words(11.5), t.second);
         p.fillRect(QRectF(14, y + 20, right - 14, 4), t.paper);
         const double share = row.has > 0 ? std::min(1.0, static_cast<double>(used) / static_cast<double>(row.has)) : 0;
         if (used > 0) p.fillRect(QRectF(14, y + 20, std::max(2.0, (right - 14) * share), 4), over ? t.stop : t.cell);
@@ -97,7 +115,8 @@ void PartCard::draw(QPainter& p) {
     }
     char id[16];
     std::snprintf(id, sizeof id, "0x%08X", s.world().part.idcode);
-    text(p, {14, y + 2, right - 14, 18}, Qt::AlignVCenter, tr("IDCODE %1 · an invented part").arg(QLatin1String(id)), words(11.5), t.second, true);
+    text(p, {14, y + 2, right - 14, 18}, Qt::AlignVCenter, tr("IDCODE %1 · an invented part").arg(QLatin1String(id)),
+         words(11.5), t.second, true);
 }
 
 void BoardCard::draw(QPainter& p) {
@@ -105,12 +124,17 @@ void BoardCard::draw(QPainter& p) {
     draw_sheet(p, rect(), t.bright, t.hairline);
     if (!desk_.has_session()) {
         text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, tr("No project is open"), words(15, true), t.ink);
-        paragraph(p, {14, 40}, width() - 28, tr("Ctrl+N makes one, from an ordering code, a board or some HDL. Ctrl+O opens one; demo/vane/vane.kpeg is a small demo, demo/profiler/profiler.kpeg a large one."), words(), t.second);
+        paragraph(p, {14, 40}, width() - 28,
+                  tr("Ctrl+N makes one, from an ordering code, a board or some HDL. Ctrl+O opens one; "
+                     "demo/vane/vane.kpeg is a small demo, demo/profiler/profiler.kpeg a large one."),
+                  words(), t.second);
         return;
     }
     const auto& b = desk_.session().world().board;
     const double w = text_at(p, {14, 24}, q(b.name), words(15, true), t.ink);
-    text_at(p, {14 + w + 12, 24}, tr("from above, %1 mm × %2 mm · revision %3").arg(b.width_mm).arg(b.height_mm).arg(q(b.revision)), words(11.5), t.second);
+    text_at(p, {14 + w + 12, 24},
+            tr("from above, %1 mm × %2 mm · revision %3").arg(b.width_mm).arg(b.height_mm).arg(q(b.revision)),
+            words(11.5), t.second);
     const BoardMap map(b, area());
     p.setPen(QPen(t.second, 1));
     p.setBrush(t.board);
@@ -128,25 +152,33 @@ void BoardCard::draw_label(QPainter& p, const QRectF& r, const QString& label, c
     const auto& t = theme();
     const auto width_of = [](const QString& s, double px) { return QFontMetricsF(words(px)).horizontalAdvance(s); };
     const double room = r.width() - 4;
-    if (r.height() < 27) return text(p, r.adjusted(2, 0, -2, 0), Qt::AlignCenter, width_of(label, 10) <= room ? label : ref, words(10), t.ink, true);
+    if (r.height() < 27)
+        return text(p, r.adjusted(2, 0, -2, 0), Qt::AlignCenter, width_of(label, 10) <= room ? label : ref, words(10),
+                    t.ink, true);
     for (const double px : {12.0, 11.0, 10.0})
         if (width_of(label, px) <= room) {
             text(p, QRectF(r.left(), r.center().y() - 15, r.width(), 15), Qt::AlignCenter, label, words(px), t.ink);
-            return text(p, QRectF(r.left(), r.center().y() + 1, r.width(), 14), Qt::AlignCenter, ref, words(11), t.second, true);
+            return text(p, QRectF(r.left(), r.center().y() + 1, r.width(), 14), Qt::AlignCenter, ref, words(11),
+                        t.second, true);
         }
     if (r.height() > 1.3 * r.width() && width_of(label + QStringLiteral("  ") + ref, 11) + 4 <= r.height()) {
         p.save();
         p.translate(r.center());
         p.rotate(-90);
-        text(p, QRectF(-r.height() / 2, -9, r.height(), 18), Qt::AlignCenter, label + QStringLiteral("  ") + ref, words(11), t.ink);
+        text(p, QRectF(-r.height() / 2, -9, r.height(), 18), Qt::AlignCenter, label + QStringLiteral("  ") + ref,
+             words(11), t.ink);
         p.restore();
         return;
     }
     const auto gap = label.lastIndexOf(' ', -1);
-    if (gap > 0 && r.height() >= 34 && std::max(width_of(label.left(gap), 10), width_of(label.mid(gap + 1), 10)) <= room) {
-        text(p, QRectF(r.left(), r.center().y() - 18, r.width(), 12), Qt::AlignCenter, label.left(gap), words(10), t.ink);
-        text(p, QRectF(r.left(), r.center().y() - 6, r.width(), 12), Qt::AlignCenter, label.mid(gap + 1), words(10), t.ink);
-        return text(p, QRectF(r.left(), r.center().y() + 6, r.width(), 12), Qt::AlignCenter, ref, words(10), t.second, true);
+    if (gap > 0 && r.height() >= 34 &&
+        std::max(width_of(label.left(gap), 10), width_of(label.mid(gap + 1), 10)) <= room) {
+        text(p, QRectF(r.left(), r.center().y() - 18, r.width(), 12), Qt::AlignCenter, label.left(gap), words(10),
+             t.ink);
+        text(p, QRectF(r.left(), r.center().y() - 6, r.width(), 12), Qt::AlignCenter, label.mid(gap + 1), words(10),
+             t.ink);
+        return text(p, QRectF(r.left(), r.center().y() + 6, r.width(), 12), Qt::AlignCenter, ref, words(10), t.second,
+                    true);
     }
     text(p, QRectF(r.left() + 2, r.center().y() - 15, room, 15), Qt::AlignCenter, label, words(10), t.ink, true);
     text(p, QRectF(r.left(), r.center().y() + 1, r.width(), 14), Qt::AlignCenter, ref, words(11), t.second, true);
@@ -178,7 +210,10 @@ void AgreementCard::draw(QPainter& p) {
         if (!d.more.isEmpty()) y += paragraph(p, {34, y}, width() - 48, d.more, words(11.5), t.second);
         y += 10;
     }
-    paragraph(p, {14, height() - 30.0}, width() - 28, list.empty() ? tr("Part, board and design agree.") : tr("Part, board and design agree in everything else."), words(), t.good);
+    paragraph(
+        p, {14, height() - 30.0}, width() - 28,
+        list.empty() ? tr("Part, board and design agree.") : tr("Part, board and design agree in everything else."),
+        words(), t.good);
 }
 
 }  // namespace kp::app

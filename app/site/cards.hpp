@@ -12,7 +12,8 @@ class PartCard : public Canvas {
 public:
     explicit PartCard(Desk& desk) : desk_(desk) {}
     /// A code that is being typed, against the nearest legal one of a grammar; an empty text shows the part again.
-    void show_typed(const std::string& code, const std::vector<CodeElement>& grammar, const std::vector<std::string>& existing = {});
+    void show_typed(const std::string& code, const std::vector<CodeElement>& grammar,
+                    const std::vector<std::string>& existing = {});
 
 signals:
     void code_wanted(const QString& code);

@@ -17,13 +17,27 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 /// The field of the project that a file of this role stands in.
-const char* field_of(const std::string& role) { return role == "netlist" ? "netlists" : role == "source" ? "sources" : role == "cells" ? "libraries" : role == "delays" ? "delays" : nullptr; }
+const char* field_of(const std::string& role) {
+    return role == "netlist"  ? "netlists"
+           : role == "source" ? "sources"
+           : role == "cells"  ? "libraries"
+           : role == "delays" ? "delays"
+                              : nullptr;
+}
 }  // namespace
 
-FilesCard::FilesCard(Desk& desk) : desk_(desk), list_(new QTreeWidget), copy_in_(new QPushButton(tr("Copy a file in…"))), link_(new QPushButton(tr("Link a file…"))), remove_(new QPushButton(tr("Take out"))), again_(new QPushButton) {
+FilesCard::FilesCard(Desk& desk)
+    : desk_(desk),
+      list_(new QTreeWidget),
+      copy_in_(new QPushButton(tr("Copy a file in…"))),
+      link_(new QPushButton(tr("Link a file…"))),
+      remove_(new QPushButton(tr("Take out"))),
+      again_(new QPushButton) {
     setProperty("card", true);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(14, 8, 10, 8);
@@ -56,7 +70,9 @@ FilesCard::FilesCard(Desk& desk) : desk_(desk), list_(new QTreeWidget), copy_in_
     connect(link_, &QPushButton::clicked, this, [this] { ask_and_add(false); });
     connect(remove_, &QPushButton::clicked, this, [this] { remove_current(); });
     connect(again_, &QPushButton::clicked, this, [this] { emit read_again_wanted(); });
-    connect(list_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* now) { remove_->setEnabled(now && !now->data(0, Qt::UserRole).toString().isEmpty()); });
+    connect(list_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* now) {
+        remove_->setEnabled(now && !now->data(0, Qt::UserRole).toString().isEmpty());
+    });
 }
 
 void FilesCard::refresh() {
@@ -66,7 +82,8 @@ void FilesCard::refresh() {
     if (!desk_.has_session()) return again_->hide();
     const auto& s = desk_.session();
     const auto changed = desk_.changed_on_disk();
-    const auto row = [&](const std::string& path, const QString& role, const QString& state, const QString& field, bool trouble) {
+    const auto row = [&](const std::string& path, const QString& role, const QString& state, const QString& field,
+                         bool trouble) {
         auto* item = new QTreeWidgetItem({q(path), role, state});
         item->setFont(0, mono(12));
         item->setToolTip(0, q(path));
@@ -79,22 +96,33 @@ void FilesCard::refresh() {
     for (const auto& f : s.world().files) {
         const bool other = std::find(changed.begin(), changed.end(), f.path) != changed.end();
         const bool gone = other && !real_disk().exists(f.full);
-        const QString place = f.with_program ? tr("ships with the program") : f.linked() ? tr("linked") : tr("copied in");
-        row(f.path, q(f.role), gone ? tr("%1 · no longer there").arg(place) : other ? tr("%1 · changed on disk").arg(place) : place, f.with_program && f.role != "cells" ? QString() : QLatin1String(field_of(f.role) ? field_of(f.role) : ""), other);
+        const QString place = f.with_program ? tr("ships with the program")
+                              : f.linked()   ? tr("linked")
+                                             : tr("copied in");
+        row(f.path, q(f.role),
+            gone    ? tr("%1 · no longer there").arg(place)
+            : other ? tr("%1 · changed on disk").arg(place)
+                    : place,
+            f.with_program && f.role != "cells" ? QString() : QLatin1String(field_of(f.role) ? field_of(f.role) : ""),
+            other);
     }
     for (const auto& f : s.project().constraints) {
         const bool other = std::find(changed.begin(), changed.end(), f.path) != changed.end();
         const QString use = f.target ? tr("new commands go here") : f.analysis ? tr("in use") : tr("off");
-        row(f.path, tr("constraints"), other ? tr("%1 · changed on disk").arg(use) : use, QStringLiteral("constraints"), other);
+        row(f.path, tr("constraints"), other ? tr("%1 · changed on disk").arg(use) : use, QStringLiteral("constraints"),
+            other);
     }
     for (const auto& m : s.project().modules) row(m, tr("module"), tr("fitted"), QStringLiteral("modules"), false);
-    again_->setVisible(!changed.empty() || !s.port_changes().empty());
-    again_->setText(changed.empty() ? tr("The ports changed…") : tr("%1 changed on disk…").arg(counted(static_cast<int>(changed.size()), "file")));
+    again_->setVisible(!changed.empty() || !s.watcher().port_changes().empty());
+    again_->setText(changed.empty() ? tr("The ports changed…")
+                                    : tr("%1 changed on disk…").arg(counted(static_cast<int>(changed.size()), "file")));
 }
 
 void FilesCard::ask_and_add(bool copy) {
     if (!desk_.has_session()) return;
-    add(QFileDialog::getOpenFileNames(this, copy ? tr("Copy files in") : tr("Link files"), {}, tr("Design files (*.v *.sv *.vhd *.vhdl *.lib *.sdf *.sdc);;All files (*)")), copy);
+    add(QFileDialog::getOpenFileNames(this, copy ? tr("Copy files in") : tr("Link files"), {},
+                                      tr("Design files (*.v *.sv *.vhd *.vhdl *.lib *.sdf *.sdc);;All files (*)")),
+        copy);
 }
 
 void FilesCard::add(const QStringList& files, bool copy) {
@@ -104,20 +132,23 @@ void FilesCard::add(const QStringList& files, bool copy) {
     // Whoever links a file by hand allows it.
     if (!copy && !desk_.allow(paths)) return;
     std::vector<std::string> copied;
-    const auto edit = add_files(real_disk(), s.project(), s.folder(), paths, copy, s.world().library, &copied);
+    const auto edit =
+        add_files(real_disk(), s.project(), s.document().folder(), paths, copy, s.world().library, &copied);
     Project next = s.project();
     if (!edit) return desk_.say(q(edit.first().sentence()), true);
     if (auto status = kp::apply(next, edit.value()); !status) return desk_.say(q(status.first().sentence()), true);
     // Several modules that none other uses: which of them is the design has to be said before it can be read.
     std::vector<std::string> hdl;
-    for (const auto& path : next.netlists.empty() ? next.sources : next.netlists) hdl.push_back(join_path(s.folder(), path));
+    for (const auto& path : next.netlists.empty() ? next.sources : next.netlists)
+        hdl.push_back(join_path(s.document().folder(), path));
     if (!hdl.empty()) {
         const auto trial = load_ports(real_disk(), hdl, PortRequest{next.top, next.defines, {}, {}});
         if (!trial && trial.first().code == "top") return emit top_wanted(edit.value(), module_names(real_disk(), hdl));
     }
-    if (desk_.apply(edit.value())) return;
     // What was refused leaves nothing behind.
-    for (const auto& file : copied) static_cast<void>(real_disk().remove(file));
+    desk_.apply(edit.value(), {}, [copied] {
+        for (const auto& file : copied) static_cast<void>(real_disk().remove(file));
+    });
 }
 
 void FilesCard::remove_current() {

@@ -25,11 +25,25 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 }  // namespace
 
 NewPage::NewPage(Desk& desk)
-    : desk_(desk), folder_(new QLineEdit), name_(new QLineEdit), top_(new QLineEdit), part_(new QComboBox), board_(new QComboBox), sources_(new QListWidget), copy_(new QCheckBox(tr("Copy them into the project's folder (else they are linked)"))), part_says_(new QLabel), ports_say_(new QLabel), troubles_(new QVBoxLayout), make_(new QPushButton(tr("Make the project"))), later_(new QPushButton(tr("Later; keep what is written"))) {
+    : desk_(desk),
+      folder_(new QLineEdit),
+      name_(new QLineEdit),
+      top_(new QLineEdit),
+      part_(new QComboBox),
+      board_(new QComboBox),
+      sources_(new QListWidget),
+      copy_(new QCheckBox(tr("Copy them into the project's folder (else they are linked)"))),
+      part_says_(new QLabel),
+      ports_say_(new QLabel),
+      troubles_(new QVBoxLayout),
+      make_(new QPushButton(tr("Make the project"))),
+      later_(new QPushButton(tr("Later; keep what is written"))) {
     auto* all = new QHBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 12);
     all->setSpacing(24);
@@ -110,7 +124,11 @@ QWidget* NewPage::form() {
         const auto path = QFileDialog::getExistingDirectory(this, tr("Folder of the project"), folder_->text());
         if (!path.isEmpty()) folder_->setText(path);
     });
-    connect(add, &QPushButton::clicked, this, [this] { add_sources(QFileDialog::getOpenFileNames(this, tr("Sources of the design"), folder_->text(), tr("Design files (*.v *.sv *.vhd *.vhdl *.lib *.sdf *.sdc);;All files (*)"))); });
+    connect(add, &QPushButton::clicked, this, [this] {
+        add_sources(
+            QFileDialog::getOpenFileNames(this, tr("Sources of the design"), folder_->text(),
+                                          tr("Design files (*.v *.sv *.vhd *.vhdl *.lib *.sdf *.sdc);;All files (*)")));
+    });
     connect(remove, &QPushButton::clicked, this, [this] {
         qDeleteAll(sources_->selectedItems());
         changed();
@@ -172,8 +190,15 @@ NewProject NewPage::wanted() const {
 void NewPage::keep() const {
     const auto w = wanted();
     auto s = settings();
-    const auto put = [&](const char* key, const QVariant& v) { s.setValue(QStringLiteral("new/") + QLatin1String(key), v); };
-    put("folder", q(w.folder)), put("name", q(w.name)), put("part", q(w.part)), put("board", q(w.board)), put("top", q(w.top)), put("copy", w.copy);
+    const auto put = [&](const char* key, const QVariant& v) {
+        s.setValue(QStringLiteral("new/") + QLatin1String(key), v);
+    };
+    put("folder", q(w.folder));
+    put("name", q(w.name));
+    put("part", q(w.part));
+    put("board", q(w.board));
+    put("top", q(w.top));
+    put("copy", w.copy);
     QStringList sources;
     for (const auto& f : w.sources) sources << q(f);
     put("sources", sources);
@@ -195,13 +220,20 @@ void NewPage::look() {
         auto* row = new TroubleRow(m.severity, q(m.file.empty() ? m.text : file_name_of(m.file) + ": " + m.text));
         troubles_->addWidget(row);
         if (m.severity != Severity::caution) continue;
-        if (m.text.starts_with("The name '")) row->add_way(tr("Take %1").arg(q(portable_name(w.name))), [this, w] { name_->setText(q(portable_name(w.name))); });
-        if (m.text.starts_with("The folder ")) row->add_way(tr("Take %1").arg(q(file_name_of(portable_path(w.folder)))), [this, w] { folder_->setText(q(portable_path(w.folder))); });
+        if (m.text.starts_with("The name '"))
+            row->add_way(tr("Take %1").arg(q(portable_name(w.name))),
+                         [this, w] { name_->setText(q(portable_name(w.name))); });
+        if (m.text.starts_with("The folder "))
+            row->add_way(tr("Take %1").arg(q(file_name_of(portable_path(w.folder)))),
+                         [this, w] { folder_->setText(q(portable_path(w.folder))); });
     }
     // The files are read when they or the top change, not at every key.
     auto read = w.sources;
     read.push_back(w.top);
-    if (!ports_ || read != read_) ports_ = ports_of(real_disk(), w), read_ = read;
+    if (!ports_ || read != read_) {
+        ports_ = ports_of(real_disk(), w);
+        read_ = read;
+    }
     if (!*ports_) {
         troubles_->addWidget(new TroubleRow(Severity::stop, q(ports_->first().sentence())));
         can = false;
@@ -209,15 +241,25 @@ void NewPage::look() {
     const auto missing = [&](bool is, const QString& text) {
         if (is) troubles_->addWidget(new TroubleRow(Severity::note, text));
     };
-    missing(w.board.empty(), tr("No board yet. Pegs can be given to balls; a board is chosen, or made from a table, at any time."));
+    missing(w.board.empty(),
+            tr("No board yet. Pegs can be given to balls; a board is chosen, or made from a table, at any time."));
     missing(w.part.empty() && w.board.empty(), tr("No part yet. Type what stands on the chip, or choose a board."));
-    missing(w.sources.empty(), tr("No design yet. Its header is enough to plan pins; a netlist with delays comes later."));
+    missing(w.sources.empty(),
+            tr("No design yet. Its header is enough to plan pins; a netlist with delays comes later."));
     missing(can && found.empty(), tr("Ready to create."));
     make_->setEnabled(can);
     const auto* part = catalogue_.part_of(w.part);
-    part_says_->setText(part ? tr("%1, %2, %3 logic cells").arg(counted(part->usable_pins(), "user pin"), counted(static_cast<int>(part->banks.size()), "bank")).arg(part->resources.logic_cells) : QString());
+    part_says_->setText(
+        part ? tr("%1, %2, %3 logic cells")
+                   .arg(counted(part->usable_pins(), "user pin"), counted(static_cast<int>(part->banks.size()), "bank"))
+                   .arg(part->resources.logic_cells)
+             : QString());
     const bool design = *ports_ && !ports_->value().top.empty();
-    ports_say_->setText(design ? tr("%1: %2 in %3").arg(q(ports_->value().top), counted(static_cast<int>(port_bits(ports_->value()).size()), "port"), q(ports_->value().language)) : QString());
+    ports_say_->setText(design ? tr("%1: %2 in %3")
+                                     .arg(q(ports_->value().top),
+                                          counted(static_cast<int>(port_bits(ports_->value()).size()), "port"),
+                                          q(ports_->value().language))
+                               : QString());
 }
 
 void NewPage::make() {

@@ -17,7 +17,7 @@ QString q(const std::string& s) {
 }
 
 std::string file_of(const Desk& desk, const std::string& name) {
-    return join_path(desk.session().folder(), lower(portable_name(name)) + ".part.json");
+    return join_path(desk.session().document().folder(), lower(portable_name(name)) + ".part.json");
 }
 
 }  // namespace
@@ -28,13 +28,12 @@ void take_file(Desk& desk, const std::string& path, const std::string& text, boo
         return desk.say(q(status.first().sentence()), true);
     const auto& project = desk.session().project();
     if (field_text(project, field) != value) {
-        if (desk.apply(Edit{std::string("take the ") + field + " " + value, {set_field(project, field, value)}}))
-            done();
+        desk.apply(Edit{std::string("take the ") + field + " " + value, {set_field(project, field, value)}}, done);
         return;
     }
-    const auto reading = desk.session().reread();
-    if (!reading) return desk.say(q(reading.first().sentence()), true);
-    if (desk.accept(reading.value(), {}, {})) done();
+    desk.reread(&desk, [&desk, done](const Rereading& reading) {
+        if (desk.accept(reading, {}, {})) done();
+    });
 }
 
 void take_part(Desk& desk, const Part& part, const std::function<void()>& done) {

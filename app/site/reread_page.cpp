@@ -13,11 +13,18 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 constexpr int rename_role = Qt::UserRole;
 }  // namespace
 
-RereadPage::RereadPage(Desk& desk) : desk_(desk), what_(new QLabel), list_(new QTreeWidget), take_(new QPushButton(tr("Take over"))), leave_(new QPushButton(tr("Leave as it is"))) {
+RereadPage::RereadPage(Desk& desk)
+    : desk_(desk),
+      what_(new QLabel),
+      list_(new QTreeWidget),
+      take_(new QPushButton(tr("Take over"))),
+      leave_(new QPushButton(tr("Leave as it is"))) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 12);
     auto* heading = new QLabel(tr("What changed on disk"));
@@ -42,18 +49,22 @@ RereadPage::RereadPage(Desk& desk) : desk_(desk), what_(new QLabel), list_(new Q
     connect(leave_, &QPushButton::clicked, this, &RereadPage::done);
 }
 
-bool RereadPage::look() {
+void RereadPage::look() {
+    desk_.reread(this, [this](Rereading reading) {
+        reading_ = std::move(reading);
+        show_reading();
+        emit ready();
+        take_->setFocus();
+    });
+}
+
+void RereadPage::show_reading() {
     const auto& s = desk_.session();
-    auto reading = s.reread();
-    if (!reading) {
-        desk_.say(q(reading.first().sentence()), true);
-        return false;
-    }
-    reading_ = reading.take();
-    constraints_ = s.changed_own_files();
-    std::erase(constraints_, file_name_of(s.path()));
+    constraints_ = s.watcher().changed_own_files();
+    std::erase(constraints_, file_name_of(s.document().path()));
     // Against the ports last accepted, so that a change made while the project was closed is in the same list.
-    merge_ = compare_ports(accepted_ports(s.project(), s.world().netlist.ports), group_ports(reading_->world->netlist.ports));
+    merge_ = compare_ports(accepted_ports(s.project(), s.world().netlist.ports),
+                           group_ports(reading_->world->netlist.ports));
     reading_->merge = merge_;
     list_->clear();
     const auto row = [&](const QString& text) {
@@ -71,13 +82,20 @@ bool RereadPage::look() {
         item->setToolTip(0, tr("Ticked: pegs, attributes, waivers and constraint lines go on under the new name"));
     }
     for (const auto& path : constraints_) {
-        auto* item = row(tr("%1 has other text on disk. Ticked: it is taken over, and what was typed here since the last save is left.").arg(q(path)));
+        auto* item = row(tr("%1 has other text on disk. Ticked: it is taken over, and what was typed here since the "
+                            "last save is left.")
+                             .arg(q(path)));
         item->setCheckState(0, Qt::Checked);
     }
-    if (list_->topLevelItemCount() == 0) row(reading_->files.empty() ? tr("Nothing changed.") : tr("The ports are the same; only what is inside changed."));
-    what_->setText(reading_->files.empty() ? tr("The files are as they were read.") : tr("%1. Nothing has been taken over yet. Pegs, attributes, waivers and constraints stay with their ports; a ticked rename carries them to the new name, in one step that can be undone.").arg(q(list_names(reading_->files, 5))));
-    take_->setFocus();
-    return true;
+    if (list_->topLevelItemCount() == 0)
+        row(reading_->files.empty() ? tr("Nothing changed.")
+                                    : tr("The ports are the same; only what is inside changed."));
+    what_->setText(
+        reading_->files.empty()
+            ? tr("The files are as they were read.")
+            : tr("%1. Nothing has been taken over yet. Pegs, attributes, waivers and constraints stay with their "
+                 "ports; a ticked rename carries them to the new name, in one step that can be undone.")
+                  .arg(q(list_names(reading_->files, 5))));
 }
 
 void RereadPage::take() {

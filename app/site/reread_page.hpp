@@ -17,14 +17,17 @@ class RereadPage : public QWidget {
     Q_OBJECT
 public:
     explicit RereadPage(Desk& desk);
-    /// Reads the inputs beside the open ones and shows the differences; false (and a sentence) when they do not read.
-    bool look();
+    /// Reads the inputs beside the open ones and shows the differences when they are read; says why when they do not
+    /// read.
+    void look();
 
 signals:
+    void ready();  ///< there is something to look at
     void done();
 
 private:
     void take();
+    void show_reading();
     Desk& desk_;
     std::optional<Rereading> reading_;
     std::vector<std::string> constraints_;

@@ -26,10 +26,12 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 QString way_out(const Session& s, const Finding& f) {
-    const auto fixes = s.fixes_of(f);
+    const auto fixes = s.deriver().rules().fixes_of(f);
     return fixes.empty() ? QString() : QObject::tr("possible fix: %1").arg(q(fixes[0].text));
 }
 }  // namespace
@@ -39,48 +41,86 @@ std::vector<Disagreement> disagreements(const Session& s) {
     for (const auto& f : s.findings())
         if (f.rule == "D01" && !f.waived) out.push_back({f.severity, q(f.text), way_out(s, f)});
     const auto& p = s.project();
-    if (p.part.empty()) out.push_back({Severity::caution, QObject::tr("No part is chosen yet."), QObject::tr("type what stands on the chip, or take a board")});
-    if (p.board.empty()) out.push_back({Severity::caution, QObject::tr("No board is chosen yet."), QObject::tr("Ctrl+K: take another board, or make one from a table")});
-    if (p.netlists.empty() && p.sources.empty()) out.push_back({Severity::caution, QObject::tr("There is no design yet."), QObject::tr("copy in or link its HDL; the header is enough to plan pins")});
-    else if (p.netlists.empty()) out.push_back({Severity::note, QObject::tr("Only the ports of the design are known; paths are timed when a netlist and its delays are there."), {}});
+    if (p.part.empty())
+        out.push_back({Severity::caution, QObject::tr("No part is chosen yet."),
+                       QObject::tr("type what stands on the chip, or take a board")});
+    if (p.board.empty())
+        out.push_back({Severity::caution, QObject::tr("No board is chosen yet."),
+                       QObject::tr("Ctrl+K: take another board, or make one from a table")});
+    if (p.netlists.empty() && p.sources.empty())
+        out.push_back({Severity::caution, QObject::tr("There is no design yet."),
+                       QObject::tr("copy in or link its HDL; the header is enough to plan pins")});
+    else if (p.netlists.empty())
+        out.push_back(
+            {Severity::note,
+             QObject::tr(
+                 "Only the ports of the design are known; paths are timed when a netlist and its delays are there."),
+             {}});
     if (p.part.empty()) return out;
     const auto& ports = s.world().netlist.ports;
     const int pins = s.world().part.usable_pins();
-    if (static_cast<int>(ports.size()) > pins) out.push_back({Severity::stop, QObject::tr("The design has %1, the part %2.").arg(counted(static_cast<int>(ports.size()), "port"), counted(pins, "user pin")), {}});
+    if (static_cast<int>(ports.size()) > pins)
+        out.push_back({Severity::stop,
+                       QObject::tr("The design has %1, the part %2.")
+                           .arg(counted(static_cast<int>(ports.size()), "port"), counted(pins, "user pin")),
+                       {}});
     for (const auto& net : s.world().board.nets)
-        if (!s.world().part.pin(net.pin)) out.push_back({Severity::stop, QObject::tr("The board wires %1 to pin %2, which %3 does not have.").arg(q(net.terminal), q(net.pin), q(s.world().part.name)), {}});
+        if (!s.world().part.pin(net.pin))
+            out.push_back({Severity::stop,
+                           QObject::tr("The board wires %1 to pin %2, which %3 does not have.")
+                               .arg(q(net.terminal), q(net.pin), q(s.world().part.name)),
+                           {}});
     for (const auto& rail : s.world().board.rails)
-        if (!s.world().part.bank(rail.bank)) out.push_back({Severity::stop, QObject::tr("The board feeds bank %1, which %2 does not have.").arg(q(rail.bank), q(s.world().part.name)), {}});
+        if (!s.world().part.bank(rail.bank))
+            out.push_back({Severity::stop,
+                           QObject::tr("The board feeds bank %1, which %2 does not have.")
+                               .arg(q(rail.bank), q(s.world().part.name)),
+                           {}});
     for (const auto& f : s.findings())
-        if (f.rule == "D04" && !f.waived) out.push_back({f.severity, q(f.text), QObject::tr("fix it in Findings or Tempo")});
+        if (f.rule == "D04" && !f.waived)
+            out.push_back({f.severity, q(f.text), QObject::tr("fix it in Findings or Tempo")});
     for (const auto& note : s.world().notes) out.push_back({note.severity, q(note.sentence()), {}});
     return out;
 }
 
 SiteStation::SiteStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), pages_(new QStackedWidget), part_(new PartCard(desk)), board_(new BoardCard(desk)), agreement_(new AgreementCard(desk)), files_(new FilesCard(desk)), new_(new NewPage(desk)), table_(new TablePage(desk)), reread_(new RereadPage(desk)), code_(new QLineEdit(part_)), make_new_(new QPushButton(tr("New project…"), board_)), open_(new QPushButton(tr("Open a project…"), board_)) {
+    : Station(desk, parent),
+      pages_(new QStackedWidget),
+      part_(new PartCard(desk)),
+      board_(new BoardCard(desk)),
+      agreement_(new AgreementCard(desk)),
+      files_(new FilesCard(desk)),
+      new_(new NewPage(desk)),
+      table_(new TablePage(desk)),
+      reread_(new RereadPage(desk)),
+      code_(new QLineEdit(part_)),
+      make_new_(new QPushButton(tr("New project…"), board_)),
+      open_(new QPushButton(tr("Open a project…"), board_)) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->addWidget(pages_);
     pages_->addWidget(overview());
-    for (QWidget* page : {static_cast<QWidget*>(new_), static_cast<QWidget*>(table_), static_cast<QWidget*>(reread_)}) pages_->addWidget(page);
+    for (QWidget* page : {static_cast<QWidget*>(new_), static_cast<QWidget*>(table_), static_cast<QWidget*>(reread_)})
+        pages_->addWidget(page);
     connect(new_, &NewPage::done, this, [this] { show_page(0); });
     connect(table_, &TablePage::done, this, [this] { show_page(0); });
     connect(reread_, &RereadPage::done, this, [this] { show_page(0); });
-    connect(files_, &FilesCard::read_again_wanted, this, [this] {
-        if (reread_->look()) show_page(3);
-    });
+    connect(reread_, &RereadPage::ready, this, [this] { show_page(3); });
+    connect(files_, &FilesCard::read_again_wanted, this, [this] { reread_->look(); });
     connect(files_, &FilesCard::top_wanted, this, &SiteStation::choose_top);
     connect(&desk_, &Desk::selected, this, [this] { board_->update(); });
     connect(&desk_, &Desk::disk_changed, this, [this] {
-        if (const auto changed = desk_.changed_on_disk(); !changed.empty()) desk_.say(tr("%1 changed on disk; Site shows what is different before anything is taken over.").arg(q(list_names(changed))));
+        if (const auto changed = desk_.changed_on_disk(); !changed.empty())
+            desk_.say(tr("%1 changed on disk; Site shows what is different before anything is taken over.")
+                          .arg(q(list_names(changed))));
         refresh();
     });
     connect(&desk_, &Desk::opened, this, [this] {
         if (pages_->currentIndex() != 0) show_page(0);
         make_new_->setVisible(!desk_.has_session());
         open_->setVisible(!desk_.has_session());
-        if (desk_.has_session()) catalogue_ = read_catalogue(real_disk(), desk_.session().folder(), data_folder());
+        if (desk_.has_session())
+            catalogue_ = read_catalogue(real_disk(), desk_.session().document().folder(), data_folder());
         files_->refresh();
     });
     make_actions();
@@ -107,7 +147,8 @@ QWidget* SiteStation::overview() {
     code_->setFont(mono(12));
     code_->setObjectName("site.code");
     code_->setAccessibleName(tr("Ordering code of the part"));
-    code_->setToolTip(tr("The ordering code as it stands on the chip; Enter takes it, Down lists those that are known"));
+    code_->setToolTip(
+        tr("The ordering code as it stands on the chip; Enter takes it, Down lists those that are known"));
     connect(code_, &QLineEdit::textEdited, this, [this] { code_typed(); });
     connect(code_, &QLineEdit::returnPressed, this, [this] { take_code(code_->text()); });
     connect(part_, &PartCard::code_wanted, this, [this](const QString& code) { take_code(code); });
@@ -125,12 +166,12 @@ void SiteStation::make_actions() {
     fresh->setObjectName("project.new");
     fresh->setShortcut(QKeySequence::New);
     connect(fresh, &QAction::triggered, this, [this] {
-        desk_.go_to(0);
+        desk_.go_to(Place::site);
         show_page(1);
     });
     addAction(fresh);
     add_action("site.code", tr("Type an ordering code"), {}, [this] {
-        desk_.go_to(0);
+        desk_.go_to(Place::site);
         show_page(0);
         code_->setFocus();
         code_->selectAll();
@@ -142,28 +183,31 @@ void SiteStation::make_actions() {
         const auto& s = desk_.session();
         std::vector<std::string> files;
         for (const auto* list : {&s.project().netlists, &s.project().sources})
-            for (const auto& path : *list) files.push_back(join_path(s.folder(), path));
+            for (const auto& path : *list) files.push_back(join_path(s.document().folder(), path));
         choose_top({}, module_names(real_disk(), files));
     });
     add_action("site.table", tr("Make a board or a part from a table…"), {}, [this] {
-        desk_.go_to(0);
+        desk_.go_to(Place::site);
         show_page(2);
     });
     add_action("site.bsdl", tr("Make a part from BSDL…"), {}, [this] { part_from_bsdl(); });
     make_setting_actions();
     add_action("site.reread", tr("Show what changed on disk"), QKeySequence(QStringLiteral("Ctrl+Shift+R")), [this] {
-        desk_.go_to(0);
-        if (reread_->look()) show_page(3);
+        desk_.go_to(Place::site);
+        reread_->look();
     });
 }
 
-void SiteStation::pick_setting(const std::string& field, const QString& prompt, const std::vector<std::pair<std::string, QString>>& values) {
+void SiteStation::pick_setting(const std::string& field, const QString& prompt,
+                               const std::vector<std::pair<std::string, QString>>& values) {
     std::vector<Chooser::Item> items;
     const auto now = field_text(desk_.session().project(), field);
     for (const auto& [value, says] : values)
-        items.push_back({value.empty() ? tr("not decided here") : q(value), value == now ? tr("now; %1").arg(says) : says, [this, field, value] {
+        items.push_back({value.empty() ? tr("not decided here") : q(value),
+                         value == now ? tr("now; %1").arg(says) : says, [this, field, value] {
                              const auto& p = desk_.session().project();
-                             desk_.apply(Edit{"set " + field + " to " + (value.empty() ? "nothing" : value), {set_field(p, field, value)}});
+                             desk_.apply(Edit{"set " + field + " to " + (value.empty() ? "nothing" : value),
+                                              {set_field(p, field, value)}});
                          }});
     choose(prompt, std::move(items));
 }
@@ -172,13 +216,32 @@ void SiteStation::pick_setting(const std::string& field, const QString& prompt, 
 void SiteStation::make_setting_actions() {
     add_action("site.mode", tr("Choose the configuration mode…"), {}, [this] {
         const auto& w = desk_.session().world();
-        std::vector<std::pair<std::string, QString>> values{{"", tr("the board is made for %1").arg(w.board.mode.empty() ? tr("none") : q(w.board.mode))}};
+        std::vector<std::pair<std::string, QString>> values{
+            {"", tr("the board is made for %1").arg(w.board.mode.empty() ? tr("none") : q(w.board.mode))}};
         for (const auto& m : w.part.modes) values.emplace_back(m.name, tr("%1 start-up clock").arg(q(m.start_clock)));
         pick_setting("mode", tr("a configuration mode"), values);
     });
-    add_action("site.start_clock", tr("Choose the start-up clock…"), {}, [this] { pick_setting("start_clock", tr("a start-up clock"), {{"", tr("the one of the mode")}, {"internal", tr("the oscillator on the part")}, {"external", tr("the clock that brings the design")}, {"jtag", tr("the clock of the cable")}}); });
-    add_action("site.load", tr("Choose how the design is loaded…"), {}, [this] { pick_setting("load", tr("how the design is loaded"), {{"", tr("open")}, {"stored", tr("kept on the board, loaded at power-on")}, {"volatile", tr("by cable, lost with power")}}); });
-    add_action("site.unused", tr("Choose what unused pins do…"), {}, [this] { pick_setting("unused_pins", tr("what unused pins do"), {{"", tr("they float")}, {"float", tr("inputs without a pull")}, {"pull up", tr("inputs with a weak pull")}, {"pull down", tr("inputs with a weak pull")}, {"drive low", tr("outputs at ground")}}); });
+    add_action("site.start_clock", tr("Choose the start-up clock…"), {}, [this] {
+        pick_setting("start_clock", tr("a start-up clock"),
+                     {{"", tr("the one of the mode")},
+                      {"internal", tr("the oscillator on the part")},
+                      {"external", tr("the clock that brings the design")},
+                      {"jtag", tr("the clock of the cable")}});
+    });
+    add_action("site.load", tr("Choose how the design is loaded…"), {}, [this] {
+        pick_setting("load", tr("how the design is loaded"),
+                     {{"", tr("open")},
+                      {"stored", tr("kept on the board, loaded at power-on")},
+                      {"volatile", tr("by cable, lost with power")}});
+    });
+    add_action("site.unused", tr("Choose what unused pins do…"), {}, [this] {
+        pick_setting("unused_pins", tr("what unused pins do"),
+                     {{"", tr("they float")},
+                      {"float", tr("inputs without a pull")},
+                      {"pull up", tr("inputs with a weak pull")},
+                      {"pull down", tr("inputs with a weak pull")},
+                      {"drive low", tr("outputs at ground")}});
+    });
 }
 
 void SiteStation::show_page(int page) {
@@ -186,15 +249,18 @@ void SiteStation::show_page(int page) {
     if (page == 1) new_->begin();
     if (page == 2) table_->begin();
     if (page == 0 && desk_.has_session()) {
-        catalogue_ = read_catalogue(real_disk(), desk_.session().folder(), data_folder());
+        catalogue_ = read_catalogue(real_disk(), desk_.session().document().folder(), data_folder());
         refresh();
     }
 }
 
 void SiteStation::code_typed() {
     const auto typed = code_->text().trimmed().toUpper().toStdString();
-    const auto& grammar = !desk_.has_session() || desk_.session().world().part.ordering.empty() ? (catalogue_.parts.empty() ? std::vector<CodeElement>{} : catalogue_.parts[0].ordering) : desk_.session().world().part.ordering;
-    part_->show_typed(typed, catalogue_.part_of(typed) ? catalogue_.part_of(typed)->ordering : grammar, catalogue_.codes());
+    const auto& grammar = !desk_.has_session() || desk_.session().world().part.ordering.empty()
+                              ? (catalogue_.parts.empty() ? std::vector<CodeElement>{} : catalogue_.parts[0].ordering)
+                              : desk_.session().world().part.ordering;
+    part_->show_typed(typed, catalogue_.part_of(typed) ? catalogue_.part_of(typed)->ordering : grammar,
+                      catalogue_.codes());
 }
 
 void SiteStation::take_code(const QString& text) {
@@ -202,14 +268,17 @@ void SiteStation::take_code(const QString& text) {
     const auto now = desk_.session().project().part;
     const auto wanted = text.trimmed().toUpper().toStdString();
     if (wanted == now) return part_->show_typed("", {});
-    if (desk_.apply(Edit{"take the part " + wanted, {FieldChange{"part", now, wanted}}})) {
-        part_->show_typed("", {});
-        code_->setText(text.trimmed().toUpper());
-        return;
-    }
-    // What was typed stays to be mended; the card shows it letter by letter beside the nearest code.
-    code_->setText(q(wanted));
-    code_typed();
+    desk_.apply(
+        Edit{"take the part " + wanted, {FieldChange{"part", now, wanted}}},
+        [this, wanted] {
+            part_->show_typed("", {});
+            code_->setText(q(wanted));
+        },
+        [this, wanted] {
+            // What was typed stays to be mended; the card shows it letter by letter beside the nearest code.
+            code_->setText(q(wanted));
+            code_typed();
+        });
 }
 
 /// The window's one chooser.
@@ -221,14 +290,16 @@ void SiteStation::choose_top(const Edit& edit, const std::vector<std::string>& m
     if (modules.empty()) return desk_.say(tr("No file of the design has a module with ports."), true);
     std::vector<Chooser::Item> items;
     for (const auto& name : modules)
-        items.push_back({q(name), name == desk_.session().project().top ? tr("top now") : QString(), [this, edit, name] {
-                             Edit all = edit;
-                             if (all.title.empty()) all.title = "take " + name + " as the top";
-                             if (name != desk_.session().project().top) all.changes.push_back(set_field(desk_.session().project(), "top", name));
-                             // The top goes first: the files are read with it.
-                             std::rotate(all.changes.begin(), all.changes.end() - (all.changes.empty() ? 0 : 1), all.changes.end());
-                             desk_.apply(all);
-                         }});
+        items.push_back(
+            {q(name), name == desk_.session().project().top ? tr("top now") : QString(), [this, edit, name] {
+                 Edit all = edit;
+                 if (all.title.empty()) all.title = "take " + name + " as the top";
+                 if (name != desk_.session().project().top)
+                     all.changes.push_back(set_field(desk_.session().project(), "top", name));
+                 // The top goes first: the files are read with it.
+                 std::rotate(all.changes.begin(), all.changes.end() - (all.changes.empty() ? 0 : 1), all.changes.end());
+                 desk_.apply(all);
+             }});
     choose(tr("which module is the top?"), std::move(items));
 }
 
@@ -236,7 +307,8 @@ void SiteStation::pick_code() {
     std::vector<Chooser::Item> items;
     for (const auto& code : catalogue_.codes()) {
         const auto* part = catalogue_.part_of(code);
-        items.push_back({q(code), part ? tr("%1 user pins").arg(part->usable_pins()) : QString(), [this, code] { take_code(q(code)); }});
+        items.push_back({q(code), part ? tr("%1 user pins").arg(part->usable_pins()) : QString(),
+                         [this, code] { take_code(q(code)); }});
     }
     choose(tr("an ordering code"), std::move(items));
 }
@@ -258,19 +330,26 @@ void SiteStation::fit_module_action() {
     const auto& board = desk_.session().world().board;
     for (const auto& part : board.parts) {
         if (part.kind != "header" || !part.module.empty()) continue;
-        const auto here = std::find_if(board.fitted.begin(), board.fitted.end(), [&](const std::string& f) { return f.ends_with("@" + part.ref); });
-        const auto change = [this](const std::string& title, std::vector<std::string> list) { desk_.apply(Edit{title, {set_field(desk_.session().project(), "modules", lines_of(list))}}); };
+        const auto here = std::find_if(board.fitted.begin(), board.fitted.end(),
+                                       [&](const std::string& f) { return f.ends_with("@" + part.ref); });
+        const auto change = [this](const std::string& title, std::vector<std::string> list) {
+            desk_.apply(Edit{title, {set_field(desk_.session().project(), "modules", lines_of(list))}});
+        };
         const auto now = desk_.session().project().modules;
         if (here != board.fitted.end()) {
             auto rest = now;
-            rest.erase(std::remove_if(rest.begin(), rest.end(), [&](const std::string& f) { return f.ends_with("@" + part.ref); }), rest.end());
-            items.push_back({tr("take %1 off %2").arg(q(here->substr(0, here->find('@'))), q(part.ref)), q(part.label), [change, rest, ref = part.ref] { change("take the module off " + ref, rest); }});
+            rest.erase(std::remove_if(rest.begin(), rest.end(),
+                                      [&](const std::string& f) { return f.ends_with("@" + part.ref); }),
+                       rest.end());
+            items.push_back({tr("take %1 off %2").arg(q(here->substr(0, here->find('@'))), q(part.ref)), q(part.label),
+                             [change, rest, ref = part.ref] { change("take the module off " + ref, rest); }});
             continue;
         }
         for (const auto& module : catalogue_.modules) {
             auto more = now;
             more.push_back(module + "@" + part.ref);
-            items.push_back({tr("%1 on %2").arg(q(module), q(part.ref)), q(part.label), [change, more, module, ref = part.ref] { change("fit " + module + " on " + ref, more); }});
+            items.push_back({tr("%1 on %2").arg(q(module), q(part.ref)), q(part.label),
+                             [change, more, module, ref = part.ref] { change("fit " + module + " on " + ref, more); }});
         }
     }
     if (items.empty()) return desk_.say(tr("This board has no header that takes a module."), true);
@@ -278,7 +357,8 @@ void SiteStation::fit_module_action() {
 }
 
 void SiteStation::part_from_bsdl() {
-    const auto path = QFileDialog::getOpenFileName(this, tr("Open BSDL"), {}, tr("BSDL (*.bsd *.bsdl *.bsm);;All files (*)"));
+    const auto path =
+        QFileDialog::getOpenFileName(this, tr("Open BSDL"), {}, tr("BSDL (*.bsd *.bsdl *.bsm);;All files (*)"));
     if (path.isEmpty()) return;
     auto text = real_disk().read(path.toStdString(), size_t{32} << 20);
     if (!text) return desk_.say(q(text.first().sentence()), true);
@@ -286,26 +366,34 @@ void SiteStation::part_from_bsdl() {
     if (!bsdl) return desk_.say(q(bsdl.first().sentence()), true);
     auto part = kp::part_from_bsdl(bsdl.value());
     if (!part) return desk_.say(q(part.first().sentence()), true);
-    take_part(desk_, part.value(), [this] { desk_.say(tr("The part is written; BSDL knows no banks, standards and limits: join its pin list, or add them in the file.")); });
+    take_part(desk_, part.value(), [this] {
+        desk_.say(
+            tr("The part is written; BSDL knows no banks, standards and limits: join its pin list, or add them in the "
+               "file."));
+    });
 }
 
 void SiteStation::refresh() {
     if (!desk_.has_session()) return;
     if (!code_->hasFocus()) code_->setText(q(desk_.session().project().part));
-    for (QWidget* w : {static_cast<QWidget*>(part_), static_cast<QWidget*>(board_), static_cast<QWidget*>(agreement_)}) w->update();
+    for (QWidget* w : {static_cast<QWidget*>(part_), static_cast<QWidget*>(board_), static_cast<QWidget*>(agreement_)})
+        w->update();
     files_->refresh();
 }
 
 KnotState SiteStation::standing() const {
     const auto list = disagreements(desk_.session());
     if (list.empty()) return {tr("Site"), tr("agrees"), Standing::good};
-    const bool stop = std::any_of(list.begin(), list.end(), [](const Disagreement& d) { return d.severity == Severity::stop; });
+    const bool stop =
+        std::any_of(list.begin(), list.end(), [](const Disagreement& d) { return d.severity == Severity::stop; });
     return {tr("Site"), tr("%1 to settle").arg(list.size()), stop ? Standing::stop : Standing::caution};
 }
 
 QString SiteStation::status() const {
     const auto& s = desk_.session();
-    return tr("%1, %2, top %3").arg(counted(static_cast<int>(s.world().netlist.ports.size()), "port"), counted(static_cast<int>(s.world().netlist.cells.size()), "cell"), q(s.world().netlist.top));
+    return tr("%1, %2, top %3")
+        .arg(counted(static_cast<int>(s.world().netlist.ports.size()), "port"),
+             counted(static_cast<int>(s.world().netlist.cells.size()), "cell"), q(s.world().netlist.top));
 }
 
 }  // namespace kp::app

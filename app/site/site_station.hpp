@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Site: the part, the board, the design and the files, and what of it does not agree. Its other pages: a new project, a board
-// from a table, what changed on disk.
+// Site: the part, the board, the design and the files, and what of it does not agree. Its other pages: a new project, a
+// board from a table, what changed on disk.
 #pragma once
 
 #include "app/shell/chooser.hpp"
@@ -43,7 +43,8 @@ private:
     void pick_code();
     void pick_board();
     void fit_module_action();
-    void pick_setting(const std::string& field, const QString& prompt, const std::vector<std::pair<std::string, QString>>& values);
+    void pick_setting(const std::string& field, const QString& prompt,
+                      const std::vector<std::pair<std::string, QString>>& values);
     void make_setting_actions();
     void part_from_bsdl();
     void choose_top(const Edit& edit, const std::vector<std::string>& modules);

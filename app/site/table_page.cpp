@@ -30,12 +30,24 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
-QString key_of(const table::Grid& grid) { return QStringLiteral("tables/") + QString::number(qHash(q(table::heading_key(grid))), 16); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
+QString key_of(const table::Grid& grid) {
+    return QStringLiteral("tables/") + QString::number(qHash(q(table::heading_key(grid))), 16);
+}
 constexpr int most_shown = 3000;  // rows; more are read, but not shown
 }  // namespace
 
-TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubles_(new QListWidget), name_(new QLineEdit), from_fpga_(new QCheckBox(tr("in and out are seen from the FPGA"))), makes_(new QComboBox), count_(new QLabel), make_(new QPushButton(tr("Make the board"))) {
+TablePage::TablePage(Desk& desk)
+    : desk_(desk),
+      cells_(new QTableWidget),
+      troubles_(new QListWidget),
+      name_(new QLineEdit),
+      from_fpga_(new QCheckBox(tr("in and out are seen from the FPGA"))),
+      makes_(new QComboBox),
+      count_(new QLabel),
+      make_(new QPushButton(tr("Make the board"))) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 12);
     auto* heading = new QLabel(tr("From a table"));
@@ -52,7 +64,10 @@ TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubl
     auto* back = new QPushButton(tr("Back to Site"));
     for (auto* b : {paste_button, open_button, back}) top->addWidget(b);
     all->addLayout(top);
-    auto* hint = new QLabel(tr("Copy the rows in the spreadsheet or the manual and paste them here. Each row wires a terminal of a board part to a pin; ranges such as D[7:0] against K1..K8 are understood, and a row that starts with # is kept out. A cell can be mended here (F2), rows left out or named as the headings."));
+    auto* hint = new QLabel(
+        tr("Copy the rows in the spreadsheet or the manual and paste them here. Each row wires a terminal of a board "
+           "part to a pin; ranges such as D[7:0] against K1..K8 are understood, and a row that starts with # is kept "
+           "out. A cell can be mended here (F2), rows left out or named as the headings."));
     hint->setWordWrap(true);
     hint->setProperty("role", "second");
     all->addWidget(hint);
@@ -77,7 +92,8 @@ TablePage::TablePage(Desk& desk) : desk_(desk), cells_(new QTableWidget), troubl
     connect(skip, &QPushButton::clicked, this, &TablePage::skip_rows);
     connect(heading_row, &QPushButton::clicked, this, [this] {
         const int row = cells_->currentRow() - 1;
-        if (grid_ && row >= 0 && row < static_cast<int>(grid_->rows.size())) read_again(grid_->rows[static_cast<size_t>(row)].line);
+        if (grid_ && row >= 0 && row < static_cast<int>(grid_->rows.size()))
+            read_again(grid_->rows[static_cast<size_t>(row)].line);
     });
     connect(no_heading, &QPushButton::clicked, this, [this] { read_again(0); });
     connect(cells_, &QTableWidget::itemChanged, this, &TablePage::cell_changed);
@@ -129,10 +145,13 @@ void TablePage::begin() {
     }
 }
 
-void TablePage::paste() { show_text(QApplication::clipboard()->text(), tr("clipboard")); }
+void TablePage::paste() {
+    show_text(QApplication::clipboard()->text(), tr("clipboard"));
+}
 
 void TablePage::open() {
-    const auto path = QFileDialog::getOpenFileName(this, tr("Open a table"), {}, tr("Tables (*.csv *.tsv *.txt);;All files (*)"));
+    const auto path =
+        QFileDialog::getOpenFileName(this, tr("Open a table"), {}, tr("Tables (*.csv *.tsv *.txt);;All files (*)"));
     if (path.isEmpty()) return;
     auto text = real_disk().read(path.toStdString(), size_t{16} << 20);
     if (!text) return desk_.say(q(text.first().sentence()), true);
@@ -140,7 +159,8 @@ void TablePage::open() {
 }
 
 void TablePage::show_text(const QString& text, const QString& file) {
-    text_ = text.toStdString(), file_ = file_name_of(file.toStdString());
+    text_ = text.toStdString();
+    file_ = file_name_of(file.toStdString());
     read_again({});
 }
 
@@ -162,7 +182,8 @@ void TablePage::skip_rows() {
         auto& r = grid_->rows[static_cast<size_t>(row)];
         r.unused = !r.unused;
         for (int c = 0; c < cells_->columnCount(); ++c)
-            if (auto* item = cells_->item(row + 1, c)) item->setForeground(r.unused ? QBrush(theme().second) : QBrush(theme().ink));
+            if (auto* item = cells_->item(row + 1, c))
+                item->setForeground(r.unused ? QBrush(theme().second) : QBrush(theme().ink));
     }
     draft_again();
 }
@@ -176,9 +197,13 @@ void TablePage::cell_changed(QTableWidgetItem* item) {
     draft_again();
 }
 
-bool TablePage::makes_part() const { return makes_->currentIndex() == 1; }
+bool TablePage::makes_part() const {
+    return makes_->currentIndex() == 1;
+}
 
-void TablePage::make_part(bool on) { makes_->setCurrentIndex(on ? 1 : 0); }
+void TablePage::make_part(bool on) {
+    makes_->setCurrentIndex(on ? 1 : 0);
+}
 
 void TablePage::guess() {
     if (!grid_) return;
@@ -203,7 +228,8 @@ void TablePage::fill() {
     for (int c = 0; c < columns; ++c) {
         headings << q(grid_->header[static_cast<size_t>(c)]);
         auto* box = new QComboBox;
-        for (int r = 0; r < table::role_count; ++r) box->addItem(QLatin1String(table::name_of(static_cast<table::Role>(r))));
+        for (int r = 0; r < table::role_count; ++r)
+            box->addItem(QLatin1String(table::name_of(static_cast<table::Role>(r))));
         box->setCurrentIndex(static_cast<int>(mapping_.columns[static_cast<size_t>(c)]));
         box->setAccessibleName(tr("What column %1 is").arg(headings.back()));
         connect(box, &QComboBox::activated, this, [this, c](int role) { role_chosen(c, role); });
@@ -235,7 +261,8 @@ void TablePage::role_chosen(int column, int role) {
             if (r == chosen) r = table::Role::ignored;
     mapping_.columns[static_cast<size_t>(column)] = chosen;
     for (int c = 0; c < cells_->columnCount(); ++c)
-        if (auto* box = qobject_cast<QComboBox*>(cells_->cellWidget(0, c))) box->setCurrentIndex(static_cast<int>(mapping_.columns[static_cast<size_t>(c)]));
+        if (auto* box = qobject_cast<QComboBox*>(cells_->cellWidget(0, c)))
+            box->setCurrentIndex(static_cast<int>(mapping_.columns[static_cast<size_t>(c)]));
     draft_again();
 }
 
@@ -245,21 +272,39 @@ void TablePage::draft_again() {
     pins_.reset();
     troubles_->clear();
     make_->setEnabled(false);
-    if (!grid_ || !desk_.has_session()) return count_->setText(grid_ ? QString() : tr("No table yet: paste rows with the button above, or open a CSV file."));
+    if (!grid_ || !desk_.has_session())
+        return count_->setText(grid_ ? QString()
+                                     : tr("No table yet: paste rows with the button above, or open a CSV file."));
     const auto& w = desk_.session().world();
     if (makes_part()) {
         pins_ = table::draft_part(*grid_, mapping_, w.standards, name_->text().trimmed().toStdString());
         show_troubles(pins_->troubles);
-        const bool placed = std::none_of(pins_->troubles.begin(), pins_->troubles.end(), [](const table::CellTrouble& t) { return t.severity == Severity::stop; });
-        count_->setText(tr("%1 of the table, %2 not used; %3 in %4. A pin list says nothing of ordering codes, IDCODE, limits and resources: they are filled in in the file.").arg(counted(static_cast<int>(pins_->rows), "row"), QString::number(pins_->unused), counted(static_cast<int>(pins_->pins), "pin"), counted(static_cast<int>(pins_->part.banks.size()), "bank")));
+        const bool placed = std::none_of(pins_->troubles.begin(), pins_->troubles.end(),
+                                         [](const table::CellTrouble& t) { return t.severity == Severity::stop; });
+        count_->setText(tr("%1 of the table, %2 not used; %3 in %4. A pin list says nothing of ordering codes, IDCODE, "
+                           "limits and resources: they are filled in in the file.")
+                            .arg(counted(static_cast<int>(pins_->rows), "row"), QString::number(pins_->unused),
+                                 counted(static_cast<int>(pins_->pins), "pin"),
+                                 counted(static_cast<int>(pins_->part.banks.size()), "bank")));
         make_->setEnabled(placed && pins_->pins > 0 && !name_->text().trimmed().isEmpty());
         return;
     }
-    draft_ = table::draft_board(*grid_, mapping_, w.part, w.standards, name_->text().toStdString(), desk_.session().project().part);
+    draft_ = table::draft_board(*grid_, mapping_, w.part, w.standards, name_->text().toStdString(),
+                                desk_.session().project().part);
     show_troubles(draft_->troubles);
-    const auto stops = static_cast<int>(std::count_if(draft_->troubles.begin(), draft_->troubles.end(), [](const table::CellTrouble& t) { return t.severity == Severity::stop; }));
+    const auto stops =
+        static_cast<int>(std::count_if(draft_->troubles.begin(), draft_->troubles.end(),
+                                       [](const table::CellTrouble& t) { return t.severity == Severity::stop; }));
     const auto left = draft_->rows - draft_->unused;
-    count_->setText(tr("%1 of the table, %2 not used; %3 wired to %4. %5").arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused), counted(static_cast<int>(draft_->wired), "terminal"), counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"), stops > 0 ? stops == 1 ? tr("1 row cannot be wired as it stands and would be left out.") : tr("%1 rows cannot be wired as they stand and would be left out.").arg(stops) : left > 0 ? tr("Nothing is wrong.") : QString()));
+    count_->setText(
+        tr("%1 of the table, %2 not used; %3 wired to %4. %5")
+            .arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused),
+                 counted(static_cast<int>(draft_->wired), "terminal"),
+                 counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"),
+                 stops > 0  ? stops == 1 ? tr("1 row cannot be wired as it stands and would be left out.")
+                                         : tr("%1 rows cannot be wired as they stand and would be left out.").arg(stops)
+                  : left > 0 ? tr("Nothing is wrong.")
+                            : QString()));
     make_->setEnabled(draft_->wired > 0 && !name_->text().trimmed().isEmpty());
 }
 
@@ -267,7 +312,10 @@ void TablePage::show_troubles(const std::vector<table::CellTrouble>& troubles) {
     const bool was = std::exchange(filling_, true);  // colours are no typing
     for (int r = 1; r < cells_->rowCount(); ++r)
         for (int c = 0; c < cells_->columnCount(); ++c)
-            if (auto* item = cells_->item(r, c)) item->setBackground(QBrush()), item->setToolTip({});
+            if (auto* item = cells_->item(r, c)) {
+                item->setBackground(QBrush());
+                item->setToolTip({});
+            }
     for (const auto& t : troubles) {
         const auto line = t.row < grid_->rows.size() ? grid_->rows[t.row].line : 0;
         auto* entry = new QListWidgetItem(tr("line %1: %2").arg(line).arg(q(t.text)));
@@ -289,14 +337,16 @@ void TablePage::make() {
     if (pins_) return take_part(desk_, pins_->part, finished);
     const auto& s = desk_.session();
     const auto file = kp::lower(portable_name(name_->text().trimmed().toStdString()));
-    const auto path = join_path(s.folder(), file + ".board.json");
-    const auto write = [this, path, file, finished, text = write_board(draft_->board), key = key_of(*grid_), line = q(table::mapping_line(mapping_))](bool replace) {
+    const auto path = join_path(s.document().folder(), file + ".board.json");
+    const auto write = [this, path, file, finished, text = write_board(draft_->board), key = key_of(*grid_),
+                        line = q(table::mapping_line(mapping_))](bool replace) {
         settings().setValue(key, line);
         take_file(desk_, path, text, replace, "board", file, finished);
     };
     if (!real_disk().exists(path)) return write(false);
     // Made once more under its name: only who says so loses the older one.
-    desk_.ask({tr("There is a board file %1 in the project's folder already.").arg(q(file_name_of(path))), tr("Replace it"), [write] { write(true); }});
+    desk_.ask({tr("There is a board file %1 in the project's folder already.").arg(q(file_name_of(path))),
+               tr("Replace it"), [write] { write(true); }});
 }
 
 }  // namespace kp::app

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A board, or the pins of a part, out of a table that was pasted or opened: say what the columns are, see what is wrong per cell, make it.
+// A board, or the pins of a part, out of a table that was pasted or opened: say what the columns are, see what is wrong
+// per cell, make it.
 #pragma once
 
 #include "app/shell/desk.hpp"

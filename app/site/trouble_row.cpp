@@ -43,7 +43,8 @@ TroubleRow::TroubleRow(Severity severity, const QString& text) : column_(new QVB
 void TroubleRow::add_way(const QString& name, const std::function<void()>& run) {
     auto* button = new QPushButton(name);
     // The row may go when its way out is taken: later, not from inside its own click.
-    connect(button, &QPushButton::clicked, this, [run] { run(); }, Qt::QueuedConnection);
+    connect(
+        button, &QPushButton::clicked, this, [run] { run(); }, Qt::QueuedConnection);
     column_->addWidget(button, 0, Qt::AlignLeft);
 }
 

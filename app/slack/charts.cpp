@@ -12,8 +12,12 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
-QString ns(double v, int decimals = 3) { return q(fixed(v, decimals)); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
+QString ns(double v, int decimals = 3) {
+    return q(fixed(v, decimals));
+}
 }  // namespace
 
 Histogram::Histogram(const std::vector<double>& slacks, int bars) {
@@ -29,7 +33,8 @@ Histogram::Histogram(const std::vector<double>& slacks, int bars) {
         }
     low = std::floor(std::min(*least, 0.0) / width) * width;
     counts.assign(static_cast<size_t>(std::floor((*most - low) / width)) + 1, 0);
-    for (const double s : slacks) ++counts[std::min(counts.size() - 1, static_cast<size_t>(std::max(0.0, std::floor((s - low) / width))))];
+    for (const double s : slacks)
+        ++counts[std::min(counts.size() - 1, static_cast<size_t>(std::max(0.0, std::floor((s - low) / width))))];
 }
 
 void SpreadChart::show_slacks(std::vector<double> slacks, const QString& what) {
@@ -50,14 +55,21 @@ void SpreadChart::draw(QPainter& p) {
     for (size_t i = 0; i < h.counts.size(); ++i) {
         if (h.counts[i] == 0) continue;
         const double from = h.low + h.width * static_cast<double>(i);
-        const QRectF bar(axis.x(from) + 1, bottom - (bottom - top) * h.counts[i] / most, axis.x(from + h.width) - axis.x(from) - 2, (bottom - top) * h.counts[i] / most);
+        const QRectF bar(axis.x(from) + 1, bottom - (bottom - top) * h.counts[i] / most,
+                         axis.x(from + h.width) - axis.x(from) - 2, (bottom - top) * h.counts[i] / most);
         const bool missed = from < -1e-12;
         p.fillRect(bar, missed ? t.stop : t.cell);
-        text(p, {bar.center().x() - 20, bar.top() - 16, 40, 15}, Qt::AlignCenter, QString::number(h.counts[i]), words(11), missed ? t.stop : t.second);
+        text(p, {bar.center().x() - 20, bar.top() - 16, 40, 15}, Qt::AlignCenter, QString::number(h.counts[i]),
+             words(11), missed ? t.stop : t.second);
     }
     p.setPen(QPen(t.second, 1));
     p.drawLine(QPointF(left, bottom), QPointF(right, bottom));
-    for (const double tick : axis.ticks(60)) text(p, {axis.x(tick) - 26, bottom + 3, 52, 16}, Qt::AlignCenter, q(fixed(tick, h.width < 0.1 ? 2 : h.width < 1 ? 1 : 0)), mono(11), t.second);
+    for (const double tick : axis.ticks(60))
+        text(p, {axis.x(tick) - 26, bottom + 3, 52, 16}, Qt::AlignCenter,
+             q(fixed(tick, h.width < 0.1 ? 2
+                           : h.width < 1 ? 1
+                                         : 0)),
+             mono(11), t.second);
     if (axis.from_ns <= 0) {
         p.setPen(QPen(t.ink, 1.4));
         p.drawLine(QPointF(axis.x(0), 28), QPointF(axis.x(0), bottom));
@@ -75,7 +87,8 @@ void PathRibbon::show_path(const TimingPath* path, const ClockReport* launch, co
 namespace {
 
 /// A clock's wave between two times, at two heights.
-void draw_wave(QPainter& p, const ClockReport& clock, const TimeAxis& axis, double high, double low, const QColor& color) {
+void draw_wave(QPainter& p, const ClockReport& clock, const TimeAxis& axis, double high, double low,
+               const QColor& color) {
     if (clock.period <= 0 || clock.waveform.size() < 2) return;
     p.setPen(QPen(color, 1.3));
     const double first = std::floor(axis.from_ns / clock.period - 1) * clock.period;
@@ -85,7 +98,8 @@ void draw_wave(QPainter& p, const ClockReport& clock, const TimeAxis& axis, doub
         if (fall > axis.from_ns) p.drawLine(QPointF(x(rise), high), QPointF(x(fall), high));
         p.drawLine(QPointF(x(fall), low), QPointF(x(next), low));
         for (const double edge : {rise, fall})
-            if (edge >= axis.from_ns && edge <= axis.to_ns) p.drawLine(QPointF(axis.x(edge), high), QPointF(axis.x(edge), low));
+            if (edge >= axis.from_ns && edge <= axis.to_ns)
+                p.drawLine(QPointF(axis.x(edge), high), QPointF(axis.x(edge), low));
     }
 }
 
@@ -104,9 +118,13 @@ void PathRibbon::draw(QPainter& p) {
         return;
     }
     const auto& path = path_;
-    text(p, {14, 7, width() - 28.0, 20}, Qt::AlignVCenter, QStringLiteral("%1 → %2").arg(q(path.startpoint), q(path.endpoint)), mono(13, true), t.ink, true);
+    text(p, {14, 7, width() - 28.0, 20}, Qt::AlignVCenter,
+         QStringLiteral("%1 → %2").arg(q(path.startpoint), q(path.endpoint)), mono(13, true), t.ink, true);
     const bool late = path.check == "setup" || path.check == "recovery";
-    QString under = path.capture_clock.empty() ? tr("limit %1 ns").arg(ns(path.required)) : tr("launched at %1, captured at %2, must be there %3 %4 ns").arg(ns(path.launch_edge), ns(path.capture_edge), late ? tr("by") : tr("not before"), ns(path.required));
+    QString under = path.capture_clock.empty() ? tr("limit %1 ns").arg(ns(path.required))
+                                               : tr("launched at %1, captured at %2, must be there %3 %4 ns")
+                                                     .arg(ns(path.launch_edge), ns(path.capture_edge),
+                                                          late ? tr("by") : tr("not before"), ns(path.required));
     if (!path.exception.empty()) under += QStringLiteral(" · ") + q(path.exception);
     text(p, {14, 27, width() - 28.0, 17}, Qt::AlignVCenter, under, words(11.5), t.second, true);
 
@@ -115,7 +133,8 @@ void PathRibbon::draw(QPainter& p) {
     const double margin = std::max((end - begin) * 0.04, 0.01);
     const TimeAxis axis{begin - margin, end + margin * 3, 30, width() - 30.0};
     draw_wave(p, launch_, axis, 66, 80, t.second);
-    text(p, {30, 48, 300, 16}, Qt::AlignVCenter, path.launch_clock.empty() ? QString() : tr("%1 launches").arg(q(path.launch_clock)), mono(11.5), t.second);
+    text(p, {30, 48, 300, 16}, Qt::AlignVCenter,
+         path.launch_clock.empty() ? QString() : tr("%1 launches").arg(q(path.launch_clock)), mono(11.5), t.second);
 
     // The ribbon: each piece by cause. Words go below when a piece is too narrow for them.
     std::map<std::string, double> by_cause;
@@ -126,8 +145,15 @@ void PathRibbon::draw(QPainter& p) {
         const double delay = point.delay;
         if (delay == 0 && point.kind == "launch") continue;
         const bool pad = point.cell_type.find("PAD") != std::string::npos;
-        const std::string cause = point.kind == "wire" ? "wire" : point.kind == "launch" ? "clock" : point.kind == "input_delay" ? "outside" : pad ? "pad" : "cell";
-        const QColor color = cause == "wire" ? t.wire : cause == "clock" || cause == "outside" ? t.clock : cause == "pad" ? t.pad : t.cell;
+        const std::string cause = point.kind == "wire"          ? "wire"
+                                  : point.kind == "launch"      ? "clock"
+                                  : point.kind == "input_delay" ? "outside"
+                                  : pad                         ? "pad"
+                                                                : "cell";
+        const QColor color = cause == "wire"                          ? t.wire
+                             : cause == "clock" || cause == "outside" ? t.clock
+                             : cause == "pad"                         ? t.pad
+                                                                      : t.cell;
         by_cause[cause] += delay;
         const QRectF piece(axis.x(from), y, std::max(1.0, axis.x(from + delay) - axis.x(from)), h);
         p.setPen(QPen(t.bright, 1));
@@ -144,25 +170,30 @@ void PathRibbon::draw(QPainter& p) {
     p.setPen(QPen(t.ink, 1.6));
     p.drawLine(QPointF(need, 58), QPointF(need, y + h + 16));
     const QString must = late ? tr("must be here") : tr("not before here");
-    text(p, {std::clamp(need - 110, 4.0, width() - 114.0), y + h + 16, 110, 16}, Qt::AlignVCenter | Qt::AlignRight, must, words(11.5), t.ink);
+    text(p, {std::clamp(need - 110, 4.0, width() - 114.0), y + h + 16, 110, 16}, Qt::AlignVCenter | Qt::AlignRight,
+         must, words(11.5), t.ink);
     const bool met = path.slack >= 0;
-    const QString verdict = met ? tr("%1 ns to spare").arg(ns(path.slack)) : (late ? tr("late by %1 ns") : tr("early by %1 ns")).arg(ns(-path.slack));
+    const QString verdict = met ? tr("%1 ns to spare").arg(ns(path.slack))
+                                : (late ? tr("late by %1 ns") : tr("early by %1 ns")).arg(ns(-path.slack));
     const double after = axis.x(std::max(path.arrival, late ? path.arrival : path.required)) + 8;
     const QFontMetricsF m(words(13, true));
-    text(p, {std::min(after, width() - m.horizontalAdvance(verdict) - 12), y + 8, m.horizontalAdvance(verdict) + 4, 20}, Qt::AlignVCenter, verdict, words(13, true), met ? t.good : t.stop);
+    text(p, {std::min(after, width() - m.horizontalAdvance(verdict) - 12), y + 8, m.horizontalAdvance(verdict) + 4, 20},
+         Qt::AlignVCenter, verdict, words(13, true), met ? t.good : t.stop);
     const double line = y + h + 40;
     p.setPen(QPen(t.second, 1));
     p.drawLine(QPointF(axis.left, line), QPointF(axis.right, line));
     for (const double tick : axis.ticks(80)) {
         p.setPen(QPen(t.second, 1));
         p.drawLine(QPointF(axis.x(tick), line), QPointF(axis.x(tick), line + 4));
-        text(p, {axis.x(tick) - 30, line + 5, 60, 15}, Qt::AlignCenter, q(shortest(std::round(tick * 1000) / 1000)), mono(11), t.second);
+        text(p, {axis.x(tick) - 30, line + 5, 60, 15}, Qt::AlignCenter, q(shortest(std::round(tick * 1000) / 1000)),
+             mono(11), t.second);
     }
     QStringList split;
     for (const auto& [cause, delay] : by_cause) split << QStringLiteral("%1 %2").arg(q(cause), ns(delay));
     if (path.check_time != 0) split << tr("check or output delay %1").arg(ns(path.check_time));
     if (path.uncertainty != 0) split << tr("uncertainty %1").arg(ns(path.uncertainty));
-    text(p, {14, line + 24, width() - 28.0, 18}, Qt::AlignVCenter, tr("ns by cause: %1").arg(split.join(QStringLiteral(" · "))), words(12), t.ink, true);
+    text(p, {14, line + 24, width() - 28.0, 18}, Qt::AlignVCenter,
+         tr("ns by cause: %1").arg(split.join(QStringLiteral(" · "))), words(12), t.ink, true);
 }
 
 }  // namespace kp::app

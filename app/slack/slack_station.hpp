@@ -2,9 +2,8 @@
 // Slack: does the design keep what is promised? A sentence, the spread, the endpoints, and one path as a ribbon.
 #pragma once
 
+#include "app/shell/row_sync.hpp"
 #include "app/shell/station.hpp"
-
-#include <thread>
 
 class QLabel;
 class QLineEdit;
@@ -14,7 +13,7 @@ class QTreeWidget;
 namespace kp {
 struct TimingReport;
 struct WhatIf;
-}
+}  // namespace kp
 
 namespace kp::app {
 
@@ -26,7 +25,9 @@ class SlackStation : public Station {
 public:
     SlackStation(Desk& desk, QWidget* parent);
     void refresh() override;
+    [[nodiscard]] unsigned cares() const override { return News::analysis | News::inputs; }
     [[nodiscard]] KnotState standing() const override;
+    [[nodiscard]] unsigned standing_cares() const override { return News::analysis | News::inputs; }
     [[nodiscard]] QString status() const override;
 
 private:
@@ -42,7 +43,8 @@ private:
     QWidget* card_;
     QPushButton *setup_, *hold_, *others_, *free_;
     QTreeWidget* list_;
-    std::jthread asking_;  ///< runs the line of what if; the last member, so that it ends first
+    std::string listed_;    ///< which list is shown: check, and whether others or unconstrained ones
+    bool filling_ = false;  ///< the list follows the session, not the user
 };
 
 /// "With this line setup would be met with …; hold would …", and by how much each moves.

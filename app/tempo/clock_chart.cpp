@@ -12,11 +12,13 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
 }
+}  // namespace
 
 std::vector<ClockChart::Window> ClockChart::windows(const Session& s) {
-    const auto& c = s.analysis().constraints;
+    const auto& c = s.analysis().constraints();
     std::map<std::tuple<bool, std::string, std::uint32_t>, std::pair<double, double>> found;
     const auto& ports = s.world().netlist.ports;
     for (const auto& d : c.io_delays) {
@@ -30,10 +32,11 @@ std::vector<ClockChart::Window> ClockChart::windows(const Session& s) {
     for (const auto& [key, span] : found) {
         const auto& [input, bus, clock] = key;
         const double period = c.clocks[clock].period;
-        // An input changes between its earliest and latest arrival. An output must hold still from its -max before the edge
-        // to its -min after it (a negative -min means after).
+        // An input changes between its earliest and latest arrival. An output must hold still from its -max before the
+        // edge to its -min after it (a negative -min means after).
         const double from = input ? std::min(span.first, span.second) : period - std::max(span.second, 0.0);
-        const double to = input ? std::max(span.second, span.first > 1e29 ? span.second : span.first) : period - std::min(span.first > 1e29 ? 0 : span.first, 0.0);
+        const double to = input ? std::max(span.second, span.first > 1e29 ? span.second : span.first)
+                                : period - std::min(span.first > 1e29 ? 0 : span.first, 0.0);
         out.push_back({q(bus), input, from, to, clock});
     }
     return out;
@@ -44,10 +47,11 @@ void ClockChart::draw(QPainter& p) {
     draw_sheet(p, rect(), t.bright, t.hairline);
     names_.clear();
     if (!desk_.has_session()) return;
-    const auto& c = desk_.session().analysis().constraints;
+    const auto& c = desk_.session().analysis().constraints();
     text(p, {14, 6, 180, 18}, Qt::AlignVCenter, tr("one common time axis, ns"), words(11.5), t.second);
     if (c.clocks.empty()) {
-        paragraph(p, {14, 34}, width() - 28, tr("No clock is defined yet. The form below right writes the first one."), words(), t.second);
+        paragraph(p, {14, 34}, width() - 28, tr("No clock is defined yet. The form below right writes the first one."),
+                  words(), t.second);
         return;
     }
     double longest = 0;
@@ -56,7 +60,8 @@ void ClockChart::draw(QPainter& p) {
     for (const double tick : axis.ticks(70)) {
         p.setPen(QPen(t.paper, 1));
         p.drawLine(QPointF(axis.x(tick), 26), QPointF(axis.x(tick), height() - 10.0));
-        text(p, {axis.x(tick) - 30, 6, 60, 18}, Qt::AlignCenter, q(shortest(std::round(tick * 1000) / 1000)), mono(11.5), t.second);
+        text(p, {axis.x(tick) - 30, 6, 60, 18}, Qt::AlignCenter, q(shortest(std::round(tick * 1000) / 1000)),
+             mono(11.5), t.second);
     }
     const auto list = windows(desk_.session());
     double y = 34;
@@ -65,7 +70,9 @@ void ClockChart::draw(QPainter& p) {
         const QColor color = t.bank(static_cast<int>(i));
         const bool chosen = desk_.selection() == Selection{QStringLiteral("clock"), q(clock.name)};
         text(p, {14, y - 4, 200, 18}, Qt::AlignVCenter, q(clock.name), mono(13, true), chosen ? t.select : t.ink, true);
-        text(p, {14, y + 13, 210, 16}, Qt::AlignVCenter, tr("%1 ns, %2 MHz").arg(q(shortest(clock.period)), q(fixed(1000 / clock.period, 3))), words(11.5), t.second, true);
+        text(p, {14, y + 13, 210, 16}, Qt::AlignVCenter,
+             tr("%1 ns, %2 MHz").arg(q(shortest(clock.period)), q(fixed(1000 / clock.period, 3))), words(11.5),
+             t.second, true);
         names_.emplace_back(QRectF(0, y - 6, 226, 38), q(clock.name));
         QPainterPath wave;
         const double high = y, low = y + 18;
@@ -80,7 +87,10 @@ void ClockChart::draw(QPainter& p) {
                     continue;
                 }
                 if (at > axis.to_ns) break;
-                if (first) wave = QPainterPath(QPointF(axis.x(0), before)), first = false;
+                if (first) {
+                    wave = QPainterPath(QPointF(axis.x(0), before));
+                    first = false;
+                }
                 wave.lineTo(axis.x(at), before);
                 wave.lineTo(axis.x(at), after);
             }
@@ -93,7 +103,8 @@ void ClockChart::draw(QPainter& p) {
         for (const auto& w : list) {
             if (w.clock != i || y > height() - 24) continue;
             text(p, {30, y, 110, 18}, Qt::AlignVCenter, w.name, mono(12), t.ink, true);
-            text(p, {140, y, 84, 18}, Qt::AlignVCenter, w.input ? tr("changes") : tr("must hold"), words(11.5), t.second);
+            text(p, {140, y, 84, 18}, Qt::AlignVCenter, w.input ? tr("changes") : tr("must hold"), words(11.5),
+                 t.second);
             QColor fill = color;
             fill.setAlpha(w.input ? 70 : 120);
             for (double base = 0; base < axis.to_ns; base += clock.period) {

@@ -64,7 +64,11 @@ void SdcEditor::restyle() {
     l->setDefaultColor(t.ink);
     l->setColor(t.ink);
     l->setFont(editor_font(10));
-    for (const int style : {QsciLexerTCL::Comment, QsciLexerTCL::CommentLine, QsciLexerTCL::CommentBlock, QsciLexerTCL::CommentBox}) l->setColor(t.caution, style), l->setFont(editor_font(10), style);
+    for (const int style :
+         {QsciLexerTCL::Comment, QsciLexerTCL::CommentLine, QsciLexerTCL::CommentBlock, QsciLexerTCL::CommentBox}) {
+        l->setColor(t.caution, style);
+        l->setFont(editor_font(10), style);
+    }
     l->setColor(t.select, QsciLexerTCL::TCLKeyword);
     l->setColor(t.select, QsciLexerTCL::TkKeyword);
     l->setColor(t.good, QsciLexerTCL::Number);

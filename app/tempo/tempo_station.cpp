@@ -27,14 +27,23 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
 
 // Typed text becomes an edit after this pause, and at the latest after the other time: a crash loses at most a second.
 constexpr int pause_ms = 300, at_latest_ms = 800;
 }  // namespace
 
 TempoStation::TempoStation(Desk& desk, QWidget* parent)
-    : Station(desk, parent), chart_(new ClockChart(desk)), files_(new QTabBar), lenses_(new QTabBar), target_(new QLabel), trouble_(new QLabel), editor_(new SdcEditor), lens_(new QStackedWidget) {
+    : Station(desk, parent),
+      chart_(new ClockChart(desk)),
+      files_(new QTabBar),
+      lenses_(new QTabBar),
+      target_(new QLabel),
+      trouble_(new QLabel),
+      editor_(new SdcEditor),
+      lens_(new QStackedWidget) {
     auto* left = new QFrame;
     left->setProperty("card", true);
     auto* left_box = new QVBoxLayout(left);
@@ -47,7 +56,9 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
     head->addWidget(target_);
     receive_ = new QPushButton(tr("receive new commands"));
     receive_->setObjectName("tempo.receive");
-    receive_->setToolTip(tr("Forms and fixes write their lines into this file from now on; a line that needs a later file's clock goes there"));
+    receive_->setToolTip(
+        tr("Forms and fixes write their lines into this file from now on; a line that needs a later file's clock goes "
+           "there"));
     receive_->setProperty("flat", true);
     head->addWidget(receive_);
     connect(receive_, &QPushButton::clicked, this, &TempoStation::receive_here);
@@ -120,7 +131,7 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
         editor_->ensureCursorVisible();
     });
     add_action("tempo.edit", tr("Edit the constraint text"), QKeySequence(QStringLiteral("Ctrl+E")), [this] {
-        desk_.go_to(3);
+        desk_.go_to(Place::tempo);
         editor_->setFocus();
     });
     add_action("tempo.clocks", tr("Clock form"), {}, [this] { show_lens(0); });
@@ -129,7 +140,7 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
 }
 
 void TempoStation::show_lens(int lens) {
-    desk_.go_to(3);
+    desk_.go_to(Place::tempo);
     lenses_->setCurrentIndex(lens);
 }
 
@@ -155,16 +166,15 @@ QWidget* TempoStation::make_clock_lens() {
     form->addRow(board_clock_);
     form->addRow(take);
     connect(clock_port_, &QComboBox::currentTextChanged, this, [this] {
-        if (!filling_) fill_forms();
+        if (filling_) return;
+        for (auto* field : {period_, duty_}) field->setModified(false);  // they speak of another port now
+        fill_forms();
     });
     const auto write = [this] {
         if (!desk_.has_session()) return;
         const auto period = to_number(period_->text().toStdString()), duty = to_number(duty_->text().toStdString());
         if (!period || !duty) return desk_.say(tr("Period and duty cycle are numbers, such as 50 and 50."), true);
-        if (desk_.session().stale()) desk_.session().analyse_now();
-        const auto edit = clock_form(desk_.session(), clock_port_->currentText().toStdString(), *period, *duty);
-        if (!edit) return desk_.say(q(edit.first().text), true);
-        desk_.apply(edit.value());
+        write_clock(clock_port_->currentText().toStdString(), *period, *duty);
     };
     connect(take, &QPushButton::clicked, this, write);
     connect(period_, &QLineEdit::returnPressed, this, write);
@@ -206,23 +216,41 @@ QWidget* TempoStation::make_delay_lens() {
         if (item && !filling_) delay_port_->setCurrentText(item->text(0));
     });
     connect(delay_port_, &QComboBox::currentTextChanged, this, [this] {
-        if (!filling_) fill_forms();
+        if (filling_) return;
+        for (auto* field : {earliest_, latest_}) field->setModified(false);
+        fill_forms();
     });
     connect(take, &QPushButton::clicked, this, [this] {
-        if (!desk_.has_session()) return;
-        for (const bool late : {true, false}) {
-            auto* field = late ? latest_ : earliest_;
-            if (!field->isModified() || field->text().isEmpty()) continue;
-            const auto value = to_number(field->text().toStdString());
-            if (!value) return desk_.say(tr("A delay is a number of ns, such as 4.5."), true);
-            if (desk_.session().stale()) desk_.session().analyse_now();
-            const auto edit = delay_form(desk_.session(), delay_port_->currentText().toStdString(), late, *value);
-            if (!edit) return desk_.say(q(edit.first().text), true);
-            field->setModified(false);
-            desk_.apply(edit.value());
-        }
+        if (desk_.has_session()) write_delays(true);
     });
     return page;
+}
+
+/// A form speaks of the analysis of the text as it is, so it waits for that.
+void TempoStation::write_clock(const std::string& port, double period, double duty) {
+    desk_.when_analysed([this, port, period, duty] {
+        const auto edit = clock_form(desk_.session(), port, period, duty);
+        if (!edit) return desk_.say(q(edit.first().text), true);
+        for (auto* field : {period_, duty_}) field->setModified(false);
+        desk_.apply(edit.value());
+    });
+}
+
+/// The latest first; the earliest goes into the text that has it, when that was read.
+void TempoStation::write_delays(bool late) {
+    auto* field = late ? latest_ : earliest_;
+    const auto go_on = [this, late] {
+        if (late) write_delays(false);
+    };
+    if (!field->isModified() || field->text().isEmpty()) return go_on();
+    const auto value = to_number(field->text().toStdString());
+    if (!value) return desk_.say(tr("A delay is a number of ns, such as 4.5."), true);
+    desk_.when_analysed([this, field, late, value, go_on, port = delay_port_->currentText().toStdString()] {
+        const auto edit = delay_form(desk_.session(), port, late, *value);
+        if (!edit) return desk_.say(q(edit.first().text), true);
+        field->setModified(false);
+        if (desk_.apply(edit.value())) go_on();
+    });
 }
 
 QWidget* TempoStation::make_coverage_lens() {
@@ -255,7 +283,8 @@ QWidget* TempoStation::make_coverage_lens() {
     connect(gap_, &QPushButton::clicked, this, &TempoStation::take_gap);
     connect(gap_number_, &QLineEdit::returnPressed, this, &TempoStation::take_gap);
     connect(coverage_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
-        if (item && item->data(0, Qt::UserRole + 1).toBool() && !filling_) desk_.select({QStringLiteral("port"), item->text(0)});
+        if (item && item->data(0, Qt::UserRole + 1).toBool() && !filling_)
+            desk_.select({QStringLiteral("port"), item->text(0)});
         if (!filling_ && desk_.has_session()) show_gap();
     });
     return page;
@@ -299,7 +328,8 @@ void TempoStation::show_file() {
     // What is being typed is newer than the session, and what could not be taken is not thrown away.
     if (editor_->text() != text && (other || (!typing_.isActive() && !untaken_))) {
         untaken_ = false;
-        editor_->setEolMode(f->text.find("\r\n") != std::string::npos ? QsciScintilla::EolWindows : QsciScintilla::EolUnix);
+        editor_->setEolMode(f->text.find("\r\n") != std::string::npos ? QsciScintilla::EolWindows
+                                                                      : QsciScintilla::EolUnix);
         int line = 0, column = 0;
         editor_->getCursorPosition(&line, &column);
         editor_->setText(text);
@@ -307,9 +337,9 @@ void TempoStation::show_file() {
     }
     QStringList names;
     for (const auto& port : desk_.session().world().netlist.ports) names << q(port.name);
-    for (const auto& clock : desk_.session().analysis().constraints.clocks) names << q(clock.name);
+    for (const auto& clock : desk_.session().analysis().constraints().clocks) names << q(clock.name);
     editor_->offer(names);
-    const auto& messages = desk_.session().analysis().constraints.messages;
+    const auto& messages = desk_.session().analysis().constraints().messages;
     editor_->mark(q(f->path), messages);
     QStringList said;
     for (const auto& m : messages)
@@ -320,7 +350,8 @@ void TempoStation::show_file() {
     filling_ = false;
 }
 
-/// The smallest span that differs becomes the edit, so that undo shows what was typed and all other bytes stay as they are.
+/// The smallest span that differs becomes the edit, so that undo shows what was typed and all other bytes stay as they
+/// are.
 void TempoStation::commit_text() {
     typing_.stop();
     oldest_.stop();
@@ -332,13 +363,21 @@ void TempoStation::commit_text() {
     if (f == list.end()) return;
     const auto change = change_to_show(f->text, editor_->text().toStdString());
     if (!change) return;
-    untaken_ = !desk_.apply(Edit{"type in " + f->path, {TextChange{f->path, change->offset, change->before, change->after}}});
+    untaken_ =
+        !desk_.apply(Edit{"type in " + f->path, {TextChange{f->path, change->offset, change->before, change->after}}});
 }
+
+namespace {
+/// What is being typed is newer than what is known.
+void show_in(QLineEdit* field, const QString& text) {
+    if (!field->isModified() && field->text() != text) field->setText(text);
+}
+}  // namespace
 
 void TempoStation::fill_forms() {
     filling_ = true;
     const auto& s = desk_.session();
-    const auto& c = s.analysis().constraints;
+    const auto& c = s.analysis().constraints();
     const auto& ports = s.world().netlist.ports;
     if (clock_port_->count() == 0 || delay_port_->count() != static_cast<int>(ports.size())) {
         clock_port_->clear();
@@ -347,7 +386,8 @@ void TempoStation::fill_forms() {
             if (port.direction != Direction::out) clock_port_->addItem(q(port.name));
             delay_port_->addItem(q(port.name));
         }
-        if (!c.clocks.empty() && !c.clocks[0].sources.empty() && c.clocks[0].sources[0].kind == ObjectKind::port) clock_port_->setCurrentText(q(ports[c.clocks[0].sources[0].id].name));
+        if (!c.clocks.empty() && !c.clocks[0].sources.empty() && c.clocks[0].sources[0].kind == ObjectKind::port)
+            clock_port_->setCurrentText(q(ports[c.clocks[0].sources[0].id].name));
     }
     const auto port = clock_port_->currentText().toStdString();
     QString period, duty = QStringLiteral("50");
@@ -358,12 +398,21 @@ void TempoStation::fill_forms() {
                 duty = q(shortest(std::round(1000.0 * (clock.waveform[1] - clock.waveform[0]) / clock.period) / 10));
             }
     const auto peg = s.project().pegs.find(port);
-    const auto* oscillator = peg == s.project().pegs.end() ? nullptr : s.world().board.oscillator_at_pin(peg->second.pin);
-    board_clock_->setText(oscillator ? tr("The board's oscillator %1 has %2 MHz: %3 ns, ± %4 ppm, %5.").arg(q(oscillator->terminal), q(shortest(oscillator->mhz)), q(shortest(1000 / oscillator->mhz))).arg(oscillator->ppm).arg(oscillator->knows_duty() ? tr("duty cycle %1 to %2 %").arg(oscillator->duty_percent[0]).arg(oscillator->duty_percent[1]) : tr("duty cycle not given")) : tr("The board has no oscillator on this port's pin."));
+    const auto* oscillator =
+        peg == s.project().pegs.end() ? nullptr : s.world().board.oscillator_at_pin(peg->second.pin);
+    board_clock_->setText(oscillator ? tr("The board's oscillator %1 has %2 MHz: %3 ns, ± %4 ppm, %5.")
+                                           .arg(q(oscillator->terminal), q(shortest(oscillator->mhz)),
+                                                q(shortest(1000 / oscillator->mhz)))
+                                           .arg(oscillator->ppm)
+                                           .arg(oscillator->knows_duty() ? tr("duty cycle %1 to %2 %")
+                                                                               .arg(oscillator->duty_percent[0])
+                                                                               .arg(oscillator->duty_percent[1])
+                                                                         : tr("duty cycle not given"))
+                                     : tr("The board has no oscillator on this port's pin."));
     if (period.isEmpty() && oscillator) period = q(shortest(1000 / oscillator->mhz));
-    period_->setText(period);
-    duty_->setText(duty);
-    delays_->clear();
+    show_in(period_, period);
+    show_in(duty_, duty);
+    std::vector<Row> rows;
     for (std::uint32_t i = 0; i < ports.size(); ++i) {
         QString side[2], place;
         for (const auto& d : c.io_delays) {
@@ -372,43 +421,57 @@ void TempoStation::fill_forms() {
             if (d.late) side[1] = q(fixed(d.value, 3));
             place = QStringLiteral("%1:%2").arg(q(c.files[static_cast<size_t>(d.span.file)])).arg(d.span.line);
         }
-        auto* item = new QTreeWidgetItem(delays_, {q(ports[i].name), side[0], side[1], place});
-        for (const int column : {1, 2}) item->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);
-        for (const int column : {0, 1, 2}) item->setFont(column, mono(12));
-        if (delay_port_->currentText() == q(ports[i].name)) {
-            delays_->setCurrentItem(item);
-            earliest_->setText(side[0]);
-            latest_->setText(side[1]);
-        }
+        Row row{q(ports[i].name), {q(ports[i].name), side[0], side[1], place}};
+        row.dress = [](QTreeWidgetItem* item) {
+            for (const int column : {1, 2}) item->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);
+            for (const int column : {0, 1, 2}) item->setFont(column, mono(12));
+        };
+        rows.push_back(std::move(row));
+        if (delay_port_->currentText() != q(ports[i].name)) continue;
+        show_in(earliest_, side[0]);
+        show_in(latest_, side[1]);
     }
+    sync_rows(delays_, rows);
+    delays_->setCurrentItem(row_with(delays_, delay_port_->currentText()));
     delays_->header()->setStretchLastSection(true);
     delays_->setColumnWidth(0, 120);
     const auto name = delay_port_->currentText().toStdString();
     const auto p = s.project().pegs.find(name);
     const auto at = p == s.project().pegs.end() ? Board::Found{} : s.world().board.at_pin(p->second.pin);
-    delay_origin_->setText(at ? tr("On the board: %1, trace %2 mm.").arg(q(at.net->terminal), q(fixed(at.net->trace_mm, 1))) : tr("Not on the board yet."));
+    delay_origin_->setText(
+        at ? tr("On the board: %1, trace %2 mm.").arg(q(at.net->terminal), q(fixed(at.net->trace_mm, 1)))
+           : tr("Not on the board yet."));
     filling_ = false;
 }
 
 void TempoStation::fill_coverage() {
     filling_ = true;
-    const auto& c = desk_.session().analysis().timing.coverage;
-    QString head = tr("%1 of %2 constrained, %3 of them taken out on purpose.").arg(c.constrained).arg(counted(c.endpoints, "endpoint")).arg(c.excluded);
+    const auto& c = desk_.session().analysis().timing().coverage;
+    QString head = tr("%1 of %2 constrained, %3 of them taken out on purpose.")
+                       .arg(c.constrained)
+                       .arg(counted(c.endpoints, "endpoint"))
+                       .arg(c.excluded);
     std::map<std::string, int> without;
     for (const auto& e : c.left_out) ++without[e.why];
-    for (const auto& [why, n] : without) head += QLatin1Char(' ') + tr("%1 without a check: %2.").arg(counted(n, "pin"), q(why));
+    for (const auto& [why, n] : without)
+        head += QLatin1Char(' ') + tr("%1 without a check: %2.").arg(counted(n, "pin"), q(why));
     coverage_head_->setText(head);
-    coverage_->clear();
+    std::vector<Row> rows;
     for (size_t i = 0; i < c.untimed.size(); ++i) {
         const auto& u = c.untimed[i];
         if (u.endpoint) continue;  // what stands above it is the cause
-        auto* item = new QTreeWidgetItem(coverage_, {q(u.object), q(u.why) + (u.suggest.empty() ? QString() : QStringLiteral("\n") + q(u.suggest))});
-        item->setData(0, Qt::UserRole, static_cast<int>(i));
-        item->setData(0, Qt::UserRole + 1, u.port);
-        item->setFont(0, mono(12));
-        item->setToolTip(1, q(u.suggest));
+        Row row{q(u.object + " " + u.ask),
+                {q(u.object), q(u.why) + (u.suggest.empty() ? QString() : QStringLiteral("\n") + q(u.suggest))}};
+        row.dress = [i, port = u.port, tip = q(u.suggest)](QTreeWidgetItem* item) {
+            item->setData(0, Qt::UserRole, static_cast<int>(i));
+            item->setData(0, Qt::UserRole + 1, port);
+            item->setFont(0, mono(12));
+            item->setToolTip(1, tip);
+        };
+        rows.push_back(std::move(row));
     }
-    coverage_->setCurrentItem(coverage_->topLevelItem(0));
+    sync_rows(coverage_, rows);
+    if (!coverage_->currentItem()) coverage_->setCurrentItem(coverage_->topLevelItem(0));
     show_gap();
     filling_ = false;
 }
@@ -416,7 +479,7 @@ void TempoStation::fill_coverage() {
 void TempoStation::take_gap() {
     const auto* item = coverage_->currentItem();
     if (!item || !desk_.has_session()) return;
-    const auto& list = desk_.session().analysis().timing.coverage.untimed;
+    const auto& list = desk_.session().analysis().timing().coverage.untimed;
     const auto at = static_cast<size_t>(item->data(0, Qt::UserRole).toInt());
     if (at >= list.size() || list[at].suggest.empty()) return;
     const UntimedObject u = list[at];
@@ -443,7 +506,8 @@ void TempoStation::move_file(int from, int to) {
     const auto moved = files[static_cast<size_t>(from)];
     files.erase(files.begin() + from);
     files.insert(files.begin() + to, moved);
-    desk_.apply(difference_edit(desk_.session().project(), next, "read " + moved.path + (to < from ? " earlier" : " later")));
+    desk_.apply(
+        difference_edit(desk_.session().project(), next, "read " + moved.path + (to < from ? " earlier" : " later")));
 }
 
 void TempoStation::receive_here() {
@@ -461,7 +525,7 @@ void TempoStation::receive_here() {
 
 void TempoStation::show_gap() {
     const auto* item = coverage_->currentItem();
-    const auto& list = desk_.session().analysis().timing.coverage.untimed;
+    const auto& list = desk_.session().analysis().timing().coverage.untimed;
     const auto at = item ? static_cast<size_t>(item->data(0, Qt::UserRole).toInt()) : list.size();
     const auto* u = at < list.size() ? &list[at] : nullptr;
     gap_->setEnabled(u && !u->suggest.empty());
@@ -471,17 +535,24 @@ void TempoStation::show_gap() {
 }
 
 KnotState TempoStation::standing() const {
-    const auto& c = desk_.session().analysis().timing.coverage;
+    const auto& c = desk_.session().analysis().timing().coverage;
     const int percent = c.endpoints == 0 ? 0 : static_cast<int>(std::floor(100.0 * c.constrained / c.endpoints));
     bool text_stop = false;
-    for (const auto& m : desk_.session().analysis().constraints.messages) text_stop |= m.severity == Severity::stop;
+    for (const auto& m : desk_.session().analysis().constraints().messages) text_stop |= m.severity == Severity::stop;
     for (const auto& f : desk_.session().findings()) text_stop |= f.rule == "D04" && !f.waived;
-    return {tr("Tempo"), tr("%1 % constrained").arg(percent), text_stop ? Standing::stop : c.untimed.empty() && percent == 100 ? Standing::good : Standing::open};
+    return {tr("Tempo"), tr("%1 % constrained").arg(percent),
+            text_stop                             ? Standing::stop
+            : c.untimed.empty() && percent == 100 ? Standing::good
+                                                  : Standing::open};
 }
 
 QString TempoStation::status() const {
     const auto& a = desk_.session().analysis();
-    return tr("%1, %2, %3 of the text · %4").arg(counted(static_cast<int>(desk_.session().project().constraints.size()), "file"), counted(static_cast<int>(a.constraints.commands.size()), "command"), counted(static_cast<int>(a.constraints.messages.size()), "finding"), counted(static_cast<int>(a.constraints.clocks.size()), "clock"));
+    return tr("%1, %2, %3 of the text · %4")
+        .arg(counted(static_cast<int>(desk_.session().project().constraints.size()), "file"),
+             counted(static_cast<int>(a.constraints().commands.size()), "command"),
+             counted(static_cast<int>(a.constraints().messages.size()), "finding"),
+             counted(static_cast<int>(a.constraints().clocks.size()), "clock"));
 }
 
 }  // namespace kp::app

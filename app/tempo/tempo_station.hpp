@@ -2,6 +2,7 @@
 // Tempo: what is promised about time. The text is the truth; forms edit one command of it.
 #pragma once
 
+#include "app/shell/row_sync.hpp"
 #include "app/shell/station.hpp"
 
 #include <QTimer>
@@ -24,7 +25,9 @@ class TempoStation : public Station {
 public:
     TempoStation(Desk& desk, QWidget* parent);
     void refresh() override;
+    [[nodiscard]] unsigned cares() const override { return News::text | News::plan | News::inputs | News::analysis; }
     [[nodiscard]] KnotState standing() const override;
+    [[nodiscard]] unsigned standing_cares() const override { return News::analysis | News::findings | News::inputs; }
     [[nodiscard]] QString status() const override;
     [[nodiscard]] SdcEditor& editor() { return *editor_; }
     void show_lens(int lens);
@@ -35,6 +38,8 @@ private:
     QWidget* make_coverage_lens();
     void show_file();
     void commit_text();
+    void write_clock(const std::string& port, double period, double duty);
+    void write_delays(bool late);
     void fill_forms();
     void fill_coverage();
     void take_gap();

@@ -9,7 +9,8 @@
 namespace kp::app {
 
 struct Theme {
-    QColor paper, sheet, bright, hairline, ink, second, select, select_fill, stop, caution, good, wash_stop, wash_good, wash_caution, board, lamp, wire, cell, clock, pad;
+    QColor paper, sheet, bright, hairline, ink, second, select, select_fill, stop, caution, good, wash_stop, wash_good,
+        wash_caution, board, lamp, wire, cell, clock, pad;
     QColor banks[8];
     bool dark = false;
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Linear in the text. Where bytes and what is shown of them differ is kept as a list of those places only, so that a text of megabytes in
-// plain UTF-8 costs one walk. Base64 is OpenSSL's; UTF-8 is told by the table of the Unicode standard.
+// Linear in the text. Where bytes and what is shown of them differ is kept as a list of those places only, so that a
+// text of megabytes in plain UTF-8 costs one walk. Base64 is OpenSSL's; UTF-8 is told by the table of the Unicode
+// standard.
 #include "core/base/bytes.hpp"
 
 #include <algorithm>
@@ -13,12 +14,19 @@ namespace {
 
 constexpr std::string_view replacement = "\xEF\xBF\xBD", shown_nul = "\xE2\x90\x80";
 
-unsigned at(std::string_view text, size_t i) { return static_cast<unsigned char>(text[i]); }
-bool continues(char c) { return (static_cast<unsigned char>(c) & 0xC0) == 0x80; }
+unsigned at(std::string_view text, size_t i) {
+    return static_cast<unsigned char>(text[i]);
+}
+bool continues(char c) {
+    return (static_cast<unsigned char>(c) & 0xC0) == 0x80;
+}
 
-std::string as_latin1_utf8(unsigned byte) { return {static_cast<char>(0xC0 | (byte >> 6)), static_cast<char>(0x80 | (byte & 0x3F))}; }
+std::string as_latin1_utf8(unsigned byte) {
+    return {static_cast<char>(0xC0 | (byte >> 6)), static_cast<char>(0x80 | (byte & 0x3F))};
+}
 
-/// Pieces that an editor shows otherwise than they are stored, in order; between them shown text and bytes are the same.
+/// Pieces that an editor shows otherwise than they are stored, in order; between them shown text and bytes are the
+/// same.
 struct Piece {
     size_t shown, shown_size, stored, stored_size;
 };
@@ -37,9 +45,12 @@ std::string show(std::string_view bytes, std::vector<Piece>* pieces) {
     }
     while (i < bytes.size()) {
         const auto n = utf8_length(bytes, i);
-        if (n == 0) other(i, 1, as_latin1_utf8(at(bytes, i)));
-        else if (bytes[i] == '\0') other(i, 1, shown_nul);
-        else out += bytes.substr(i, n);
+        if (n == 0)
+            other(i, 1, as_latin1_utf8(at(bytes, i)));
+        else if (bytes[i] == '\0')
+            other(i, 1, shown_nul);
+        else
+            out += bytes.substr(i, n);
         i += std::max<size_t>(n, 1);
     }
     return out;
@@ -47,7 +58,8 @@ std::string show(std::string_view bytes, std::vector<Piece>* pieces) {
 
 /// Where a place of the shown text is stored; it is between two characters.
 size_t stored(const std::vector<Piece>& pieces, size_t shown) {
-    auto after = std::partition_point(pieces.begin(), pieces.end(), [&](const Piece& p) { return p.shown + p.shown_size <= shown; });
+    auto after = std::partition_point(pieces.begin(), pieces.end(),
+                                      [&](const Piece& p) { return p.shown + p.shown_size <= shown; });
     if (after == pieces.begin()) return shown;
     const auto& p = *--after;
     return p.stored + p.stored_size + (shown - p.shown - p.shown_size);
@@ -58,9 +70,12 @@ std::optional<std::string> to_latin1(std::string_view text) {
     std::string out;
     for (size_t i = 0; i < text.size(); ++i) {
         const unsigned c = at(text, i);
-        if (c < 0x80) out += text[i];
-        else if ((c == 0xC2 || c == 0xC3) && i + 1 < text.size()) out += static_cast<char>(((c & 3) << 6) | (at(text, ++i) & 0x3F));
-        else return std::nullopt;
+        if (c < 0x80)
+            out += text[i];
+        else if ((c == 0xC2 || c == 0xC3) && i + 1 < text.size())
+            out += static_cast<char>(((c & 3) << 6) | (at(text, ++i) & 0x3F));
+        else
+            return std::nullopt;
     }
     return out;
 }
@@ -76,7 +91,9 @@ size_t utf8_length(std::string_view text, size_t i) {
         if (!continues(text[i + k])) return 0;
     // Table 3-7 of the Unicode standard (from memory): no overlong forms, no surrogates, nothing beyond U+10FFFF.
     const unsigned second = at(text, i + 1);
-    if ((c == 0xE0 && second < 0xA0) || (c == 0xED && second > 0x9F) || (c == 0xF0 && second < 0x90) || (c == 0xF4 && second > 0x8F)) return 0;
+    if ((c == 0xE0 && second < 0xA0) || (c == 0xED && second > 0x9F) || (c == 0xF0 && second < 0x90) ||
+        (c == 0xF4 && second > 0x8F))
+        return 0;
     return n;
 }
 
@@ -106,9 +123,14 @@ std::string one_line(std::string_view text) {
         auto& c = out[i];
         if (static_cast<unsigned char>(c) < 0x20 || c == 0x7F) c = ' ';
         // The controls U+0080 to U+009F, of which U+0085 ends a line for some.
-        else if (at(out, i) == 0xC2 && i + 1 < out.size() && at(out, i + 1) < 0xA0) c = ' ', out[i + 1] = ' ';
+        else if (at(out, i) == 0xC2 && i + 1 < out.size() && at(out, i + 1) < 0xA0) {
+            c = ' ';
+            out[i + 1] = ' ';
+        }
         // U+2028 and U+2029 do as well.
-        else if (out.compare(i, 2, "\xE2\x80") == 0 && i + 2 < out.size() && (at(out, i + 2) == 0xA8 || at(out, i + 2) == 0xA9)) out.replace(i, 3, " ");
+        else if (out.compare(i, 2, "\xE2\x80") == 0 && i + 2 < out.size() &&
+                 (at(out, i + 2) == 0xA8 || at(out, i + 2) == 0xA9))
+            out.replace(i, 3, " ");
     }
     return out;
 }
@@ -129,13 +151,16 @@ std::string without_foreign_quotes(std::string text) {
     return valid_text(text);
 }
 
-std::string shown_text(std::string_view bytes) { return show(bytes, nullptr); }
+std::string shown_text(std::string_view bytes) {
+    return show(bytes, nullptr);
+}
 
 std::optional<ByteChange> change_to_show(std::string_view bytes, std::string_view now) {
     std::vector<Piece> pieces;
     const auto before = show(bytes, &pieces);
     if (before == now) return std::nullopt;
-    size_t head = static_cast<size_t>(std::mismatch(before.begin(), before.end(), now.begin(), now.end()).first - before.begin());
+    size_t head =
+        static_cast<size_t>(std::mismatch(before.begin(), before.end(), now.begin(), now.end()).first - before.begin());
     // Neither side may be cut inside a character.
     const auto inside = [](std::string_view text, size_t i) { return i < text.size() && continues(text[i]); };
     while (head > 0 && (inside(before, head) || inside(now, head))) --head;
@@ -144,7 +169,8 @@ std::optional<ByteChange> change_to_show(std::string_view bytes, std::string_vie
     while (tail < most && before[before.size() - 1 - tail] == now[now.size() - 1 - tail]) ++tail;
     while (tail > 0 && (inside(before, before.size() - tail) || inside(now, now.size() - tail))) --tail;
     const size_t from = stored(pieces, head), to = stored(pieces, before.size() - tail);
-    ByteChange out{from, std::string(bytes.substr(from, to - from)), std::string(now.substr(head, now.size() - tail - head))};
+    ByteChange out{from, std::string(bytes.substr(from, to - from)),
+                   std::string(now.substr(head, now.size() - tail - head))};
     if (is_utf8(bytes)) return out;
     if (const auto latin1 = to_latin1(out.after)) {
         std::string then(bytes.substr(0, from));
@@ -156,7 +182,8 @@ std::optional<ByteChange> change_to_show(std::string_view bytes, std::string_vie
 
 std::string to_base64(std::string_view bytes) {
     std::string out(4 * ((bytes.size() + 2) / 3) + 1, '\0');
-    const int n = EVP_EncodeBlock(reinterpret_cast<unsigned char*>(out.data()), reinterpret_cast<const unsigned char*>(bytes.data()), static_cast<int>(bytes.size()));
+    const int n = EVP_EncodeBlock(reinterpret_cast<unsigned char*>(out.data()),
+                                  reinterpret_cast<const unsigned char*>(bytes.data()), static_cast<int>(bytes.size()));
     out.resize(static_cast<size_t>(n));
     return out;
 }
@@ -164,9 +191,12 @@ std::string to_base64(std::string_view bytes) {
 std::optional<std::string> from_base64(std::string_view text) {
     const auto digits = text.find_first_not_of("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/");
     const size_t padding = digits == std::string_view::npos ? 0 : text.size() - digits;
-    if (text.size() % 4 != 0 || padding > 2 || (padding > 0 && text.substr(digits) != std::string_view("==").substr(2 - padding))) return std::nullopt;
+    if (text.size() % 4 != 0 || padding > 2 ||
+        (padding > 0 && text.substr(digits) != std::string_view("==").substr(2 - padding)))
+        return std::nullopt;
     std::string out(3 * (text.size() / 4) + 1, '\0');
-    const int n = EVP_DecodeBlock(reinterpret_cast<unsigned char*>(out.data()), reinterpret_cast<const unsigned char*>(text.data()), static_cast<int>(text.size()));
+    const int n = EVP_DecodeBlock(reinterpret_cast<unsigned char*>(out.data()),
+                                  reinterpret_cast<const unsigned char*>(text.data()), static_cast<int>(text.size()));
     if (n < 0) return std::nullopt;
     out.resize(static_cast<size_t>(n) - padding);
     return out;

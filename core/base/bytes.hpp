@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Texts of others as the bytes they are. Comments in Latin-1, byte order marks, CRLF and NUL bytes are all met in practice; what the
-// user did not edit is written back to the byte. UTF-8 is that of RFC 3629.
+// Texts of others as the bytes they are. Comments in Latin-1, byte order marks, CRLF and NUL bytes are all met in
+// practice; what the user did not edit is written back to the byte. UTF-8 is that of RFC 3629.
 #pragma once
 
 #include <optional>
@@ -20,8 +20,8 @@ namespace kp {
 /// A sentence without what it quotes ('…'), when that is no UTF-8 text; nobody's binary file is shown in a message.
 [[nodiscard]] std::string without_foreign_quotes(std::string text);
 
-/// What an editor shows of a text, as UTF-8: without a byte order mark; a byte that is no UTF-8 as the Latin-1 character it most
-/// likely is; NUL as U+2400. Lines stay as they are.
+/// What an editor shows of a text, as UTF-8: without a byte order mark; a byte that is no UTF-8 as the Latin-1
+/// character it most likely is; NUL as U+2400. Lines stay as they are.
 [[nodiscard]] std::string shown_text(std::string_view bytes);
 
 /// A piece of a text and what comes in its place.
@@ -29,8 +29,8 @@ struct ByteChange {
     size_t offset = 0;
     std::string before, after;
 };
-/// The smallest change of `bytes` after which an editor shows `shown`; none when it shows that already. Characters are kept whole. In a
-/// text with Latin-1 bytes what was typed becomes Latin-1 too, where it has such characters.
+/// The smallest change of `bytes` after which an editor shows `shown`; none when it shows that already. Characters are
+/// kept whole. In a text with Latin-1 bytes what was typed becomes Latin-1 too, where it has such characters.
 [[nodiscard]] std::optional<ByteChange> change_to_show(std::string_view bytes, std::string_view shown);
 
 /// Base64 of RFC 4648, with padding.

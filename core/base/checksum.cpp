@@ -32,7 +32,8 @@ std::string sha256(std::string_view data) {
 std::string hmac_sha256(std::string_view key, std::string_view data) {
     unsigned char digest[EVP_MAX_MD_SIZE];
     unsigned int size = 0;
-    HMAC(EVP_sha256(), key.data(), static_cast<int>(key.size()), reinterpret_cast<const unsigned char*>(data.data()), data.size(), digest, &size);
+    HMAC(EVP_sha256(), key.data(), static_cast<int>(key.size()), reinterpret_cast<const unsigned char*>(data.data()),
+         data.size(), digest, &size);
     return hexadecimal(digest, size);
 }
 

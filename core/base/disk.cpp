@@ -20,8 +20,10 @@ private:
     TextStream stream_;
 };
 
-/// Writes `text` to a new file `fresh` (what a dead program left under this name goes first) and puts it in the place of `target`.
-Status put_in_place(Disk& disk, const std::string& target, const std::string& fresh, std::string_view text, const std::string& like) {
+/// Writes `text` to a new file `fresh` (what a dead program left under this name goes first) and puts it in the place
+/// of `target`.
+Status put_in_place(Disk& disk, const std::string& target, const std::string& fresh, std::string_view text,
+                    const std::string& like) {
     if (auto status = disk.remove(fresh); !status) return status;
     auto status = disk.create(fresh, text, like);
     if (status) status = disk.rename(fresh, target);
@@ -56,9 +58,12 @@ Status save_whole(Disk& disk, const std::string& path, std::string_view text, co
     if (there) {
         auto old = disk.read(target);
         if (!old) return old.messages();
-        if (expected && old.value() != *expected) return Message{Severity::stop, "changed", "was changed by another program; nothing was written.", path, 0, 0};
+        if (expected && old.value() != *expected)
+            return Message{Severity::stop, "changed", "was changed by another program; nothing was written.",
+                           path,           0,         0};
         // The copy is written aside and renamed, so that an interrupted save never damages the last good copy either.
-        if (auto status = put_in_place(disk, target + ".bak", target + ".bak.new", old.value(), target); !status) return status;
+        if (auto status = put_in_place(disk, target + ".bak", target + ".bak.new", old.value(), target); !status)
+            return status;
     }
     return put_in_place(disk, target, target + ".new", text, target);
 }
@@ -87,7 +92,9 @@ std::string join_path(const std::string& folder, const std::string& path) {
 }
 
 bool lies_in(const std::string& path, const std::string& folder) {
-    if (folder == "/" || folder == ".") return folder == "/" ? path.starts_with('/') : !path.starts_with('/') && path != ".." && !path.starts_with("../");
+    if (folder == "/" || folder == ".")
+        return folder == "/" ? path.starts_with('/')
+                             : !path.starts_with('/') && path != ".." && !path.starts_with("../");
     return path == folder || (path.size() > folder.size() && path.starts_with(folder) && path[folder.size()] == '/');
 }
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// An allocator for arrays of many megabytes that are read at random, such as tables of names: with pages of 4 KB nearly each such read
-// also misses the processor's table of pages. Asks the kernel for pages of 2 MB (madvise, "transparent huge pages"); where it has none,
-// nothing changes. Small arrays come from the heap as ever.
+// An allocator for arrays of many megabytes that are read at random, such as tables of names: with pages of 4 KB nearly
+// each such read also misses the processor's table of pages. Asks the kernel for pages of 2 MB (madvise, "transparent
+// huge pages"); where it has none, nothing changes. Small arrays come from the heap as ever.
 #pragma once
 
 #include <cstddef>

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Myers 1986, greedy: O(ND) time for N lines with D differences, and memory of D squared for the way back, so D is limited and larger
-// differences are one hunk. The merge takes hunks of both sides that touch as one place to decide.
+// Myers 1986, greedy: O(ND) time for N lines with D differences, and memory of D squared for the way back, so D is
+// limited and larger differences are one hunk. The merge takes hunks of both sides that touch as one place to decide.
 #include "core/base/line_merge.hpp"
 
 #include <algorithm>
@@ -21,7 +21,8 @@ std::pair<Ids, Ids> numbered(const std::vector<std::string_view>& a, const std::
     const auto number = [&](const std::vector<std::string_view>& lines) {
         Ids out;
         out.reserve(lines.size());
-        for (const auto line : lines) out.push_back(known.emplace(line, static_cast<std::uint32_t>(known.size())).first->second);
+        for (const auto line : lines)
+            out.push_back(known.emplace(line, static_cast<std::uint32_t>(known.size())).first->second);
         return out;
     };
     auto first = number(a);
@@ -57,10 +58,16 @@ std::vector<LineHunk> search(const std::uint32_t* a, long n, const std::uint32_t
         const long px = far_then(from), py = px - from;
         const bool takes_b = from == k + 1;
         // One line of the one or the other; those that touch become one hunk.
-        LineHunk h{static_cast<size_t>(px), static_cast<size_t>(takes_b ? px : px + 1), static_cast<size_t>(py), static_cast<size_t>(takes_b ? py + 1 : py)};
-        if (!out.empty() && out.back().a_from == h.a_to && out.back().b_from == h.b_to) h.a_to = out.back().a_to, h.b_to = out.back().b_to, out.back() = h;
-        else out.push_back(h);
-        x = px, y = py;
+        LineHunk h{static_cast<size_t>(px), static_cast<size_t>(takes_b ? px : px + 1), static_cast<size_t>(py),
+                   static_cast<size_t>(takes_b ? py + 1 : py)};
+        if (!out.empty() && out.back().a_from == h.a_to && out.back().b_from == h.b_to) {
+            h.a_to = out.back().a_to;
+            h.b_to = out.back().b_to;
+            out.back() = h;
+        } else
+            out.push_back(h);
+        x = px;
+        y = py;
     }
     std::reverse(out.begin(), out.end());
     return out;
@@ -79,7 +86,9 @@ struct Side {
     size_t next = 0;
     long shift = 0;
 
-    [[nodiscard]] bool starts_before(size_t base_line) const { return next < hunks.size() && hunks[next].a_from <= base_line; }
+    [[nodiscard]] bool starts_before(size_t base_line) const {
+        return next < hunks.size() && hunks[next].a_from <= base_line;
+    }
     /// Takes the hunks that touch base lines up to `to`; gives the new end.
     size_t take(size_t to, bool& any) {
         while (next < hunks.size() && (hunks[next].a_from < to || hunks[next].a_from == to)) {
@@ -90,7 +99,9 @@ struct Side {
         }
         return to;
     }
-    [[nodiscard]] size_t line(size_t base_line, long with) const { return static_cast<size_t>(static_cast<long>(base_line) + with); }
+    [[nodiscard]] size_t line(size_t base_line, long with) const {
+        return static_cast<size_t>(static_cast<long>(base_line) + with);
+    }
 };
 
 }  // namespace
@@ -112,8 +123,14 @@ std::vector<LineHunk> line_hunks(const std::vector<std::string_view>& a, const s
     while (head < x.size() && head < y.size() && x[head] == y[head]) ++head;
     while (tail < x.size() - head && tail < y.size() - head && x[x.size() - 1 - tail] == y[y.size() - 1 - tail]) ++tail;
     if (x.size() == y.size() && head == x.size()) return {};
-    auto out = search(x.data() + head, static_cast<long>(x.size() - head - tail), y.data() + head, static_cast<long>(y.size() - head - tail));
-    for (auto& h : out) h.a_from += head, h.a_to += head, h.b_from += head, h.b_to += head;
+    auto out = search(x.data() + head, static_cast<long>(x.size() - head - tail), y.data() + head,
+                      static_cast<long>(y.size() - head - tail));
+    for (auto& h : out) {
+        h.a_from += head;
+        h.a_to += head;
+        h.b_from += head;
+        h.b_to += head;
+    }
     return out;
 }
 
@@ -123,12 +140,15 @@ std::vector<MergePiece> merge_lines(std::string_view base, std::string_view mine
     std::vector<MergePiece> out;
     const auto same = [&](const std::string& text) {
         if (text.empty()) return;
-        if (!out.empty() && !out.back().differs) out.back().both += text;
-        else out.push_back({false, text, {}, {}, {}});
+        if (!out.empty() && !out.back().differs)
+            out.back().both += text;
+        else
+            out.push_back({false, text, {}, {}, {}});
     };
     size_t at = 0;
     while (left.next < left.hunks.size() || right.next < right.hunks.size()) {
-        const size_t from = std::min(left.next < left.hunks.size() ? left.hunks[left.next].a_from : o.size(), right.next < right.hunks.size() ? right.hunks[right.next].a_from : o.size());
+        const size_t from = std::min(left.next < left.hunks.size() ? left.hunks[left.next].a_from : o.size(),
+                                     right.next < right.hunks.size() ? right.hunks[right.next].a_from : o.size());
         same(text_of(o, at, from));
         const long left_before = left.shift, right_before = right.shift;
         bool left_any = false, right_any = false;
@@ -138,10 +158,15 @@ std::vector<MergePiece> merge_lines(std::string_view base, std::string_view mine
             to = left.take(to, left_any);
             to = right.take(to, right_any);
         }
-        const auto l = text_of(a, left.line(from, left_before), left.line(to, left.shift)), r = text_of(b, right.line(from, right_before), right.line(to, right.shift)), was = text_of(o, from, to);
-        if (l == r || r == was) same(l);
-        else if (l == was) same(r);
-        else out.push_back({true, {}, was, l, r});
+        const auto l = text_of(a, left.line(from, left_before), left.line(to, left.shift)),
+                   r = text_of(b, right.line(from, right_before), right.line(to, right.shift)),
+                   was = text_of(o, from, to);
+        if (l == r || r == was)
+            same(l);
+        else if (l == was)
+            same(r);
+        else
+            out.push_back({true, {}, was, l, r});
         at = to;
     }
     same(text_of(o, at, o.size()));

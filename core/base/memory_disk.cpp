@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// For tests. Nothing is synced or late here: what a call did is there at once, and what it was to do is torn where a test says so.
+// For tests. Nothing is synced or late here: what a call did is there at once, and what it was to do is torn where a
+// test says so.
 #include "core/base/memory_disk.hpp"
 
 #include <functional>
@@ -8,12 +9,15 @@ namespace kp {
 
 namespace {
 
-Message simulated(const std::string& path) { return {Severity::stop, "file", "cannot be used: simulated fault.", path, 0, 0}; }
+Message simulated(const std::string& path) {
+    return {Severity::stop, "file", "cannot be used: simulated fault.", path, 0, 0};
+}
 
 /// The present holder of a lock is the one that took it last.
 class MemoryLock final : public FileLock {
 public:
-    MemoryLock(MemoryDisk& disk, std::string path, std::string text) : disk_(disk), path_(std::move(path)), text_(std::move(text)) {}
+    MemoryLock(MemoryDisk& disk, std::string path, std::string text)
+        : disk_(disk), path_(std::move(path)), text_(std::move(text)) {}
     ~MemoryLock() override {
         if (held()) disk_.holders.erase(path_);
     }
@@ -54,13 +58,16 @@ Result<std::string> MemoryDisk::read(const std::string& path, size_t limit) {
         return simulated(path);
     }
     const auto at = files.find(path);
-    if (at == files.end()) return Message{Severity::stop, "file", "cannot be read: No such file or directory.", path, 0, 0};
-    if (at->second.size() > limit) return Message{Severity::stop, "limit", "is too large for this kind of file.", path, 0, 0};
+    if (at == files.end())
+        return Message{Severity::stop, "file", "cannot be read: No such file or directory.", path, 0, 0};
+    if (at->second.size() > limit)
+        return Message{Severity::stop, "limit", "is too large for this kind of file.", path, 0, 0};
     return at->second;
 }
 
 Status MemoryDisk::create(const std::string& path, std::string_view text, const std::string&, unsigned) {
-    if (files.contains(path) || links.contains(path)) return Message{Severity::stop, "exists", "is there already.", path, 0, 0};
+    if (files.contains(path) || links.contains(path))
+        return Message{Severity::stop, "exists", "is there already.", path, 0, 0};
     return tear(fate(true), path, {}, text);
 }
 
@@ -94,9 +101,13 @@ Status MemoryDisk::remove(const std::string& path) {
     return Done{};
 }
 
-Status MemoryDisk::make_folder(const std::string& path) { return fate(true) != Fate::good ? Status(simulated(path)) : Status(Done{}); }
+Status MemoryDisk::make_folder(const std::string& path) {
+    return fate(true) != Fate::good ? Status(simulated(path)) : Status(Done{});
+}
 
-FileKind MemoryDisk::kind(const std::string& path) { return files.contains(path) ? FileKind::file : links.contains(path) ? FileKind::link : FileKind::none; }
+FileKind MemoryDisk::kind(const std::string& path) {
+    return files.contains(path) ? FileKind::file : links.contains(path) ? FileKind::link : FileKind::none;
+}
 
 std::vector<std::string> MemoryDisk::list(const std::string& folder, const std::string& ending) {
     std::vector<std::string> out;

@@ -14,7 +14,8 @@ public:
     std::map<std::string, std::string> files;
     std::set<std::string> links;                 ///< paths that are links which lead nowhere
     std::map<std::string, std::string> holders;  ///< of locks, by path
-    int fail_at = 0;    ///< n > 0: the n-th call that changes or reads something fails, and a failing write leaves half of its text
+    int fail_at =
+        0;  ///< n > 0: the n-th call that changes or reads something fails, and a failing write leaves half of its text
     int full_from = 0;  ///< n > 0: from the n-th such call on every write fails, as on a full disk
     int crash_at = 0;   ///< n > 0: the n-th such call leaves half of its work and throws PowerCut
     int calls = 0;
@@ -22,7 +23,8 @@ public:
 
     Result<std::string> read(const std::string& path, size_t limit = largest_input) override;
     Result<std::string> read_own(const std::string& path, size_t limit) override { return read(path, limit); }
-    Status create(const std::string& path, std::string_view text, const std::string& like = {}, unsigned mode = 0666) override;
+    Status create(const std::string& path, std::string_view text, const std::string& like = {},
+                  unsigned mode = 0666) override;
     Status append(const std::string& path, std::string_view text) override;
     Status rename(const std::string& from, const std::string& to) override;
     Status remove(const std::string& path) override;

@@ -21,13 +21,18 @@ std::uint64_t NameTable::hash_of(std::string_view name) {
     std::uint64_t h = name.size() * odd;
     const char* p = name.data();
     size_t left = name.size();
-    for (; left > 8; p += 8, left -= 8) h = (h ^ load(p, 8)) * odd, h ^= h >> 32;
+    for (; left > 8; p += 8, left -= 8) {
+        h = (h ^ load(p, 8)) * odd;
+        h ^= h >> 32;
+    }
     h = (h ^ load(p, left)) * odd;
     return h ^ (h >> 29);
 }
 
 NameTable::Entry NameTable::like(std::string_view name, std::uint64_t hash) {
-    return {static_cast<std::uint32_t>(hash >> 40) << 8 | static_cast<std::uint32_t>(std::min<size_t>(name.size(), 255)), none, load(name.data(), std::min<size_t>(name.size(), 8))};
+    return {
+        static_cast<std::uint32_t>(hash >> 40) << 8 | static_cast<std::uint32_t>(std::min<size_t>(name.size(), 255)),
+        none, load(name.data(), std::min<size_t>(name.size(), 8))};
 }
 
 /// Where the name stands, or the free entry where it would.
@@ -54,7 +59,8 @@ void NameTable::grow(size_t entries) {
 }
 
 void NameTable::reserve(size_t names, size_t bytes) {
-    start_.reserve(names + 1), text_.reserve(bytes);
+    start_.reserve(names + 1);
+    text_.reserve(bytes);
     size_t entries = entries_.size();
     while (entries * 5 < names * 8) entries *= 2;
     if (entries > entries_.size()) grow(entries);
@@ -64,7 +70,10 @@ std::uint32_t NameTable::add(std::string_view name, std::uint64_t hash) {
     auto entry = like(name, hash);
     auto at = place(name, entry, hash);
     if (entries_[at].id != none) return entries_[at].id;
-    if ((size() + 1) * size_t{8} > entries_.size() * 5) grow(entries_.size() * 2), at = place(name, entry, hash);
+    if ((size() + 1) * size_t{8} > entries_.size() * 5) {
+        grow(entries_.size() * 2);
+        at = place(name, entry, hash);
+    }
     entry.id = size();
     entries_[at] = entry;
     text_.append(name);

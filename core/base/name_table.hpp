@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Names as numbers: each different text once, in one piece of memory, found by open addressing. For the millions of names of a netlist.
+// Names as numbers: each different text once, in one piece of memory, found by open addressing. For the millions of
+// names of a netlist.
 #pragma once
 
 #include "core/base/large_pages.hpp"
@@ -24,7 +25,9 @@ public:
     /// `none` when it was never added.
     [[nodiscard]] std::uint32_t find(std::string_view name) const;
     /// Valid until the next addition.
-    [[nodiscard]] std::string_view operator[](std::uint32_t id) const { return std::string_view(text_).substr(start_[id], start_[id + 1] - start_[id]); }
+    [[nodiscard]] std::string_view operator[](std::uint32_t id) const {
+        return std::string_view(text_).substr(start_[id], start_[id + 1] - start_[id]);
+    }
     [[nodiscard]] std::uint32_t size() const { return static_cast<std::uint32_t>(start_.size() - 1); }
     void reserve(size_t names, size_t bytes);
 

@@ -11,20 +11,53 @@ namespace kp {
 
 namespace {
 
-/// Reserved words of IEEE 1364-2005 (annex B), IEEE 1076-2008 (15.10) and commands that every Tcl has; those that a port might
-/// well be called are what counts.
+/// Reserved words of IEEE 1364-2005 (annex B), IEEE 1076-2008 (15.10) and commands that every Tcl has; those that a
+/// port might well be called are what counts.
 const std::map<std::string, const char*, std::less<>>& keywords() {
     static const std::map<std::string, const char*, std::less<>> words = [] {
         std::map<std::string, const char*, std::less<>> out;
-        for (const char* w : {"always", "and", "assign", "begin", "buf", "case", "casex", "casez", "cell", "config", "deassign", "default", "defparam", "design", "disable", "edge", "else", "end", "endcase", "endmodule", "event", "for", "force", "forever", "fork", "function", "generate", "genvar", "if", "ifnone", "include", "initial", "inout", "input", "instance", "integer", "join", "large", "liblist", "library", "localparam", "macromodule", "medium", "module", "nand", "negedge", "nor", "not", "notif0", "notif1", "or", "output", "parameter", "posedge", "primitive", "pulldown", "pullup", "real", "realtime", "reg", "release", "repeat", "scalared", "signed", "small", "specify", "specparam", "strong0", "strong1", "supply0", "supply1", "table", "task", "time", "tran", "tri", "tri0", "tri1", "triand", "trior", "unsigned", "use", "vectored", "wait", "wand", "weak0", "weak1", "while", "wire", "wor", "xnor", "xor"}) out[w] = "Verilog";
-        for (const char* w : {"abs", "access", "after", "alias", "all", "architecture", "array", "assert", "attribute", "block", "body", "buffer", "bus", "component", "configuration", "constant", "disconnect", "downto", "elsif", "entity", "exit", "file", "generic", "group", "guarded", "impure", "in", "inertial", "is", "label", "linkage", "literal", "loop", "map", "mod", "new", "next", "null", "of", "on", "open", "others", "out", "package", "port", "postponed", "procedure", "process", "pure", "range", "record", "register", "reject", "rem", "report", "return", "rol", "ror", "select", "severity", "shared", "signal", "sla", "sll", "sra", "srl", "subtype", "then", "to", "transport", "type", "unaffected", "units", "until", "variable", "when", "with"}) out.emplace(w, "VHDL");
-        for (const char* w : {"set", "proc", "foreach", "expr", "list", "string", "source", "puts", "eval", "switch", "break", "continue", "error", "catch", "info", "rename", "unset", "global", "split"}) out.emplace(w, "Tcl");
+        for (const char* w :
+             {"always",     "and",         "assign",    "begin",     "buf",       "case",    "casex",     "casez",
+              "cell",       "config",      "deassign",  "default",   "defparam",  "design",  "disable",   "edge",
+              "else",       "end",         "endcase",   "endmodule", "event",     "for",     "force",     "forever",
+              "fork",       "function",    "generate",  "genvar",    "if",        "ifnone",  "include",   "initial",
+              "inout",      "input",       "instance",  "integer",   "join",      "large",   "liblist",   "library",
+              "localparam", "macromodule", "medium",    "module",    "nand",      "negedge", "nor",       "not",
+              "notif0",     "notif1",      "or",        "output",    "parameter", "posedge", "primitive", "pulldown",
+              "pullup",     "real",        "realtime",  "reg",       "release",   "repeat",  "scalared",  "signed",
+              "small",      "specify",     "specparam", "strong0",   "strong1",   "supply0", "supply1",   "table",
+              "task",       "time",        "tran",      "tri",       "tri0",      "tri1",    "triand",    "trior",
+              "unsigned",   "use",         "vectored",  "wait",      "wand",      "weak0",   "weak1",     "while",
+              "wire",       "wor",         "xnor",      "xor"})
+            out[w] = "Verilog";
+        for (const char* w : {"abs",          "access",     "after",    "alias",     "all",
+                              "architecture", "array",      "assert",   "attribute", "block",
+                              "body",         "buffer",     "bus",      "component", "configuration",
+                              "constant",     "disconnect", "downto",   "elsif",     "entity",
+                              "exit",         "file",       "generic",  "group",     "guarded",
+                              "impure",       "in",         "inertial", "is",        "label",
+                              "linkage",      "literal",    "loop",     "map",       "mod",
+                              "new",          "next",       "null",     "of",        "on",
+                              "open",         "others",     "out",      "package",   "port",
+                              "postponed",    "procedure",  "process",  "pure",      "range",
+                              "record",       "register",   "reject",   "rem",       "report",
+                              "return",       "rol",        "ror",      "select",    "severity",
+                              "shared",       "signal",     "sla",      "sll",       "sra",
+                              "srl",          "subtype",    "then",     "to",        "transport",
+                              "type",         "unaffected", "units",    "until",     "variable",
+                              "when",         "with"})
+            out.emplace(w, "VHDL");
+        for (const char* w : {"set", "proc", "foreach", "expr", "list", "string", "source", "puts", "eval", "switch",
+                              "break", "continue", "error", "catch", "info", "rename", "unset", "global", "split"})
+            out.emplace(w, "Tcl");
         return out;
     }();
     return words;
 }
 
-bool plain(char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_'; }
+bool plain(char c) {
+    return std::isalnum(static_cast<unsigned char>(c)) || c == '_';
+}
 
 /// Plain letters in place of the accented ones of Latin-1 (UTF-8: C3 xx); other bytes stay.
 std::string without_accents(std::string_view text) {
@@ -50,15 +83,25 @@ std::string without_accents(std::string_view text) {
 std::optional<std::string> name_trouble(std::string_view name) {
     if (name.empty()) return "a name is missing";
     for (const char c : name)
-        if (!plain(c)) return std::string("it has ") + (c == ' ' ? "a blank" : static_cast<unsigned char>(c) >= 0x80 ? "a letter that is not plain" : "'" + std::string(1, c) + "'") + "; letters, digits and underscores are understood everywhere";
+        if (!plain(c))
+            return std::string("it has ") +
+                   (c == ' '                                ? "a blank"
+                    : static_cast<unsigned char>(c) >= 0x80 ? "a letter that is not plain"
+                                                            : "'" + std::string(1, c) + "'") +
+                   "; letters, digits and underscores are understood everywhere";
     if (std::isdigit(static_cast<unsigned char>(name[0]))) return "it starts with a digit";
-    if (name.front() == '_' || name.back() == '_' || name.find("__") != std::string_view::npos) return "VHDL takes no underscore at an end and no two in a row";
-    if (const auto at = keywords().find(lower(name)); at != keywords().end()) return std::string("it is a word of ") + at->second;
+    if (name.front() == '_' || name.back() == '_' || name.find("__") != std::string_view::npos)
+        return "VHDL takes no underscore at an end and no two in a row";
+    if (const auto at = keywords().find(lower(name)); at != keywords().end())
+        return std::string("it is a word of ") + at->second;
     return std::nullopt;
 }
 
 bool is_vhdl_word(std::string_view name) {
-    static const std::set<std::string, std::less<>> shared{"and", "begin", "case", "default", "else", "end", "for", "force", "function", "generate", "if", "inout", "library", "nand", "nor", "not", "or", "parameter", "release", "use", "wait", "while", "xnor", "xor"};
+    static const std::set<std::string, std::less<>> shared{
+        "and",      "begin",     "case",    "default", "else",    "end",   "for",  "force",
+        "function", "generate",  "if",      "inout",   "library", "nand",  "nor",  "not",
+        "or",       "parameter", "release", "use",     "wait",    "while", "xnor", "xor"};
     const auto word = lower(name);
     const auto at = keywords().find(word);
     return shared.contains(word) || (at != keywords().end() && std::string_view(at->second) == "VHDL");
@@ -81,7 +124,12 @@ std::string portable_name(std::string_view name) {
 
 std::optional<std::string> path_trouble(std::string_view path) {
     for (const char c : path)
-        if (!plain(c) && c != '.' && c != '-' && c != '/') return std::string("it has ") + (c == ' ' ? "a blank" : static_cast<unsigned char>(c) >= 0x80 ? "a letter that is not plain" : "'" + std::string(1, c) + "'") + ", which breaks tools further down";
+        if (!plain(c) && c != '.' && c != '-' && c != '/')
+            return std::string("it has ") +
+                   (c == ' '                                ? "a blank"
+                    : static_cast<unsigned char>(c) >= 0x80 ? "a letter that is not plain"
+                                                            : "'" + std::string(1, c) + "'") +
+                   ", which breaks tools further down";
     return std::nullopt;
 }
 

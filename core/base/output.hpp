@@ -10,9 +10,10 @@
 
 namespace kp {
 
-/// Writes a result. "-", /dev/stdout, /dev/fd/N and the like go to what is open there; pipes and devices are written straight to (a pipe
-/// that nobody opens is given up after 5 s, one that nobody empties after 30 s); a file is replaced in one step, through a link too, and keeps mode and owner; no copy of
-/// the old one is made. Errors: the disk's, a full one too; a folder.
+/// Writes a result. "-", /dev/stdout, /dev/fd/N and the like go to what is open there; pipes and devices are written
+/// straight to (a pipe that nobody opens is given up after 5 s, one that nobody empties after 30 s); a file is replaced
+/// in one step, through a link too, and keeps mode and owner; no copy of the old one is made. Errors: the disk's, a
+/// full one too; a folder.
 [[nodiscard]] Status write_output(const std::string& path, std::string_view text);
 
 /// True when both are one file, under whatever names.

@@ -27,12 +27,14 @@ std::optional<std::vector<std::string>> expand_names(std::string_view text) {
     const auto open = text.find_first_of("[(<");
     if (open != std::string_view::npos && open > 0) {
         const auto close = text.find_first_of("])>", open);
-        auto inside = text.substr(open + 1, close == std::string_view::npos ? std::string_view::npos : close - open - 1);
+        auto inside =
+            text.substr(open + 1, close == std::string_view::npos ? std::string_view::npos : close - open - 1);
         auto middle = inside.find("..");
         const size_t wide = middle == std::string_view::npos ? 1 : 2;
         if (middle == std::string_view::npos) middle = inside.find(':');
         if (close == text.size() - 1 && middle != std::string_view::npos) {
-            const auto from = to_integer(trim(inside.substr(0, middle))), to = to_integer(trim(inside.substr(middle + wide)));
+            const auto from = to_integer(trim(inside.substr(0, middle))),
+                       to = to_integer(trim(inside.substr(middle + wide)));
             if (!from || !to || !count(std::string(text.substr(0, open)), *from, *to, "")) return std::nullopt;
             return out;
         }
@@ -45,7 +47,9 @@ std::optional<std::vector<std::string>> expand_names(std::string_view text) {
         const size_t na = digits_at_end(a), nb = digits_at_end(b);
         const auto stem_a = a.substr(0, a.size() - na), stem_b = b.substr(0, b.size() - nb);
         const auto from = to_integer(a.substr(a.size() - na)), to = to_integer(b.substr(b.size() - nb));
-        if (na == 0 || nb == 0 || !from || !to || (!stem_b.empty() && stem_a != stem_b) || !count(std::string(stem_a), *from, *to, "")) return std::nullopt;
+        if (na == 0 || nb == 0 || !from || !to || (!stem_b.empty() && stem_a != stem_b) ||
+            !count(std::string(stem_a), *from, *to, ""))
+            return std::nullopt;
         return out;
     }
     // A list by commas or blanks.

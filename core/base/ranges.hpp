@@ -8,8 +8,8 @@
 
 namespace kp {
 
-/// "K1..K8" → K1 … K8, "D[7:0]" → D7 … D0, "A1 A2, A3" → the three. A single name stays one. None when the ends do not fit
-/// or the range has more than 4096 names.
+/// "K1..K8" → K1 … K8, "D[7:0]" → D7 … D0, "A1 A2, A3" → the three. A single name stays one. None when the ends do not
+/// fit or the range has more than 4096 names.
 [[nodiscard]] std::optional<std::vector<std::string>> expand_names(std::string_view text);
 
 }  // namespace kp

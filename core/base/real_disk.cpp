@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The disk of the machine. Every open says O_NONBLOCK and looks at what it got: a pipe with nobody at its other end, or a device, must
-// not stop the program. Every open for writing says O_EXCL or O_NOFOLLOW: what a stranger laid under our names is not written through.
+// The disk of the machine. Every open says O_NONBLOCK and looks at what it got: a pipe with nobody at its other end, or
+// a device, must not stop the program. Every open for writing says O_EXCL or O_NOFOLLOW: what a stranger laid under our
+// names is not written through.
 #include "core/base/disk.hpp"
 
 #include <algorithm>
@@ -26,9 +27,17 @@ constexpr auto pipe_writer = std::chrono::seconds(5);    // a script starts both
 constexpr auto pipe_silence = std::chrono::seconds(30);  // whoever writes into a pipe is computing, not asleep
 constexpr auto pipe_whole = std::chrono::minutes(10);
 
-Message trouble(const std::string& path, const std::string& what) { return {Severity::stop, errno == EEXIST ? "exists" : "file", what + ": " + std::strerror(errno) + ".", path, 0, 0}; }
-Message refused(const std::string& path, const std::string& what) { return {Severity::stop, "file", what, path, 0, 0}; }
-Message too_large(const std::string& path, size_t limit) { return {Severity::stop, "limit", "is larger than " + std::to_string(limit) + " bytes, the limit for this kind of file.", path, 0, 0}; }
+Message trouble(const std::string& path, const std::string& what) {
+    return {Severity::stop, errno == EEXIST ? "exists" : "file", what + ": " + std::strerror(errno) + ".", path, 0, 0};
+}
+Message refused(const std::string& path, const std::string& what) {
+    return {Severity::stop, "file", what, path, 0, 0};
+}
+Message too_large(const std::string& path, size_t limit) {
+    return {
+        Severity::stop, "limit", "is larger than " + std::to_string(limit) + " bytes, the limit for this kind of file.",
+        path,           0,       0};
+}
 
 /// Closes its descriptor at the end of the scope.
 struct Descriptor {
@@ -63,7 +72,8 @@ Status put(int fd, const std::string& path, std::string_view text) {
 
 class FileStream final : public ByteStream {
 public:
-    FileStream(Descriptor file, std::string path, bool pipe) : file_(std::move(file)), path_(std::move(path)), pipe_(pipe) {}
+    FileStream(Descriptor file, std::string path, bool pipe)
+        : file_(std::move(file)), path_(std::move(path)), pipe_(pipe) {}
     size_t read(char* to, size_t most) override {
         const auto asked = Clock::now();
         while (!trouble_) {
@@ -72,8 +82,10 @@ public:
             // A pipe that nobody has opened yet reads like one that ended.
             if (n > 0 || (n == 0 && (!pipe_ || writer_))) return static_cast<size_t>(n);
             if (n < 0 && errno == EAGAIN) writer_ = true;
-            if (n < 0 && errno != EINTR && errno != EAGAIN) trouble_ = kp::trouble(path_, "cannot be read");
-            else if (pipe_) wait(asked);
+            if (n < 0 && errno != EINTR && errno != EAGAIN)
+                trouble_ = kp::trouble(path_, "cannot be read");
+            else if (pipe_)
+                wait(asked);
         }
         return 0;
     }
@@ -83,9 +95,12 @@ private:
     /// A moment, or until there is something; with trouble when that is too long.
     void wait(Clock::time_point asked) {
         const auto now = Clock::now();
-        if (now - begun_ > pipe_whole) trouble_ = refused(path_, "is a pipe that does not end; it was given up after 10 minutes.");
-        else if (!writer_ && now - begun_ > pipe_writer) trouble_ = refused(path_, "is a pipe that nobody opened for writing within 5 s; it was given up.");
-        else if (now - asked > pipe_silence) trouble_ = refused(path_, "is a pipe into which nobody wrote for 30 s; it was given up.");
+        if (now - begun_ > pipe_whole)
+            trouble_ = refused(path_, "is a pipe that does not end; it was given up after 10 minutes.");
+        else if (!writer_ && now - begun_ > pipe_writer)
+            trouble_ = refused(path_, "is a pipe that nobody opened for writing within 5 s; it was given up.");
+        else if (now - asked > pipe_silence)
+            trouble_ = refused(path_, "is a pipe into which nobody wrote for 30 s; it was given up.");
         pollfd p{file_.fd, POLLIN, 0};
         if (!trouble_ && ::poll(&p, 1, 100) > 0 && (p.revents & POLLHUP)) writer_ = true;
     }
@@ -103,7 +118,8 @@ public:
         if (held()) ::unlink(path_.c_str());
     }
     [[nodiscard]] bool held() const override { return same(file_.fd, path_); }
-    // A second, short lock on the file's first byte. Order matters: first the turn, then the question who holds the file.
+    // A second, short lock on the file's first byte. Order matters: first the turn, then the question who holds the
+    // file.
     [[nodiscard]] bool enter() override {
         if (depth_++ == 0) (void)first_byte(file_.fd, F_WRLCK, F_OFD_SETLKW);
         return held();
@@ -113,12 +129,17 @@ public:
     }
     static bool first_byte(int fd, short kind, int command) {
         struct flock byte {};
-        byte.l_type = kind, byte.l_whence = SEEK_SET, byte.l_start = 0, byte.l_len = 1;
+        byte.l_type = kind;
+        byte.l_whence = SEEK_SET;
+        byte.l_start = 0;
+        byte.l_len = 1;
         return ::fcntl(fd, command, &byte) == 0;
     }
     static bool same(int fd, const std::string& path) {
-        struct stat mine {}, there {};
-        return ::fstat(fd, &mine) == 0 && ::lstat(path.c_str(), &there) == 0 && mine.st_dev == there.st_dev && mine.st_ino == there.st_ino;
+        struct stat mine {
+        }, there{};
+        return ::fstat(fd, &mine) == 0 && ::lstat(path.c_str(), &there) == 0 && mine.st_dev == there.st_dev &&
+               mine.st_ino == there.st_ino;
     }
 
 private:
@@ -127,7 +148,9 @@ private:
     int depth_ = 0;
 };
 
-std::string first_line(const std::string& text) { return text.substr(0, text.find('\n')); }
+std::string first_line(const std::string& text) {
+    return text.substr(0, text.find('\n'));
+}
 
 class RealDisk final : public Disk {
 public:
@@ -141,18 +164,22 @@ public:
         return std::unique_ptr<ByteStream>(std::make_unique<FileStream>(file.take(), path, pipe));
     }
     Result<std::string> read(const std::string& path, size_t limit) override { return read_with(path, limit, 0); }
-    Result<std::string> read_own(const std::string& path, size_t limit) override { return read_with(path, limit, O_NOFOLLOW); }
+    Result<std::string> read_own(const std::string& path, size_t limit) override {
+        return read_with(path, limit, O_NOFOLLOW);
+    }
 
     Status create(const std::string& path, std::string_view text, const std::string& like, unsigned mode) override {
         struct stat model {};
         const bool modelled = !like.empty() && ::stat(like.c_str(), &model) == 0 && S_ISREG(model.st_mode);
         // A file that is write-protected is so on purpose; replacing it would go round that.
         if (modelled && ::access(like.c_str(), W_OK) != 0) return trouble(like, "cannot be written");
-        const Descriptor file(::open(path.c_str(), O_CREAT | O_EXCL | O_NOFOLLOW | O_WRONLY | O_CLOEXEC, modelled ? 0600 : mode));
+        const Descriptor file(
+            ::open(path.c_str(), O_CREAT | O_EXCL | O_NOFOLLOW | O_WRONLY | O_CLOEXEC, modelled ? 0600 : mode));
         if (file.fd < 0) return trouble(path, "cannot be made");
         if (modelled) {
             // Only root may give files away; for all others the owner is theirs already, or cannot be kept.
-            if (model.st_uid != ::geteuid() || model.st_gid != ::getegid()) (void)!::fchown(file.fd, model.st_uid, model.st_gid);
+            if (model.st_uid != ::geteuid() || model.st_gid != ::getegid())
+                (void)!::fchown(file.fd, model.st_uid, model.st_gid);
             if (::fchmod(file.fd, model.st_mode & 07777) != 0) return trouble(path, "cannot be given its mode");
         }
         return put(file.fd, path, text);
@@ -183,7 +210,8 @@ public:
     }
     FileKind kind(const std::string& path) override {
         struct stat info {};
-        if (::stat(path.c_str(), &info) != 0) return ::lstat(path.c_str(), &info) == 0 && S_ISLNK(info.st_mode) ? FileKind::link : FileKind::none;
+        if (::stat(path.c_str(), &info) != 0)
+            return ::lstat(path.c_str(), &info) == 0 && S_ISLNK(info.st_mode) ? FileKind::link : FileKind::none;
         return S_ISREG(info.st_mode) ? FileKind::file : S_ISDIR(info.st_mode) ? FileKind::folder : FileKind::other;
     }
     std::string real_path(const std::string& path) override {
@@ -226,12 +254,14 @@ public:
     unsigned long long stamp(const std::string& path) override {
         struct stat info {};
         if (::stat(path.c_str(), &info) != 0) return 0;
-        return static_cast<unsigned long long>(info.st_mtim.tv_sec) * 1000000007ULL + static_cast<unsigned long long>(info.st_mtim.tv_nsec) +
+        return static_cast<unsigned long long>(info.st_mtim.tv_sec) * 1000000007ULL +
+               static_cast<unsigned long long>(info.st_mtim.tv_nsec) +
                static_cast<unsigned long long>(info.st_size) * 31ULL + 1;
     }
 
     Result<LockAnswer> lock(const std::string& path, std::string_view text, bool take_over) override {
-        // A holder that lets go removes the file; one that opened it a moment before then holds a file without a name and tries again.
+        // A holder that lets go removes the file; one that opened it a moment before then holds a file without a name
+        // and tries again.
         for (int tries = 0; tries < 16; ++tries) {
             Descriptor file(::open(path.c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC, 0644));
             if (file.fd < 0 && errno == ELOOP) {
@@ -246,11 +276,13 @@ public:
             // A file system without such locks protects nobody; whoever works there alone must not be kept from it.
             const bool mine = ::flock(file.fd, LOCK_EX | LOCK_NB) == 0 || errno != EWOULDBLOCK;
             if (mine && !RealLock::same(file.fd, path)) continue;
-            // Whether a program of another machine still runs cannot be seen from here; the first line names the machine.
+            // Whether a program of another machine still runs cannot be seen from here; the first line names the
+            // machine.
             const bool elsewhere = mine && !owner.empty() && first_line(owner) != first_line(std::string(text));
             if ((!mine || elsewhere) && !take_over) return LockAnswer{nullptr, owner.empty() ? "\n" : owner};
             if (!mine) return take(path, text, file.fd);
-            if (::ftruncate(file.fd, 0) != 0 || ::lseek(file.fd, 0, SEEK_SET) != 0) return trouble(path, "cannot be written");
+            if (::ftruncate(file.fd, 0) != 0 || ::lseek(file.fd, 0, SEEK_SET) != 0)
+                return trouble(path, "cannot be written");
             if (auto status = put(file.fd, path, text); !status) return status.messages();
             return LockAnswer{std::make_unique<RealLock>(std::move(file), path), {}};
         }
@@ -272,7 +304,10 @@ private:
         if (::flock(file.fd, LOCK_EX | LOCK_NB) != 0) return trouble(fresh, "cannot be locked");
         auto status = put(file.fd, fresh, text);
         if (status) status = rename(fresh, path);
-        if (!status) return (void)remove(fresh), status.messages();
+        if (!status) {
+            (void)remove(fresh);
+            return status.messages();
+        }
         // What they are writing right now they may finish; a program that hangs in it is not waited for.
         for (int i = 0; i < 500 && !RealLock::first_byte(theirs, F_WRLCK, F_OFD_SETLK); ++i) ::usleep(10'000);
         return LockAnswer{std::make_unique<RealLock>(std::move(file), path), {}};
@@ -280,12 +315,14 @@ private:
 
     Result<Descriptor> open_input(const std::string& path, int flags, struct stat& info, bool& pipe) const {
         Descriptor file(::open(path.c_str(), O_RDONLY | O_NONBLOCK | O_NOCTTY | O_CLOEXEC | flags));
-        if (file.fd < 0 && errno == ELOOP && flags != 0) return refused(path, "is a link, which is not followed here; a file was expected.");
+        if (file.fd < 0 && errno == ELOOP && flags != 0)
+            return refused(path, "is a link, which is not followed here; a file was expected.");
         if (file.fd < 0) return trouble(path, "cannot be read");
         if (::fstat(file.fd, &info) != 0) return trouble(path, "cannot be read");
         const bool named = pipes_.contains(path);
         pipe = named && S_ISFIFO(info.st_mode);
-        const bool nothing = named && S_ISCHR(info.st_mode) && info.st_rdev == makedev(1, 3);  // /dev/null, the empty file
+        const bool nothing =
+            named && S_ISCHR(info.st_mode) && info.st_rdev == makedev(1, 3);  // /dev/null, the empty file
         if (!S_ISREG(info.st_mode) && !pipe && !nothing) return refused(path, kind_of(info));
         return file;
     }
@@ -317,6 +354,8 @@ Disk& real_disk() {
     return disk;
 }
 
-std::unique_ptr<Disk> disk_with_pipes(const std::vector<std::string>& named) { return std::make_unique<RealDisk>(std::set<std::string>(named.begin(), named.end())); }
+std::unique_ptr<Disk> disk_with_pipes(const std::vector<std::string>& named) {
+    return std::make_unique<RealDisk>(std::set<std::string>(named.begin(), named.end()));
+}
 
 }  // namespace kp

@@ -15,7 +15,8 @@ enum class Severity { stop, caution, note };
 /// "stop", "caution" or "note".
 [[nodiscard]] const char* name_of(Severity severity);
 
-/// One sentence about an input, with the place it speaks of. `line` and `column` count from 1; 0 means "the whole file".
+/// One sentence about an input, with the place it speaks of. `line` and `column` count from 1; 0 means "the whole
+/// file".
 struct Message {
     Severity severity = Severity::stop;
     std::string code;  ///< stable short word, such as "syntax" or "unknown-cell"

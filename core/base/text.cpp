@@ -11,8 +11,12 @@
 namespace kp {
 
 namespace {
-char low(char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); }
-bool digit(char c) { return c >= '0' && c <= '9'; }
+char low(char c) {
+    return static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+}
+bool digit(char c) {
+    return c >= '0' && c <= '9';
+}
 }  // namespace
 
 Place place_of(std::string_view text, size_t offset) {
@@ -52,7 +56,8 @@ std::optional<std::string> nearest(std::string_view word, std::span<const std::s
     int best = limit + 1;
     const std::string* found = nullptr;
     for (const auto& candidate : candidates) {
-        const auto gap = candidate.size() > word.size() ? candidate.size() - word.size() : word.size() - candidate.size();
+        const auto gap =
+            candidate.size() > word.size() ? candidate.size() - word.size() : word.size() - candidate.size();
         if (candidate.size() > longest || 2 * static_cast<int>(gap) >= best) continue;
         const int d = 2 * edit_distance(lower(word), lower(candidate)) + (word == candidate ? 0 : 1);
         if (d < best) {
@@ -76,7 +81,8 @@ bool glob_match(std::string_view p, std::string_view t, bool ignore_case) {
             star = i++;
             mark = j;
         } else if (same) {
-            ++i, ++j;
+            ++i;
+            ++j;
         } else if (star != std::string_view::npos) {
             i = star + 1;
             j = ++mark;
@@ -88,7 +94,9 @@ bool glob_match(std::string_view p, std::string_view t, bool ignore_case) {
     return i == p.size();
 }
 
-bool is_pattern(std::string_view text) { return text.find_first_of("*?") != std::string_view::npos; }
+bool is_pattern(std::string_view text) {
+    return text.find_first_of("*?") != std::string_view::npos;
+}
 
 std::string_view trim(std::string_view text) {
     while (!text.empty() && std::isspace(static_cast<unsigned char>(text.front()))) text.remove_prefix(1);
@@ -125,8 +133,8 @@ bool starts_with_ignoring_case(std::string_view text, std::string_view start) {
 
 namespace {
 
-/// Plain decimals of at most 15 digits: a whole number below 2^53 divided by an exact power of ten is rounded once, so it is the
-/// nearest double (Clinger 1990, the fast case). Nothing for all other texts.
+/// Plain decimals of at most 15 digits: a whole number below 2^53 divided by an exact power of ten is rounded once, so
+/// it is the nearest double (Clinger 1990, the fast case). Nothing for all other texts.
 std::optional<double> plain_decimal(std::string_view text) {
     constexpr double powers[] = {1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15};
     if (text.empty() || text.size() > 16) return std::nullopt;
@@ -142,7 +150,8 @@ std::optional<double> plain_decimal(std::string_view text) {
         }
         if (c < '0' || c > '9') return std::nullopt;
         digits = digits * 10 + static_cast<std::uint64_t>(c - '0');
-        ++count, behind += point;
+        ++count;
+        behind += point;
     }
     // "1." and ".5" are left to the library.
     if (count == 0 || count > 15 || (point && (behind == 0 || behind == count))) return std::nullopt;
@@ -179,7 +188,8 @@ std::string shortest(double value) {
 
 std::string fixed(double value, int decimals) {
     char buffer[400];
-    const auto end = std::to_chars(buffer, buffer + sizeof buffer, std::fabs(value), std::chars_format::fixed, decimals).ptr;
+    const auto end =
+        std::to_chars(buffer, buffer + sizeof buffer, std::fabs(value), std::chars_format::fixed, decimals).ptr;
     std::string digits(buffer, end);
     const bool zero = digits.find_first_not_of("0.") == std::string::npos;
     return value < 0 && !zero ? "\u2212" + digits : digits;
@@ -197,10 +207,12 @@ bool natural_less(std::string_view a, std::string_view b) {
             while (y.size() > 1 && y.front() == '0') y.remove_prefix(1);
             if (x.size() != y.size()) return x.size() < y.size();
             if (x != y) return x < y;
-            i = i2, j = j2;
+            i = i2;
+            j = j2;
         } else {
             if (a[i] != b[j]) return a[i] < b[j];
-            ++i, ++j;
+            ++i;
+            ++j;
         }
     }
     return a.size() - i < b.size() - j;

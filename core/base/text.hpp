@@ -26,8 +26,8 @@ struct Place {
 /// " Did you mean 'x'?" or nothing.
 [[nodiscard]] std::string did_you_mean(std::string_view word, std::span<const std::string> candidates);
 
-/// True when `pattern` matches all of `text`; `*` is any run, `?` any one character, all else (brackets too) is literal.
-/// Linear in the text for each star: never exponential.
+/// True when `pattern` matches all of `text`; `*` is any run, `?` any one character, all else (brackets too) is
+/// literal. Linear in the text for each star: never exponential.
 [[nodiscard]] bool glob_match(std::string_view pattern, std::string_view text, bool ignore_case = false);
 [[nodiscard]] bool is_pattern(std::string_view text);
 

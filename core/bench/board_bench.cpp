@@ -5,9 +5,11 @@
 
 namespace kp {
 
-BoardBench::BoardBench(const Netlist& netlist, const Board& board, Simulator simulator) : netlist_(&netlist), board_(&board), simulator_(std::make_unique<Simulator>(std::move(simulator))) {}
+BoardBench::BoardBench(const Netlist& netlist, const Board& board, Simulator simulator)
+    : netlist_(&netlist), board_(&board), simulator_(std::make_unique<Simulator>(std::move(simulator))) {}
 
-Result<BoardBench> BoardBench::make(const Netlist& netlist, const Library& library, const Board& board, const PegMap& pegs) {
+Result<BoardBench> BoardBench::make(const Netlist& netlist, const Library& library, const Board& board,
+                                    const PegMap& pegs) {
     auto simulator = Simulator::make(netlist, library);
     if (!simulator) return simulator.messages();
     BoardBench bench(netlist, board, simulator.take());
@@ -67,7 +69,8 @@ Level BoardBench::level(const std::string& terminal) const {
 bool BoardBench::active(const std::string& terminal) const {
     const auto found = board_->at_terminal(terminal);
     const auto now = level(terminal);
-    return found && ((now == Level::high && !found.terminal->active_low) || (now == Level::low && found.terminal->active_low));
+    return found &&
+           ((now == Level::high && !found.terminal->active_low) || (now == Level::low && found.terminal->active_low));
 }
 
 std::vector<std::string> BoardBench::conflicts() const {
@@ -76,7 +79,8 @@ std::vector<std::string> BoardBench::conflicts() const {
         const auto at = board_->at_pin(pin);
         if (!at || at.terminal->direction != TerminalDirection::drives) continue;
         for (const auto port : ports)
-            if (netlist_->ports[port].direction == Direction::out) out.push_back(netlist_->ports[port].name + " against " + at.net->terminal);
+            if (netlist_->ports[port].direction == Direction::out)
+                out.push_back(netlist_->ports[port].name + " against " + at.net->terminal);
     }
     return out;
 }
@@ -89,17 +93,21 @@ double BoardBench::frequency_hz(const std::string& terminal) const {
     // Two changes make a period; one more is needed to close it.
     if (a.changes < 3) return 0;
     const auto whole = (a.changes - 1) / 2 * 2;
-    return clock_hz_ * static_cast<double>(whole) / 2.0 * static_cast<double>(a.changes - 1) / static_cast<double>(whole) / static_cast<double>(a.last - a.first);
+    return clock_hz_ * static_cast<double>(whole) / 2.0 * static_cast<double>(a.changes - 1) /
+           static_cast<double>(whole) / static_cast<double>(a.last - a.first);
 }
 
-Result<std::vector<DirectionRow>> compare_directions(const Netlist& netlist, const Library& library, const Board& board, const PegMap& by_name, const PegMap& as_is, const BoardPart& source, const BoardPart& lamps) {
+Result<std::vector<DirectionRow>> compare_directions(const Netlist& netlist, const Library& library, const Board& board,
+                                                     const PegMap& by_name, const PegMap& as_is,
+                                                     const BoardPart& source, const BoardPart& lamps) {
     // Long enough for two synchronising registers, a holding register and the output register, with room.
     constexpr std::uint64_t settle_cycles = 16;
     auto wanted = BoardBench::make(netlist, library, board, by_name);
     if (!wanted) return wanted.messages();
     auto real = BoardBench::make(netlist, library, board, as_is);
     if (!real) return real.messages();
-    // A key may have to be looked at once before the board shows anything: one full turn of the slowest sampling counter.
+    // A key may have to be looked at once before the board shows anything: one full turn of the slowest sampling
+    // counter.
     for (auto* bench : {&wanted.value(), &real.value()}) bench->run(40000);
     const auto bits = std::min<size_t>(source.terminals.size(), 8);
     std::vector<DirectionRow> rows;
@@ -109,12 +117,14 @@ Result<std::vector<DirectionRow>> compare_directions(const Netlist& netlist, con
         for (size_t k = 0; k < bits; ++k) {
             const bool level = (to_gray(position) >> k) & 1;
             row.gray.insert(row.gray.begin(), level ? '1' : '0');
-            for (auto* bench : {&wanted.value(), &real.value()}) bench->drive(source.ref + "." + source.terminals[k].name, level);
+            for (auto* bench : {&wanted.value(), &real.value()})
+                bench->drive(source.ref + "." + source.terminals[k].name, level);
         }
         for (auto* bench : {&wanted.value(), &real.value()}) {
             bench->run(settle_cycles);
             for (const auto& lamp : lamps.terminals)
-                if (bench->active(lamps.ref + "." + lamp.name)) (bench == &wanted.value() ? row.expected : row.observed).push_back(lamp.name);
+                if (bench->active(lamps.ref + "." + lamp.name))
+                    (bench == &wanted.value() ? row.expected : row.observed).push_back(lamp.name);
         }
         rows.push_back(std::move(row));
     }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A simulated board around a simulated netlist: what the hand sets reaches the ports through the pegs as they are, and what
-// the ports give reaches lamps and sounder through the same pegs.
+// A simulated board around a simulated netlist: what the hand sets reaches the ports through the pegs as they are, and
+// what the ports give reaches lamps and sounder through the same pegs.
 #pragma once
 
 #include "core/bench/simulator.hpp"
@@ -21,7 +21,8 @@ enum class Level { low, high, floating, conflict };
 class BoardBench {
 public:
     /// Errors: those of Simulator::make. All arguments but `pegs` must outlive the bench.
-    static Result<BoardBench> make(const Netlist& netlist, const Library& library, const Board& board, const PegMap& pegs);
+    static Result<BoardBench> make(const Netlist& netlist, const Library& library, const Board& board,
+                                   const PegMap& pegs);
 
     /// The hand sets a driving terminal ("S1.hold") to a level on the wire.
     void drive(const std::string& terminal, bool level);
@@ -56,16 +57,21 @@ private:
 /// One row of the comparison: what the vane was set to, which lamp should answer and which did.
 struct DirectionRow {
     unsigned position = 0;
-    std::string gray;  ///< highest bit first
+    std::string gray;                             ///< highest bit first
     std::vector<std::string> expected, observed;  ///< active lamps by terminal
     [[nodiscard]] bool agrees() const { return expected == observed; }
 };
 
-/// Sets every position of the terminals of `source` (a part that drives a Gray code, lowest bit first in its terminals) and
-/// compares the reading terminals of `lamps` under two pegs: as the names ask, and as they are.
-[[nodiscard]] Result<std::vector<DirectionRow>> compare_directions(const Netlist& netlist, const Library& library, const Board& board, const PegMap& by_name, const PegMap& as_is, const BoardPart& source, const BoardPart& lamps);
+/// Sets every position of the terminals of `source` (a part that drives a Gray code, lowest bit first in its terminals)
+/// and compares the reading terminals of `lamps` under two pegs: as the names ask, and as they are.
+[[nodiscard]] Result<std::vector<DirectionRow>> compare_directions(const Netlist& netlist, const Library& library,
+                                                                   const Board& board, const PegMap& by_name,
+                                                                   const PegMap& as_is, const BoardPart& source,
+                                                                   const BoardPart& lamps);
 
 /// Gray code of n: n xor n/2 (F. Gray, US patent 2632058, 1953).
-[[nodiscard]] constexpr unsigned to_gray(unsigned n) { return n ^ (n >> 1); }
+[[nodiscard]] constexpr unsigned to_gray(unsigned n) {
+    return n ^ (n >> 1);
+}
 
 }  // namespace kp

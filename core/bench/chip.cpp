@@ -9,8 +9,22 @@ namespace kp {
 TapState next_state(TapState state, bool tms) {
     using enum TapState;
     // IEEE 1149.1, figure 6-1: {TMS = 0, TMS = 1} for each state, in the order of the enumeration.
-    static constexpr std::array<std::array<TapState, 2>, 16> table{{{run_test_idle, test_logic_reset}, {run_test_idle, select_dr}, {capture_dr, select_ir}, {shift_dr, exit1_dr}, {shift_dr, exit1_dr}, {pause_dr, update_dr}, {pause_dr, exit2_dr}, {shift_dr, update_dr}, {run_test_idle, select_dr},
-                                                                    {capture_ir, test_logic_reset}, {shift_ir, exit1_ir}, {shift_ir, exit1_ir}, {pause_ir, update_ir}, {pause_ir, exit2_ir}, {shift_ir, update_ir}, {run_test_idle, select_dr}}};
+    static constexpr std::array<std::array<TapState, 2>, 16> table{{{run_test_idle, test_logic_reset},
+                                                                    {run_test_idle, select_dr},
+                                                                    {capture_dr, select_ir},
+                                                                    {shift_dr, exit1_dr},
+                                                                    {shift_dr, exit1_dr},
+                                                                    {pause_dr, update_dr},
+                                                                    {pause_dr, exit2_dr},
+                                                                    {shift_dr, update_dr},
+                                                                    {run_test_idle, select_dr},
+                                                                    {capture_ir, test_logic_reset},
+                                                                    {shift_ir, exit1_ir},
+                                                                    {shift_ir, exit1_ir},
+                                                                    {pause_ir, update_ir},
+                                                                    {pause_ir, exit2_ir},
+                                                                    {shift_ir, update_ir},
+                                                                    {run_test_idle, select_dr}}};
     return table[static_cast<size_t>(state)][tms ? 1 : 0];
 }
 

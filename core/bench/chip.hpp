@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A simulated chip behind a simulated cable: the test access port of IEEE 1149.1 as far as reading the IDCODE and loading
-// go. A stand-in for hardware, and it says so wherever it is shown.
+// A simulated chip behind a simulated cable: the test access port of IEEE 1149.1 as far as reading the IDCODE and
+// loading go. A stand-in for hardware, and it says so wherever it is shown.
 #pragma once
 
 #include "core/base/result.hpp"
@@ -12,7 +12,24 @@
 namespace kp {
 
 /// The sixteen states of the TAP controller, IEEE 1149.1, figure 6-1.
-enum class TapState : std::uint8_t { test_logic_reset, run_test_idle, select_dr, capture_dr, shift_dr, exit1_dr, pause_dr, exit2_dr, update_dr, select_ir, capture_ir, shift_ir, exit1_ir, pause_ir, exit2_ir, update_ir };
+enum class TapState : std::uint8_t {
+    test_logic_reset,
+    run_test_idle,
+    select_dr,
+    capture_dr,
+    shift_dr,
+    exit1_dr,
+    pause_dr,
+    exit2_dr,
+    update_dr,
+    select_ir,
+    capture_ir,
+    shift_ir,
+    exit1_ir,
+    pause_ir,
+    exit2_ir,
+    update_ir
+};
 
 /// The state after one rising edge of TCK.
 [[nodiscard]] TapState next_state(TapState state, bool tms);

@@ -33,7 +33,9 @@ private:
         return static_cast<std::uint32_t>(n_.net_names.size());
     }
 
-    void fail(std::uint32_t c, const std::string& why) { error_ = "Instance " + n_.cell_names[c] + " (" + n_.type_of(c) + ") cannot be simulated: " + why + "."; }
+    void fail(std::uint32_t c, const std::string& why) {
+        error_ = "Instance " + n_.cell_names[c] + " (" + n_.type_of(c) + ") cannot be simulated: " + why + ".";
+    }
 
     void cell(std::uint32_t id) {
         const auto* lib = library_.cell(n_.type_of(id));
@@ -41,9 +43,12 @@ private:
         if (lib->flip_flop) return flip_flop(id, *lib);
         for (const auto& pin : lib->pins) {
             if (pin.direction == Direction::in) continue;
-            if (!lib->truth_table_parameter.empty()) look_up(id, *lib, pin);
-            else if (!pin.function.empty()) add(id, pin.function, pin.name, false);
-            else fail(id, "pin " + pin.name + " has no function");
+            if (!lib->truth_table_parameter.empty())
+                look_up(id, *lib, pin);
+            else if (!pin.function.empty())
+                add(id, pin.function, pin.name, false);
+            else
+                fail(id, "pin " + pin.name + " has no function");
         }
     }
 
@@ -62,13 +67,16 @@ private:
     }
 
     /// A function over pin names; `state` of a register reads its own output.
-    void add(std::uint32_t id, const BooleanFunction& f, const std::string& output, bool is_register, const LibraryCell* lib = nullptr, const std::string& state_pin = "") {
+    void add(std::uint32_t id, const BooleanFunction& f, const std::string& output, bool is_register,
+             const LibraryCell* lib = nullptr, const std::string& state_pin = "") {
         if (f.inputs.size() > 6) return fail(id, "a function of more than six inputs");
         Simulator::Cell c;
         c.is_register = is_register;
         c.output = net_of(id, output);
-        for (const auto& name : f.inputs) c.input[c.inputs++] = lib && name == lib->state ? net_of(id, state_pin) : net_of(id, name);
-        for (std::uint64_t v = 0; v < (std::uint64_t{1} << c.inputs); ++v) c.table |= static_cast<std::uint64_t>(f.eval(v)) << v;
+        for (const auto& name : f.inputs)
+            c.input[c.inputs++] = lib && name == lib->state ? net_of(id, state_pin) : net_of(id, name);
+        for (std::uint64_t v = 0; v < (std::uint64_t{1} << c.inputs); ++v)
+            c.table |= static_cast<std::uint64_t>(f.eval(v)) << v;
         s_.cells_.push_back(c);
         origin_.push_back(id);
     }
@@ -76,7 +84,9 @@ private:
     void flip_flop(std::uint32_t id, const LibraryCell& lib) {
         std::string q;
         for (const auto& pin : lib.pins)
-            if (pin.direction != Direction::in && pin.function.inputs.size() == 1 && pin.function.inputs[0] == lib.state && pin.function.code.size() == 1) q = pin.name;
+            if (pin.direction != Direction::in && pin.function.inputs.size() == 1 &&
+                pin.function.inputs[0] == lib.state && pin.function.code.size() == 1)
+                q = pin.name;
         if (q.empty()) return fail(id, "no output gives its state");
         if (lib.latch) return fail(id, "latches are not simulated yet");
         if (lib.clocked_on.inputs.size() != 1) return fail(id, "its clock is not a single pin");
@@ -94,7 +104,10 @@ private:
     void connect() {
         s_.clock_of_cell_.assign(s_.cells_.size(), no_id);
         s_.falling_.assign(s_.cells_.size(), 0);
-        for (const auto& [cell, clock, falling] : register_clock_) s_.clock_of_cell_[cell] = clock, s_.falling_[cell] = falling;
+        for (const auto& [cell, clock, falling] : register_clock_) {
+            s_.clock_of_cell_[cell] = clock;
+            s_.falling_[cell] = falling;
+        }
         s_.sink_start_.assign(s_.value_.size() + 1, 0);
         for (const auto& c : s_.cells_)
             for (int i = 0; i < c.inputs; ++i) ++s_.sink_start_[c.input[static_cast<size_t>(i)] + 1];
@@ -102,7 +115,8 @@ private:
         s_.sinks_.resize(s_.sink_start_.back());
         auto at = s_.sink_start_;
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c)
-            for (int i = 0; i < s_.cells_[c].inputs; ++i) s_.sinks_[at[s_.cells_[c].input[static_cast<size_t>(i)]]++] = c;
+            for (int i = 0; i < s_.cells_[c].inputs; ++i)
+                s_.sinks_[at[s_.cells_[c].input[static_cast<size_t>(i)]]++] = c;
     }
 
     bool order() {
@@ -112,7 +126,8 @@ private:
             if (!c.is_register) driven[c.output] = true;
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c) {
             if (s_.cells_[c].is_register) continue;
-            for (int i = 0; i < s_.cells_[c].inputs; ++i) waiting[c] += driven[s_.cells_[c].input[static_cast<size_t>(i)]];
+            for (int i = 0; i < s_.cells_[c].inputs; ++i)
+                waiting[c] += driven[s_.cells_[c].input[static_cast<size_t>(i)]];
             if (waiting[c] == 0) ready.push_back(c);
         }
         size_t done = 0, levels = 1;
@@ -126,7 +141,8 @@ private:
                 if (--waiting[s_.sinks_[i]] == 0) ready.push_back(s_.sinks_[i]);
             }
         }
-        const auto combinational = static_cast<size_t>(std::count_if(s_.cells_.begin(), s_.cells_.end(), [](const auto& c) { return !c.is_register; }));
+        const auto combinational = static_cast<size_t>(
+            std::count_if(s_.cells_.begin(), s_.cells_.end(), [](const auto& c) { return !c.is_register; }));
         s_.queue_.resize(levels);
         if (done == combinational) return true;
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c)
@@ -142,8 +158,10 @@ private:
         s_.queued_.assign(s_.cells_.size(), 0);
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c) {
             s_.queued_[c] = 1;
-            if (s_.cells_[c].is_register) s_.clocks_[s_.clock_of_cell_[c]].dirty.push_back(c);
-            else s_.queue_[s_.cells_[c].level].push_back(c);
+            if (s_.cells_[c].is_register)
+                s_.clocks_[s_.clock_of_cell_[c]].dirty.push_back(c);
+            else
+                s_.queue_[s_.cells_[c].level].push_back(c);
         }
         s_.settle();
         s_.restart_counters();
@@ -158,7 +176,9 @@ private:
     std::string error_;
 };
 
-Result<Simulator> Simulator::make(const Netlist& netlist, const Library& library) { return SimulatorBuilder(netlist, library).run(); }
+Result<Simulator> Simulator::make(const Netlist& netlist, const Library& library) {
+    return SimulatorBuilder(netlist, library).run();
+}
 
 bool Simulator::evaluate(const Cell& c) const {
     unsigned index = 0;
@@ -240,6 +260,8 @@ void Simulator::clock(std::uint32_t port, std::uint64_t cycles) {
     }
 }
 
-void Simulator::restart_counters() { std::fill(activity_.begin(), activity_.end(), Activity{}); }
+void Simulator::restart_counters() {
+    std::fill(activity_.begin(), activity_.end(), Activity{});
+}
 
 }  // namespace kp

@@ -8,25 +8,32 @@
 
 namespace kp {
 
-std::vector<PinReportRow> stand_in_pins(const std::vector<Port>& ports, const Part& part, const Project& project, const std::function<bool(const std::string& port, const std::string& pin)>& legal) {
+std::vector<PinReportRow> stand_in_pins(
+    const std::vector<Port>& ports, const Part& part, const Project& project,
+    const std::function<bool(const std::string& port, const std::string& pin)>& legal) {
     std::set<std::string> used;
     std::map<std::string, size_t> near;  // bus → position of its last pin, where the next bit is looked for first
     for (const auto& port : ports)
         if (const auto peg = project.pegs.find(port.name); peg != project.pegs.end()) {
             used.insert(peg->second.pin);
-            if (const auto at = part.by_name.find(peg->second.pin); at != part.by_name.end()) near[port.bus] = at->second;
+            if (const auto at = part.by_name.find(peg->second.pin); at != part.by_name.end())
+                near[port.bus] = at->second;
         }
     std::vector<PinReportRow> out;
     for (const auto& port : ports) {
         const auto a = project.attributes.find(port.name);
-        PinReportRow row{port.name, "", a == project.attributes.end() ? "" : a->second.standard, static_cast<int>(out.size()) + 3};
+        PinReportRow row{port.name, "", a == project.attributes.end() ? "" : a->second.standard,
+                         static_cast<int>(out.size()) + 3};
         if (const auto peg = project.pegs.find(port.name); peg != project.pegs.end()) {
             row.pin = peg->second.pin;
         } else {
             const size_t start = near.contains(port.bus) ? near[port.bus] : 0;
             for (size_t i = 0; i < part.pins.size() && row.pin.empty(); ++i) {
                 const auto& pin = part.pins[(start + i) % part.pins.size()];
-                if (pin.usable() && !used.contains(pin.name) && legal(port.name, pin.name)) row.pin = pin.name, near[port.bus] = (start + i) % part.pins.size();
+                if (pin.usable() && !used.contains(pin.name) && legal(port.name, pin.name)) {
+                    row.pin = pin.name;
+                    near[port.bus] = (start + i) % part.pins.size();
+                }
             }
             used.insert(row.pin);
         }
@@ -36,7 +43,9 @@ std::vector<PinReportRow> stand_in_pins(const std::vector<Port>& ports, const Pa
 }
 
 std::string write_pin_report(const std::vector<PinReportRow>& rows, const std::string& project) {
-    std::string out = "# pins of " + project + ", from Kite Peg's stand-in for a build: simulated, no part was built\n" + csv_row({"port", "pin", "standard"});
+    std::string out = "# pins of " + project +
+                      ", from Kite Peg's stand-in for a build: simulated, no part was built\n" +
+                      csv_row({"port", "pin", "standard"});
     for (const auto& r : rows) out += csv_row({r.port, r.pin, r.standard});
     return out;
 }

@@ -13,9 +13,11 @@
 
 namespace kp {
 
-/// Each adrift port gets the free user pin nearest to those of its bus (else the first one) that `legal` agrees to; a port for
-/// which there is none is not in the report. Like a build, it knows nothing of what hangs on the board.
-[[nodiscard]] std::vector<PinReportRow> stand_in_pins(const std::vector<Port>& ports, const Part& part, const Project& project, const std::function<bool(const std::string& port, const std::string& pin)>& legal);
+/// Each adrift port gets the free user pin nearest to those of its bus (else the first one) that `legal` agrees to; a
+/// port for which there is none is not in the report. Like a build, it knows nothing of what hangs on the board.
+[[nodiscard]] std::vector<PinReportRow> stand_in_pins(
+    const std::vector<Port>& ports, const Part& part, const Project& project,
+    const std::function<bool(const std::string& port, const std::string& pin)>& legal);
 
 /// The report as CSV; its head says that it comes from a stand-in.
 [[nodiscard]] std::string write_pin_report(const std::vector<PinReportRow>& rows, const std::string& project);

@@ -14,7 +14,8 @@ std::uint32_t net_of(const Netlist& n, const ObjectRef& o) {
 }
 
 /// Hands masks on through cells that are no registers. `stop`: nets where others end.
-void spread(const Connections& c, std::vector<ClockMask>& masks, std::vector<std::uint32_t> open, const std::vector<bool>& stop) {
+void spread(const Connections& c, std::vector<ClockMask>& masks, std::vector<std::uint32_t> open,
+            const std::vector<bool>& stop) {
     while (!open.empty()) {
         const auto net = open.back();
         open.pop_back();
@@ -30,22 +31,33 @@ void spread(const Connections& c, std::vector<ClockMask>& masks, std::vector<std
 
 }  // namespace
 
-ClockNets::ClockNets(const Connections& c, const Constraints& k) : clock(c.netlist.net_names.size(), 0), launch(c.netlist.net_names.size(), 0) {
+ClockNets::ClockNets(const Connections& c, const Constraints& k)
+    : clock(c.netlist.net_names.size(), 0), launch(c.netlist.net_names.size(), 0) {
     const auto& n = c.netlist;
     const auto count = std::min<size_t>(64, k.clocks.size());
     std::vector<bool> defined(n.net_names.size(), false);
     std::vector<std::uint32_t> open;
     for (size_t i = 0; i < count; ++i)
         for (const auto& o : k.clocks[i].sources)
-            if (const auto net = net_of(n, o); net != no_id) clock[net] |= ClockMask{1} << i, defined[net] = true, open.push_back(net);
+            if (const auto net = net_of(n, o); net != no_id) {
+                clock[net] |= ClockMask{1} << i;
+                defined[net] = true;
+                open.push_back(net);
+            }
     spread(c, clock, open, defined);
     for (const auto& d : k.io_delays)
-        if (d.input && d.clock < count && n.ports[d.port].net != no_id) launch[n.ports[d.port].net] |= ClockMask{1} << d.clock, open.push_back(n.ports[d.port].net);
+        if (d.input && d.clock < count && n.ports[d.port].net != no_id) {
+            launch[n.ports[d.port].net] |= ClockMask{1} << d.clock;
+            open.push_back(n.ports[d.port].net);
+        }
     for (std::uint32_t cell = 0; cell < n.cells.size(); ++cell) {
         if (!c.is_register(cell)) continue;
         const auto mask = of_register(c, cell);
         if (mask == 0) continue;
-        for (const auto net : c.register_outputs(cell)) launch[net] |= mask, open.push_back(net);
+        for (const auto net : c.register_outputs(cell)) {
+            launch[net] |= mask;
+            open.push_back(net);
+        }
     }
     spread(c, launch, std::move(open), {});
     for (const auto& definition : k.clocks) {

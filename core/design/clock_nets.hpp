@@ -19,9 +19,11 @@ struct ClockNets {
     /// Clocks of a register.
     [[nodiscard]] ClockMask of_register(const Connections& c, std::uint32_t cell) const;
 
-    /// Two clocks with sources whose origins (through generated clocks) differ. A clock without source is a way to say when
-    /// the outside moves and is on good terms with all.
-    [[nodiscard]] bool asynchronous(std::uint32_t a, std::uint32_t b) const { return !origin_[a].empty() && !origin_[b].empty() && origin_[a] != origin_[b]; }
+    /// Two clocks with sources whose origins (through generated clocks) differ. A clock without source is a way to say
+    /// when the outside moves and is on good terms with all.
+    [[nodiscard]] bool asynchronous(std::uint32_t a, std::uint32_t b) const {
+        return !origin_[a].empty() && !origin_[b].empty() && origin_[a] != origin_[b];
+    }
 
 private:
     std::vector<std::string> origin_;

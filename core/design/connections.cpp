@@ -8,7 +8,9 @@
 namespace kp::design {
 
 namespace {
-bool contains(const std::vector<std::string>& list, const std::string& name) { return std::find(list.begin(), list.end(), name) != list.end(); }
+bool contains(const std::vector<std::string>& list, const std::string& name) {
+    return std::find(list.begin(), list.end(), name) != list.end();
+}
 }  // namespace
 
 Connections::Connections(const Netlist& n, const Library& l) : netlist(n), library(l) {
@@ -36,10 +38,13 @@ Connections::Connections(const Netlist& n, const Library& l) : netlist(n), libra
     loads_.resize(start_.back());
     auto next = start_;
     for (std::uint32_t p = 0; p < n.pins.size(); ++p)
-        if (const auto* lib = pin(p); lib && n.pins[p].net != no_id && lib->direction != Direction::out) loads_[next[n.pins[p].net]++] = p;
+        if (const auto* lib = pin(p); lib && n.pins[p].net != no_id && lib->direction != Direction::out)
+            loads_[next[n.pins[p].net]++] = p;
 }
 
-const LibraryPin* Connections::pin(std::uint32_t p) const { return position_[p] < 0 ? nullptr : &cell_of(p)->pins[static_cast<size_t>(position_[p])]; }
+const LibraryPin* Connections::pin(std::uint32_t p) const {
+    return position_[p] < 0 ? nullptr : &cell_of(p)->pins[static_cast<size_t>(position_[p])];
+}
 
 std::uint32_t Connections::pin_of(std::uint32_t cell, std::string_view name) const {
     const auto& c = netlist.cells[cell];
@@ -60,7 +65,8 @@ bool Connections::is_clock_pin(std::uint32_t p) const {
 
 bool Connections::is_async_pin(std::uint32_t p) const {
     const auto* lib = pin(p);
-    return lib && cell_of(p)->flip_flop && (contains(cell_of(p)->clear.inputs, lib->name) || contains(cell_of(p)->preset.inputs, lib->name));
+    return lib && cell_of(p)->flip_flop &&
+           (contains(cell_of(p)->clear.inputs, lib->name) || contains(cell_of(p)->preset.inputs, lib->name));
 }
 
 bool Connections::is_data_pin(std::uint32_t p) const {
@@ -76,7 +82,9 @@ std::vector<std::uint32_t> Connections::outputs_after(std::uint32_t input) const
     for (auto p = c.first_pin; p < c.first_pin + c.pin_count; ++p) {
         const auto* lib = pin(p);
         if (!lib || p == input || lib->direction == Direction::in || netlist.pins[p].net == no_id) continue;
-        if (lib->function.empty() ? !cell_of(p)->truth_table_parameter.empty() : contains(lib->function.inputs, in->name)) out.push_back(p);
+        if (lib->function.empty() ? !cell_of(p)->truth_table_parameter.empty()
+                                  : contains(lib->function.inputs, in->name))
+            out.push_back(p);
     }
     return out;
 }
@@ -89,7 +97,9 @@ std::vector<std::uint32_t> Connections::inputs_before(std::uint32_t output) cons
     for (auto p = c.first_pin; p < c.first_pin + c.pin_count; ++p) {
         const auto* in = pin(p);
         if (!in || p == output || in->direction == Direction::out || netlist.pins[p].net == no_id) continue;
-        if (lib->function.empty() ? !cell_of(p)->truth_table_parameter.empty() : contains(lib->function.inputs, in->name)) out.push_back(p);
+        if (lib->function.empty() ? !cell_of(p)->truth_table_parameter.empty()
+                                  : contains(lib->function.inputs, in->name))
+            out.push_back(p);
     }
     return out;
 }
@@ -98,7 +108,8 @@ std::vector<std::uint32_t> Connections::register_outputs(std::uint32_t cell) con
     std::vector<std::uint32_t> out;
     const auto& c = netlist.cells[cell];
     for (auto p = c.first_pin; p < c.first_pin + c.pin_count; ++p)
-        if (const auto* lib = pin(p); lib && lib->direction != Direction::in && netlist.pins[p].net != no_id) out.push_back(netlist.pins[p].net);
+        if (const auto* lib = pin(p); lib && lib->direction != Direction::in && netlist.pins[p].net != no_id)
+            out.push_back(netlist.pins[p].net);
     return out;
 }
 

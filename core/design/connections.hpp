@@ -23,7 +23,9 @@ struct Connections {
     /// Null when the library does not know cell or pin.
     [[nodiscard]] const LibraryPin* pin(std::uint32_t pin) const;
     [[nodiscard]] std::uint32_t driver(std::uint32_t net) const { return driver_[net]; }  ///< instance pin; no_id: none
-    [[nodiscard]] std::span<const std::uint32_t> loads(std::uint32_t net) const { return {loads_.data() + start_[net], start_[net + 1] - start_[net]}; }
+    [[nodiscard]] std::span<const std::uint32_t> loads(std::uint32_t net) const {
+        return {loads_.data() + start_[net], start_[net + 1] - start_[net]};
+    }
     /// Instance pin of a cell by its name; no_id when it is not connected.
     [[nodiscard]] std::uint32_t pin_of(std::uint32_t cell, std::string_view name) const;
     [[nodiscard]] std::uint32_t net_of(std::uint32_t cell, std::string_view name) const;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A synchroniser is two registers of the receiving clock with nothing between them, behind one register of the sender: then
-// an undecided first one has a whole cycle to settle. Common practice; the reasoning is in Ginosar, "Fourteen Ways to Fool
-// Your Synchronizer", ASYNC 2003 (title from memory).
+// A synchroniser is two registers of the receiving clock with nothing between them, behind one register of the sender:
+// then an undecided first one has a whole cycle to settle. Common practice; the reasoning is in Ginosar, "Fourteen Ways
+// to Fool Your Synchronizer", ASYNC 2003 (title from memory).
 #include "core/design/crossings.hpp"
 
 #include <algorithm>
@@ -25,7 +25,7 @@ struct Way {
     std::uint32_t from_clock = no_id, to_clock = no_id;
     std::uint32_t from_cell = no_id, from_port = no_id;  ///< one of the two
     std::uint32_t to_pin = no_id;
-    const std::vector<std::uint32_t>* nets = nullptr;    ///< between
+    const std::vector<std::uint32_t>* nets = nullptr;  ///< between
 };
 
 class Exceptions {
@@ -35,17 +35,27 @@ public:
     /// Clock groups, or an exception that names nothing but clocks.
     [[nodiscard]] bool separates(std::uint32_t from, std::uint32_t to) {
         const auto [at, fresh] = known_.try_emplace({from, to}, false);
-        if (fresh) at->second = by_groups(from, to) || std::any_of(k_.exceptions.begin(), k_.exceptions.end(), [&](const PathException& e) { return counts(e) && only_clocks(e) && meets(e, {from, to, no_id, no_id, no_id, nullptr}); });
+        if (fresh)
+            at->second = by_groups(from, to) ||
+                         std::any_of(k_.exceptions.begin(), k_.exceptions.end(), [&](const PathException& e) {
+                             return counts(e) && only_clocks(e) && meets(e, {from, to, no_id, no_id, no_id, nullptr});
+                         });
         return at->second;
     }
     [[nodiscard]] bool excuse(const Way& way) const {
-        return std::any_of(k_.exceptions.begin(), k_.exceptions.end(), [&](const PathException& e) { return counts(e) && meets(e, way); });
+        return std::any_of(k_.exceptions.begin(), k_.exceptions.end(),
+                           [&](const PathException& e) { return counts(e) && meets(e, way); });
     }
 
 private:
-    static bool counts(const PathException& e) { return e.setup && (e.kind == PathException::false_path || e.kind == PathException::max_delay); }
+    static bool counts(const PathException& e) {
+        return e.setup && (e.kind == PathException::false_path || e.kind == PathException::max_delay);
+    }
     static bool only_clocks(const PathException& e) {
-        const auto all = [](const std::optional<PathException::Point>& p) { return !p || std::all_of(p->objects.begin(), p->objects.end(), [](const ObjectRef& o) { return o.kind == ObjectKind::clock; }); };
+        const auto all = [](const std::optional<PathException::Point>& p) {
+            return !p || std::all_of(p->objects.begin(), p->objects.end(),
+                                     [](const ObjectRef& o) { return o.kind == ObjectKind::clock; });
+        };
         return e.through.empty() && all(e.from) && all(e.to);
     }
     [[nodiscard]] bool by_groups(std::uint32_t from, std::uint32_t to) const {
@@ -64,7 +74,8 @@ private:
     [[nodiscard]] bool meets(const PathException& e, const Way& w) const {
         if (e.from && !starts(e.from->objects, w)) return false;
         if (e.to && !ends(e.to->objects, w)) return false;
-        return std::all_of(e.through.begin(), e.through.end(), [&](const PathException::Point& p) { return passes(p.objects, w); });
+        return std::all_of(e.through.begin(), e.through.end(),
+                           [&](const PathException::Point& p) { return passes(p.objects, w); });
     }
     [[nodiscard]] bool starts(const ObjectSet& set, const Way& w) const {
         if (holds(set, ObjectKind::clock, w.from_clock)) return true;
@@ -73,17 +84,27 @@ private:
     }
     [[nodiscard]] bool ends(const ObjectSet& set, const Way& w) const {
         if (holds(set, ObjectKind::clock, w.to_clock)) return true;
-        return w.to_pin != no_id && (holds(set, ObjectKind::pin, w.to_pin) || holds(set, ObjectKind::cell, c_.netlist.pins[w.to_pin].cell));
+        return w.to_pin != no_id &&
+               (holds(set, ObjectKind::pin, w.to_pin) || holds(set, ObjectKind::cell, c_.netlist.pins[w.to_pin].cell));
     }
     [[nodiscard]] bool cell_named(const ObjectSet& set, std::uint32_t cell) const {
-        return std::any_of(set.begin(), set.end(), [&](const ObjectRef& o) { return (o.kind == ObjectKind::cell && o.id == cell) || (o.kind == ObjectKind::pin && c_.netlist.pins[o.id].cell == cell); });
+        return std::any_of(set.begin(), set.end(), [&](const ObjectRef& o) {
+            return (o.kind == ObjectKind::cell && o.id == cell) ||
+                   (o.kind == ObjectKind::pin && c_.netlist.pins[o.id].cell == cell);
+        });
     }
     [[nodiscard]] bool passes(const ObjectSet& set, const Way& w) const {
         return w.nets && std::any_of(set.begin(), set.end(), [&](const ObjectRef& o) {
-            const auto net = o.kind == ObjectKind::pin ? c_.netlist.pins[o.id].net : o.kind == ObjectKind::net ? o.id : o.kind == ObjectKind::port ? c_.netlist.ports[o.id].net : no_id;
-            const bool there = net != no_id && std::find(w.nets->begin(), w.nets->end(), net) != w.nets->end();
-            return there || (o.kind == ObjectKind::cell && std::any_of(w.nets->begin(), w.nets->end(), [&](std::uint32_t n) { return c_.driver(n) != no_id && c_.netlist.pins[c_.driver(n)].cell == o.id; }));
-        });
+                   const auto net = o.kind == ObjectKind::pin    ? c_.netlist.pins[o.id].net
+                                    : o.kind == ObjectKind::net  ? o.id
+                                    : o.kind == ObjectKind::port ? c_.netlist.ports[o.id].net
+                                                                 : no_id;
+                   const bool there = net != no_id && std::find(w.nets->begin(), w.nets->end(), net) != w.nets->end();
+                   return there || (o.kind == ObjectKind::cell &&
+                                    std::any_of(w.nets->begin(), w.nets->end(), [&](std::uint32_t n) {
+                                        return c_.driver(n) != no_id && c_.netlist.pins[c_.driver(n)].cell == o.id;
+                                    }));
+               });
     }
     const Connections& c_;
     const Constraints& k_;
@@ -92,13 +113,21 @@ private:
 
 class Search {
 public:
-    Search(const Connections& c, const ClockNets& clocks, const Constraints& k, DesignFacts& facts) : c_(c), n_(c.netlist), clocks_(clocks), exceptions_(c, k), k_(k), facts_(facts), port_of_(n_.net_names.size(), no_id) {
+    Search(const Connections& c, const ClockNets& clocks, const Constraints& k, DesignFacts& facts)
+        : c_(c),
+          n_(c.netlist),
+          clocks_(clocks),
+          exceptions_(c, k),
+          k_(k),
+          facts_(facts),
+          port_of_(n_.net_names.size(), no_id) {
         for (std::uint32_t i = 0; i < n_.ports.size(); ++i)
             if (n_.ports[i].direction != Direction::out && n_.ports[i].net != no_id) port_of_[n_.ports[i].net] = i;
     }
 
-    void run() {
+    void run(const std::stop_token& stop) {
         for (std::uint32_t cell = 0; cell < n_.cells.size(); ++cell) {
+            if (cell % 1024 == 0 && stop.stop_requested()) return;
             if (!c_.is_register(cell)) continue;
             const auto own = clocks_.of_register(c_, cell);
             for (auto p = n_.cells[cell].first_pin; own && p < n_.cells[cell].first_pin + n_.cells[cell].pin_count; ++p)
@@ -120,14 +149,16 @@ private:
         const auto arriving = clocks_.launch[n_.pins[pin].net];
         for (ClockMask a = arriving & ~own; a; a &= a - 1)
             for (ClockMask b = own; b; b &= b - 1) {
-                const auto from = static_cast<std::uint32_t>(std::countr_zero(a)), to = static_cast<std::uint32_t>(std::countr_zero(b));
+                const auto from = static_cast<std::uint32_t>(std::countr_zero(a)),
+                           to = static_cast<std::uint32_t>(std::countr_zero(b));
                 if (clocks_.asynchronous(from, to)) meet(pin, from, to);
             }
     }
 
     void meet(std::uint32_t pin, std::uint32_t from, std::uint32_t to) {
         auto& crossing = found_[{from, to}];
-        crossing.from = from, crossing.to = to;
+        crossing.from = from;
+        crossing.to = to;
         const auto source = direct_source(n_.pins[pin].net);
         if (source != no_id && has_second(n_.pins[pin].cell)) {
             ++crossing.synchronised;
@@ -174,10 +205,18 @@ private:
             if (!(clocks_.launch[net] & bit)) continue;
             Way way{from, to, no_id, port_of_[net], pin, &nets};
             const auto driver = c_.driver(net);
-            if (driver != no_id && c_.is_register(n_.pins[driver].cell)) way.from_cell = n_.pins[driver].cell, way.from_port = no_id;
-            const bool starts = way.from_cell != no_id ? (clocks_.of_register(c_, way.from_cell) & bit) != 0 : way.from_port != no_id && port_launches(way.from_port, from);
+            if (driver != no_id && c_.is_register(n_.pins[driver].cell)) {
+                way.from_cell = n_.pins[driver].cell;
+                way.from_port = no_id;
+            }
+            const bool starts = way.from_cell != no_id ? (clocks_.of_register(c_, way.from_cell) & bit) != 0
+                                                       : way.from_port != no_id && port_launches(way.from_port, from);
             if (starts && !exceptions_.excuse(way)) {
-                if (crossing.open++ == 0) crossing.open_from = way.from_cell != no_id ? n_.cell_names[way.from_cell] : n_.ports[way.from_port].name, crossing.open_to = n_.pin_name(pin);
+                if (crossing.open++ == 0) {
+                    crossing.open_from =
+                        way.from_cell != no_id ? n_.cell_names[way.from_cell] : n_.ports[way.from_port].name;
+                    crossing.open_to = n_.pin_name(pin);
+                }
                 return;
             }
             if (driver == no_id || way.from_cell != no_id) continue;
@@ -187,13 +226,15 @@ private:
     }
 
     [[nodiscard]] bool port_launches(std::uint32_t port, std::uint32_t clock) const {
-        return std::any_of(k_.io_delays.begin(), k_.io_delays.end(), [&](const IoDelay& d) { return d.input && d.port == port && d.clock == clock; });
+        return std::any_of(k_.io_delays.begin(), k_.io_delays.end(),
+                           [&](const IoDelay& d) { return d.input && d.port == port && d.clock == clock; });
     }
 
     /// "wide_g_3_reg" and "u/wide_g_reg[3]" → ("wide_g", 3); index -1 without a number.
     static std::pair<std::string, int> stem_of(std::string name) {
         const auto bracket = name.ends_with(']') ? name.rfind('[') : name.size();
-        if (bracket != std::string::npos && std::string_view(name).substr(0, bracket).ends_with("_reg")) name.erase(bracket - 4, 4);
+        if (bracket != std::string::npos && std::string_view(name).substr(0, bracket).ends_with("_reg"))
+            name.erase(bracket - 4, 4);
         if (name.ends_with(']')) name.pop_back();
         size_t digits = name.size();
         while (digits > 0 && std::isdigit(static_cast<unsigned char>(name[digits - 1]))) --digits;
@@ -206,12 +247,14 @@ private:
 
     void bus(const BusKey& key, std::vector<Bit> bits) {
         std::sort(bits.begin(), bits.end(), [](const Bit& a, const Bit& b) { return a.index < b.index; });
-        bits.erase(std::unique(bits.begin(), bits.end(), [](const Bit& a, const Bit& b) { return a.index == b.index; }), bits.end());
+        bits.erase(std::unique(bits.begin(), bits.end(), [](const Bit& a, const Bit& b) { return a.index == b.index; }),
+                   bits.end());
         if (bits.size() < 2 || gray(bits)) return;
         facts_.buses.push_back({std::get<0>(key), std::get<1>(key), std::get<2>(key), static_cast<int>(bits.size())});
     }
 
-    /// Gray code as a binary count makes it: bit i is b[i] xor b[i+1], so that neighbours share an input; the last is plain.
+    /// Gray code as a binary count makes it: bit i is b[i] xor b[i+1], so that neighbours share an input; the last is
+    /// plain.
     [[nodiscard]] bool gray(const std::vector<Bit>& bits) const {
         std::vector<std::set<std::uint32_t>> inputs;
         for (const auto& bit : bits) {
@@ -221,7 +264,9 @@ private:
         }
         for (size_t i = 0; i + 1 < inputs.size(); ++i) {
             if (inputs[i].size() != 2) return false;
-            if (std::none_of(inputs[i].begin(), inputs[i].end(), [&](std::uint32_t net) { return inputs[i + 1].contains(net); })) return false;
+            if (std::none_of(inputs[i].begin(), inputs[i].end(),
+                             [&](std::uint32_t net) { return inputs[i + 1].contains(net); }))
+                return false;
         }
         return true;
     }
@@ -235,8 +280,10 @@ private:
         unsigned inputs = 0;
         const auto table = c_.table(n_.pins[driver].cell, inputs);
         const auto* f = &c_.pin(driver)->function;
-        const bool exclusive = table ? inputs == 2 && (*table & 15) == 6 : f->inputs.size() == 2 && !f->eval(0) && f->eval(1) && f->eval(2) && !f->eval(3);
-        return exclusive ? std::set<std::uint32_t>{n_.pins[before[0]].net, n_.pins[before[1]].net} : std::set<std::uint32_t>{net};
+        const bool exclusive = table ? inputs == 2 && (*table & 15) == 6
+                                     : f->inputs.size() == 2 && !f->eval(0) && f->eval(1) && f->eval(2) && !f->eval(3);
+        return exclusive ? std::set<std::uint32_t>{n_.pins[before[0]].net, n_.pins[before[1]].net}
+                         : std::set<std::uint32_t>{net};
     }
 
     const Connections& c_;
@@ -252,6 +299,9 @@ private:
 
 }  // namespace
 
-void find_crossings(const Connections& c, const ClockNets& clocks, const Constraints& constraints, DesignFacts& facts) { Search(c, clocks, constraints, facts).run(); }
+void find_crossings(const Connections& c, const ClockNets& clocks, const Constraints& constraints, DesignFacts& facts,
+                    const std::stop_token& stop) {
+    Search(c, clocks, constraints, facts).run(stop);
+}
 
 }  // namespace kp::design

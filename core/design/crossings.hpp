@@ -6,7 +6,8 @@
 
 namespace kp::design {
 
-/// Fills `crossings` and `buses`.
-void find_crossings(const Connections& connections, const ClockNets& clocks, const Constraints& constraints, DesignFacts& facts);
+/// Fills `crossings` and `buses`; asked to stop, with what it found so far.
+void find_crossings(const Connections& connections, const ClockNets& clocks, const Constraints& constraints,
+                    DesignFacts& facts, const std::stop_token& stop);
 
 }  // namespace kp::design

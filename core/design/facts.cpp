@@ -8,7 +8,8 @@ namespace kp {
 
 namespace {
 
-std::vector<bool> used_clocks(const design::Connections& c, const design::ClockNets& clocks, const Constraints& k, const DesignFacts& f) {
+std::vector<bool> used_clocks(const design::Connections& c, const design::ClockNets& clocks, const Constraints& k,
+                              const DesignFacts& f) {
     std::vector<bool> used(k.clocks.size(), false);
     design::ClockMask mask = 0;
     for (std::uint32_t cell = 0; cell < c.netlist.cells.size(); ++cell)
@@ -25,7 +26,8 @@ std::vector<bool> used_clocks(const design::Connections& c, const design::ClockN
 
 }  // namespace
 
-DesignFacts design_facts(const Netlist& netlist, const Library& library, const Constraints& constraints) {
+DesignFacts design_facts(const Netlist& netlist, const Library& library, const Constraints& constraints,
+                         const std::stop_token& stop) {
     DesignFacts f;
     if (netlist.cells.empty()) {  // ports that are only planned: nothing is known of what lies behind them
         f.clock_used.assign(constraints.clocks.size(), true);
@@ -34,9 +36,11 @@ DesignFacts design_facts(const Netlist& netlist, const Library& library, const C
     f.ports.resize(netlist.ports.size());
     const design::Connections c(netlist, library);
     const design::ClockNets clocks(c, constraints);
-    for (std::uint32_t i = 0; i < netlist.ports.size(); ++i) f.ports[i] = design::facts_of(c, clocks, i);
+    for (std::uint32_t i = 0; i < netlist.ports.size() && !stop.stop_requested(); ++i)
+        f.ports[i] = design::facts_of(c, clocks, i);
+    if (stop.stop_requested()) return f;
     f.plls = design::plls_of(c, clocks, constraints);
-    design::find_crossings(c, clocks, constraints, f);
+    design::find_crossings(c, clocks, constraints, f, stop);
     f.clock_used = used_clocks(c, clocks, constraints, f);
     return f;
 }

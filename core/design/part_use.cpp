@@ -25,15 +25,20 @@ std::vector<PartUse> use_of(const Netlist& n, const Library& library, const Part
         if (!cell) continue;
         logic += !cell->truth_table_parameter.empty();
         registers += cell->flip_flop;
-        plls += cell->resource == "pll", memories += cell->resource == "memory", lanes += cell->resource == "lane";
+        plls += cell->resource == "pll";
+        memories += cell->resource == "memory";
+        lanes += cell->resource == "lane";
         if (!cell->flip_flop) continue;
         for (auto p = n.cells[c].first_pin; p < n.cells[c].first_pin + n.cells[c].pin_count; ++p)
             if (const int at = cell->pin(n.pin_names[n.pins[p].name]);
                 at >= 0 && cell->pins[static_cast<size_t>(at)].clock && n.pins[p].net != no_id)
                 clocks.insert(n.pins[p].net);
     }
-    out[0].used = logic, out[1].used = registers, out[3].used = static_cast<long long>(clocks.size()),
-    out[5].used = plls, out[6].used = lanes;
+    out[0].used = logic;
+    out[1].used = registers;
+    out[3].used = static_cast<long long>(clocks.size());
+    out[5].used = plls;
+    out[6].used = lanes;
     // How many bits a memory cell has is not in the library yet: without one the design takes none, with one nobody
     // knows.
     if (memories == 0) out[4].used = 0;

@@ -19,8 +19,8 @@ struct PartUse {
     std::optional<long long> used;  ///< none: there is no netlist, so nobody knows
 };
 
-/// One row for each resource. User pins are the port bits, which a header gives too; a clock network is a net that clocks registers;
-/// everything else is cells of the netlist.
+/// One row for each resource. User pins are the port bits, which a header gives too; a clock network is a net that
+/// clocks registers; everything else is cells of the netlist.
 [[nodiscard]] std::vector<PartUse> use_of(const Netlist& netlist, const Library& library, const Part& part);
 
 }  // namespace kp

@@ -16,7 +16,8 @@ constexpr int deepest = 16;
 
 class Behind {
 public:
-    Behind(const Connections& c, const ClockNets& clocks, PortFacts& f) : c_(c), n_(c.netlist), clocks_(clocks), f_(f) {}
+    Behind(const Connections& c, const ClockNets& clocks, PortFacts& f)
+        : c_(c), n_(c.netlist), clocks_(clocks), f_(f) {}
 
     void input(std::uint32_t net) {
         f_.read = !c_.loads(net).empty();
@@ -40,8 +41,10 @@ private:
     void as_clock(std::uint32_t net, int depth) {
         for (const auto load : c_.loads(net)) {
             if (c_.is_clock_pin(load)) f_.clocks_registers = true;
-            if (c_.cell_of(load)->resource == "pll") f_.feeds_pll = true;
-            else if (depth < deepest && c_.passes(load) != 0) as_clock(n_.pins[c_.outputs_after(load)[0]].net, depth + 1);
+            if (c_.cell_of(load)->resource == "pll")
+                f_.feeds_pll = true;
+            else if (depth < deepest && c_.passes(load) != 0)
+                as_clock(n_.pins[c_.outputs_after(load)[0]].net, depth + 1);
         }
     }
 
@@ -65,13 +68,16 @@ private:
         return least;
     }
 
-    /// A register whose data never change, or come from such a one: it is there to let go of a reset in step with its clock.
+    /// A register whose data never change, or come from such a one: it is there to let go of a reset in step with its
+    /// clock.
     [[nodiscard]] bool lets_go_in_step(std::uint32_t cell, int depth) const {
         for (const auto& name : c_.type(cell)->next_state.inputs) {
             const auto net = c_.net_of(cell, name);
             if (net == no_id || c_.constant(net)) continue;
             const auto driver = c_.driver(net);
-            if (depth > 4 || driver == no_id || !c_.is_register(n_.pins[driver].cell) || !lets_go_in_step(n_.pins[driver].cell, depth + 1)) return false;
+            if (depth > 4 || driver == no_id || !c_.is_register(n_.pins[driver].cell) ||
+                !lets_go_in_step(n_.pins[driver].cell, depth + 1))
+                return false;
         }
         return true;
     }
@@ -140,7 +146,9 @@ private:
         std::set<size_t> sizes;
         for (const auto member : all) {
             const auto below = support(member);
-            if (!below.contains(member) || !std::includes(all.begin(), all.end(), below.begin(), below.end()) || !sizes.insert(below.size()).second) return;
+            if (!below.contains(member) || !std::includes(all.begin(), all.end(), below.begin(), below.end()) ||
+                !sizes.insert(below.size()).second)
+                return;
             if (clocks_.of_register(c_, member) != own_clock) return;
         }
         if (sizes.empty() || *sizes.rbegin() != all.size() || own_clock == 0) return;
@@ -192,18 +200,24 @@ std::vector<PllFacts> plls_of(const Connections& c, const ClockNets& clocks, con
         if (!lib || lib->resource != "pll") continue;
         PllFacts f;
         f.cell = n.cell_names[cell];
-        f.divide = parameter(n, cell, lib->divide_parameter), f.multiply = parameter(n, cell, lib->multiply_parameter);
+        f.divide = parameter(n, cell, lib->divide_parameter);
+        f.multiply = parameter(n, cell, lib->multiply_parameter);
         for (auto p = n.cells[cell].first_pin; p < n.cells[cell].first_pin + n.cells[cell].pin_count; ++p) {
             const auto* pin = c.pin(p);
             if (!pin || n.pins[p].net == no_id) continue;
             if (pin->direction == Direction::in) {
-                if (const auto mask = clocks.clock[n.pins[p].net]; mask && f.clock == no_id) f.clock = static_cast<std::uint32_t>(std::countr_zero(mask)), f.port = port_before(c, n.pins[p].net);
+                if (const auto mask = clocks.clock[n.pins[p].net]; mask && f.clock == no_id) {
+                    f.clock = static_cast<std::uint32_t>(std::countr_zero(mask));
+                    f.port = port_before(c, n.pins[p].net);
+                }
                 continue;
             }
             PllOutput o{n.pin_name(p), parameter(n, cell, pin->divide_parameter), no_id};
             for (std::uint32_t i = 0; i < k.clocks.size(); ++i)
                 for (const auto& source : k.clocks[i].sources)
-                    if ((source.kind == ObjectKind::pin && source.id == p) || (source.kind == ObjectKind::net && source.id == n.pins[p].net)) o.clock = i;
+                    if ((source.kind == ObjectKind::pin && source.id == p) ||
+                        (source.kind == ObjectKind::net && source.id == n.pins[p].net))
+                        o.clock = i;
             f.outputs.push_back(std::move(o));
         }
         out.push_back(std::move(f));

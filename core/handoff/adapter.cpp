@@ -30,21 +30,29 @@ private:
 };
 
 /// A name that tells by its ending that low means on, as rose_n or reset_b. Common practice, no source.
-bool named_low(const std::string& bus) { return bus.ends_with("_n") || bus.ends_with("_b") || bus.ends_with("_N") || bus.ends_with("_B"); }
+bool named_low(const std::string& bus) {
+    return bus.ends_with("_n") || bus.ends_with("_b") || bus.ends_with("_N") || bus.ends_with("_B");
+}
 
-bool has_two_states(const BoardPart& part) { return part.kind == "lamp" || part.kind == "key" || part.kind == "rocker" || part.kind == "sounder"; }
+bool has_two_states(const BoardPart& part) {
+    return part.kind == "lamp" || part.kind == "key" || part.kind == "rocker" || part.kind == "sounder";
+}
 
 std::string turned(const Board::Found& at, const Port& port) {
-    const bool pair = at.terminal->standard.find("differential") != std::string::npos || at.terminal->standard.find("LVDS") != std::string::npos;
+    const bool pair = at.terminal->standard.find("differential") != std::string::npos ||
+                      at.terminal->standard.find("LVDS") != std::string::npos;
     if (pair || port.direction == Direction::inout) return {};
-    if (at.terminal->active_low && !named_low(port.bus) && has_two_states(*at.part)) return at.net->terminal + " is active low";
-    if (!at.terminal->active_low && named_low(port.bus) && has_two_states(*at.part)) return at.net->terminal + " is active high";
+    if (at.terminal->active_low && !named_low(port.bus) && has_two_states(*at.part))
+        return at.net->terminal + " is active low";
+    if (!at.terminal->active_low && named_low(port.bus) && has_two_states(*at.part))
+        return at.net->terminal + " is active high";
     return {};
 }
 
 }  // namespace
 
-Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, const Board& board, const Project& project, bool turn_polarity) {
+Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, const Board& board,
+                     const Project& project, bool turn_polarity) {
     Adapter out;
     Namer namer;
     out.design = design;
@@ -60,7 +68,10 @@ Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, 
             bit.outside = namer.name(at ? at.net->terminal : port.name);
             used.insert(peg->second.pin);
             out.pins.push_back(bit.outside + " = " + peg->second.pin);
-            if (turn_polarity && at) bit.why = turned(at, port), bit.inverted = !bit.why.empty();
+            if (turn_polarity && at) {
+                bit.why = turned(at, port);
+                bit.inverted = !bit.why.empty();
+            }
         }
         out.bits.push_back(std::move(bit));
     }
@@ -68,7 +79,8 @@ Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, 
         const auto at = board.at_terminal(net.terminal);
         if (!at || used.contains(net.pin) || at.terminal->direction != TerminalDirection::reads) continue;
         const bool held = at.terminal->must == "high" || at.terminal->must == "low";
-        AdapterTie tie{namer.name(net.terminal), held ? at.terminal->must == "high" : at.terminal->active_low, held ? "has to be held " + at.terminal->must : "not used"};
+        AdapterTie tie{namer.name(net.terminal), held ? at.terminal->must == "high" : at.terminal->active_low,
+                       held ? "has to be held " + at.terminal->must : "not used"};
         out.pins.push_back(tie.outside + " = " + net.pin);
         out.ties.push_back(std::move(tie));
     }
@@ -99,23 +111,36 @@ std::string inner(const AdapterBit& bit) {
     for (size_t i; (i = out.find("__")) != std::string::npos;) out.erase(i, 1);
     return out;
 }
-bool needs_wire(const AdapterBit& bit) { return bit.inverted || (bit.outside.empty() && bit.port.direction != Direction::in); }
+bool needs_wire(const AdapterBit& bit) {
+    return bit.inverted || (bit.outside.empty() && bit.port.direction != Direction::in);
+}
 
-std::string remark(const std::string& why, const char* mark) { return why.empty() ? "" : std::string("  ") + mark + " " + why; }
+std::string remark(const std::string& why, const char* mark) {
+    return why.empty() ? "" : std::string("  ") + mark + " " + why;
+}
 
 std::string head(const Adapter& a, const char* mark) {
     const std::string m = std::string(mark) + " ";
-    std::string out = m + a.design + " with the names of its board around it; the design stays as it is.\n" + m + "Pins of the ports of this adapter:\n";
+    std::string out = m + a.design + " with the names of its board around it; the design stays as it is.\n" + m +
+                      "Pins of the ports of this adapter:\n";
     for (const auto& pin : a.pins) out += m + "  " + pin + "\n";
     return out + "\n";
 }
 
 std::string plain_or(const std::string& name, const std::string& before, const std::string& after) {
-    const bool plain = !name.empty() && !std::isdigit(static_cast<unsigned char>(name[0])) && std::all_of(name.begin(), name.end(), [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_'; });
+    const bool plain = !name.empty() && !std::isdigit(static_cast<unsigned char>(name[0])) &&
+                       std::all_of(name.begin(), name.end(),
+                                   [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_'; });
     return plain ? name : before + name + after;
 }
-std::string verilog_name(const std::string& name) { return plain_or(name, "\\", " "); }
-std::string vhdl_name(const std::string& name) { return name.starts_with("_") || name.ends_with("_") || name.find("__") != std::string::npos || is_vhdl_word(name) ? "\\" + name + "\\" : plain_or(name, "\\", "\\"); }
+std::string verilog_name(const std::string& name) {
+    return plain_or(name, "\\", " ");
+}
+std::string vhdl_name(const std::string& name) {
+    return name.starts_with("_") || name.ends_with("_") || name.find("__") != std::string::npos || is_vhdl_word(name)
+               ? "\\" + name + "\\"
+               : plain_or(name, "\\", "\\");
+}
 
 struct Outside {
     std::string name;
@@ -132,74 +157,111 @@ std::vector<Outside> outside_of(const Adapter& a) {
 std::string in_verilog(const Adapter& a) {
     std::string out = head(a, "//") + "module " + a.name + " (\n";
     const auto ports = outside_of(a);
-    for (size_t i = 0; i < ports.size(); ++i) out += std::string("  ") + (ports[i].direction == Direction::in ? "input" : ports[i].direction == Direction::out ? "output" : "inout") + " " + ports[i].name + (i + 1 < ports.size() ? ",\n" : "\n");
+    for (size_t i = 0; i < ports.size(); ++i)
+        out += std::string("  ") +
+               (ports[i].direction == Direction::in    ? "input"
+                : ports[i].direction == Direction::out ? "output"
+                                                       : "inout") +
+               " " + ports[i].name + (i + 1 < ports.size() ? ",\n" : "\n");
     out += ");\n\n";
     for (const auto& bit : a.bits)
-        if (needs_wire(bit)) out += "  wire " + inner(bit) + ";" + (bit.outside.empty() ? remark(bit.why + ", left open", "//") : "") + "\n";
+        if (needs_wire(bit))
+            out += "  wire " + inner(bit) + ";" + (bit.outside.empty() ? remark(bit.why + ", left open", "//") : "") +
+                   "\n";
     for (const auto& bit : a.bits)
         if (bit.inverted) {
             const bool in = bit.port.direction == Direction::in;
-            out += "  assign " + (in ? inner(bit) : bit.outside) + " = ~" + (in ? bit.outside : inner(bit)) + ";" + remark(bit.why, "//") + "\n";
+            out += "  assign " + (in ? inner(bit) : bit.outside) + " = ~" + (in ? bit.outside : inner(bit)) + ";" +
+                   remark(bit.why, "//") + "\n";
         }
-    for (const auto& tie : a.ties) out += "  assign " + tie.outside + " = 1'b" + std::to_string(tie.level) + ";" + remark(tie.why, "//") + "\n";
+    for (const auto& tie : a.ties)
+        out += "  assign " + tie.outside + " = 1'b" + std::to_string(tie.level) + ";" + remark(tie.why, "//") + "\n";
     out += "\n  " + verilog_name(a.design) + " wrapped (\n";
     const auto buses = buses_of(a);
     for (size_t b = 0; b < buses.size(); ++b) {
         std::string inside;
-        for (const auto* bit : buses[b]) inside += (inside.empty() ? "" : ", ") + (needs_wire(*bit) ? inner(*bit) : bit->outside.empty() ? std::string("1'b0") : bit->outside);
+        for (const auto* bit : buses[b])
+            inside += (inside.empty() ? "" : ", ") + (needs_wire(*bit)       ? inner(*bit)
+                                                      : bit->outside.empty() ? std::string("1'b0")
+                                                                             : bit->outside);
         const bool bus = buses[b].front()->port.index >= 0;
-        out += "    ." + verilog_name(buses[b].front()->port.bus) + "(" + (bus ? "{" + inside + "}" : inside) + ")" + (b + 1 < buses.size() ? ",\n" : "\n");
+        out += "    ." + verilog_name(buses[b].front()->port.bus) + "(" + (bus ? "{" + inside + "}" : inside) + ")" +
+               (b + 1 < buses.size() ? ",\n" : "\n");
     }
     return out + "  );\n\nendmodule\n";
 }
 
-const char* vhdl_mode(Direction d) { return d == Direction::in ? "in" : d == Direction::out ? "out" : "inout"; }
+const char* vhdl_mode(Direction d) {
+    return d == Direction::in ? "in" : d == Direction::out ? "out" : "inout";
+}
 
 std::string in_vhdl(const Adapter& a) {
-    std::string out = head(a, "--") + "library ieee;\nuse ieee.std_logic_1164.all;\n\nentity " + a.name + " is\n  port (\n";
+    std::string out =
+        head(a, "--") + "library ieee;\nuse ieee.std_logic_1164.all;\n\nentity " + a.name + " is\n  port (\n";
     const auto ports = outside_of(a);
-    for (size_t i = 0; i < ports.size(); ++i) out += "    " + ports[i].name + " : " + vhdl_mode(ports[i].direction) + " std_logic" + (i + 1 < ports.size() ? ";\n" : "\n");
-    out += "  );\nend entity;\n\narchitecture adapter of " + a.name + " is\n  component " + vhdl_name(a.design) + " is\n    port (\n";
+    for (size_t i = 0; i < ports.size(); ++i)
+        out += "    " + ports[i].name + " : " + vhdl_mode(ports[i].direction) + " std_logic" +
+               (i + 1 < ports.size() ? ";\n" : "\n");
+    out += "  );\nend entity;\n\narchitecture adapter of " + a.name + " is\n  component " + vhdl_name(a.design) +
+           " is\n    port (\n";
     const auto buses = buses_of(a);
     for (size_t b = 0; b < buses.size(); ++b) {
         const auto &first = buses[b].front()->port, &last = buses[b].back()->port;
         std::string type = "std_logic";
-        if (first.index >= 0) type += "_vector(" + std::to_string(first.index) + (first.index >= last.index ? " downto " : " to ") + std::to_string(last.index) + ")";
-        out += "      " + vhdl_name(first.bus) + " : " + vhdl_mode(first.direction) + " " + type + (b + 1 < buses.size() ? ";\n" : "\n");
+        if (first.index >= 0)
+            type += "_vector(" + std::to_string(first.index) + (first.index >= last.index ? " downto " : " to ") +
+                    std::to_string(last.index) + ")";
+        out += "      " + vhdl_name(first.bus) + " : " + vhdl_mode(first.direction) + " " + type +
+               (b + 1 < buses.size() ? ";\n" : "\n");
     }
     out += "    );\n  end component;\n";
     for (const auto& bit : a.bits)
-        if (needs_wire(bit)) out += "  signal " + inner(bit) + " : std_logic;" + (bit.outside.empty() ? remark(bit.why + ", left open", "--") : "") + "\n";
+        if (needs_wire(bit))
+            out += "  signal " + inner(bit) + " : std_logic;" +
+                   (bit.outside.empty() ? remark(bit.why + ", left open", "--") : "") + "\n";
     out += "begin\n";
     for (const auto& bit : a.bits)
         if (bit.inverted) {
             const bool in = bit.port.direction == Direction::in;
-            out += "  " + (in ? inner(bit) : bit.outside) + " <= not " + (in ? bit.outside : inner(bit)) + ";" + remark(bit.why, "--") + "\n";
+            out += "  " + (in ? inner(bit) : bit.outside) + " <= not " + (in ? bit.outside : inner(bit)) + ";" +
+                   remark(bit.why, "--") + "\n";
         }
-    for (const auto& tie : a.ties) out += "  " + tie.outside + " <= '" + std::to_string(tie.level) + "';" + remark(tie.why, "--") + "\n";
+    for (const auto& tie : a.ties)
+        out += "  " + tie.outside + " <= '" + std::to_string(tie.level) + "';" + remark(tie.why, "--") + "\n";
     out += "  wrapped : component " + vhdl_name(a.design) + "\n    port map (\n";
     for (size_t i = 0; i < a.bits.size(); ++i) {
         const auto& bit = a.bits[i];
-        const std::string formal = vhdl_name(bit.port.bus) + (bit.port.index >= 0 ? "(" + std::to_string(bit.port.index) + ")" : "");
-        out += "      " + formal + " => " + (needs_wire(bit) ? inner(bit) : bit.outside.empty() ? std::string("'0'") : bit.outside) + (i + 1 < a.bits.size() ? ",\n" : "\n");
+        const std::string formal =
+            vhdl_name(bit.port.bus) + (bit.port.index >= 0 ? "(" + std::to_string(bit.port.index) + ")" : "");
+        out += "      " + formal + " => " +
+               (needs_wire(bit)       ? inner(bit)
+                : bit.outside.empty() ? std::string("'0'")
+                                      : bit.outside) +
+               (i + 1 < a.bits.size() ? ",\n" : "\n");
     }
     return out + "    );\nend architecture;\n";
 }
 
 }  // namespace
 
-std::string write_adapter(const Adapter& adapter, AdapterLanguage language) { return language == AdapterLanguage::verilog ? in_verilog(adapter) : in_vhdl(adapter); }
+std::string write_adapter(const Adapter& adapter, AdapterLanguage language) {
+    return language == AdapterLanguage::verilog ? in_verilog(adapter) : in_vhdl(adapter);
+}
 
 std::string adapter_constraints(const Adapter& a, const Project& project) {
     sdc::BitNames names;
     std::vector<std::string> nowhere;
     for (const auto& bit : a.bits)
-        if (bit.outside.empty()) nowhere.push_back(bit.port.name);
-        else names.emplace_back(bit.port.name, bit.outside);
-    std::string out = "# Constraints of " + a.design + " for its adapter " + a.name + ": the names are those of the board.\n";
+        if (bit.outside.empty())
+            nowhere.push_back(bit.port.name);
+        else
+            names.emplace_back(bit.port.name, bit.outside);
+    std::string out =
+        "# Constraints of " + a.design + " for its adapter " + a.name + ": the names are those of the board.\n";
     if (!nowhere.empty()) out += "# Not outside the adapter: " + list_names(nowhere, 20) + ".\n";
     for (const auto& file : project.constraints)
-        if (file.handoff) out += "\n# " + file_name_of(file.path) + "\n" + sdc::wrapped_constraints(file.text, names, "wrapped");
+        if (file.handoff)
+            out += "\n# " + file_name_of(file.path) + "\n" + sdc::wrapped_constraints(file.text, names, "wrapped");
     return out;
 }
 

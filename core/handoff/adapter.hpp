@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The adapter top: a module with the names of the board around the design, which stays as it is. It renames, takes buses
-// apart, turns polarity, and holds what the board wants held and nobody uses.
+// The adapter top: a module with the names of the board around the design, which stays as it is. It renames, takes
+// buses apart, turns polarity, and holds what the board wants held and nobody uses.
 #pragma once
 
 #include "core/model/board.hpp"
@@ -17,9 +17,9 @@ enum class AdapterLanguage { verilog, vhdl };
 /// One bit of the design and what it is tied to outside.
 struct AdapterBit {
     Port port;
-    std::string outside;    ///< port of the adapter; empty: nothing (an input is then held low, an output left open)
+    std::string outside;  ///< port of the adapter; empty: nothing (an input is then held low, an output left open)
     bool inverted = false;
-    std::string why;        ///< of an inversion, or of nothing outside
+    std::string why;  ///< of an inversion, or of nothing outside
     bool operator==(const AdapterBit&) const = default;
 };
 /// A terminal that the design does not use and the adapter drives.
@@ -36,23 +36,26 @@ struct Adapter {
     std::vector<std::string> pins;  ///< "outside = pin" for each port of the adapter, in order
 };
 
-/// Works the adapter out from the pegs. Polarity is turned where the board part is active low and the port's name does not
-/// say so (no _n or _b at its end), or the other way round for lamps and switches; not for pairs and both-way ports. A
-/// terminal nobody uses is driven when the board part only reads it: at the level it has to be held at, else inactive.
-[[nodiscard]] Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, const Board& board, const Project& project, bool turn_polarity);
+/// Works the adapter out from the pegs. Polarity is turned where the board part is active low and the port's name does
+/// not say so (no _n or _b at its end), or the other way round for lamps and switches; not for pairs and both-way
+/// ports. A terminal nobody uses is driven when the board part only reads it: at the level it has to be held at, else
+/// inactive.
+[[nodiscard]] Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, const Board& board,
+                                   const Project& project, bool turn_polarity);
 
 /// The adapter as text. Names that are no plain identifiers are written as the language escapes them.
 [[nodiscard]] std::string write_adapter(const Adapter& adapter, AdapterLanguage language);
 
-/// The project's constraint files of the handoff as one text for the adapter: its ports by its own names, the design one level down.
-/// A port that the adapter does not have outside is named in a remark; its lines are kept as they are and will find nothing.
+/// The project's constraint files of the handoff as one text for the adapter: its ports by its own names, the design
+/// one level down. A port that the adapter does not have outside is named in a remark; its lines are kept as they are
+/// and will find nothing.
 [[nodiscard]] std::string adapter_constraints(const Adapter& adapter, const Project& project);
 
 /// The same, read back and compared. Errors: there is no design; what check_adapter says.
 [[nodiscard]] Result<std::string> adapter_text(const Adapter& adapter, AdapterLanguage language);
 
-/// Reads the text back with the scanners of the port readers and compares it with the adapter, link by link. Errors: the
-/// first link that is other than planned.
+/// Reads the text back with the scanners of the port readers and compares it with the adapter, link by link. Errors:
+/// the first link that is other than planned.
 [[nodiscard]] Status check_adapter(const Adapter& adapter, AdapterLanguage language, const std::string& text);
 
 }  // namespace kp

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Reads an adapter back. Knows the two languages only through their scanners, and nothing of how the writer lays text out.
+// Reads an adapter back. Knows the two languages only through their scanners, and nothing of how the writer lays text
+// out.
 #include "core/base/text.hpp"
 #include "core/format/hdl/read_ports.hpp"
 #include "core/format/verilog/scan.hpp"
@@ -23,10 +24,12 @@ std::vector<Word> words_of(const std::string& text, AdapterLanguage language) {
     std::vector<Word> out;
     if (language == AdapterLanguage::verilog) {
         verilog::Scanner scan(text);
-        for (auto t = scan.next(); t.kind != verilog::Token::end && t.kind != verilog::Token::bad; t = scan.next()) out.push_back({std::string(t.text), t.is_name()});
+        for (auto t = scan.next(); t.kind != verilog::Token::end && t.kind != verilog::Token::bad; t = scan.next())
+            out.push_back({std::string(t.text), t.is_name()});
     } else {
         vhdl::Scanner scan(text);
-        for (auto t = scan.next(); t.kind != vhdl::Token::end && t.kind != vhdl::Token::bad; t = scan.next()) out.push_back({std::string(t.text), t.is_name()});
+        for (auto t = scan.next(); t.kind != vhdl::Token::end && t.kind != vhdl::Token::bad; t = scan.next())
+            out.push_back({std::string(t.text), t.is_name()});
     }
     return out;
 }
@@ -54,8 +57,11 @@ public:
     VerilogReader(const std::vector<Word>& words, const Adapter& adapter) : w_(words), adapter_(adapter) {}
     ReadBack run() {
         for (at_ = 0; at_ < w_.size(); ++at_) {
-            if (is("assign")) assign();
-            else if (w_[at_].text == adapter_.design && w_[at_].name && at_ + 2 < w_.size() && w_[at_ + 1].name && w_[at_ + 2].text == "(") instance();
+            if (is("assign"))
+                assign();
+            else if (w_[at_].text == adapter_.design && w_[at_].name && at_ + 2 < w_.size() && w_[at_ + 1].name &&
+                     w_[at_ + 2].text == "(")
+                instance();
         }
         return std::move(out_);
     }
@@ -68,7 +74,10 @@ private:
         const auto target = take();
         ++at_;  // =
         Source s;
-        if (is("~")) s.inverted = true, ++at_;
+        if (is("~")) {
+            s.inverted = true;
+            ++at_;
+        }
         s.name = level_of(take());
         out_.assigned[target] = s;
     }
@@ -83,16 +92,21 @@ private:
             const auto bus = take();
             std::vector<std::string> names;
             for (int depth = 0; at_ < w_.size(); ++at_) {
-                if (is("(")) ++depth;
-                else if (is(")") && --depth == 0) break;
-                else if (!is("{") && !is("}") && !is(",")) names.push_back(level_of(w_[at_].text));
+                if (is("("))
+                    ++depth;
+                else if (is(")") && --depth == 0)
+                    break;
+                else if (!is("{") && !is("}") && !is(","))
+                    names.push_back(level_of(w_[at_].text));
             }
             ++at_;
             std::vector<std::string> bits;
             for (const auto& bit : adapter_.bits)
                 if (bit.port.bus == bus) bits.push_back(bit.port.name);
             for (size_t i = 0; i < std::min(bits.size(), names.size()); ++i) out_.joined[bits[i]] = names[i];
-            if (bits.size() != names.size()) out_.joined[bus + " (" + std::to_string(names.size()) + " of " + std::to_string(bits.size()) + " bits)"] = "";
+            if (bits.size() != names.size())
+                out_.joined[bus + " (" + std::to_string(names.size()) + " of " + std::to_string(bits.size()) +
+                            " bits)"] = "";
         }
     }
     const std::vector<Word>& w_;
@@ -108,8 +122,10 @@ public:
         bool map = false;
         for (at_ = 0; at_ + 2 < w_.size(); ++at_) {
             if (lower(w_[at_].text) == "map") map = true;
-            if (!map && w_[at_ + 1].text == "<=" && w_[at_].name) assign();
-            else if (map && w_[at_].name) association();
+            if (!map && w_[at_ + 1].text == "<=" && w_[at_].name)
+                assign();
+            else if (map && w_[at_].name)
+                association();
         }
         return std::move(out_);
     }
@@ -119,15 +135,24 @@ private:
         const auto target = w_[at_].text;
         at_ += 2;
         Source s;
-        if (lower(w_[at_].text) == "not") s.inverted = true, ++at_;
+        if (lower(w_[at_].text) == "not") {
+            s.inverted = true;
+            ++at_;
+        }
         s.name = level(at_);
         out_.assigned[target] = s;
     }
-    [[nodiscard]] std::string level(size_t at) const { return at < w_.size() ? level_of(w_[at].name || w_[at].text.size() != 1 ? w_[at].text : "'" + w_[at].text + "'") : ""; }
+    [[nodiscard]] std::string level(size_t at) const {
+        return at < w_.size() ? level_of(w_[at].name || w_[at].text.size() != 1 ? w_[at].text : "'" + w_[at].text + "'")
+                              : "";
+    }
     void association() {
         std::string bit = w_[at_].text;
         size_t next = at_ + 1;
-        if (next + 2 < w_.size() && w_[next].text == "(" && w_[next + 2].text == ")") bit += "[" + w_[next + 1].text + "]", next += 3;
+        if (next + 2 < w_.size() && w_[next].text == "(" && w_[next + 2].text == ")") {
+            bit += "[" + w_[next + 1].text + "]";
+            next += 3;
+        }
         if (next + 1 >= w_.size() || w_[next].text != "=>") return;
         out_.joined[bit] = level(next + 1);
         at_ = next + 1;
@@ -137,50 +162,62 @@ private:
     ReadBack out_;
 };
 
-Message wrong(const std::string& text) { return {Severity::stop, "adapter", "The adapter does not read back as planned: " + text, "", 0, 0}; }
+Message wrong(const std::string& text) {
+    return {Severity::stop, "adapter", "The adapter does not read back as planned: " + text, "", 0, 0};
+}
 
 }  // namespace
 
 Result<std::string> adapter_text(const Adapter& adapter, AdapterLanguage language) {
-    if (adapter.bits.empty()) return Message{Severity::stop, "adapter", "There is no design to put an adapter around.", "", 0, 0};
+    if (adapter.bits.empty())
+        return Message{Severity::stop, "adapter", "There is no design to put an adapter around.", "", 0, 0};
     auto text = write_adapter(adapter, language);
     if (const auto status = check_adapter(adapter, language, text); !status) return status.messages();
     return text;
 }
 
 Status check_adapter(const Adapter& adapter, AdapterLanguage language, const std::string& text) {
-    const auto header = read_ports(std::vector<SourceText>{{language == AdapterLanguage::verilog ? "adapter.v" : "adapter.vhd", text}}, adapter.name);
+    const auto header =
+        read_ports(std::vector<SourceText>{{language == AdapterLanguage::verilog ? "adapter.v" : "adapter.vhd", text}},
+                   adapter.name);
     if (!header) return wrong(header.first().text);
     std::map<std::string, std::string> directions;
     for (const auto& p : header.value().ports) directions[p.name] = p.direction;
     const auto words = words_of(text, language);
-    const auto back = language == AdapterLanguage::verilog ? VerilogReader(words, adapter).run() : VhdlReader(words).run();
+    const auto back =
+        language == AdapterLanguage::verilog ? VerilogReader(words, adapter).run() : VhdlReader(words).run();
     size_t ports = 0;
     for (const auto& bit : adapter.bits) {
         const auto joined = back.joined.find(bit.port.name);
         if (joined == back.joined.end()) return wrong(bit.port.name + " is tied to nothing.");
         const auto& wire = joined->second;
         if (bit.outside.empty()) {
-            if (bit.port.direction == Direction::in ? wire != "0" : directions.contains(wire)) return wrong(bit.port.name + " should be left alone and is tied to " + wire + ".");
+            if (bit.port.direction == Direction::in ? wire != "0" : directions.contains(wire))
+                return wrong(bit.port.name + " should be left alone and is tied to " + wire + ".");
             continue;
         }
         ++ports;
         const auto d = directions.find(bit.outside);
-        if (d == directions.end() || d->second != name_of(bit.port.direction)) return wrong("the port " + bit.outside + " is missing or goes another way.");
+        if (d == directions.end() || d->second != name_of(bit.port.direction))
+            return wrong("the port " + bit.outside + " is missing or goes another way.");
         Source found{wire, false};
         if (!directions.contains(wire)) {  // through an inverter
             const bool in = bit.port.direction == Direction::in;
             const auto a = back.assigned.find(in ? wire : bit.outside);
-            if (a == back.assigned.end() || (!in && a->second.name != wire)) return wrong(bit.port.name + " does not reach " + bit.outside + ".");
+            if (a == back.assigned.end() || (!in && a->second.name != wire))
+                return wrong(bit.port.name + " does not reach " + bit.outside + ".");
             found = in ? a->second : Source{bit.outside, a->second.inverted};
         }
-        if (found != Source{bit.outside, bit.inverted}) return wrong(bit.port.name + " meets " + (found.inverted ? "the inverse of " : "") + found.name + ".");
+        if (found != Source{bit.outside, bit.inverted})
+            return wrong(bit.port.name + " meets " + (found.inverted ? "the inverse of " : "") + found.name + ".");
     }
     for (const auto& tie : adapter.ties) {
         const auto a = back.assigned.find(tie.outside);
-        if (a == back.assigned.end() || a->second != Source{std::to_string(tie.level), false}) return wrong(tie.outside + " is not held.");
+        if (a == back.assigned.end() || a->second != Source{std::to_string(tie.level), false})
+            return wrong(tie.outside + " is not held.");
     }
-    if (directions.size() != ports + adapter.ties.size()) return wrong("it has " + std::to_string(directions.size()) + " ports.");
+    if (directions.size() != ports + adapter.ties.size())
+        return wrong("it has " + std::to_string(directions.size()) + " ports.");
     if (back.joined.size() != adapter.bits.size()) return wrong("more is tied than the design has.");
     return Done{};
 }

@@ -12,7 +12,9 @@ namespace kp {
 
 namespace {
 
-const char* level_of(Severity severity) { return severity == Severity::stop ? "error" : severity == Severity::caution ? "warning" : "note"; }
+const char* level_of(Severity severity) {
+    return severity == Severity::stop ? "error" : severity == Severity::caution ? "warning" : "note";
+}
 
 /// A file name as a relative URI reference (RFC 3986): everything but the unreserved characters and '/' as %XX.
 std::string uri(const std::string& path) {
@@ -41,18 +43,26 @@ Json result_of(const Finding& f, const std::map<std::string, int>& index, const 
     Json numbers = Json::object();
     for (const auto& n : f.numbers) numbers[n.unit.empty() ? n.name : n.name + ", " + n.unit] = n.value;
     r["properties"] = {{"remedy", f.remedy}, {"source", f.source}, {"numbers", numbers}};
-    if (f.waived) r["suppressions"] = Json::array({{{"kind", "external"}, {"justification", f.waived->reason + " (" + f.waived->who + ", " + f.waived->date + ")"}}});
+    if (f.waived)
+        r["suppressions"] =
+            Json::array({{{"kind", "external"},
+                          {"justification", f.waived->reason + " (" + f.waived->who + ", " + f.waived->date + ")"}}});
     return r;
 }
 
 std::string xml(const std::string& given) {
     std::string out;
     for (const char c : valid_text(given)) {
-        if (c == '&') out += "&amp;";
-        else if (c == '<') out += "&lt;";
-        else if (c == '>') out += "&gt;";
-        else if (c == '"') out += "&quot;";
-        else if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t') out += c;  // XML 1.0, 2.2: no other control characters
+        if (c == '&')
+            out += "&amp;";
+        else if (c == '<')
+            out += "&lt;";
+        else if (c == '>')
+            out += "&gt;";
+        else if (c == '"')
+            out += "&quot;";
+        else if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t')
+            out += c;  // XML 1.0, 2.2: no other control characters
     }
     // Nor the two noncharacters U+FFFE and U+FFFF.
     for (const char* none : {"\xEF\xBF\xBE", "\xEF\xBF\xBF"})
@@ -67,13 +77,23 @@ Json findings_sarif(const std::vector<Finding>& findings, const std::string& pro
     std::map<std::string, int> index;
     for (const auto& row : rule_table()) {
         index.emplace(row.code, static_cast<int>(rules.size()));
-        rules.push_back({{"id", row.code}, {"shortDescription", {{"text", row.statement}}}, {"help", {{"text", std::string("Source: ") + row.source}}}, {"defaultConfiguration", {{"level", level_of(row.severity)}}}});
+        rules.push_back({{"id", row.code},
+                         {"shortDescription", {{"text", row.statement}}},
+                         {"help", {{"text", std::string("Source: ") + row.source}}},
+                         {"defaultConfiguration", {{"level", level_of(row.severity)}}}});
     }
     index.emplace("W01", static_cast<int>(rules.size()));
-    rules.push_back({{"id", "W01"}, {"shortDescription", {{"text", "A waiver meets a finding."}}}, {"defaultConfiguration", {{"level", "note"}}}});
+    rules.push_back({{"id", "W01"},
+                     {"shortDescription", {{"text", "A waiver meets a finding."}}},
+                     {"defaultConfiguration", {{"level", "note"}}}});
     Json results = Json::array();
     for (const auto& f : findings) results.push_back(result_of(f, index, project));
-    return {{"version", "2.1.0"}, {"runs", Json::array({{{"tool", {{"driver", {{"name", "Kite Peg"}, {"semanticVersion", "0.1.0"}, {"rules", rules}}}}}, {"columnKind", "utf16CodeUnits"}, {"results", results}}})}};
+    return {
+        {"version", "2.1.0"},
+        {"runs",
+         Json::array({{{"tool", {{"driver", {{"name", "Kite Peg"}, {"semanticVersion", "0.1.0"}, {"rules", rules}}}}},
+                       {"columnKind", "utf16CodeUnits"},
+                       {"results", results}}})}};
 }
 
 std::string findings_junit(const std::vector<Finding>& findings, const std::string& project) {
@@ -86,13 +106,16 @@ std::string findings_junit(const std::vector<Finding>& findings, const std::stri
         std::string body;
         int open = 0, waived = 0;
         for (const auto* f : list) {
-            if (f->waived) ++waived;
-            else if (f->severity != Severity::note) body += std::string(open++ ? "\n" : "") + name_of(f->severity) + ": " + f->text;
+            if (f->waived)
+                ++waived;
+            else if (f->severity != Severity::note)
+                body += std::string(open++ ? "\n" : "") + name_of(f->severity) + ": " + f->text;
         }
         cases += "    <testcase classname=\"rules\" name=\"" + xml(rule) + "\"";
         if (open > 0) {
             ++failures;
-            cases += ">\n      <failure message=\"" + std::to_string(open) + (open == 1 ? " finding" : " findings") + "\">" + xml(body) + "</failure>\n    </testcase>\n";
+            cases += ">\n      <failure message=\"" + std::to_string(open) + (open == 1 ? " finding" : " findings") +
+                     "\">" + xml(body) + "</failure>\n    </testcase>\n";
         } else if (waived > 0) {
             ++skipped;
             cases += ">\n      <skipped message=\"" + std::to_string(waived) + " waived\"/>\n    </testcase>\n";
@@ -100,8 +123,10 @@ std::string findings_junit(const std::vector<Finding>& findings, const std::stri
             cases += "/>\n";
         }
     }
-    const auto sums = " tests=\"" + std::to_string(by_rule.size()) + "\" failures=\"" + std::to_string(failures) + "\" skipped=\"" + std::to_string(skipped) + "\"";
-    return "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites" + sums + ">\n  <testsuite name=\"" + xml(project) + "\"" + sums + ">\n" + cases + "  </testsuite>\n</testsuites>\n";
+    const auto sums = " tests=\"" + std::to_string(by_rule.size()) + "\" failures=\"" + std::to_string(failures) +
+                      "\" skipped=\"" + std::to_string(skipped) + "\"";
+    return "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites" + sums + ">\n  <testsuite name=\"" + xml(project) +
+           "\"" + sums + ">\n" + cases + "  </testsuite>\n</testsuites>\n";
 }
 
 }  // namespace kp

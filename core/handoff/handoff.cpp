@@ -38,17 +38,20 @@ m::data check_row(const char* name, const CheckSummary& s) {
 
 }  // namespace
 
-std::string pin_sheet_csv(const World& world, const Project& project) { return write_sheet(sheet_rows(world.netlist.ports, world.part, world.board, project)); }
+std::string pin_sheet_csv(const World& world, const Project& project) {
+    return write_sheet(sheet_rows(world.netlist.ports, world.part, world.board, project));
+}
 
 TemplateInput template_input(const Session& session, int stops) {
     const auto& w = session.world();
     const auto& p = session.project();
-    return {p.name, p.part, w.board.name, w.board.revision, w.netlist.top, utc_now(), stops, sheet_rows(w.netlist.ports, w.part, w.board, p)};
+    return {p.name,        p.part,    w.board.name, w.board.revision,
+            w.netlist.top, utc_now(), stops,        sheet_rows(w.netlist.ports, w.part, w.board, p)};
 }
 
 std::string report_html(const Session& session) {
     const auto& p = session.project();
-    const auto& t = session.analysis().timing;
+    const auto& t = session.analysis().timing();
     auto text = real_disk().read(data_folder() + "/templates/report.html.mustache");
     if (!text) return "<!-- " + text.first().sentence() + " -->\n";
     m::data d;
@@ -63,7 +66,8 @@ std::string report_html(const Session& session) {
         stops.set("count", std::to_string(c.stops));
         d.set("stops", stops);
     }
-    m::data checks = m::data::type::list, clocks = m::data::type::list, findings = m::data::type::list, pins = m::data::type::list;
+    m::data checks = m::data::type::list, clocks = m::data::type::list, findings = m::data::type::list,
+            pins = m::data::type::list;
     for (const auto& word : check_words())
         if (const auto& s = t.*word.summary; s.endpoints > 0) checks << check_row(word.words, s);
     for (const auto& c : t.clocks) {
@@ -84,7 +88,11 @@ std::string report_html(const Session& session) {
     }
     for (const auto& r : sheet_rows(session.world().netlist.ports, session.world().part, session.world().board, p)) {
         m::data row;
-        for (const auto& [key, value] : {std::pair{"port", &r.port}, std::pair{"direction", &r.direction}, std::pair{"pin", &r.pin}, std::pair{"bank", &r.bank}, std::pair{"standard", &r.standard}, std::pair{"terminal", &r.terminal}, std::pair{"state", &r.state}}) row.set(key, *value);
+        for (const auto& [key, value] :
+             {std::pair{"port", &r.port}, std::pair{"direction", &r.direction}, std::pair{"pin", &r.pin},
+              std::pair{"bank", &r.bank}, std::pair{"standard", &r.standard}, std::pair{"terminal", &r.terminal},
+              std::pair{"state", &r.state}})
+            row.set(key, *value);
         pins << row;
     }
     d.set("checks", checks);
@@ -102,12 +110,14 @@ namespace {
 /// A name that no file of the bundle has yet, whatever the case of its letters.
 std::string free_name(const std::string& path, const std::map<std::string, std::string>& files) {
     const auto taken = [&](const std::string& name) {
-        return name == "manifest.json" || std::any_of(files.begin(), files.end(), [&](const auto& f) { return lower(f.first) == lower(name); });
+        return name == "manifest.json" ||
+               std::any_of(files.begin(), files.end(), [&](const auto& f) { return lower(f.first) == lower(name); });
     };
     const auto name = file_name_of(path);
     if (!taken(name)) return name;
     const auto folder = file_name_of(folder_of(path));
-    const std::string start = folder.empty() || folder == "." || folder == ".." || folder == "/" ? "constraints" : folder;
+    const std::string start =
+        folder.empty() || folder == "." || folder == ".." || folder == "/" ? "constraints" : folder;
     for (int i = 1;; ++i) {
         const auto other = start + (i == 1 ? "" : "-" + std::to_string(i)) + "-" + name;
         if (!taken(other)) return other;
@@ -121,7 +131,9 @@ std::map<std::string, std::string> earlier_files(Disk& disk, const std::string& 
     const auto j = text ? parse_json(text.value()) : std::nullopt;
     if (!j || !j->is_object() || !j->contains("files") || !j->at("files").is_array()) return out;
     for (const auto& f : j->at("files")) {
-        if (!f.is_object() || !f.contains("name") || !f.contains("sha256") || !f["name"].is_string() || !f["sha256"].is_string()) continue;
+        if (!f.is_object() || !f.contains("name") || !f.contains("sha256") || !f["name"].is_string() ||
+            !f["sha256"].is_string())
+            continue;
         const auto name = from_json_safe(f["name"].get<std::string>());
         if (!name.empty() && name.find('/') == std::string::npos) out[name] = f["sha256"].get<std::string>();
     }
@@ -134,9 +146,14 @@ Json timing_summary(const TimingReport& t) {
     Json j{{"failing", verdict_of(t).failing}, {"checks", Json::object()}};
     for (const auto& word : check_words()) {
         const auto& s = t.*word.summary;
-        if (s.endpoints > 0) j["checks"][word.key] = {{"wns", s.wns ? Json(*s.wns) : Json(nullptr)}, {"tns", s.tns}, {"failing", s.failing}, {"endpoints", s.endpoints}};
+        if (s.endpoints > 0)
+            j["checks"][word.key] = {{"wns", s.wns ? Json(*s.wns) : Json(nullptr)},
+                                     {"tns", s.tns},
+                                     {"failing", s.failing},
+                                     {"endpoints", s.endpoints}};
     }
-    j["constrained"] = t.coverage.constrained, j["endpoints"] = t.coverage.endpoints;
+    j["constrained"] = t.coverage.constrained;
+    j["endpoints"] = t.coverage.endpoints;
     return j;
 }
 
@@ -164,13 +181,25 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
         from[name] = file.path;
         order.push_back(json_safe(name));
     }
-    Json manifest{{"schema", "kitepeg.manifest/1"}, {"project", json_safe(p.name)}, {"part", p.part}, {"board", session.world().board.name}, {"top", json_safe(session.world().netlist.top)}, {"written", utc_now()}, {"constraints_in_order", order}};
+    Json manifest{{"schema", "kitepeg.manifest/1"},
+                  {"project", json_safe(p.name)},
+                  {"part", p.part},
+                  {"board", session.world().board.name},
+                  {"top", json_safe(session.world().netlist.top)},
+                  {"written", utc_now()},
+                  {"constraints_in_order", order}};
     const auto counts = count(session.findings());
     manifest["findings"] = {{"stops", counts.stops}, {"cautions", counts.cautions}, {"waived", counts.waived}};
-    manifest["timing"] = timing_summary(session.analysis().timing);
+    manifest["timing"] = timing_summary(session.analysis().timing());
     manifest["waivers"] = Json::array();
     for (const auto& f : session.findings())
-        if (f.waived) manifest["waivers"].push_back({{"rule", f.rule}, {"objects", f.object_names()}, {"text", f.text}, {"reason", f.waived->reason}, {"who", f.waived->who}, {"date", f.waived->date}});
+        if (f.waived)
+            manifest["waivers"].push_back({{"rule", f.rule},
+                                           {"objects", f.object_names()},
+                                           {"text", f.text},
+                                           {"reason", f.waived->reason},
+                                           {"who", f.waived->who},
+                                           {"date", f.waived->date}});
     manifest["inputs"] = Json::array();
     for (const auto& f : session.world().files) {
         auto text = disk.read(f.full);
@@ -180,7 +209,8 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
         manifest["inputs"].push_back(input);
     }
     manifest["files"] = Json::array();
-    for (const auto& [name, text] : files) manifest["files"].push_back(own_file(name, text, from.contains(name) ? from.at(name) : ""));
+    for (const auto& [name, text] : files)
+        manifest["files"].push_back(own_file(name, text, from.contains(name) ? from.at(name) : ""));
     files["manifest.json"] = write_json(manifest);
     return files;
 }
@@ -189,8 +219,17 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     // Behind a link that leads to nothing yet, the folder is made where it leads.
     const auto folder = disk.kind(given) == FileKind::link ? disk.real_path(given) : given;
     const auto counts = count(session.findings());
-    if (session.stale()) return Message{Severity::stop, "handoff", "The last edit has not been analysed yet; try again in a moment.", "", 0, 0};
-    if (counts.stops > 0 && !despite_stops) return Message{Severity::stop, "handoff", "Nothing was written: " + std::to_string(counts.stops) + (counts.stops == 1 ? " stop is" : " stops are") + " open. Fix or waive them in Findings.", "", 0, 0};
+    if (session.stale())
+        return Message{
+            Severity::stop, "handoff", "The last edit has not been analysed yet; try again in a moment.", "", 0, 0};
+    if (counts.stops > 0 && !despite_stops)
+        return Message{Severity::stop,
+                       "handoff",
+                       "Nothing was written: " + std::to_string(counts.stops) +
+                           (counts.stops == 1 ? " stop is" : " stops are") + " open. Fix or waive them in Findings.",
+                       "",
+                       0,
+                       0};
     if (auto why = session.document().reach().refuse(folder)) return std::move(*why);
     auto made = make_handoff(disk, session);
     if (!made) return made.messages();
@@ -202,7 +241,13 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     };
     for (const auto& [name, text] : files)
         if (disk.kind(join_path(folder, name)) != FileKind::none && !unchanged(name))
-            return Message{Severity::stop, "handoff", "is there already and is not as a handoff left it; nothing was written. Choose another folder, or move it away.", join_path(folder, name), 0, 0};
+            return Message{Severity::stop,
+                           "handoff",
+                           "is there already and is not as a handoff left it; nothing was written. Choose another "
+                           "folder, or move it away.",
+                           join_path(folder, name),
+                           0,
+                           0};
     if (auto status = disk.make_folder(folder); !status) return status;
     // The manifest goes first and comes last: a folder that has one is whole.
     if (auto status = disk.remove(join_path(folder, "manifest.json")); !status) return status;

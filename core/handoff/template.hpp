@@ -19,7 +19,8 @@ struct TemplateInput {
 /// Renders a template; nothing is escaped, since pin files are no HTML. A template that does not
 /// speak of stops gets a remark in front while some are open. Errors: what Mustache says of the template, a
 /// template or a result of more than 64 MB.
-[[nodiscard]] Result<std::string> render_template(const std::string& text, const std::string& file, const TemplateInput& input);
+[[nodiscard]] Result<std::string> render_template(const std::string& text, const std::string& file,
+                                                  const TemplateInput& input);
 
 /// The fields a template may name, with what they mean; docs/templates.md lists the same.
 struct TemplateField {
@@ -27,8 +28,8 @@ struct TemplateField {
 };
 [[nodiscard]] std::vector<TemplateField> template_fields();
 
-/// A remark for the head of a file that is written while stops are open; empty when there are none. `like`: the text it goes
-/// before, whose way of starting remarks (#, //, --, ;, %) is taken.
+/// A remark for the head of a file that is written while stops are open; empty when there are none. `like`: the text it
+/// goes before, whose way of starting remarks (#, //, --, ;, %) is taken.
 [[nodiscard]] std::string stops_remark(int stops, const std::string& like);
 
 /// The plan as a Markdown table and as an HTML page.

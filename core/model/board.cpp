@@ -10,10 +10,11 @@
 namespace kp {
 
 namespace {
-constexpr std::array<std::pair<TerminalDirection, const char*>, 4> directions{{{TerminalDirection::drives, "drives"},
-                                                                               {TerminalDirection::reads, "reads"},
-                                                                               {TerminalDirection::both, "both"},
-                                                                               {TerminalDirection::passive, "passive"}}};
+constexpr std::array<std::pair<TerminalDirection, const char*>, 4> directions{
+    {{TerminalDirection::drives, "drives"},
+     {TerminalDirection::reads, "reads"},
+     {TerminalDirection::both, "both"},
+     {TerminalDirection::passive, "passive"}}};
 }
 
 const char* name_of(TerminalDirection direction) {
@@ -29,10 +30,13 @@ std::optional<TerminalDirection> terminal_direction_of(const std::string& word) 
 }
 
 void Board::index() {
-    terminal_index_.clear(), net_of_pin_.clear(), net_of_terminal_.clear();
+    terminal_index_.clear();
+    net_of_pin_.clear();
+    net_of_terminal_.clear();
     indexed_nets_ = nets.size();
     for (size_t p = 0; p < parts.size(); ++p)
-        for (size_t t = 0; t < parts[p].terminals.size(); ++t) terminal_index_.insert_or_assign(parts[p].ref + "." + parts[p].terminals[t].name, Place{p, t});
+        for (size_t t = 0; t < parts[p].terminals.size(); ++t)
+            terminal_index_.insert_or_assign(parts[p].ref + "." + parts[p].terminals[t].name, Place{p, t});
     for (size_t n = 0; n < nets.size(); ++n) {
         net_of_pin_.emplace(nets[n].pin, n);
         net_of_terminal_.insert_or_assign(nets[n].terminal, n);
@@ -49,8 +53,9 @@ Board::Found Board::at_terminal(const std::string& ref_and_name) const {
     Found found;
     for (const auto& part : parts)
         for (const auto& terminal : part.terminals)
-            if (ref_and_name.size() == part.ref.size() + 1 + terminal.name.size() && ref_and_name.starts_with(part.ref) &&
-                ref_and_name[part.ref.size()] == '.' && ref_and_name.ends_with(terminal.name)) {
+            if (ref_and_name.size() == part.ref.size() + 1 + terminal.name.size() &&
+                ref_and_name.starts_with(part.ref) && ref_and_name[part.ref.size()] == '.' &&
+                ref_and_name.ends_with(terminal.name)) {
                 found.part = &part;
                 found.terminal = &terminal;
             }
@@ -93,9 +98,12 @@ Status fit_module(Board& board, const BoardModule& module, const std::string& he
             if (part.ref == header) at = &part;
         }
     if (!at) return refuse("The board has no header " + header + "; it has " + list_names(headers, 6) + ".");
-    if (at->header_kind != module.header_kind) return refuse("The module " + module.name + " fits a header of kind '" + module.header_kind + "', and " + header + " is of kind '" + at->header_kind + "'.");
+    if (at->header_kind != module.header_kind)
+        return refuse("The module " + module.name + " fits a header of kind '" + module.header_kind + "', and " +
+                      header + " is of kind '" + at->header_kind + "'.");
     for (const auto& fitted : board.fitted)
-        if (fitted.ends_with("@" + header)) return refuse("The header " + header + " is taken by " + fitted.substr(0, fitted.find('@')) + ".");
+        if (fitted.ends_with("@" + header))
+            return refuse("The header " + header + " is taken by " + fitted.substr(0, fitted.find('@')) + ".");
     auto nets = board.nets;
     for (const auto& [wanted, to] : module.wires) {
         // By the terminal's name, or by its place in the header, so that one module fits all headers of its kind.
@@ -104,11 +112,21 @@ Status fit_module(Board& board, const BoardModule& module, const std::string& he
             if (std::to_string(t.order) == wanted) from = t.name;
         bool found = false;
         for (auto& net : nets)
-            if (net.terminal == header + "." + from) net.terminal = header + "." + to, found = true;
-        if (!found) return refuse("The module " + module.name + " wants terminal " + from + ", which header " + header + " does not wire.");
+            if (net.terminal == header + "." + from) {
+                net.terminal = header + "." + to;
+                found = true;
+            }
+        if (!found)
+            return refuse("The module " + module.name + " wants terminal " + from + ", which header " + header +
+                          " does not wire.");
         const auto dot = to.find('.');
-        const bool known = std::any_of(module.parts.begin(), module.parts.end(), [&](const BoardPart& p) { return p.ref == to.substr(0, dot) && std::any_of(p.terminals.begin(), p.terminals.end(), [&](const Terminal& t) { return t.name == to.substr(dot + 1); }); });
-        if (!known) return refuse("The module " + module.name + " wires " + from + " to " + to + ", which it does not have.");
+        const bool known = std::any_of(module.parts.begin(), module.parts.end(), [&](const BoardPart& p) {
+            return p.ref == to.substr(0, dot) &&
+                   std::any_of(p.terminals.begin(), p.terminals.end(),
+                               [&](const Terminal& t) { return t.name == to.substr(dot + 1); });
+        });
+        if (!known)
+            return refuse("The module " + module.name + " wires " + from + " to " + to + ", which it does not have.");
     }
     const BoardPart place = *at;
     for (size_t i = 0; i < module.parts.size(); ++i) {
@@ -117,7 +135,10 @@ Status fit_module(Board& board, const BoardModule& module, const std::string& he
         part.module = header;
         // Shown over the header, one beside the other.
         const double w = place.w / static_cast<double>(module.parts.size());
-        part.x = place.x + w * static_cast<double>(i), part.y = place.y, part.w = w, part.h = place.h;
+        part.x = place.x + w * static_cast<double>(i);
+        part.y = place.y;
+        part.w = w;
+        part.h = place.h;
         board.parts.push_back(std::move(part));
     }
     board.terminal_index_.clear();

@@ -20,24 +20,25 @@ struct Terminal {
     std::string name;
     TerminalDirection direction = TerminalDirection::both;
     bool active_low = false;
-    std::string standard;  ///< I/O standard this wire wants, may be empty
+    std::string standard;     ///< I/O standard this wire wants, may be empty
     bool open_drain = false;  ///< only pulls down, and so do all others on its wire
-    int order = 0;         ///< as the hand sees it, from left
-    std::string must;      ///< "drive": the FPGA has to drive it; "low", "high": it has to be held there when nobody uses it
+    int order = 0;            ///< as the hand sees it, from left
+    std::string
+        must;  ///< "drive": the FPGA has to drive it; "low", "high": it has to be held there when nobody uses it
     /// Levels where the part says other than its standard, V; 0: as the standard. `volts_max`: what it bears.
     double vih = 0, vil = 0, voh = 0, vol = 0, volts_max = 0;
     double current_ma = 0;     ///< a lamp or a coil takes it when on
     double forward_volts = 0;  ///< of a lamp
-    /// Numbers of its data sheet against the clock at terminal `clock` (name in the same part), ns. Reads: setup and hold;
-    /// drives: earliest and latest change after the edge.
+    /// Numbers of its data sheet against the clock at terminal `clock` (name in the same part), ns. Reads: setup and
+    /// hold; drives: earliest and latest change after the edge.
     std::string clock;
     std::optional<double> setup_ns, hold_ns, out_min_ns, out_max_ns;
 };
 
 struct BoardPart {
     std::string ref, name, kind, label;
-    std::string header_kind;           ///< of a header: which modules fit
-    std::string module;                ///< header a module brought it to, empty for the board's own
+    std::string header_kind;  ///< of a header: which modules fit
+    std::string module;       ///< header a module brought it to, empty for the board's own
 
     double x = 0, y = 0, w = 0, h = 0;  ///< mm from the upper left corner
     std::vector<Terminal> terminals;
@@ -52,7 +53,8 @@ struct BoardNet {
     std::string pull;  ///< "up", "down" or empty
     double pull_ohm = 0;
     double capacitance_pf = 0;
-    double parallel_ohm = 0;  ///< resistor at the receiver that ends the line, across the pair or to the middle of the levels
+    double parallel_ohm =
+        0;  ///< resistor at the receiver that ends the line, across the pair or to the middle of the levels
 };
 
 /// A configuration pin held by the board.
@@ -95,7 +97,7 @@ struct Board {
     std::vector<Oscillator> oscillators;
     std::vector<std::string> notes;  ///< to be read before power is switched on
     std::vector<Strap> straps;
-    std::string mode;                ///< configuration mode the board is made for
+    std::string mode;  ///< configuration mode the board is made for
     Stack stack;
     std::vector<std::string> fitted;  ///< "module@HEADER", in order
 
@@ -106,7 +108,8 @@ struct Board {
         const BoardNet* net = nullptr;
         explicit operator bool() const { return terminal != nullptr; }
     };
-    /// Makes the look-ups below take no time that grows with the board. To be called again when parts or nets have changed.
+    /// Makes the look-ups below take no time that grows with the board. To be called again when parts or nets have
+    /// changed.
     void index();
     [[nodiscard]] Found at_pin(const std::string& pin) const;
     [[nodiscard]] Found at_terminal(const std::string& ref_and_name) const;
@@ -117,16 +120,19 @@ private:
     struct Place {
         size_t part, terminal;
     };
-    [[nodiscard]] Found found(Place place, const BoardNet* net) const { return {&parts[place.part], &parts[place.part].terminals[place.terminal], net}; }
+    [[nodiscard]] Found found(Place place, const BoardNet* net) const {
+        return {&parts[place.part], &parts[place.part].terminals[place.terminal], net};
+    }
     friend Status fit_module(Board& board, const BoardModule& module, const std::string& header);
     [[nodiscard]] bool indexed() const { return !terminal_index_.empty() && indexed_nets_ == nets.size(); }
-    size_t indexed_nets_ = 0;  ///< nets added later are found all the same, only slower
+    size_t indexed_nets_ = 0;                                ///< nets added later are found all the same, only slower
     std::unordered_map<std::string, Place> terminal_index_;  ///< "REF.name"
     std::unordered_map<std::string, size_t> net_of_pin_, net_of_terminal_;
 };
 
-/// Plugs a module into a header: its parts join the board as HEADER.ref, and the nets of the header go on to its terminals.
-/// Errors (nothing is changed then): no such header, one of another kind, one that is taken, a wire to a terminal that is not there.
+/// Plugs a module into a header: its parts join the board as HEADER.ref, and the nets of the header go on to its
+/// terminals. Errors (nothing is changed then): no such header, one of another kind, one that is taken, a wire to a
+/// terminal that is not there.
 [[nodiscard]] Status fit_module(Board& board, const BoardModule& module, const std::string& header);
 
 }  // namespace kp

@@ -10,9 +10,12 @@ bool BooleanFunction::eval(std::uint64_t values) const {
     bool stack[64];
     size_t top = 0;
     for (const auto op : code) {
-        if (op >= 0) stack[top++] = (values >> op) & 1;
-        else if (op == op_not) stack[top - 1] = !stack[top - 1];
-        else if (op == op_zero || op == op_one) stack[top++] = op == op_one;
+        if (op >= 0)
+            stack[top++] = (values >> op) & 1;
+        else if (op == op_not)
+            stack[top - 1] = !stack[top - 1];
+        else if (op == op_zero || op == op_one)
+            stack[top++] = op == op_one;
         else {
             const bool b = stack[--top], a = stack[top - 1];
             stack[top - 1] = op == op_and ? (a && b) : op == op_or ? (a || b) : (a != b);
@@ -45,11 +48,19 @@ public:
         while (skip_blank(), at_ < text_.size() && error_.empty()) step();
         if (error_.empty() && !operand_) error_ = "an operand is missing at the end";
         while (error_.empty() && !pending_.empty()) {
-            if (pending_.back() == '(') error_ = "a closing bracket is missing";
-            else pop();
+            if (pending_.back() == '(')
+                error_ = "a closing bracket is missing";
+            else
+                pop();
         }
         if (error_.empty() && (depth_ != 1 || deepest_ > 60 || f_.inputs.size() > 64)) error_ = "it is too large";
-        if (!error_.empty()) return Message{Severity::stop, "function", "The function \"" + std::string(text_) + "\" cannot be read: " + error_ + ".", "", 0, 0};
+        if (!error_.empty())
+            return Message{Severity::stop,
+                           "function",
+                           "The function \"" + std::string(text_) + "\" cannot be read: " + error_ + ".",
+                           "",
+                           0,
+                           0};
         return std::move(f_);
     }
 
@@ -63,7 +74,10 @@ private:
     void pop() {
         const char op = pending_.back();
         pending_.pop_back();
-        f_.code.push_back(op == '!' ? BooleanFunction::op_not : op == '&' ? BooleanFunction::op_and : op == '|' ? BooleanFunction::op_or : BooleanFunction::op_xor);
+        f_.code.push_back(op == '!'   ? BooleanFunction::op_not
+                          : op == '&' ? BooleanFunction::op_and
+                          : op == '|' ? BooleanFunction::op_or
+                                      : BooleanFunction::op_xor);
         if (op != '!') --depth_;
     }
     void infix(char op) {
@@ -106,7 +120,9 @@ private:
     }
     void name() {
         size_t end = at_;
-        while (end < text_.size() && (std::isalnum(static_cast<unsigned char>(text_[end])) || text_[end] == '_' || text_[end] == '[' || text_[end] == ']')) ++end;
+        while (end < text_.size() && (std::isalnum(static_cast<unsigned char>(text_[end])) || text_[end] == '_' ||
+                                      text_[end] == '[' || text_[end] == ']'))
+            ++end;
         const std::string word(text_.substr(at_, end - at_));
         at_ = end;
         if (word == "0" || word == "1") {
@@ -131,7 +147,8 @@ private:
 }  // namespace
 
 Result<BooleanFunction> parse_boolean(std::string_view text) {
-    if (text.size() > 20000) return Message{Severity::stop, "limit", "A function of more than 20000 characters is not read.", "", 0, 0};
+    if (text.size() > 20000)
+        return Message{Severity::stop, "limit", "A function of more than 20000 characters is not read.", "", 0, 0};
     return Parser(text).run();
 }
 

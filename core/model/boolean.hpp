@@ -21,7 +21,8 @@ struct BooleanFunction {
     [[nodiscard]] bool empty() const { return code.empty(); }
     /// Value when input k is bit k of `values` (at most 64 inputs).
     [[nodiscard]] bool eval(std::uint64_t values) const;
-    /// 1 rises with the input, -1 falls with it, 0 both, 2 does not depend on it. Exact, for at most 12 inputs; beyond that 0.
+    /// 1 rises with the input, -1 falls with it, 0 both, 2 does not depend on it. Exact, for at most 12 inputs; beyond
+    /// that 0.
     [[nodiscard]] int sense(size_t input) const;
 };
 

@@ -35,9 +35,9 @@ struct ClockDefinition {
     ObjectSet sources;
     bool generated = false;
     std::string master;
-    ObjectRef made_from;           ///< of a generated clock: its -source
-    int made_by[2] = {0, 1};       ///< which edge of the master (0 rise, 1 fall) makes its rise and its fall
-    bool combinational = false;    ///< only ways without a register lead from the master
+    ObjectRef made_from;         ///< of a generated clock: its -source
+    int made_by[2] = {0, 1};     ///< which edge of the master (0 rise, 1 fall) makes its rise and its fall
+    bool combinational = false;  ///< only ways without a register lead from the master
     CommandSpan span;
 };
 
@@ -73,7 +73,8 @@ struct Uncertainty {
     ObjectSet objects;                    ///< clocks, ports or pins
     std::vector<std::uint32_t> from, to;  ///< inter-clock
     bool setup = true, hold = true;
-    bool from_rise = true, from_fall = true, to_rise = true, to_fall = true;  ///< edges of the clocks; `to` also of what is captured without -from
+    bool from_rise = true, from_fall = true, to_rise = true,
+         to_fall = true;  ///< edges of the clocks; `to` also of what is captured without -from
     double value = 0;
     CommandSpan span;
 };
@@ -114,7 +115,8 @@ struct CaseValue {
     enum Value : std::uint8_t { zero, one, rising, falling } value = zero;
 };
 
-/// Arcs that are not timed: all at a pin or port; of a cell, or of all cells of a type, those between two pins when they are named.
+/// Arcs that are not timed: all at a pin or port; of a cell, or of all cells of a type, those between two pins when
+/// they are named.
 struct DisabledArcs {
     ObjectSet objects;
     std::vector<std::string> cell_types, type_pins;  ///< "TYPE", and "TYPE/PIN"
@@ -123,9 +125,10 @@ struct DisabledArcs {
 
 /// A factor on delays or checks.
 struct Derate {
-    bool early = true, late = true, cell = true, net = true, check = false, clock = true, data = true, rise = true, fall = true;
+    bool early = true, late = true, cell = true, net = true, check = false, clock = true, data = true, rise = true,
+         fall = true;
     double value = 1;
-    ObjectSet objects;                    ///< cells or nets; empty: all
+    ObjectSet objects;  ///< cells or nets; empty: all
     std::vector<std::string> cell_types;
 };
 

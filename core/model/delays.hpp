@@ -18,10 +18,22 @@ constexpr double absent = std::numeric_limits<double>::quiet_NaN();
 
 /// One value of the file. The names live as long as whoever hands it out says.
 struct DelayEntry {
-    enum Kind : std::uint8_t { iopath, interconnect, port, device, setup, hold, recovery, removal, width, period } kind = iopath;
+    enum Kind : std::uint8_t {
+        iopath,
+        interconnect,
+        port,
+        device,
+        setup,
+        hold,
+        recovery,
+        removal,
+        width,
+        period
+    } kind = iopath;
     std::string_view cell_type;  ///< CELLTYPE of the entry
     std::string_view instance;   ///< with '/', empty for the top, "*" for all of the type
-    std::string_view from, to;   ///< iopath: pin names in the cell; interconnect: full pin or port names; check: data and clock pin
+    std::string_view from,
+        to;  ///< iopath: pin names in the cell; interconnect: full pin or port names; check: data and clock pin
     std::string_view condition;
     char from_edge = 0, to_edge = 0;  ///< 'p' posedge, 'n' negedge, 0 both
     bool increment = false;

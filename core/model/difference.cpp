@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Field by field and port by port: n log n in the ports. Texts are compared by their common beginning and end, not line by line.
+// Field by field and port by port: n log n in the ports. Texts are compared by their common beginning and end, not line
+// by line.
 #include "core/model/edit.hpp"
 
 #include <algorithm>
@@ -35,7 +36,8 @@ TextChange text_change(const std::string& file, const std::string& a, const std:
 void constraint_changes(const Project& from, const Project& to, std::vector<Change>& out) {
     const auto& a = from.constraints;
     const auto& b = to.constraints;
-    const bool same_files = std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const SdcFile& x, const SdcFile& y) { return x.path == y.path; });
+    const bool same_files = std::equal(a.begin(), a.end(), b.begin(), b.end(),
+                                       [](const SdcFile& x, const SdcFile& y) { return x.path == y.path; });
     if (!same_files) {
         // Their order is the order in which they are run, so all go and come anew.
         // From the last to the first, so that undo puts them back in their order.
@@ -47,8 +49,10 @@ void constraint_changes(const Project& from, const Project& to, std::vector<Chan
         SdcFile only_text = a[i];
         only_text.text = b[i].text;
         if (a[i] == b[i]) continue;
-        if (only_text == b[i]) out.emplace_back(text_change(a[i].path, a[i].text, b[i].text));
-        else out.emplace_back(SdcFileChange{a[i], b[i]});
+        if (only_text == b[i])
+            out.emplace_back(text_change(a[i].path, a[i].text, b[i].text));
+        else
+            out.emplace_back(SdcFileChange{a[i], b[i]});
     }
 }
 
@@ -57,19 +61,24 @@ void constraint_changes(const Project& from, const Project& to, std::vector<Chan
 Edit difference_edit(const Project& from, const Project& to, const std::string& title) {
     Edit edit{title, {}};
     for (const std::string name : field_names())
-        if (field_text(from, name) != field_text(to, name)) edit.changes.emplace_back(FieldChange{name, field_text(from, name), field_text(to, name)});
+        if (field_text(from, name) != field_text(to, name))
+            edit.changes.emplace_back(FieldChange{name, field_text(from, name), field_text(to, name)});
     constraint_changes(from, to, edit.changes);
     for (const auto& port : keys_of(from.pegs, to.pegs))
-        if (at(from.pegs, port) != at(to.pegs, port)) edit.changes.emplace_back(PegChange{port, at(from.pegs, port), at(to.pegs, port)});
+        if (at(from.pegs, port) != at(to.pegs, port))
+            edit.changes.emplace_back(PegChange{port, at(from.pegs, port), at(to.pegs, port)});
     for (const auto& port : keys_of(from.attributes, to.attributes)) {
-        const auto a = at(from.attributes, port).value_or(PortAttributes{}), b = at(to.attributes, port).value_or(PortAttributes{});
+        const auto a = at(from.attributes, port).value_or(PortAttributes{}),
+                   b = at(to.attributes, port).value_or(PortAttributes{});
         if (a != b) edit.changes.emplace_back(AttributeChange{port, a, b});
     }
     auto gone = from.waivers;
     for (const auto& w : to.waivers) {
         const auto same = std::find(gone.begin(), gone.end(), w);
-        if (same != gone.end()) gone.erase(same);
-        else edit.changes.emplace_back(WaiverChange{w, true});
+        if (same != gone.end())
+            gone.erase(same);
+        else
+            edit.changes.emplace_back(WaiverChange{w, true});
     }
     for (const auto& w : gone) edit.changes.emplace_back(WaiverChange{w, false});
     return edit;

@@ -11,7 +11,9 @@ namespace kp {
 
 namespace {
 
-Message stale(const std::string& what) { return {Severity::stop, "stale-edit", what + " is no longer as this edit found it; nothing was changed.", "", 0, 0}; }
+Message stale(const std::string& what) {
+    return {Severity::stop, "stale-edit", what + " is no longer as this edit found it; nothing was changed.", "", 0, 0};
+}
 
 /// Where a field of this name is: a text, a list, or named texts. All null for an unknown one.
 template <class P>
@@ -27,8 +29,23 @@ template <class P>
 Field<P> field_of(P& p, const std::string& name) {
     Field<P> f;
     // field_names() has them all.
-    f.text = name == "name" ? &p.name : name == "part" ? &p.part : name == "board" ? &p.board : name == "top" ? &p.top : name == "delays" ? &p.delays : name == "pin_report" ? &p.pin_report : name == "mode" ? &p.mode : name == "start_clock" ? &p.start_clock : name == "load" ? &p.load : name == "unused_pins" ? &p.unused_pins : nullptr;
-    f.list = name == "netlists" ? &p.netlists : name == "libraries" ? &p.libraries : name == "sources" ? &p.sources : name == "modules" ? &p.modules : name == "ports" ? &p.ports : nullptr;
+    f.text = name == "name"          ? &p.name
+             : name == "part"        ? &p.part
+             : name == "board"       ? &p.board
+             : name == "top"         ? &p.top
+             : name == "delays"      ? &p.delays
+             : name == "pin_report"  ? &p.pin_report
+             : name == "mode"        ? &p.mode
+             : name == "start_clock" ? &p.start_clock
+             : name == "load"        ? &p.load
+             : name == "unused_pins" ? &p.unused_pins
+                                     : nullptr;
+    f.list = name == "netlists"    ? &p.netlists
+             : name == "libraries" ? &p.libraries
+             : name == "sources"   ? &p.sources
+             : name == "modules"   ? &p.modules
+             : name == "ports"     ? &p.ports
+                                   : nullptr;
     f.pairs = name == "defines" ? &p.defines : name == "parameters" ? &p.parameters : nullptr;
     return f;
 }
@@ -40,21 +57,27 @@ struct Applier {
         const auto at = p.pegs.find(c.port);
         const std::optional<Peg> now = at == p.pegs.end() ? std::nullopt : std::optional<Peg>(at->second);
         if (now != c.before) return stale("The peg of " + c.port);
-        if (c.after) p.pegs[c.port] = *c.after;
-        else p.pegs.erase(c.port);
+        if (c.after)
+            p.pegs[c.port] = *c.after;
+        else
+            p.pegs.erase(c.port);
         return Done{};
     }
     Status operator()(const AttributeChange& c) const {
         const auto at = p.attributes.find(c.port);
-        if ((at == p.attributes.end() ? PortAttributes{} : at->second) != c.before) return stale("The choice for " + c.port);
-        if (c.after.empty()) p.attributes.erase(c.port);
-        else p.attributes[c.port] = c.after;
+        if ((at == p.attributes.end() ? PortAttributes{} : at->second) != c.before)
+            return stale("The choice for " + c.port);
+        if (c.after.empty())
+            p.attributes.erase(c.port);
+        else
+            p.attributes[c.port] = c.after;
         return Done{};
     }
     Status operator()(const TextChange& c) const {
         for (auto& file : p.constraints) {
             if (file.path != c.file) continue;
-            if (c.offset > file.text.size() || file.text.compare(c.offset, c.before.size(), c.before) != 0) return stale(c.file);
+            if (c.offset > file.text.size() || file.text.compare(c.offset, c.before.size(), c.before) != 0)
+                return stale(c.file);
             file.text.replace(c.offset, c.before.size(), c.after);
             return Done{};
         }
@@ -62,9 +85,12 @@ struct Applier {
     }
     Status operator()(const WaiverChange& c) const {
         const auto at = std::find(p.waivers.begin(), p.waivers.end(), c.waiver);
-        if (c.add) p.waivers.push_back(c.waiver);
-        else if (at == p.waivers.end()) return stale("The waiver of " + c.waiver.rule);
-        else p.waivers.erase(at);
+        if (c.add)
+            p.waivers.push_back(c.waiver);
+        else if (at == p.waivers.end())
+            return stale("The waiver of " + c.waiver.rule);
+        else
+            p.waivers.erase(at);
         return Done{};
     }
     Status operator()(const FieldChange& c) const {
@@ -74,7 +100,9 @@ struct Applier {
         if (field.list) *field.list = list_of(c.after);
         if (!field.pairs) return Done{};
         field.pairs->clear();
-        for (const auto& line : list_of(c.after)) (*field.pairs)[line.substr(0, line.find('='))] = line.find('=') == std::string::npos ? "" : line.substr(line.find('=') + 1);
+        for (const auto& line : list_of(c.after))
+            (*field.pairs)[line.substr(0, line.find('='))] =
+                line.find('=') == std::string::npos ? "" : line.substr(line.find('=') + 1);
         return Done{};
     }
 
@@ -83,12 +111,16 @@ struct Applier {
         if (c.before) {
             at = std::find(p.constraints.begin(), p.constraints.end(), *c.before);
             if (at == p.constraints.end()) return stale(c.before->path);
-        } else if (c.after && std::any_of(p.constraints.begin(), p.constraints.end(), [&](const SdcFile& f) { return f.path == c.after->path; })) {
+        } else if (c.after && std::any_of(p.constraints.begin(), p.constraints.end(),
+                                          [&](const SdcFile& f) { return f.path == c.after->path; })) {
             return stale(c.after->path);
         }
-        if (c.before && c.after) *at = *c.after;
-        else if (c.before) p.constraints.erase(at);
-        else if (c.after) p.constraints.push_back(*c.after);
+        if (c.before && c.after)
+            *at = *c.after;
+        else if (c.before)
+            p.constraints.erase(at);
+        else if (c.after)
+            p.constraints.push_back(*c.after);
         return Done{};
     }
 };
@@ -96,7 +128,9 @@ struct Applier {
 }  // namespace
 
 std::span<const char* const> field_names() {
-    static constexpr const char* names[] = {"name", "part", "board", "top", "delays", "pin_report", "mode", "start_clock", "load", "unused_pins", "netlists", "libraries", "sources", "modules", "ports", "defines", "parameters"};
+    static constexpr const char* names[] = {"name",    "part",        "board", "top",         "delays",    "pin_report",
+                                            "mode",    "start_clock", "load",  "unused_pins", "netlists",  "libraries",
+                                            "sources", "modules",     "ports", "defines",     "parameters"};
     return names;
 }
 
@@ -123,7 +157,9 @@ std::string field_text(const Project& project, const std::string& name) {
     return lines_of(lines);
 }
 
-FieldChange set_field(const Project& project, const std::string& field, const std::string& text) { return {field, field_text(project, field), text}; }
+FieldChange set_field(const Project& project, const std::string& field, const std::string& text) {
+    return {field, field_text(project, field), text};
+}
 
 Edit Edit::inverse() const {
     Edit back{title, {}};
@@ -131,8 +167,10 @@ Edit Edit::inverse() const {
         Change change = *at;
         std::visit(
             [](auto& c) {
-                if constexpr (requires { c.add; }) c.add = !c.add;
-                else std::swap(c.before, c.after);
+                if constexpr (requires { c.add; })
+                    c.add = !c.add;
+                else
+                    std::swap(c.before, c.after);
             },
             change);
         back.changes.push_back(std::move(change));
@@ -144,7 +182,8 @@ Status apply(Project& project, const Edit& edit) {
     for (size_t done = 0; done < edit.changes.size(); ++done) {
         auto status = std::visit(Applier{project}, edit.changes[done]);
         if (status) continue;
-        const Edit back = Edit{edit.title, {edit.changes.begin(), edit.changes.begin() + static_cast<long>(done)}}.inverse();
+        const Edit back =
+            Edit{edit.title, {edit.changes.begin(), edit.changes.begin() + static_cast<long>(done)}}.inverse();
         for (const auto& change : back.changes) (void)std::visit(Applier{project}, change);
         return status;
     }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Every change of a project is a value with both sides, so that undo, redo, the log and the recovery journal all use it.
+// Every change of a project is a value with both sides, so that undo, redo, the log and the recovery journal all use
+// it.
 #pragma once
 
 #include "core/model/project.hpp"
@@ -29,8 +30,8 @@ struct WaiverChange {
     Waiver waiver;
     bool add = true;
 };
-/// A single field of the project: name, part, board, top, delays, pin_report, mode, start_clock, load, unused_pins; or a list with one entry a line: netlists, libraries,
-/// sources, modules, defines ("NAME=TEXT"), parameters, ports.
+/// A single field of the project: name, part, board, top, delays, pin_report, mode, start_clock, load, unused_pins; or
+/// a list with one entry a line: netlists, libraries, sources, modules, defines ("NAME=TEXT"), parameters, ports.
 struct FieldChange {
     std::string field, before, after;
 };
@@ -62,7 +63,8 @@ struct Edit {
 /// The names that FieldChange knows.
 [[nodiscard]] std::span<const char* const> field_names();
 
-/// The edit that makes `from` into `to`: fields, constraint files (their order too), pegs, attributes, waivers. Empty when they are alike.
+/// The edit that makes `from` into `to`: fields, constraint files (their order too), pegs, attributes, waivers. Empty
+/// when they are alike.
 [[nodiscard]] Edit difference_edit(const Project& from, const Project& to, const std::string& title);
 
 /// Which parts of a project an edit touches, so that only what follows from them is computed again.

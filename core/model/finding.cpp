@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Puts a number that the user gave into the text of a possible fix.
+// What findings are known by, and the number that a user gives to a possible fix.
 #include "core/model/finding.hpp"
 
 #include "core/model/timing_report.hpp"
@@ -14,6 +14,12 @@ Edit answered(const Fix& fix, const std::string& number) {
             for (size_t at = 0; (at = text->after.find(open, at)) != std::string::npos; at += number.size())
                 text->after.replace(at, open.size(), number);
     return edit;
+}
+
+std::string Finding::identity() const {
+    std::string out = rule;
+    for (const auto& o : objects) out += '\n' + o.kind + ' ' + o.name;
+    return out;
 }
 
 }  // namespace kp

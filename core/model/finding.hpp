@@ -23,8 +23,8 @@ struct FindingNumber {
     bool operator==(const FindingNumber&) const = default;
 };
 
-/// A possible fix: computed, ready to be applied, one undo. Where a number is needed that only the user knows, `ask` says which,
-/// and `number_wanted` stands in its place in the text of the edit; answered() puts it in.
+/// A possible fix: computed, ready to be applied, one undo. Where a number is needed that only the user knows, `ask`
+/// says which, and `number_wanted` stands in its place in the text of the edit; answered() puts it in.
 struct Fix {
     std::string text;
     Edit edit;
@@ -47,6 +47,11 @@ struct Finding {
     std::vector<Fix> fixes;
     std::optional<Waiver> waived;
 
+    /// What makes it this finding and no other: rule, and its objects with their kinds. It says the same of the same
+    /// trouble from one run of the rules to the next, whatever numbers stand in the text. Waivers, previews, *Fix all*
+    /// and lists go by it.
+    [[nodiscard]] std::string identity() const;
+
     [[nodiscard]] std::vector<std::string> object_names() const {
         std::vector<std::string> names;
         for (const auto& object : objects) names.push_back(object.name);
@@ -61,7 +66,10 @@ struct FindingCounts {
 [[nodiscard]] inline FindingCounts count(const std::vector<Finding>& findings) {
     FindingCounts c;
     for (const auto& f : findings)
-        ++(f.waived ? c.waived : f.severity == Severity::stop ? c.stops : f.severity == Severity::caution ? c.cautions : c.notes);
+        ++(f.waived                          ? c.waived
+           : f.severity == Severity::stop    ? c.stops
+           : f.severity == Severity::caution ? c.cautions
+                                             : c.notes);
     return c;
 }
 

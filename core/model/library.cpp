@@ -14,7 +14,9 @@ size_t segment(const std::vector<double>& axis, double x) {
     return std::min(at > 0 ? at - 1 : 0, axis.size() - 2);
 }
 
-double along(double x0, double x1, double v0, double v1, double x) { return v0 + (v1 - v0) * ((x - x0) / (x1 - x0)); }
+double along(double x0, double x1, double v0, double v1, double x) {
+    return v0 + (v1 - v0) * ((x - x0) / (x1 - x0));
+}
 
 }  // namespace
 

@@ -22,8 +22,24 @@ struct TimingTable {
     [[nodiscard]] double at(double x, double y) const;
 };
 
-enum class ArcKind : std::uint8_t { combinational, rising_edge, falling_edge, setup_rising, setup_falling, hold_rising, hold_falling,
-                                    recovery_rising, recovery_falling, removal_rising, removal_falling, clear, preset, enable, disable, pulse_width };
+enum class ArcKind : std::uint8_t {
+    combinational,
+    rising_edge,
+    falling_edge,
+    setup_rising,
+    setup_falling,
+    hold_rising,
+    hold_falling,
+    recovery_rising,
+    recovery_falling,
+    removal_rising,
+    removal_falling,
+    clear,
+    preset,
+    enable,
+    disable,
+    pulse_width
+};
 enum class Sense : std::uint8_t { positive, negative, non_unate, unknown };
 
 struct LibraryArc {
@@ -34,7 +50,9 @@ struct LibraryArc {
     TimingTable delay[2], transition[2];  ///< output rise, output fall
     TimingTable constraint[2];            ///< data rise, data fall
     [[nodiscard]] bool is_check() const { return kind >= ArcKind::setup_rising && kind <= ArcKind::removal_falling; }
-    [[nodiscard]] bool is_delay() const { return kind == ArcKind::combinational || kind == ArcKind::rising_edge || kind == ArcKind::falling_edge; }
+    [[nodiscard]] bool is_delay() const {
+        return kind == ArcKind::combinational || kind == ArcKind::rising_edge || kind == ArcKind::falling_edge;
+    }
 };
 
 struct LibraryPin {
@@ -58,19 +76,19 @@ struct LibraryCell {
     std::vector<LibraryArc> arcs;
     struct Bus {
         std::string name;
-        std::vector<std::string> bits;   ///< pins, the first written one first
+        std::vector<std::string> bits;  ///< pins, the first written one first
     };
-    std::vector<Bus> buses;              ///< pins under one name, by bus or bundle groups
-    bool flip_flop = false;  ///< has state: an ff group or a latch group
-    bool latch = false;      ///< then `clocked_on` is its enable and `next_state` its data
+    std::vector<Bus> buses;      ///< pins under one name, by bus or bundle groups
+    bool flip_flop = false;      ///< has state: an ff group or a latch group
+    bool latch = false;          ///< then `clocked_on` is its enable and `next_state` its data
     std::string state, state_n;  ///< the two variables of the ff group
     BooleanFunction clocked_on, next_state, clear, preset;
-    std::string resource;               ///< what of the part it takes, such as "pll"; empty: a logic cell, a register or a pad
+    std::string resource;  ///< what of the part it takes, such as "pll"; empty: a logic cell, a register or a pad
     std::string divide_parameter, multiply_parameter;  ///< of a PLL: parameters before the detector and in the loop
     std::string truth_table_parameter;  ///< parameter with the truth table of a look-up cell; empty for others
     int line = 0;
 
-    [[nodiscard]] int pin(const std::string& name) const;  ///< -1 when there is none
+    [[nodiscard]] int pin(const std::string& name) const;       ///< -1 when there is none
     [[nodiscard]] const Bus* bus(std::string_view name) const;  ///< null when there is none
 };
 

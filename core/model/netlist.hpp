@@ -52,7 +52,9 @@ struct Netlist {
     std::vector<std::string> files;
     std::vector<std::uint32_t> cell_lines;  ///< line of each instance in its file
 
-    [[nodiscard]] std::string pin_name(std::uint32_t pin) const { return cell_names[pins[pin].cell] + "/" + pin_names[pins[pin].name]; }
+    [[nodiscard]] std::string pin_name(std::uint32_t pin) const {
+        return cell_names[pins[pin].cell] + "/" + pin_names[pins[pin].name];
+    }
     [[nodiscard]] const std::string& type_of(std::uint32_t cell) const { return types[cells[cell].type]; }
 };
 

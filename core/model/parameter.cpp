@@ -18,7 +18,9 @@ std::optional<std::uint64_t> number_of(std::string_view text) {
     for (const char c : text.substr(quote + 2)) {
         if (c == '_') continue;
         const char d = static_cast<char>(c | 0x20);
-        const unsigned digit = c >= '0' && c <= '9' ? static_cast<unsigned>(c - '0') : d >= 'a' && d <= 'f' ? static_cast<unsigned>(d - 'a' + 10) : 100;
+        const unsigned digit = c >= '0' && c <= '9'   ? static_cast<unsigned>(c - '0')
+                               : d >= 'a' && d <= 'f' ? static_cast<unsigned>(d - 'a' + 10)
+                                                      : 100;
         if (digit >= radix) return std::nullopt;
         v = v * radix + digit;
     }

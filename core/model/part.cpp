@@ -11,13 +11,13 @@ namespace kp {
 
 namespace {
 constexpr std::array<std::pair<PinKind, const char*>, 10> kinds{{{PinKind::io, "io"},
-                                                                {PinKind::clock, "clock"},
-                                                                {PinKind::ground, "ground"},
-                                                                {PinKind::supply, "supply"},
-                                                                {PinKind::bank_supply, "bank_supply"},
-                                                                {PinKind::configuration, "configuration"},
-                                                                {PinKind::reference, "reference"},
-                                                                {PinKind::not_connected, "not_connected"},
+                                                                 {PinKind::clock, "clock"},
+                                                                 {PinKind::ground, "ground"},
+                                                                 {PinKind::supply, "supply"},
+                                                                 {PinKind::bank_supply, "bank_supply"},
+                                                                 {PinKind::configuration, "configuration"},
+                                                                 {PinKind::reference, "reference"},
+                                                                 {PinKind::not_connected, "not_connected"},
                                                                  {PinKind::lane, "lane"},
                                                                  {PinKind::lane_clock, "lane_clock"}}};
 }  // namespace
@@ -61,7 +61,8 @@ DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const 
     for (const auto& element : grammar) {
         if (!element.literal.empty()) {
             if (code.compare(at, element.literal.size(), element.literal) != 0) {
-                out.position = at, out.expected = {element.literal};
+                out.position = at;
+                out.expected = {element.literal};
                 out.trouble = "A '" + element.literal + "' is expected " + where() + " of '" + code + "'.";
                 return out;
             }
@@ -71,12 +72,18 @@ DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const 
         // The longest value that fits, so that 45L is not read as 4 or 45.
         const CodeElement::Value* best = nullptr;
         for (const auto& value : element.values)
-            if (code.compare(at, value.code.size(), value.code) == 0 && (!best || value.code.size() > best->code.size())) best = &value;
+            if (code.compare(at, value.code.size(), value.code) == 0 &&
+                (!best || value.code.size() > best->code.size()))
+                best = &value;
         if (!best) {
             std::string legal;
             out.position = at;
-            for (const auto& value : element.values) legal += (legal.empty() ? "" : ", ") + value.code, out.expected.push_back(value.code);
-            out.trouble = "The " + element.name + " is not known " + where() + " of '" + code + "'; it can be " + legal + ".";
+            for (const auto& value : element.values) {
+                legal += (legal.empty() ? "" : ", ") + value.code;
+                out.expected.push_back(value.code);
+            }
+            out.trouble =
+                "The " + element.name + " is not known " + where() + " of '" + code + "'; it can be " + legal + ".";
             return out;
         }
         out.fields.push_back({element.name, best->code, best->means});
@@ -101,7 +108,8 @@ std::vector<std::string> ordering_codes(const std::vector<CodeElement>& grammar,
             if (next.size() < most && code.compare(0, n, start, 0, n) == 0) next.push_back(code);
         };
         for (const auto& begun : codes) {
-            if (!element.literal.empty()) add(begun + element.literal);
+            if (!element.literal.empty())
+                add(begun + element.literal);
             else
                 for (const auto& value : element.values) add(begun + value.code);
         }
@@ -114,7 +122,10 @@ std::string nearest_code(const std::vector<std::string>& codes, const std::strin
     std::string best;
     int least = static_cast<int>((code.size() + 2) / 3) + 1;
     for (const auto& candidate : codes)
-        if (const int d = edit_distance(code, candidate); d < least) least = d, best = candidate;
+        if (const int d = edit_distance(code, candidate); d < least) {
+            least = d;
+            best = candidate;
+        }
     return best;
 }
 
@@ -123,12 +134,18 @@ std::vector<CodeLetter> compare_codes(const std::string& given, const std::strin
     std::vector<std::vector<int>> cost(n + 1, std::vector<int>(m + 1, 0));
     for (size_t i = 0; i <= n; ++i)
         for (size_t k = 0; k <= m; ++k)
-            cost[i][k] = i == 0 ? static_cast<int>(k) : k == 0 ? static_cast<int>(i) : std::min({cost[i - 1][k] + 1, cost[i][k - 1] + 1, cost[i - 1][k - 1] + (given[i - 1] != wanted[k - 1])});
+            cost[i][k] = i == 0   ? static_cast<int>(k)
+                         : k == 0 ? static_cast<int>(i)
+                                  : std::min({cost[i - 1][k] + 1, cost[i][k - 1] + 1,
+                                              cost[i - 1][k - 1] + (given[i - 1] != wanted[k - 1])});
     std::vector<CodeLetter> out;
     for (size_t i = n, k = m; i > 0 || k > 0;) {
-        if (i > 0 && k > 0 && cost[i][k] == cost[i - 1][k - 1] + (given[i - 1] != wanted[k - 1])) out.push_back({given[--i], wanted[--k]});
-        else if (i > 0 && cost[i][k] == cost[i - 1][k] + 1) out.push_back({given[--i], 0});
-        else out.push_back({0, wanted[--k]});
+        if (i > 0 && k > 0 && cost[i][k] == cost[i - 1][k - 1] + (given[i - 1] != wanted[k - 1]))
+            out.push_back({given[--i], wanted[--k]});
+        else if (i > 0 && cost[i][k] == cost[i - 1][k] + 1)
+            out.push_back({given[--i], 0});
+        else
+            out.push_back({0, wanted[--k]});
     }
     std::reverse(out.begin(), out.end());
     return out;

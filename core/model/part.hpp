@@ -10,7 +10,18 @@
 
 namespace kp {
 
-enum class PinKind { io, clock, ground, supply, bank_supply, configuration, reference, not_connected, lane, lane_clock };
+enum class PinKind {
+    io,
+    clock,
+    ground,
+    supply,
+    bank_supply,
+    configuration,
+    reference,
+    not_connected,
+    lane,
+    lane_clock
+};
 
 /// Words as they stand in part files, such as "bank_supply".
 [[nodiscard]] const char* name_of(PinKind kind);
@@ -23,14 +34,16 @@ struct Pin {
     std::string function;  ///< what a dedicated pin is for, such as TCK
     std::string pair;      ///< name of the other half of a differential pair, if any
     bool pair_true = false;
-    std::string byte_group;            ///< pins of one byte of a memory interface share it, empty for none
-    bool strobe = false;               ///< can take the strobe of its byte group
-    bool reference = false;            ///< user pin that the bank needs as VREF when a standard asks for one
-    std::string supply_pair;           ///< VIO/GND pair whose current it loads
-    std::string region;                ///< clock region
-    std::string job;                   ///< what it does while the part is configured, such as DATA0; empty for none
-    std::vector<std::string> reaches;  ///< clock resources a clock pin gets to without general routing: PLLs, "regions", "part"
-    int side = 0, slot = 0;   ///< quad flat: side 0 left, 1 bottom, 2 right, 3 top, counted against the clock from the first pin
+    std::string byte_group;   ///< pins of one byte of a memory interface share it, empty for none
+    bool strobe = false;      ///< can take the strobe of its byte group
+    bool reference = false;   ///< user pin that the bank needs as VREF when a standard asks for one
+    std::string supply_pair;  ///< VIO/GND pair whose current it loads
+    std::string region;       ///< clock region
+    std::string job;          ///< what it does while the part is configured, such as DATA0; empty for none
+    std::vector<std::string>
+        reaches;  ///< clock resources a clock pin gets to without general routing: PLLs, "regions", "part"
+    int side = 0,
+        slot = 0;  ///< quad flat: side 0 left, 1 bottom, 2 right, 3 top, counted against the clock from the first pin
     int row = 0, column = 0;  ///< ball grid
 
     [[nodiscard]] bool usable() const { return kind == PinKind::io || kind == PinKind::clock; }
@@ -38,24 +51,25 @@ struct Pin {
 
 struct Bank {
     std::string name;
-    std::string supply;              ///< name of its supply, such as VIO_1
-    std::vector<double> volts;       ///< supplies it may have, V
-    std::vector<std::string> standards;  ///< I/O standards it may carry
-    std::string type;                    ///< "general" or "memory"
-    std::vector<std::string> slews;      ///< "slow", "fast"; the first holds while nothing is chosen
-    std::vector<double> rise_ns;         ///< 10 to 90 % of an edge for each of `slews`; empty: not said
-    std::vector<double> termination_ohm; ///< on-chip termination it can give
+    std::string supply;                           ///< name of its supply, such as VIO_1
+    std::vector<double> volts;                    ///< supplies it may have, V
+    std::vector<std::string> standards;           ///< I/O standards it may carry
+    std::string type;                             ///< "general" or "memory"
+    std::vector<std::string> slews;               ///< "slow", "fast"; the first holds while nothing is chosen
+    std::vector<double> rise_ns;                  ///< 10 to 90 % of an edge for each of `slews`; empty: not said
+    std::vector<double> termination_ohm;          ///< on-chip termination it can give
     double pin_ma = 0, pair_ma = 0, bank_ma = 0;  ///< greatest current of a pin, a supply pair, the bank; 0: not said
-    double input_max_volts = 0;          ///< greatest voltage at an input above the rail; 0: not said
-    int delay_steps = 0;                 ///< of the delay line in each pad; 0: there is none
-    double delay_step_ns = 0;            ///< by how much each of them delays an input
-    int switching_limit = 0;             ///< outputs of 8 mA, fast, that may switch at once for each supply pair; 0: not said
+    double input_max_volts = 0;                   ///< greatest voltage at an input above the rail; 0: not said
+    int delay_steps = 0;                          ///< of the delay line in each pad; 0: there is none
+    double delay_step_ns = 0;                     ///< by how much each of them delays an input
+    int switching_limit = 0;  ///< outputs of 8 mA, fast, that may switch at once for each supply pair; 0: not said
 };
 
 struct PllLimits {
     std::string name;
     double input_mhz[2] = {0, 0}, detector_mhz[2] = {0, 0}, vco_mhz[2] = {0, 0}, output_mhz[2] = {0, 0};
-    int divide[2] = {1, 1}, multiply[2] = {1, 1}, output_divide[2] = {1, 1};  ///< before the detector, in the loop, behind the VCO
+    int divide[2] = {1, 1}, multiply[2] = {1, 1},
+        output_divide[2] = {1, 1};  ///< before the detector, in the loop, behind the VCO
     int outputs = 1;
 };
 
@@ -162,12 +176,13 @@ struct DecodedCode {
 /// Decodes `code` by the grammar of the part. Never fails: what could be read is in `fields`.
 [[nodiscard]] DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const std::string& code);
 
-/// Every code the grammar allows that starts with `start`, in the order of the grammar; capped at 20,000, since a grammar is
-/// a user's file.
-[[nodiscard]] std::vector<std::string> ordering_codes(const std::vector<CodeElement>& grammar, const std::string& start = "");
+/// Every code the grammar allows that starts with `start`, in the order of the grammar; capped at 20,000, since a
+/// grammar is a user's file.
+[[nodiscard]] std::vector<std::string> ordering_codes(const std::vector<CodeElement>& grammar,
+                                                      const std::string& start = "");
 
-/// Of the codes of parts that exist, the one nearest to `code` by edits of single characters; empty when none is near enough to be
-/// meant. The grammar alone would allow sizes and packages that nobody makes.
+/// Of the codes of parts that exist, the one nearest to `code` by edits of single characters; empty when none is near
+/// enough to be meant. The grammar alone would allow sizes and packages that nobody makes.
 [[nodiscard]] std::string nearest_code(const std::vector<std::string>& existing, const std::string& code);
 
 /// One character of a code against what stands in the place of it in the nearest legal code.

@@ -32,7 +32,8 @@ std::vector<PortGroup> group_ports(const std::vector<Port>& ports) {
 }
 
 std::string port_line(const PortGroup& group) {
-    return std::string(name_of(group.direction)) + " " + group.name + (group.left ? "[" + std::to_string(*group.left) + ":" + std::to_string(*group.right) + "]" : "");
+    return std::string(name_of(group.direction)) + " " + group.name +
+           (group.left ? "[" + std::to_string(*group.left) + ":" + std::to_string(*group.right) + "]" : "");
 }
 
 std::optional<PortGroup> port_from_line(const std::string& line) {
@@ -46,9 +47,12 @@ std::optional<PortGroup> port_from_line(const std::string& line) {
     const auto open = group.name.rfind('[');
     const auto colon = group.name.find(':', open == std::string::npos ? 0 : open);
     if (open == std::string::npos || colon == std::string::npos || !group.name.ends_with("]")) return group;
-    const auto left = to_integer(std::string_view(group.name).substr(open + 1, colon - open - 1)), right = to_integer(std::string_view(group.name).substr(colon + 1, group.name.size() - colon - 2));
-    if (!left || !right || std::abs(*left) > 1000000 || std::abs(*right) > 1000000 || std::abs(*left - *right) > 65535) return std::nullopt;
-    group.left = static_cast<int>(*left), group.right = static_cast<int>(*right);
+    const auto left = to_integer(std::string_view(group.name).substr(open + 1, colon - open - 1)),
+               right = to_integer(std::string_view(group.name).substr(colon + 1, group.name.size() - colon - 2));
+    if (!left || !right || std::abs(*left) > 1000000 || std::abs(*right) > 1000000 || std::abs(*left - *right) > 65535)
+        return std::nullopt;
+    group.left = static_cast<int>(*left);
+    group.right = static_cast<int>(*right);
     group.name.resize(open);
     return group;
 }

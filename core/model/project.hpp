@@ -33,16 +33,22 @@ struct PortAttributes {
     [[nodiscard]] bool empty() const { return *this == PortAttributes{}; }
 };
 
-/// The fields of PortAttributes by the names that files have, in the order in which they are written. Reading, writing, journal and log
-/// go by this table.
+/// The fields of PortAttributes by the names that files have, in the order in which they are written. Reading, writing,
+/// journal and log go by this table.
 struct AttributeField {
     const char* name;
     std::string PortAttributes::*field;
 };
 inline constexpr AttributeField attribute_fields[] = {
-    {"standard", &PortAttributes::standard}, {"standard_origin", &PortAttributes::standard_origin}, {"drive", &PortAttributes::drive},
-    {"slew", &PortAttributes::slew}, {"pull", &PortAttributes::pull}, {"note", &PortAttributes::note},
-    {"termination", &PortAttributes::termination}, {"partner", &PortAttributes::partner}, {"pad_register", &PortAttributes::pad_register},
+    {"standard", &PortAttributes::standard},
+    {"standard_origin", &PortAttributes::standard_origin},
+    {"drive", &PortAttributes::drive},
+    {"slew", &PortAttributes::slew},
+    {"pull", &PortAttributes::pull},
+    {"note", &PortAttributes::note},
+    {"termination", &PortAttributes::termination},
+    {"partner", &PortAttributes::partner},
+    {"pad_register", &PortAttributes::pad_register},
     {"pad_delay", &PortAttributes::pad_delay},
 };
 
@@ -66,16 +72,16 @@ using PegMap = std::map<std::string, Peg>;  ///< by port name
 struct Project {
     std::string name, part, board, top;
     std::vector<std::string> netlists, libraries;
-    std::vector<std::string> sources;  ///< HDL whose ports are planned while there is no netlist
-    std::vector<std::string> modules;  ///< plug-in modules as "name@HEADER"
+    std::vector<std::string> sources;                        ///< HDL whose ports are planned while there is no netlist
+    std::vector<std::string> modules;                        ///< plug-in modules as "name@HEADER"
     std::map<std::string, std::string> defines, parameters;  ///< for the sources; parameters are whole numbers as text
-    std::vector<std::string> ports;    ///< the ports as last accepted, "in gray[4:0]"; empty before the first reading
-    std::string delays;  ///< SDF path, may be empty
-    std::string mode;         ///< configuration mode; empty: the one the board is made for
-    std::string start_clock;  ///< "internal", "external", "jtag"; empty: the one of the mode
-    std::string load;         ///< "stored" or "volatile"; empty: not decided
-    std::string unused_pins;  ///< "float", "pull up", "pull down", "drive low"; empty: float
-    std::string pin_report;  ///< where the pins came to lie in a build (CSV), may be empty
+    std::vector<std::string> ports;  ///< the ports as last accepted, "in gray[4:0]"; empty before the first reading
+    std::string delays;              ///< SDF path, may be empty
+    std::string mode;                ///< configuration mode; empty: the one the board is made for
+    std::string start_clock;         ///< "internal", "external", "jtag"; empty: the one of the mode
+    std::string load;                ///< "stored" or "volatile"; empty: not decided
+    std::string unused_pins;         ///< "float", "pull up", "pull down", "drive low"; empty: float
+    std::string pin_report;          ///< where the pins came to lie in a build (CSV), may be empty
     std::vector<SdcFile> constraints;
     PegMap pegs;
     std::map<std::string, PortAttributes> attributes;

@@ -53,8 +53,8 @@ struct UnconstrainedPath {
 /// `number_wanted`, and `ask` says in words what it is; such a line is no command yet.
 struct UntimedObject {
     std::string object, why, suggest;
-    std::string ask;        ///< "output delay of y, max, ns"; empty: nothing is open
-    std::string clock;      ///< the clock of the proposal
+    std::string ask;    ///< "output delay of y, max, ns"; empty: nothing is open
+    std::string clock;  ///< the clock of the proposal
     bool port = false;
     bool by_port = false;   ///< an endpoint that only waits for the delay of a port, which is named by itself
     bool endpoint = false;  ///< the end of paths that what stands before it leaves untimed; otherwise a cause

@@ -29,9 +29,11 @@ TimingVerdict verdict_of(const TimingReport& report) {
     TimingVerdict v;
     for (const auto& w : check_words()) {
         const auto& s = report.*w.summary;
-        v.failing += s.failing, v.checked += s.endpoints;
+        v.failing += s.failing;
+        v.checked += s.endpoints;
         if (!s.wns || (v.worst && *v.worst <= *s.wns)) continue;
-        v.worst = s.wns, v.worst_kind = w.key;
+        v.worst = s.wns;
+        v.worst_kind = w.key;
     }
     return v;
 }

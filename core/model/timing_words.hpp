@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One verdict over all kinds of check, and its words. The sentence of the Slack station, the tether, the log, the report, the
-// manifest, rule T01 and the exit status of `kpeg time` all ask here, so that none of them can know fewer kinds than another.
+// One verdict over all kinds of check, and its words. The sentence of the Slack station, the tether, the log, the
+// report, the manifest, rule T01 and the exit status of `kpeg time` all ask here, so that none of them can know fewer
+// kinds than another.
 #pragma once
 
 #include "core/model/timing_report.hpp"
@@ -34,8 +35,8 @@ struct TimingVerdict {
 /// "setup misses by 0.412 ns on 3 of 120 endpoints", "hold checks nothing": one kind by its words.
 [[nodiscard]] std::string kind_sentence(const std::string& words, const CheckSummary& summary);
 
-/// "Setup misses by 0.412 ns on 3 of 120 endpoints; recovery …; hold is met with …": what misses first, worst first. Kinds that
-/// check nothing are left out, unless nothing is checked at all. Then how many endpoints are not timed.
+/// "Setup misses by 0.412 ns on 3 of 120 endpoints; recovery …; hold is met with …": what misses first, worst first.
+/// Kinds that check nothing are left out, unless nothing is checked at all. Then how many endpoints are not timed.
 [[nodiscard]] std::string timing_sentence(const TimingReport& report);
 
 }  // namespace kp

@@ -11,7 +11,8 @@ double delay_per_mm(const Stack& s) {
     const double er = s.relative_permittivity;
     if (s.kind == "stripline") return std::sqrt(er) / light_mm_per_ns;
     const double u = s.width_mm / s.height_mm;
-    const double a = 1 + std::log((std::pow(u, 4) + std::pow(u / 52, 2)) / (std::pow(u, 4) + 0.432)) / 49 + std::log(1 + std::pow(u / 18.1, 3)) / 18.7;
+    const double a = 1 + std::log((std::pow(u, 4) + std::pow(u / 52, 2)) / (std::pow(u, 4) + 0.432)) / 49 +
+                     std::log(1 + std::pow(u / 18.1, 3)) / 18.7;
     const double b = 0.564 * std::pow((er - 0.9) / (er + 3), 0.053);
     const double effective = (er + 1) / 2 + (er - 1) / 2 * std::pow(1 + 10 / u, -a * b);
     return std::sqrt(effective) / light_mm_per_ns;

@@ -19,12 +19,14 @@ double name_likeness(const std::string& a, const std::string& b) {
     // An added beginning or ending keeps the rest: txd → host_txd.
     const auto& small = x.size() < y.size() ? x : y;
     const auto& large = x.size() < y.size() ? y : x;
-    if (small.size() >= 3 && (large.ends_with("_" + small) || large.starts_with(small + "_"))) best = std::max(best, 0.8);
+    if (small.size() >= 3 && (large.ends_with("_" + small) || large.starts_with(small + "_")))
+        best = std::max(best, 0.8);
     return best;
 }
 
 /// The nearest ports before and behind that are in both lists.
-std::pair<std::string, std::string> neighbours(const std::vector<PortGroup>& list, size_t at, const std::set<std::string>& common) {
+std::pair<std::string, std::string> neighbours(const std::vector<PortGroup>& list, size_t at,
+                                               const std::set<std::string>& common) {
     std::pair<std::string, std::string> out;
     for (size_t i = at; i-- > 0 && out.first.empty();)
         if (common.contains(list[i].name)) out.first = list[i].name;
@@ -82,7 +84,8 @@ PortMerge compare_ports(const std::vector<PortGroup>& before, const std::vector<
     std::set<size_t> used_before, used_after;
     for (const auto& p : pairs) {
         if (used_before.contains(p.before) || used_after.contains(p.after)) continue;
-        used_before.insert(p.before), used_after.insert(p.after);
+        used_before.insert(p.before);
+        used_after.insert(p.after);
         std::string why = p.near ? "same place, direction and width" : "same direction and width";
         if (p.like >= 0.5) why += ", alike in name";
         out.renamed.push_back({before[p.before], after[p.after], p.score, why});
@@ -97,10 +100,18 @@ PortMerge compare_ports(const std::vector<PortGroup>& before, const std::vector<
 std::vector<std::string> PortMerge::sentences() const {
     std::vector<std::string> out;
     for (const auto& p : added) out.push_back("New: " + port_line(p) + ".");
-    for (const auto& p : removed) out.push_back("Gone: " + port_line(p) + "; its pegs and lines stay until you remove them.");
-    for (const auto& r : renamed) out.push_back("Renamed, it seems: " + r.before.name + " is now " + r.after.name + " (" + r.why + ").");
-    for (const auto& r : resized) out.push_back((r.wider() ? "Wider: " : r.after.width() < r.before.width() ? "Narrower: " : "Other range: ") + port_line(r.before) + " is now " + port_line(r.after) + ".");
-    for (const auto& r : turned) out.push_back("Turned: " + r.before.name + " was " + name_of(r.before.direction) + " and is now " + name_of(r.after.direction) + ".");
+    for (const auto& p : removed)
+        out.push_back("Gone: " + port_line(p) + "; its pegs and lines stay until you remove them.");
+    for (const auto& r : renamed)
+        out.push_back("Renamed, it seems: " + r.before.name + " is now " + r.after.name + " (" + r.why + ").");
+    for (const auto& r : resized)
+        out.push_back((r.wider()                            ? "Wider: "
+                       : r.after.width() < r.before.width() ? "Narrower: "
+                                                            : "Other range: ") +
+                      port_line(r.before) + " is now " + port_line(r.after) + ".");
+    for (const auto& r : turned)
+        out.push_back("Turned: " + r.before.name + " was " + name_of(r.before.direction) + " and is now " +
+                      name_of(r.after.direction) + ".");
     return out;
 }
 
@@ -115,7 +126,9 @@ std::vector<BitRename> renamed_bits(const PortMerge& merge, const std::vector<Po
     // Bits of a bus keep their index. Only when bus and scalar change places the bit has another name.
     for (const auto& r : merge.resized)
         if (r.before.left.has_value() != r.after.left.has_value()) {
-            const auto lowest = [](const PortGroup& g) { return g.left ? g.name + "[" + std::to_string(std::min(*g.left, *g.right)) + "]" : g.name; };
+            const auto lowest = [](const PortGroup& g) {
+                return g.left ? g.name + "[" + std::to_string(std::min(*g.left, *g.right)) + "]" : g.name;
+            };
             out.push_back({lowest(r.before), lowest(r.after)});
         }
     return out;
@@ -137,7 +150,8 @@ std::vector<Change> carry_over(const Project& project, const std::vector<BitRena
         if (const auto choice = project.attributes.find(before); choice != project.attributes.end()) {
             out.push_back(AttributeChange{before, choice->second, {}});
             const auto there = project.attributes.find(after);
-            if (there == project.attributes.end() || name.contains(after)) arrive.push_back(AttributeChange{after, {}, choice->second});
+            if (there == project.attributes.end() || name.contains(after))
+                arrive.push_back(AttributeChange{after, {}, choice->second});
         }
     }
     out.insert(out.end(), arrive.begin(), arrive.end());

@@ -22,19 +22,22 @@ struct PortResize {
 
 struct PortMerge {
     std::vector<PortGroup> added, removed;
-    std::vector<PortRename> renamed;   ///< proposals; their ports are not in added and removed
-    std::vector<PortResize> resized;   ///< other range
-    std::vector<PortResize> turned;    ///< other direction
-    [[nodiscard]] bool empty() const { return added.empty() && removed.empty() && renamed.empty() && resized.empty() && turned.empty(); }
+    std::vector<PortRename> renamed;  ///< proposals; their ports are not in added and removed
+    std::vector<PortResize> resized;  ///< other range
+    std::vector<PortResize> turned;   ///< other direction
+    [[nodiscard]] bool empty() const {
+        return added.empty() && removed.empty() && renamed.empty() && resized.empty() && turned.empty();
+    }
     /// One sentence a change, in the order above.
     [[nodiscard]] std::vector<std::string> sentences() const;
 };
 
-/// Compares two port lists. A rename is proposed for a port that went and one that came when they have the same direction
-/// and width and either a like name or the same neighbours; each port is used once, the likeliest first.
+/// Compares two port lists. A rename is proposed for a port that went and one that came when they have the same
+/// direction and width and either a like name or the same neighbours; each port is used once, the likeliest first.
 [[nodiscard]] PortMerge compare_ports(const std::vector<PortGroup>& before, const std::vector<PortGroup>& after);
 
-/// Bits that go on under another name: those of the accepted renames, and of scalars that became a bus or the other way.
+/// Bits that go on under another name: those of the accepted renames, and of scalars that became a bus or the other
+/// way.
 struct BitRename {
     std::string before, after;
 };

@@ -23,7 +23,9 @@ std::set<std::string> names_of(const std::vector<Port>& ports) {
 }
 
 /// Differences of two sheets as proposals; only those of `fields`, and only of ports the design has.
-std::vector<Proposal> from_differences(const std::vector<SheetDifference>& differences, const std::set<std::string>& fields, const std::string& origin, const std::string& why) {
+std::vector<Proposal> from_differences(const std::vector<SheetDifference>& differences,
+                                       const std::set<std::string>& fields, const std::string& origin,
+                                       const std::string& why) {
     std::vector<Proposal> out;
     for (const auto& d : differences)
         if (fields.contains(d.field)) out.push_back({d.port, d.field, d.before, d.after, origin, why, -1, ""});
@@ -34,11 +36,13 @@ std::vector<Proposal> from_differences(const std::vector<SheetDifference>& diffe
 
 std::vector<Proposal> proposals_by_name(const std::vector<Port>& ports, const Board& board, const Project& project) {
     std::vector<Proposal> out;
-    for (const auto& m : match_names(ports, board, project.pegs)) out.push_back({m.port, "pin", "", m.pin, "by name", m.terminal + ": " + m.why, m.confidence, ""});
+    for (const auto& m : match_names(ports, board, project.pegs))
+        out.push_back({m.port, "pin", "", m.pin, "by name", m.terminal + ": " + m.why, m.confidence, ""});
     return out;
 }
 
-std::vector<Proposal> proposals_of_sheet(const Project& project, const std::vector<Port>& ports, const Part& part, const Board& board, const Sheet& sheet) {
+std::vector<Proposal> proposals_of_sheet(const Project& project, const std::vector<Port>& ports, const Part& part,
+                                         const Board& board, const Sheet& sheet) {
     std::set<std::string> fields;
     for (const auto* c : sheet.columns)
         if (c->settable) fields.insert(c->name);
@@ -56,7 +60,8 @@ std::vector<Proposal> proposals_of_sheet(const Project& project, const std::vect
         if (at == by_port.end()) {
             std::vector<std::string> names;
             for (const auto& p : ports) names.push_back(p.name);
-            out.push_back({r.port, "port", "", r.pin, "", "", -1, "The design has no port '" + r.port + "'." + did_you_mean(r.port, names)});
+            out.push_back({r.port, "port", "", r.pin, "", "", -1,
+                           "The design has no port '" + r.port + "'." + did_you_mean(r.port, names)});
             continue;
         }
         SheetRow full = *at->second;
@@ -66,18 +71,24 @@ std::vector<Proposal> proposals_of_sheet(const Project& project, const std::vect
         after.push_back(std::move(full));
     }
     for (auto& p : from_differences(compare_sheets(before, after), fields, "from a sheet", "")) {
-        if (p.field == "standard_origin" || p.field == "origin" || (p.field == "state" && (p.then == "adrift" || p.now == "adrift"))) continue;  // they go with the pin or the standard
+        if (p.field == "standard_origin" || p.field == "origin" ||
+            (p.field == "state" && (p.then == "adrift" || p.now == "adrift")))
+            continue;  // they go with the pin or the standard
         p.why = "line " + std::to_string(line[p.port]);
-        if (p.field == "pin" && !p.then.empty() && !part.pins.empty() && !part.pin(p.then)) p.refused = "The part has no pin '" + p.then + "'.";
+        if (p.field == "pin" && !p.then.empty() && !part.pins.empty() && !part.pin(p.then))
+            p.refused = "The part has no pin '" + p.then + "'.";
         out.push_back(std::move(p));
     }
     return out;
 }
 
-std::vector<Proposal> proposals_of_plan(const Project& project, const std::vector<Port>& ports, const Part& part, const Board& board, const Project& other, const std::string& origin) {
+std::vector<Proposal> proposals_of_plan(const Project& project, const std::vector<Port>& ports, const Part& part,
+                                        const Board& board, const Project& other, const std::string& origin) {
     std::set<std::string> fields;
     for (const auto& c : sheet_columns())
-        if (c.settable && c.field != &SheetRow::origin && c.field != &SheetRow::standard_origin && c.field != &SheetRow::state) fields.insert(c.name);
+        if (c.settable && c.field != &SheetRow::origin && c.field != &SheetRow::standard_origin &&
+            c.field != &SheetRow::state)
+            fields.insert(c.name);
     const auto there = sheet_rows(ports, part, board, other);
     return from_differences(compare_sheets(sheet_rows(ports, part, board, project), there), fields, origin, origin);
 }
@@ -93,17 +104,22 @@ const char* name_of(Obtained::Verdict verdict) {
     return "no port of this design";
 }
 
-std::vector<Obtained> compare_obtained(const Project& project, const std::vector<Port>& ports, const std::vector<PinReportRow>& report) {
+std::vector<Obtained> compare_obtained(const Project& project, const std::vector<Port>& ports,
+                                       const std::vector<PinReportRow>& report) {
     using V = Obtained::Verdict;
     std::map<std::string, const PinReportRow*> rows;
     for (const auto& r : report) rows[r.port] = &r;
     std::vector<Obtained> out;
     for (const auto& port : ports) {
         const auto row = rows.find(port.name);
-        Obtained o{port.name, pin_now(project, port.name), row == rows.end() ? "" : row->second->pin, V::as_requested, row == rows.end() ? 0 : row->second->line};
-        if (o.obtained.empty()) o.verdict = V::not_reported;
-        else if (o.requested.empty()) o.verdict = V::not_requested;
-        else if (lower(o.requested) != lower(o.obtained)) o.verdict = V::elsewhere;
+        Obtained o{port.name, pin_now(project, port.name), row == rows.end() ? "" : row->second->pin, V::as_requested,
+                   row == rows.end() ? 0 : row->second->line};
+        if (o.obtained.empty())
+            o.verdict = V::not_reported;
+        else if (o.requested.empty())
+            o.verdict = V::not_requested;
+        else if (lower(o.requested) != lower(o.obtained))
+            o.verdict = V::elsewhere;
         out.push_back(std::move(o));
     }
     const auto known = names_of(ports);
@@ -112,22 +128,29 @@ std::vector<Obtained> compare_obtained(const Project& project, const std::vector
     return out;
 }
 
-std::vector<Proposal> proposals_of_report(const Project& project, const std::vector<Port>& ports, const Part& part, const std::vector<PinReportRow>& report) {
+std::vector<Proposal> proposals_of_report(const Project& project, const std::vector<Port>& ports, const Part& part,
+                                          const std::vector<PinReportRow>& report) {
     std::vector<Proposal> out;
     for (const auto& o : compare_obtained(project, ports, report)) {
-        if (o.verdict == Obtained::Verdict::as_requested || (o.verdict == Obtained::Verdict::not_reported && o.requested.empty())) continue;
+        if (o.verdict == Obtained::Verdict::as_requested ||
+            (o.verdict == Obtained::Verdict::not_reported && o.requested.empty()))
+            continue;
         Proposal p{o.port, "pin", o.requested, o.obtained, "from a build", name_of(o.verdict), -1, ""};
         if (o.line > 0) p.why += ", line " + std::to_string(o.line);
-        if (o.verdict == Obtained::Verdict::unknown) p.refused = "The design has no port '" + o.port + "'.";
-        else if (o.obtained.empty()) p.refused = "The build says nothing of this port.";
-        else if (!part.pins.empty() && !part.pin(o.obtained)) p.refused = "The part has no pin '" + o.obtained + "'.";
+        if (o.verdict == Obtained::Verdict::unknown)
+            p.refused = "The design has no port '" + o.port + "'.";
+        else if (o.obtained.empty())
+            p.refused = "The build says nothing of this port.";
+        else if (!part.pins.empty() && !part.pin(o.obtained))
+            p.refused = "The part has no pin '" + o.obtained + "'.";
         out.push_back(std::move(p));
     }
     std::stable_partition(out.begin(), out.end(), [](const Proposal& p) { return p.refused.empty(); });
     return out;
 }
 
-Edit take_proposals(const Project& project, const Board& board, std::span<const Proposal> taken, const std::string& title) {
+Edit take_proposals(const Project& project, const Board& board, std::span<const Proposal> taken,
+                    const std::string& title) {
     Edit out{title, {}};
     Project next = project;
     const auto add = [&](const Edit& edit) {
@@ -137,7 +160,8 @@ Edit take_proposals(const Project& project, const Board& board, std::span<const 
     for (const auto& p : taken)
         if (p.refused.empty() && p.field == "pin" && p.then != pin_now(next, p.port)) add(unpeg_edit(next, p.port));
     for (const auto& p : taken)
-        if (p.refused.empty() && p.field == "pin" && !p.then.empty()) add(peg_edit(next, board, p.port, p.then, p.origin));
+        if (p.refused.empty() && p.field == "pin" && !p.then.empty())
+            add(peg_edit(next, board, p.port, p.then, p.origin));
     for (const auto& p : taken) {
         if (!p.refused.empty() || p.field == "pin") continue;
         const auto peg = next.pegs.find(p.port);

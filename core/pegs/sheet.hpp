@@ -16,7 +16,8 @@ namespace kp {
 
 /// A port with its peg, its attributes, and what follows from part and board. Empty texts: not chosen, not there.
 struct SheetRow {
-    std::string port, direction, pin, bank, standard, standard_origin, terminal, state, origin, drive, slew, pull, termination, partner, pad_register, pad_delay, note;
+    std::string port, direction, pin, bank, standard, standard_origin, terminal, state, origin, drive, slew, pull,
+        termination, partner, pad_register, pad_delay, note;
     bool operator==(const SheetRow&) const = default;
 };
 
@@ -29,9 +30,11 @@ struct SheetColumn {
 [[nodiscard]] std::span<const SheetColumn> sheet_columns();
 
 /// Attributes with one column set; as they were when the column is no attribute. A standard that is set so is "chosen".
-[[nodiscard]] PortAttributes with_sheet_field(PortAttributes attributes, const std::string& column, const std::string& value);
+[[nodiscard]] PortAttributes with_sheet_field(PortAttributes attributes, const std::string& column,
+                                              const std::string& value);
 
-[[nodiscard]] std::vector<SheetRow> sheet_rows(const std::vector<Port>& ports, const Part& part, const Board& board, const Project& project);
+[[nodiscard]] std::vector<SheetRow> sheet_rows(const std::vector<Port>& ports, const Part& part, const Board& board,
+                                               const Project& project);
 /// RFC 4180, every column, one row a port. read_sheet gives the same rows back.
 [[nodiscard]] std::string write_sheet(const std::vector<SheetRow>& rows);
 
@@ -45,9 +48,9 @@ struct Sheet {
 inline constexpr const char* sheet_clear = "-";
 void take_cell(std::string& field, const std::string& cell);
 
-/// Reads CSV with the columns of write_sheet in any order and any number; other columns are noted and left, and so are rows without a port; lines
-/// that start with # before the headings are remarks; fields by comma, semicolon or tab. Errors: no
-/// "port" column, a port twice, more than 100,000 rows.
+/// Reads CSV with the columns of write_sheet in any order and any number; other columns are noted and left, and so are
+/// rows without a port; lines that start with # before the headings are remarks; fields by comma, semicolon or tab.
+/// Errors: no "port" column, a port twice, more than 100,000 rows.
 [[nodiscard]] Result<Sheet> read_sheet(std::string_view text, const std::string& file);
 
 /// What a sheet would change, said before it does.
@@ -56,14 +59,16 @@ struct SheetImport {
     std::vector<std::string> differences;  ///< one sentence a change
     std::vector<Message> troubles;         ///< rows that cannot be taken: unknown ports and pins, two ports on one pin
 };
-/// Only the columns that the sheet has count, and of these the cells that say something. `origin` of pegs that change: "from a sheet",
-/// unless the sheet says one.
-[[nodiscard]] SheetImport import_sheet(const Project& project, const std::vector<Port>& ports, const Part& part, const Sheet& sheet);
+/// Only the columns that the sheet has count, and of these the cells that say something. `origin` of pegs that change:
+/// "from a sheet", unless the sheet says one.
+[[nodiscard]] SheetImport import_sheet(const Project& project, const std::vector<Port>& ports, const Part& part,
+                                       const Sheet& sheet);
 
 /// Differences of two plans, port by port and field by field; what only follows from part and board is left out.
 struct SheetDifference {
     std::string port, field, before, after;
 };
-[[nodiscard]] std::vector<SheetDifference> compare_sheets(const std::vector<SheetRow>& before, const std::vector<SheetRow>& after);
+[[nodiscard]] std::vector<SheetDifference> compare_sheets(const std::vector<SheetRow>& before,
+                                                          const std::vector<SheetRow>& after);
 
 }  // namespace kp

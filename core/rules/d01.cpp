@@ -13,10 +13,15 @@ void d01(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
             if (f.name == name) return f.code;
         return std::string();
     };
-    const bool hard = !p.complete || !b.complete || field(p, "size") != field(b, "size") || field(p, "package") != field(b, "package");
-    auto f = finding(row, "The project is for " + project + ", the board " + in.board.name + " carries " + board + (hard ? "." : "; only speed grade or range differ."), {{"part", project}, {"board", in.board.name}});
+    const bool hard = !p.complete || !b.complete || field(p, "size") != field(b, "size") ||
+                      field(p, "package") != field(b, "package");
+    auto f = finding(row,
+                     "The project is for " + project + ", the board " + in.board.name + " carries " + board +
+                         (hard ? "." : "; only speed grade or range differ."),
+                     {{"part", project}, {"board", in.board.name}});
     f.severity = hard ? Severity::stop : Severity::caution;
-    f.fixes.push_back({"take " + board + ", the part on the board", Edit{"take " + board, {FieldChange{"part", project, board}}}});
+    f.fixes.push_back(
+        {"take " + board + ", the part on the board", Edit{"take " + board, {FieldChange{"part", project, board}}}});
     out.push_back(std::move(f));
 }
 

@@ -14,7 +14,8 @@ Names names_in(const std::string& text) {
     const auto hint = text.find("Did you mean '");
     const auto first = text.find('\'');
     const auto second = text.find('\'', first + 1);
-    if (first != std::string::npos && second != std::string::npos && first < hint) n.wrong = text.substr(first + 1, second - first - 1);
+    if (first != std::string::npos && second != std::string::npos && first < hint)
+        n.wrong = text.substr(first + 1, second - first - 1);
     if (hint != std::string::npos) n.right = text.substr(hint + 14, text.size() - hint - 16);
     return n;
 }
@@ -40,7 +41,9 @@ void d03(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
             size_t at = 0;
             for (int line = 1; line < m.line && at != std::string::npos; ++line) at = file->text.find('\n', at) + 1;
             if (const auto place = file->text.find(names.wrong, at); place != std::string::npos)
-                f.fixes.push_back({"write '" + names.right + "' instead of '" + names.wrong + "'", Edit{"correct " + names.wrong, {TextChange{m.file, place, names.wrong, names.right}}}});
+                f.fixes.push_back(
+                    {"write '" + names.right + "' instead of '" + names.wrong + "'",
+                     Edit{"correct " + names.wrong, {TextChange{m.file, place, names.wrong, names.right}}}});
         }
         out.push_back(std::move(f));
     }
@@ -48,7 +51,8 @@ void d03(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
 
 void d03_peg(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (seat.port || !seat.peg) return;
-    auto f = finding(row, "The design has no port " + seat.name + " any more, but it is pegged to pin " + seat.on + ".", port_and_pin(seat));
+    auto f = finding(row, "The design has no port " + seat.name + " any more, but it is pegged to pin " + seat.on + ".",
+                     port_and_pin(seat));
     f.severity = Severity::caution;
     f.fixes.push_back({"remove the peg", unpeg_edit(in.project, seat.name)});
     out.push_back(std::move(f));

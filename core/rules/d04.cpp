@@ -16,18 +16,33 @@ void d04(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
             const double period = 1000.0 / oscillator->mhz, tolerance = period * oscillator->ppm * 1e-6;
             // The smallest step that counts: below a femtosecond it is rounding of the written number.
             if (std::fabs(clock.period - period) > tolerance + 1e-6) {
-                auto f = finding(row, "The clock " + clock.name + " is constrained to " + shortest(clock.period) + " ns; the oscillator " + oscillator->terminal + " has " + shortest(oscillator->mhz) + " MHz, that is " + shortest(std::round(period * 1e6) / 1e6) + " ns.", {{"clock", clock.name}, {"port", port}, {"pin", seat->on}});
-                f.numbers = {{"constraint", "ns", clock.period}, {"oscillator", "ns", period}, {"tolerance", "ns", tolerance}};
-                option_fix(in, clock, "-period", shortest(std::round(period * 1e6) / 1e6), "write -period " + shortest(std::round(period * 1e6) / 1e6) + " for " + clock.name, f);
+                auto f =
+                    finding(row,
+                            "The clock " + clock.name + " is constrained to " + shortest(clock.period) +
+                                " ns; the oscillator " + oscillator->terminal + " has " + shortest(oscillator->mhz) +
+                                " MHz, that is " + shortest(std::round(period * 1e6) / 1e6) + " ns.",
+                            {{"clock", clock.name}, {"port", port}, {"pin", seat->on}});
+                f.numbers = {
+                    {"constraint", "ns", clock.period}, {"oscillator", "ns", period}, {"tolerance", "ns", tolerance}};
+                option_fix(in, clock, "-period", shortest(std::round(period * 1e6) / 1e6),
+                           "write -period " + shortest(std::round(period * 1e6) / 1e6) + " for " + clock.name, f);
                 out.push_back(std::move(f));
                 continue;
             }
             const double duty = 100.0 * (clock.waveform[1] - clock.waveform[0]) / clock.period;
             if (!oscillator->knows_duty()) continue;
             if (duty >= oscillator->duty_percent[0] && duty <= oscillator->duty_percent[1]) continue;
-            auto f = finding(row, "The clock " + clock.name + " is constrained to be high for " + shortest(std::round(duty * 10) / 10) + " % of its period; the oscillator " + oscillator->terminal + " keeps " + shortest(oscillator->duty_percent[0]) + " to " + shortest(oscillator->duty_percent[1]) + " %.", {{"clock", clock.name}, {"port", port}, {"pin", seat->on}});
-            f.numbers = {{"duty", "%", duty}, {"least", "%", oscillator->duty_percent[0]}, {"most", "%", oscillator->duty_percent[1]}};
-            option_fix(in, clock, "-waveform", "{0 " + shortest(period / 2) + "}", "write a waveform of half the period for " + clock.name, f);
+            auto f = finding(row,
+                             "The clock " + clock.name + " is constrained to be high for " +
+                                 shortest(std::round(duty * 10) / 10) + " % of its period; the oscillator " +
+                                 oscillator->terminal + " keeps " + shortest(oscillator->duty_percent[0]) + " to " +
+                                 shortest(oscillator->duty_percent[1]) + " %.",
+                             {{"clock", clock.name}, {"port", port}, {"pin", seat->on}});
+            f.numbers = {{"duty", "%", duty},
+                         {"least", "%", oscillator->duty_percent[0]},
+                         {"most", "%", oscillator->duty_percent[1]}};
+            option_fix(in, clock, "-waveform", "{0 " + shortest(period / 2) + "}",
+                       "write a waveform of half the period for " + clock.name, f);
             out.push_back(std::move(f));
         }
     }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/say.hpp"
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 #include <algorithm>
 
 namespace kp::rules {
@@ -10,12 +10,16 @@ namespace {
 bool has_clock(const RuleInput& in, const Seat& seat) {
     const auto id = seat.order;
     return std::any_of(in.constraints.clocks.begin(), in.constraints.clocks.end(), [&](const ClockDefinition& c) {
-        return std::any_of(c.sources.begin(), c.sources.end(), [&](const ObjectRef& o) { return (o.kind == ObjectKind::port && o.id == id) || (o.kind == ObjectKind::net && o.id == seat.port->net); });
+        return std::any_of(c.sources.begin(), c.sources.end(), [&](const ObjectRef& o) {
+            return (o.kind == ObjectKind::port && o.id == id) || (o.kind == ObjectKind::net && o.id == seat.port->net);
+        });
     });
 }
 
-/// Where a command names the clock that is missing, the clock goes in front of it: behind, the command would still find none.
-std::optional<Fix> before_its_use(const RuleInput& in, const std::string& clock, const std::string& command, const std::string& ask) {
+/// Where a command names the clock that is missing, the clock goes in front of it: behind, the command would still find
+/// none.
+std::optional<Fix> before_its_use(const RuleInput& in, const std::string& clock, const std::string& command,
+                                  const std::string& ask) {
     const std::string missing = "There is no clock '" + clock + "'";
     for (const auto& m : in.constraints.messages) {
         if (!m.text.starts_with(missing) || m.line <= 0) continue;
@@ -24,7 +28,8 @@ std::optional<Fix> before_its_use(const RuleInput& in, const std::string& clock,
             size_t at = 0;
             for (int line = 1; line < m.line && at != std::string::npos; ++line) at = file.text.find('\n', at) + 1;
             if (at == std::string::npos || at > file.text.size()) continue;
-            return Fix{"add, in front of line " + std::to_string(m.line) + ": " + command, Edit{"define the clock " + clock, {TextChange{file.path, at, "", command + "\n"}}}, ask};
+            return Fix{"add, in front of line " + std::to_string(m.line) + ": " + command,
+                       Edit{"define the clock " + clock, {TextChange{file.path, at, "", command + "\n"}}}, ask};
         }
     }
     return std::nullopt;
@@ -33,13 +38,18 @@ std::optional<Fix> before_its_use(const RuleInput& in, const std::string& clock,
 }  // namespace
 
 void d05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
-    if (!seat.facts || !seat.reads() || !(seat.facts->clocks_registers || seat.facts->feeds_pll) || has_clock(in, seat)) return;
+    if (!seat.facts || !seat.reads() || !(seat.facts->clocks_registers || seat.facts->feeds_pll) || has_clock(in, seat))
+        return;
     // A clock defined behind the pad, or the other half of a pair, is a clock all the same.
     const auto* partner = in.partner(seat);
     if (partner && partner->port && partner->reads() && has_clock(in, *partner)) return;
-    const bool unclocked = std::any_of(in.timing.coverage.untimed.begin(), in.timing.coverage.untimed.end(), [](const UntimedObject& u) { return !u.port && !u.endpoint; });
+    const bool unclocked = std::any_of(in.timing.coverage.untimed.begin(), in.timing.coverage.untimed.end(),
+                                       [](const UntimedObject& u) { return !u.port && !u.endpoint; });
     if (seat.facts->clocks_registers && !unclocked) return;
-    auto f = finding(row, seat.name + (seat.facts->feeds_pll ? " feeds a PLL" : " clocks registers") + ", and no clock is defined on it; what it clocks is not checked at all.", port_and_pin(seat));
+    auto f = finding(row,
+                     seat.name + (seat.facts->feeds_pll ? " feeds a PLL" : " clocks registers") +
+                         ", and no clock is defined on it; what it clocks is not checked at all.",
+                     port_and_pin(seat));
     const auto* oscillator = seat.peg ? in.board.oscillator_at_pin(seat.on) : nullptr;
     if (oscillator) f.numbers = {{"oscillator", "MHz", oscillator->mhz}};
     if (in.with_fixes) {
@@ -47,7 +57,8 @@ void d05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         for (int i = 2; in.constraints.clock(name) != no_id; ++i) name = seat.name + "_" + std::to_string(i);
         // Without an oscillator on the pin only the user knows the period.
         const std::string period = oscillator ? number(1000 / oscillator->mhz, 6) : number_wanted;
-        const auto command = "create_clock -name " + sdc::quote(name) + " -period " + period + " " + sdc::get_ports_word({seat.name});
+        const auto command =
+            "create_clock -name " + sdc::quote(name) + " -period " + period + " " + sdc::get_ports_word({seat.name});
         const std::string ask = oscillator ? "" : "period of the clock at " + seat.name + ", ns";
         auto fix = before_its_use(in, name, command, ask);
         if (!fix) fix = append_fix(in, command, "define the clock " + name, {}, ask);
@@ -60,9 +71,15 @@ void d05_unused(const RuleInput& in, const RuleRow& row, std::vector<Finding>& o
     for (size_t i = 0; i < in.constraints.clocks.size() && i < in.design.clock_used.size(); ++i) {
         const auto& clock = in.constraints.clocks[i];
         if (in.design.clock_used[i]) continue;
-        auto f = finding(row, "Nothing uses the clock " + clock.name + ": it reaches no register and no PLL, and no delay is given against it.", {{"clock", clock.name}});
+        auto f = finding(row,
+                         "Nothing uses the clock " + clock.name +
+                             ": it reaches no register and no PLL, and no delay is given against it.",
+                         {{"clock", clock.name}});
         f.severity = Severity::note;
-        if (const auto file = static_cast<size_t>(clock.span.file); file < in.constraints.files.size()) f.file = in.constraints.files[file], f.line = clock.span.line;
+        if (const auto file = static_cast<size_t>(clock.span.file); file < in.constraints.files.size()) {
+            f.file = in.constraints.files[file];
+            f.line = clock.span.line;
+        }
         out.push_back(std::move(f));
     }
 }

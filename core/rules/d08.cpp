@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/say.hpp"
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 
 namespace kp::rules {
 
@@ -8,16 +8,31 @@ void d08(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     const auto name = [&](std::uint32_t clock) { return in.constraints.clocks[clock].name; };
     for (const auto& c : in.design.crossings) {
         if (c.open == 0) continue;
-        auto f = finding(row, "Data go from " + name(c.from) + " to " + name(c.to) + ", which are unrelated clocks, at " + std::to_string(c.open) + (c.open == 1 ? " register" : " registers") + " without two registers to settle them or an exception that says why not, such as from " + c.open_from + " to " + c.open_to + ".", {{"clock", name(c.from)}, {"clock", name(c.to)}});
-        f.numbers = {{"open", "", static_cast<double>(c.open)}, {"synchronised", "", static_cast<double>(c.synchronised)}};
+        auto f = finding(row,
+                         "Data go from " + name(c.from) + " to " + name(c.to) + ", which are unrelated clocks, at " +
+                             std::to_string(c.open) + (c.open == 1 ? " register" : " registers") +
+                             " without two registers to settle them or an exception that says why not, such as from " +
+                             c.open_from + " to " + c.open_to + ".",
+                         {{"clock", name(c.from)}, {"clock", name(c.to)}});
+        f.numbers = {{"open", "", static_cast<double>(c.open)},
+                     {"synchronised", "", static_cast<double>(c.synchronised)}};
         if (in.with_fixes) {
-            const auto group = [&](std::uint32_t clock) { return " -group [get_clocks " + sdc::quote(name(clock)) + "]"; };
-            if (auto fix = append_fix(in, "set_clock_groups -asynchronous" + group(c.from) + group(c.to), "tell " + name(c.from) + " and " + name(c.to) + " apart")) f.fixes.push_back(std::move(*fix));
+            const auto group = [&](std::uint32_t clock) {
+                return " -group [get_clocks " + sdc::quote(name(clock)) + "]";
+            };
+            if (auto fix = append_fix(in, "set_clock_groups -asynchronous" + group(c.from) + group(c.to),
+                                      "tell " + name(c.from) + " and " + name(c.to) + " apart"))
+                f.fixes.push_back(std::move(*fix));
         }
         out.push_back(std::move(f));
     }
     for (const auto& b : in.design.buses) {
-        auto f = finding(row, "The " + std::to_string(b.bits) + " bits of " + b.bus + " go from " + name(b.from) + " to " + name(b.to) + ", each through its own two registers; they can arrive in different cycles, and the bus then shows a value that never was. Gray code or a handshake would do.", {{"clock", name(b.from)}, {"clock", name(b.to)}, {"bus", b.bus}});
+        auto f = finding(row,
+                         "The " + std::to_string(b.bits) + " bits of " + b.bus + " go from " + name(b.from) + " to " +
+                             name(b.to) +
+                             ", each through its own two registers; they can arrive in different cycles, and the bus "
+                             "then shows a value that never was. Gray code or a handshake would do.",
+                         {{"clock", name(b.from)}, {"clock", name(b.to)}, {"bus", b.bus}});
         f.severity = Severity::caution;
         f.numbers = {{"bits", "", static_cast<double>(b.bits)}};
         out.push_back(std::move(f));

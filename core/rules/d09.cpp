@@ -18,14 +18,26 @@ bool active_low(const std::string& bus) {
 void d09(const RuleInput&, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port) return;
     if (seat.facts && seat.facts->cleared > 0) {
-        auto f = finding(row, seat.name + " clears " + std::to_string(seat.facts->cleared) + (seat.facts->cleared == 1 ? " register" : " registers") + " straight from its pin, such as " + seat.facts->cleared_first + "; when it lets go near a clock edge, some start a cycle before others. Two registers in a row would let go in step.", port_and_pin(seat));
+        auto f = finding(row,
+                         seat.name + " clears " + std::to_string(seat.facts->cleared) +
+                             (seat.facts->cleared == 1 ? " register" : " registers") +
+                             " straight from its pin, such as " + seat.facts->cleared_first +
+                             "; when it lets go near a clock edge, some start a cycle before others. Two registers in "
+                             "a row would let go in step.",
+                         port_and_pin(seat));
         f.numbers = {{"registers", "", static_cast<double>(seat.facts->cleared)}};
         out.push_back(std::move(f));
     }
-    if (!seat.at || seat.at.part->kind == "header" || !(speaks_of_reset(seat.port->bus) && speaks_of_reset(seat.at.terminal->name))) return;
+    if (!seat.at || seat.at.part->kind == "header" ||
+        !(speaks_of_reset(seat.port->bus) && speaks_of_reset(seat.at.terminal->name)))
+        return;
     const bool here = active_low(seat.port->bus), there = seat.at.terminal->active_low;
     if (here == there) return;
-    auto f = finding(row, seat.name + " is named active " + (here ? "low" : "high") + ", and " + seat.at.net->terminal + " (" + seat.at.part->label + ") is active " + (there ? "low" : "high") + "; the design would be in reset when the board is not.", port_and_pin(seat));
+    auto f = finding(row,
+                     seat.name + " is named active " + (here ? "low" : "high") + ", and " + seat.at.net->terminal +
+                         " (" + seat.at.part->label + ") is active " + (there ? "low" : "high") +
+                         "; the design would be in reset when the board is not.",
+                     port_and_pin(seat));
     f.objects.push_back({"terminal", seat.at.net->terminal});
     out.push_back(std::move(f));
 }

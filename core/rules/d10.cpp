@@ -9,7 +9,12 @@ void d10(const RuleInput&, const RuleRow& row, const Seat& seat, std::vector<Fin
     if (kind != "key" && kind != "rocker") return;
     constexpr int enough = 2;
     if (seat.facts->steady >= enough) return;
-    auto f = finding(row, seat.name + " is read from " + seat.at.net->terminal + " (" + seat.at.part->label + ") and " + (seat.facts->steady == 0 ? std::string("goes into logic at once") : std::string("passes one register")) + "; its contact bounces for milliseconds, and every bounce would count.", port_and_pin(seat));
+    auto f = finding(
+        row,
+        seat.name + " is read from " + seat.at.net->terminal + " (" + seat.at.part->label + ") and " +
+            (seat.facts->steady == 0 ? std::string("goes into logic at once") : std::string("passes one register")) +
+            "; its contact bounces for milliseconds, and every bounce would count.",
+        port_and_pin(seat));
     f.objects.push_back({"terminal", seat.at.net->terminal});
     f.numbers = {{"registers in a row", "", static_cast<double>(seat.facts->steady)}, {"needed", "", enough}};
     out.push_back(std::move(f));

@@ -4,14 +4,20 @@
 namespace kp::rules {
 
 void d11(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
-    if (!seat.facts || !seat.at || !seat.drives() || seat.facts->counter_clock == no_id || seat.facts->counter_clock >= in.constraints.clocks.size()) return;
+    if (!seat.facts || !seat.at || !seat.drives() || seat.facts->counter_clock == no_id ||
+        seat.facts->counter_clock >= in.constraints.clocks.size())
+        return;
     const auto& kind = seat.at.part->kind;
     if (kind != "lamp" && kind != "display") return;
     const auto& clock = in.constraints.clocks[seat.facts->counter_clock];
     if (clock.period <= 0) return;
     const double khz = 1e6 / clock.period / seat.facts->divided_by;
     if (khz <= 1 + 1e-9) return;
-    auto f = finding(row, seat.name + " drives a lamp with " + clock.name + " divided by " + number(seat.facts->divided_by, 0) + ", that is " + number(khz, 3) + " kHz; nobody sees that blink. Was the divider made short for a simulation?", port_and_pin(seat));
+    auto f = finding(row,
+                     seat.name + " drives a lamp with " + clock.name + " divided by " +
+                         number(seat.facts->divided_by, 0) + ", that is " + number(khz, 3) +
+                         " kHz; nobody sees that blink. Was the divider made short for a simulation?",
+                     port_and_pin(seat));
     f.numbers = {{"rate", "kHz", khz}, {"seen up to", "kHz", 1}};
     out.push_back(std::move(f));
 }

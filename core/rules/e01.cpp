@@ -6,12 +6,19 @@ namespace kp::rules {
 void e01(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.peg || !seat.port || seat.standard) return;
     const auto& standard = seat.chosen->standard;
-    auto f = finding(row, standard.empty() ? "" + seat.name + " has no I/O standard." : "The I/O standard '" + standard + "' of " + seat.name + " is not in the table of standards.", port_and_pin(seat));
+    auto f = finding(row,
+                     standard.empty()
+                         ? "" + seat.name + " has no I/O standard."
+                         : "The I/O standard '" + standard + "' of " + seat.name + " is not in the table of standards.",
+                     port_and_pin(seat));
     if (seat.at && !seat.at.terminal->standard.empty()) {
-        f.fixes.push_back({"take " + seat.at.terminal->standard + " from the board", standard_edit(in.project, seat.name, seat.at.terminal->standard, "from the board")});
+        f.fixes.push_back({"take " + seat.at.terminal->standard + " from the board",
+                           standard_edit(in.project, seat.name, seat.at.terminal->standard, "from the board")});
     } else if (seat.rail) {
         for (const auto& s : in.standards.rows)
-            if (same_volts(s.supply, *seat.rail) && f.fixes.empty()) f.fixes.push_back({"choose " + s.name + ", which fits the bank's rail", standard_edit(in.project, seat.name, s.name)});
+            if (same_volts(s.supply, *seat.rail) && f.fixes.empty())
+                f.fixes.push_back({"choose " + s.name + ", which fits the bank's rail",
+                                   standard_edit(in.project, seat.name, s.name)});
     }
     out.push_back(std::move(f));
 }

@@ -9,7 +9,9 @@ void offer_standard(const RuleInput& in, const Seat& seat, Finding& f) {
     if (!in.with_fixes) return;
     for (const auto& legal : attribute_state(in.attributes(), seat.name, *attribute_kind("standard")).legal) {
         const auto* s = in.standards.find(legal);
-        if (!s || !f.fixes.empty() || s->resistors || s->differential != seat.standard->differential || (s->direction == "in" && seat.drives()) || (s->direction == "out" && seat.reads())) continue;
+        if (!s || !f.fixes.empty() || s->resistors || s->differential != seat.standard->differential ||
+            (s->direction == "in" && seat.drives()) || (s->direction == "out" && seat.reads()))
+            continue;
         f.fixes.push_back({"choose " + legal + " for " + seat.name, standard_edit(in.project, seat.name, legal)});
     }
 }
@@ -24,10 +26,15 @@ void e02(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         out.push_back(std::move(f));
     };
     const auto& can = seat.bank->standards;
-    if (!can.empty() && std::find(can.begin(), can.end(), s.name) == can.end()) return say("Bank " + seat.bank->name + " cannot carry " + s.name + ", which " + seat.name + " asks for; it has " + list_names(can, 8) + ".");
+    if (!can.empty() && std::find(can.begin(), can.end(), s.name) == can.end())
+        return say("Bank " + seat.bank->name + " cannot carry " + s.name + ", which " + seat.name +
+                   " asks for; it has " + list_names(can, 8) + ".");
     if (s.direction == "in" && seat.drives()) return say(s.name + " is for inputs only, and " + seat.name + " drives.");
-    if (s.direction == "out" && seat.reads()) return say(s.name + " is for outputs only, and " + seat.name + " is read.");
-    if (s.resistors && seat.drives() && !(seat.at && seat.at.net->series_ohm > 0)) say(s.name + " makes its levels with a resistor in series on the board, and the board has none between pin " + seat.on + (seat.at ? " and " + seat.at.net->terminal : std::string(" and anything")) + ".");
+    if (s.direction == "out" && seat.reads())
+        return say(s.name + " is for outputs only, and " + seat.name + " is read.");
+    if (s.resistors && seat.drives() && !(seat.at && seat.at.net->series_ohm > 0))
+        say(s.name + " makes its levels with a resistor in series on the board, and the board has none between pin " +
+            seat.on + (seat.at ? " and " + seat.at.net->terminal : std::string(" and anything")) + ".");
 }
 
 }  // namespace kp::rules

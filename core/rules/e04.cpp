@@ -5,7 +5,9 @@ namespace kp::rules {
 
 namespace {
 /// The reference an input on this seat needs, V; 0: none.
-double reference_of(const Seat& seat) { return seat.reads() && seat.standard ? seat.standard->vref : 0; }
+double reference_of(const Seat& seat) {
+    return seat.reads() && seat.standard ? seat.standard->vref : 0;
+}
 }  // namespace
 
 void e04(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
@@ -18,9 +20,14 @@ void e04(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         if (theirs > 0 && !same_volts(theirs, mine) && (!other || s->name < other->name)) other = s;
     }
     if (!other) return;
-    auto f = finding(row, seat.name + " needs a reference of " + volts(mine) + " and " + other->name + " one of " + volts(reference_of(*other)) + "; bank " + seat.bank->name + " has one reference.", {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
+    auto f = finding(row,
+                     seat.name + " needs a reference of " + volts(mine) + " and " + other->name + " one of " +
+                         volts(reference_of(*other)) + "; bank " + seat.bank->name + " has one reference.",
+                     {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
     f.numbers = {{"needed", "V", mine}, {"needed by the other", "V", reference_of(*other)}};
-    if (in.with_fixes) f.fixes.push_back({"choose " + other->standard->name + " for " + seat.name, standard_edit(in.project, seat.name, other->standard->name)});
+    if (in.with_fixes)
+        f.fixes.push_back({"choose " + other->standard->name + " for " + seat.name,
+                           standard_edit(in.project, seat.name, other->standard->name)});
     offer_move(in, seat, f, [&](const Pin& pin) { return pin.bank != seat.bank->name; });
     out.push_back(std::move(f));
 }

@@ -6,8 +6,8 @@ namespace kp::rules {
 
 namespace {
 
-/// Levels of one end of the wire, V. A receiver bears what its data sheet says, else its supply and 0.3 V: JEDEC JESD8C.01 and
-/// its sisters give VIH max = VDD + 0.3 V (from memory).
+/// Levels of one end of the wire, V. A receiver bears what its data sheet says, else its supply and 0.3 V: JEDEC
+/// JESD8C.01 and its sisters give VIH max = VDD + 0.3 V (from memory).
 struct End {
     std::string name;
     double vih = 0, vil = 0, voh = 0, vol = 0, supply = 0, bears = 0;
@@ -39,7 +39,9 @@ struct Wire {
         f.objects.push_back({"terminal", seat.at.net->terminal});
         f.numbers = std::move(numbers);
         const auto& wanted = seat.at.terminal->standard;
-        if (in.with_fixes && in.standards.find(wanted) && wanted != seat.standard->name) f.fixes.push_back({"take " + wanted + " from the board", standard_edit(in.project, seat.name, wanted, "from the board")});
+        if (in.with_fixes && in.standards.find(wanted) && wanted != seat.standard->name)
+            f.fixes.push_back(
+                {"take " + wanted + " from the board", standard_edit(in.project, seat.name, wanted, "from the board")});
         if (in.with_fixes && f.fixes.empty()) offer_move(in, seat, f);
         out.push_back(std::move(f));
     }
@@ -47,11 +49,28 @@ struct Wire {
     /// `highest`: the greatest voltage the driver puts on the wire.
     void check(const End& driver, const End& receiver, double highest) {
         if (receiver.bears > 0 && highest > receiver.bears + 1e-9)
-            return say(driver.name + " puts up to " + volts(highest) + " on the wire, and the limit of " + receiver.name + " is " + volts(receiver.bears) + "; it would be destroyed.", {{"driven", "V", highest}, {"absolute maximum", "V", receiver.bears}});
+            return say(driver.name + " puts up to " + volts(highest) + " on the wire, and the limit of " +
+                           receiver.name + " is " + volts(receiver.bears) + "; it would be destroyed.",
+                       {{"driven", "V", highest}, {"absolute maximum", "V", receiver.bears}});
         if (receiver.vih > 0 && driver.voh < receiver.vih - 1e-9)
-            say("High is at least " + volts(driver.voh) + " from " + driver.name + ", and " + receiver.name + " wants " + volts(receiver.vih) + "; " + volts(receiver.vih - driver.voh) + " are missing.", {{"VOH", "V", driver.voh}, {"VIH", "V", receiver.vih}, {"VOL", "V", driver.vol}, {"VIL", "V", receiver.vil}, {"margin high", "V", driver.voh - receiver.vih}, {"margin low", "V", receiver.vil - driver.vol}});
+            say("High is at least " + volts(driver.voh) + " from " + driver.name + ", and " + receiver.name +
+                    " wants " + volts(receiver.vih) + "; " + volts(receiver.vih - driver.voh) + " are missing.",
+                {{"VOH", "V", driver.voh},
+                 {"VIH", "V", receiver.vih},
+                 {"VOL", "V", driver.vol},
+                 {"VIL", "V", receiver.vil},
+                 {"margin high", "V", driver.voh - receiver.vih},
+                 {"margin low", "V", receiver.vil - driver.vol}});
         else if (receiver.vil > 0 && driver.vol > receiver.vil + 1e-9)
-            say("Low is up to " + volts(driver.vol) + " from " + driver.name + ", and " + receiver.name + " takes no more than " + volts(receiver.vil) + " for low; it is " + volts(driver.vol - receiver.vil) + " too much.", {{"VOL", "V", driver.vol}, {"VIL", "V", receiver.vil}, {"VOH", "V", driver.voh}, {"VIH", "V", receiver.vih}, {"margin high", "V", driver.voh - receiver.vih}, {"margin low", "V", receiver.vil - driver.vol}});
+            say("Low is up to " + volts(driver.vol) + " from " + driver.name + ", and " + receiver.name +
+                    " takes no more than " + volts(receiver.vil) + " for low; it is " +
+                    volts(driver.vol - receiver.vil) + " too much.",
+                {{"VOL", "V", driver.vol},
+                 {"VIL", "V", receiver.vil},
+                 {"VOH", "V", driver.voh},
+                 {"VIH", "V", receiver.vih},
+                 {"margin high", "V", driver.voh - receiver.vih},
+                 {"margin low", "V", receiver.vil - driver.vol}});
     }
 };
 
@@ -65,24 +84,38 @@ void e05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     Wire wire{in, row, seat, out};
     const auto* there = in.standards.find(seat.at.terminal->standard);
     if (there && there->differential != s.differential)
-        return wire.say(seat.name + " is " + (s.differential ? "half of a pair (" : "a single wire (") + s.name + "), and " + seat.at.net->terminal + " is " + (there->differential ? "half of a pair (" : "a single wire (") + there->name + "); they do not understand each other.", {});
+        return wire.say(seat.name + " is " + (s.differential ? "half of a pair (" : "a single wire (") + s.name +
+                            "), and " + seat.at.net->terminal + " is " +
+                            (there->differential ? "half of a pair (" : "a single wire (") + there->name +
+                            "); they do not understand each other.",
+                        {});
     if (s.differential) {
         if (!there) return;
         const bool in_to_board = seat.drives() && seat.at.terminal->direction != TerminalDirection::drives;
         const auto& driver = in_to_board ? s : *there;
         const auto& receiver = in_to_board ? *there : s;
         if (driver.vod[0] < receiver.vid_min - 1e-9)
-            wire.say("The pair swings by " + volts(driver.vod[0]) + " at least (" + driver.name + "), and the receiver wants " + volts(receiver.vid_min) + " (" + receiver.name + ").", {{"swing", "V", driver.vod[0]}, {"needed", "V", receiver.vid_min}});
+            wire.say("The pair swings by " + volts(driver.vod[0]) + " at least (" + driver.name +
+                         "), and the receiver wants " + volts(receiver.vid_min) + " (" + receiver.name + ").",
+                     {{"swing", "V", driver.vod[0]}, {"needed", "V", receiver.vid_min}});
         return;
     }
     const auto board = board_end(in, seat);
     if (!board) return;
     const double rail = seat.rail.value_or(s.supply);
-    const End here{seat.name, s.vih, s.vil, s.voh, s.vol, s.supply, seat.bank && seat.bank->input_max_volts > 0 ? rail + seat.bank->input_max_volts : 0};
+    const End here{seat.name,
+                   s.vih,
+                   s.vil,
+                   s.voh,
+                   s.vol,
+                   s.supply,
+                   seat.bank && seat.bank->input_max_volts > 0 ? rail + seat.bank->input_max_volts : 0};
     const auto direction = seat.at.terminal->direction;
     const auto before = out.size();
-    if (seat.drives() && direction != TerminalDirection::drives && direction != TerminalDirection::passive) wire.check(here, *board, s.open_drain ? 0 : rail);
-    if (out.size() == before && seat.reads() && (direction == TerminalDirection::drives || direction == TerminalDirection::both) && board->voh > 0)
+    if (seat.drives() && direction != TerminalDirection::drives && direction != TerminalDirection::passive)
+        wire.check(here, *board, s.open_drain ? 0 : rail);
+    if (out.size() == before && seat.reads() &&
+        (direction == TerminalDirection::drives || direction == TerminalDirection::both) && board->voh > 0)
         wire.check(*board, here, seat.at.terminal->open_drain ? 0 : std::max(board->supply, board->voh));
 }
 

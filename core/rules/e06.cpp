@@ -14,8 +14,11 @@ std::string trouble_of(const AttributeInput& in, const Seat& seat, const Attribu
     // What depends on the bank is not judged while there is none.
     if (state.legal.empty() && !seat.peg) return {};
     const std::string value = state.value + (*kind.unit ? " " + std::string(kind.unit) : "");
-    if (state.legal.empty()) return std::string("The ") + kind.label + " of " + seat.name + " is set to " + value + ", but there is none to set. " + state.remark;
-    return std::string("The ") + kind.label + " of " + seat.name + " is set to " + value + "; it can be " + list_names(state.legal, 8) + ".";
+    if (state.legal.empty())
+        return std::string("The ") + kind.label + " of " + seat.name + " is set to " + value +
+               ", but there is none to set. " + state.remark;
+    return std::string("The ") + kind.label + " of " + seat.name + " is set to " + value + "; it can be " +
+           list_names(state.legal, 8) + ".";
 }
 
 }  // namespace
@@ -23,7 +26,10 @@ std::string trouble_of(const AttributeInput& in, const Seat& seat, const Attribu
 void e06(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port) return;
     const auto& a = *seat.chosen;
-    const auto take_back = [&](const AttributeKind& kind) { return attribute_fix(in, seat, kind.field, "", std::string("take the ") + kind.label + " of " + seat.name + " back"); };
+    const auto take_back = [&](const AttributeKind& kind) {
+        return attribute_fix(in, seat, kind.field, "",
+                             std::string("take the ") + kind.label + " of " + seat.name + " back");
+    };
     for (const char* key : {"drive", "slew", "pull", "termination", "pad_register", "pad_delay"}) {
         const auto& kind = *attribute_kind(key);
         auto why = trouble_of(in.attributes(), seat, kind);
@@ -32,9 +38,13 @@ void e06(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         f.fixes.push_back(take_back(kind));
         out.push_back(std::move(f));
     }
-    const bool against = seat.at && ((a.pull == "up" && seat.at.net->pull == "down") || (a.pull == "down" && seat.at.net->pull == "up"));
+    const bool against =
+        seat.at && ((a.pull == "up" && seat.at.net->pull == "down") || (a.pull == "down" && seat.at.net->pull == "up"));
     if (!against) return;
-    auto f = finding(row, seat.name + " is pulled " + a.pull + " in its pad and " + seat.at.net->pull + " on the board (" + shortest(seat.at.net->pull_ohm) + " Ω); the wire would rest between the levels.", port_and_pin(seat));
+    auto f = finding(row,
+                     seat.name + " is pulled " + a.pull + " in its pad and " + seat.at.net->pull + " on the board (" +
+                         shortest(seat.at.net->pull_ohm) + " Ω); the wire would rest between the levels.",
+                     port_and_pin(seat));
     f.numbers = {{"pull on the board", "Ω", seat.at.net->pull_ohm}};
     f.fixes.push_back(take_back(*attribute_kind("pull")));
     out.push_back(std::move(f));

@@ -14,13 +14,20 @@ void e07(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const double can = drive_of(seat);
     if (can <= 0 || current <= can) return;
     const bool lamp = t.forward_volts > 0;
-    const std::string through = seat.at.net->series_ohm > 0 ? " through its " + shortest(seat.at.net->series_ohm) + " Ω" : "";
-    auto f = finding(row, seat.at.net->terminal + (lamp ? " draws " : " takes ") + ma(current) + through + ", and " + seat.name + " drives " + drive_words(seat) + (lamp ? "; the lamp stays dim and the output leaves its levels." : "; it would not work, and the output leaves its levels."), port_and_pin(seat));
+    const std::string through =
+        seat.at.net->series_ohm > 0 ? " through its " + shortest(seat.at.net->series_ohm) + " Ω" : "";
+    auto f = finding(row,
+                     seat.at.net->terminal + (lamp ? " draws " : " takes ") + ma(current) + through + ", and " +
+                         seat.name + " drives " + drive_words(seat) +
+                         (lamp ? "; the lamp stays dim and the output leaves its levels."
+                               : "; it would not work, and the output leaves its levels."),
+                     port_and_pin(seat));
     f.objects.push_back({"terminal", seat.at.net->terminal});
     f.numbers = {{"current", "mA", current}, {"drive", "mA", can}, {"resistor", "Ω", seat.at.net->series_ohm}};
     for (const int step : drives) {
         if (step < current || !f.fixes.empty()) continue;
-        f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::drive, std::to_string(step), "set the drive of " + seat.name + " to " + std::to_string(step) + " mA"));
+        f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::drive, std::to_string(step),
+                                        "set the drive of " + seat.name + " to " + std::to_string(step) + " mA"));
     }
     out.push_back(std::move(f));
 }

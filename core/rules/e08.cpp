@@ -20,17 +20,23 @@ struct Sum {
         by.emplace_back(take, s.name);
     }
     [[nodiscard]] std::string greatest() {
-        std::sort(by.begin(), by.end(), [](const auto& a, const auto& b) { return a.first != b.first ? a.first > b.first : natural_less(a.second, b.second); });
+        std::sort(by.begin(), by.end(), [](const auto& a, const auto& b) {
+            return a.first != b.first ? a.first > b.first : natural_less(a.second, b.second);
+        });
         std::vector<std::string> names;
         for (const auto& [take, name] : by) names.push_back(name);
         return list_names(names);
     }
 };
 
-void judge(const RuleRow& row, const Bank& bank, const std::string& what, FindingObject object, Sum sum, double limit, std::vector<Finding>& out) {
+void judge(const RuleRow& row, const Bank& bank, const std::string& what, FindingObject object, Sum sum, double limit,
+           std::vector<Finding>& out) {
     if (limit <= 0 || sum.ma <= limit * little_left + 1e-9) return;
     const bool over = sum.ma > limit + 1e-9;
-    auto f = finding(row, "The loads on " + what + " draw " + ma(sum.ma) + " together, and its limit is " + ma(limit) + (over ? "" : "; little is left") + ". Most: " + sum.greatest() + ".", {std::move(object)});
+    auto f = finding(row,
+                     "The loads on " + what + " draw " + ma(sum.ma) + " together, and its limit is " + ma(limit) +
+                         (over ? "" : "; little is left") + ". Most: " + sum.greatest() + ".",
+                     {std::move(object)});
     if (!over) f.severity = Severity::caution;
     if (f.objects[0].kind != "bank") f.objects.push_back({"bank", bank.name});
     f.numbers = {{"current", "mA", sum.ma}, {"limit", "mA", limit}};
@@ -43,9 +49,15 @@ void e08_pin(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vec
     if (!seat.bank || seat.bank->pin_ma <= 0) return;
     const double take = load_ma(seat), limit = seat.bank->pin_ma;
     if (take <= limit + 1e-9) return;
-    auto f = finding(row, seat.at.net->terminal + " draws " + ma(take) + " from pin " + seat.on + ", and a pin of bank " + seat.bank->name + " may carry " + ma(limit) + ".", port_and_pin(seat));
+    auto f = finding(row,
+                     seat.at.net->terminal + " draws " + ma(take) + " from pin " + seat.on + ", and a pin of bank " +
+                         seat.bank->name + " may carry " + ma(limit) + ".",
+                     port_and_pin(seat));
     f.numbers = {{"current", "mA", take}, {"limit", "mA", limit}};
-    offer_move(in, seat, f, [&](const Pin& pin) { const auto* b = in.part.bank(pin.bank); return b && (b->pin_ma <= 0 || b->pin_ma >= take); });
+    offer_move(in, seat, f, [&](const Pin& pin) {
+        const auto* b = in.part.bank(pin.bank);
+        return b && (b->pin_ma <= 0 || b->pin_ma >= take);
+    });
     out.push_back(std::move(f));
 }
 
@@ -58,7 +70,8 @@ void e08(const RuleInput& in, const RuleRow& row, const Bank& bank, std::vector<
         if (!seat->pin->supply_pair.empty()) pairs[seat->pin->supply_pair].add(*seat);
     }
     judge(row, bank, "bank " + bank.name, {"bank", bank.name}, all, bank.bank_ma, out);
-    for (auto& [pair, sum] : pairs) judge(row, bank, "supply pin " + pair + " of bank " + bank.name, {"pin", pair}, sum, bank.pair_ma, out);
+    for (auto& [pair, sum] : pairs)
+        judge(row, bank, "supply pin " + pair + " of bank " + bank.name, {"pin", pair}, sum, bank.pair_ma, out);
 }
 
 }  // namespace kp::rules

@@ -8,11 +8,13 @@ namespace kp::rules {
 
 namespace {
 
-/// The part of the limit that one output takes. The part gives how many outputs of 8 mA with fast edges a supply pair bears;
-/// more drive counts in proportion, slow edges count half (common practice, no source). A pair of wires that swing against
-/// each other takes nothing.
+/// The part of the limit that one output takes. The part gives how many outputs of 8 mA with fast edges a supply pair
+/// bears; more drive counts in proportion, slow edges count half (common practice, no source). A pair of wires that
+/// swing against each other takes nothing.
 double fraction(const Seat& s, const Bank& bank) {
-    if (!s.drives() || !s.standard || s.standard->differential || s.standard->open_drain || (s.facts && s.facts->only_low)) return 0;
+    if (!s.drives() || !s.standard || s.standard->differential || s.standard->open_drain ||
+        (s.facts && s.facts->only_low))
+        return 0;
     return drive_of(s) / 8.0 * (fast(s) ? 1.0 : 0.5) / bank.switching_limit;
 }
 
@@ -21,7 +23,10 @@ std::string assumed(const std::vector<const Seat*>& seats) {
     std::set<std::string> drives;
     size_t n = 0;
     for (const auto* seat : seats)
-        if (!to_number(seat->chosen->drive)) ++n, drives.insert(ma(drive_of(*seat)));
+        if (!to_number(seat->chosen->drive)) {
+            ++n;
+            drives.insert(ma(drive_of(*seat)));
+        }
     if (n == 0) return {};
     const std::vector<std::string> names(drives.begin(), drives.end());
     return " For " + std::to_string(n) + " of them no drive is chosen; " + list_names(names) + " is assumed.";
@@ -48,13 +53,20 @@ void e09(const RuleInput& in, const RuleRow& row, const Bank& bank, std::vector<
     for (auto& [name, pair] : pairs) {
         if (pair.sum <= 1 + 1e-9) continue;
         std::sort(pair.ports.begin(), pair.ports.end(), natural_less);
-        auto f = finding(row, std::to_string(pair.ports.size()) + " outputs load supply pin " + name + " of bank " + bank.name + "; when they switch at once they take " + number(pair.sum) + " of its limit, and the ground would bounce. They are " + list_names(pair.ports) + "." + assumed(pair.seats), {{"pin", name}, {"bank", bank.name}});
+        auto f = finding(row,
+                         std::to_string(pair.ports.size()) + " outputs load supply pin " + name + " of bank " +
+                             bank.name + "; when they switch at once they take " + number(pair.sum) +
+                             " of its limit, and the ground would bounce. They are " + list_names(pair.ports) + "." +
+                             assumed(pair.seats),
+                         {{"pin", name}, {"bank", bank.name}});
         f.numbers = {{"sum of fractions", "", pair.sum}, {"limit", "", 1}};
         if (in.with_fixes) {
             Edit slow{"slow edges for " + std::to_string(pair.ports.size()) + " outputs", {}};
-            std::sort(pair.seats.begin(), pair.seats.end(), [](const Seat* a, const Seat* b) { return a->order < b->order; });
+            std::sort(pair.seats.begin(), pair.seats.end(),
+                      [](const Seat* a, const Seat* b) { return a->order < b->order; });
             for (const auto* seat : pair.seats)
-                if (fast(*seat)) slow.changes.push_back(attribute_fix(in, *seat, &PortAttributes::slew, "slow", "").edit.changes[0]);
+                if (fast(*seat))
+                    slow.changes.push_back(attribute_fix(in, *seat, &PortAttributes::slew, "slow", "").edit.changes[0]);
             if (!slow.empty()) f.fixes.push_back({"choose slow edges for the outputs on " + name, slow});
         }
         out.push_back(std::move(f));

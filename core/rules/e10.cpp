@@ -5,12 +5,16 @@ namespace kp::rules {
 
 namespace {
 
-// I2C-bus specification UM10204, tables 9 and 10 (from memory): 3 mA at 0.4 V; edges of 1000 ns at most at 100 kbit/s, 300 ns at 400 kbit/s.
+// I2C-bus specification UM10204, tables 9 and 10 (from memory): 3 mA at 0.4 V; edges of 1000 ns at most at 100 kbit/s,
+// 300 ns at 400 kbit/s.
 constexpr double sink_ma = 3, low_volts = 0.4, slowest_ns = 1000, fast_ns = 300;
 // From 30 to 70 % of an RC edge: t = 0.8473 R C, UM10204 section 7.1.
 constexpr double edge = 0.8473;
 
-bool open_drain(const Seat& s) { return s.at && (s.at.terminal->open_drain || (s.drives() && ((s.standard && s.standard->open_drain) || (s.facts && s.facts->only_low)))); }
+bool open_drain(const Seat& s) {
+    return s.at && (s.at.terminal->open_drain ||
+                    (s.drives() && ((s.standard && s.standard->open_drain) || (s.facts && s.facts->only_low))));
+}
 
 }  // namespace
 
@@ -20,10 +24,20 @@ void e10(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const std::string wire = seat.name + " and " + net.terminal;
     if (net.pull != "up" || net.pull_ohm <= 0) {
         const bool weak = seat.chosen->pull == "up";
-        auto f = finding(row, weak ? wire + " share a wire that everybody only pulls low, and only the weak pull in the pad lifts it; it is slow to rise." : wire + " share a wire that everybody only pulls low, and nothing pulls it up; it would never be high.", port_and_pin(seat));
+        auto f = finding(
+            row,
+            weak ? wire +
+                       " share a wire that everybody only pulls low, and only the weak pull in the pad lifts it; it is "
+                       "slow to rise."
+                 : wire +
+                       " share a wire that everybody only pulls low, and nothing pulls it up; it would never be high.",
+            port_and_pin(seat));
         f.objects.push_back({"terminal", net.terminal});
-        if (weak) f.severity = Severity::caution;
-        else f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::pull, "up", "pull " + seat.name + " up in its pad"));
+        if (weak)
+            f.severity = Severity::caution;
+        else
+            f.fixes.push_back(
+                attribute_fix(in, seat, &PortAttributes::pull, "up", "pull " + seat.name + " up in its pad"));
         return out.push_back(std::move(f));
     }
     const double supply = seat.rail.value_or(seat.standard ? seat.standard->supply : 0);
@@ -32,15 +46,26 @@ void e10(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const double most = net.capacitance_pf > 0 ? slowest_ns / (edge * net.capacitance_pf) * 1000 : 0;
     const double rise = edge * net.pull_ohm * net.capacitance_pf / 1000;
     std::vector<FindingNumber> numbers{{"pull", "Ω", net.pull_ohm}, {"least", "Ω", least}};
-    if (most > 0) numbers.push_back({"most", "Ω", most}), numbers.push_back({"rise time", "ns", rise});
+    if (most > 0) {
+        numbers.push_back({"most", "Ω", most});
+        numbers.push_back({"rise time", "ns", rise});
+    }
     if (net.pull_ohm < least - 1e-9) {
-        auto f = finding(row, "The pull-up of " + wire + " is " + number(net.pull_ohm) + " Ω; who pulls low with " + ma(sink_ma) + " only gets below " + volts(low_volts) + " from " + number(least, 0) + " Ω on.", port_and_pin(seat));
+        auto f =
+            finding(row,
+                    "The pull-up of " + wire + " is " + number(net.pull_ohm) + " Ω; who pulls low with " + ma(sink_ma) +
+                        " only gets below " + volts(low_volts) + " from " + number(least, 0) + " Ω on.",
+                    port_and_pin(seat));
         f.objects.push_back({"terminal", net.terminal});
         f.numbers = std::move(numbers);
         return out.push_back(std::move(f));
     }
     if (most <= 0 || net.pull_ohm <= most + 1e-9) return;
-    auto f = finding(row, "The pull-up of " + wire + " is " + number(net.pull_ohm) + " Ω; with " + number(net.capacitance_pf) + " pF the wire takes " + number(rise, 0) + " ns to rise, and " + number(slowest_ns) + " ns are allowed at 100 kbit/s (" + number(fast_ns) + " ns at 400).", port_and_pin(seat));
+    auto f = finding(row,
+                     "The pull-up of " + wire + " is " + number(net.pull_ohm) + " Ω; with " +
+                         number(net.capacitance_pf) + " pF the wire takes " + number(rise, 0) + " ns to rise, and " +
+                         number(slowest_ns) + " ns are allowed at 100 kbit/s (" + number(fast_ns) + " ns at 400).",
+                     port_and_pin(seat));
     f.severity = Severity::caution;
     f.objects.push_back({"terminal", net.terminal});
     f.numbers = std::move(numbers);

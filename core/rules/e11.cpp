@@ -12,12 +12,19 @@ void pair_end(const RuleInput& in, const RuleRow& row, const Seat& seat, std::ve
     const auto* partner = in.partner(seat);
     const bool second = partner && partner->peg && !seat.pin->pair_true;
     if (second || seat.port->direction == Direction::inout) return;
-    const bool on_board = seat.at.net->parallel_ohm > 0 || (partner && partner->at && partner->at.net->parallel_ohm > 0);
+    const bool on_board =
+        seat.at.net->parallel_ohm > 0 || (partner && partner->at && partner->at.net->parallel_ohm > 0);
     const bool on_chip = !seat.chosen->termination.empty() || (partner && !partner->chosen->termination.empty());
     if (on_board || on_chip) return;
-    auto f = finding(row, seat.name + " (" + seat.standard->name + ") comes from " + seat.at.net->terminal + " on a pair that is not terminated; edges run back and forth. It wants 100 Ω across the pair.", port_and_pin(seat));
+    auto f = finding(row,
+                     seat.name + " (" + seat.standard->name + ") comes from " + seat.at.net->terminal +
+                         " on a pair that is not terminated; edges run back and forth. It wants 100 Ω across the pair.",
+                     port_and_pin(seat));
     f.objects.push_back({"terminal", seat.at.net->terminal});
-    if (seat.bank && std::find(seat.bank->termination_ohm.begin(), seat.bank->termination_ohm.end(), 100.0) != seat.bank->termination_ohm.end()) f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::termination, "100", "terminate the pair of " + seat.name + " with 100 Ω on the chip"));
+    if (seat.bank && std::find(seat.bank->termination_ohm.begin(), seat.bank->termination_ohm.end(), 100.0) !=
+                         seat.bank->termination_ohm.end())
+        f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::termination, "100",
+                                        "terminate the pair of " + seat.name + " with 100 Ω on the chip"));
     out.push_back(std::move(f));
 }
 
@@ -29,11 +36,12 @@ double rise_ns(const Seat& s) {
     return 0;
 }
 
-/// What changes by hand or by lamp may ring as it likes; a wire with a reference ends at its receiver by its own standard.
+/// What changes by hand or by lamp may ring as it likes; a wire with a reference ends at its receiver by its own
+/// standard.
 bool may_ring(const Seat& s) {
     const auto& net = *s.at.net;
-    return s.drives() && !s.standard->differential && s.at.terminal->forward_volts <= 0 && s.standard->vref <= 0 && !s.standard->open_drain &&
-           net.series_ohm <= 0 && net.parallel_ohm <= 0 && !s.at.terminal->open_drain;
+    return s.drives() && !s.standard->differential && s.at.terminal->forward_volts <= 0 && s.standard->vref <= 0 &&
+           !s.standard->open_drain && net.series_ohm <= 0 && net.parallel_ohm <= 0 && !s.at.terminal->open_drain;
 }
 
 }  // namespace
@@ -48,11 +56,17 @@ void e11(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     if (!may_ring(seat)) return;
     const double rise = rise_ns(seat), delay = trace_delay(in.board.stack, net.trace_mm);
     if (rise <= 0 || delay <= 0 || rise >= 2 * delay - 1e-12) return;
-    auto f = finding(row, "An edge of " + seat.name + " rises in " + ns(rise) + ", and the " + number(net.trace_mm, 1) + " mm of trace to " + net.terminal + " take " + number(delay, 3) + " ns; below twice that the edge comes back and rings, and the line is not terminated.", port_and_pin(seat));
+    auto f = finding(row,
+                     "An edge of " + seat.name + " rises in " + ns(rise) + ", and the " + number(net.trace_mm, 1) +
+                         " mm of trace to " + net.terminal + " take " + number(delay, 3) +
+                         " ns; below twice that the edge comes back and rings, and the line is not terminated.",
+                     port_and_pin(seat));
     f.objects.push_back({"terminal", net.terminal});
     f.numbers = {{"rise time", "ns", rise}, {"twice the trace", "ns", 2 * delay}, {"trace", "mm", net.trace_mm}};
     for (size_t i = 0; i < seat.bank->slews.size() && i < seat.bank->rise_ns.size() && f.fixes.empty(); ++i)
-        if (seat.bank->rise_ns[i] >= 2 * delay) f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::slew, seat.bank->slews[i], "choose " + seat.bank->slews[i] + " edges for " + seat.name));
+        if (seat.bank->rise_ns[i] >= 2 * delay)
+            f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::slew, seat.bank->slews[i],
+                                            "choose " + seat.bank->slews[i] + " edges for " + seat.name));
     out.push_back(std::move(f));
 }
 
@@ -60,12 +74,18 @@ void e11(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
 void e11_unknown(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     std::vector<std::string> names;
     for (const auto* seat : in.seats()) {
-        if (!seat->port || !seat->at || !seat->bank || !seat->standard || !may_ring(*seat) || rise_ns(*seat) <= 0) continue;
+        if (!seat->port || !seat->at || !seat->bank || !seat->standard || !may_ring(*seat) || rise_ns(*seat) <= 0)
+            continue;
         if (trace_delay(in.board.stack, seat->at.net->trace_mm) <= 0) names.push_back(seat->name);
     }
     if (names.empty()) return;
     const bool no_stack = in.board.stack.kind.empty();
-    auto f = finding(row, std::to_string(names.size()) + (names.size() == 1 ? " output was" : " outputs were") + " not checked for ringing: the board file gives no " + (no_stack ? "stack" : "length for their traces") + ". " + (names.size() == 1 ? "It is " : "They are ") + list_names(names) + ".", {{"board", in.board.name}});
+    auto f = finding(row,
+                     std::to_string(names.size()) + (names.size() == 1 ? " output was" : " outputs were") +
+                         " not checked for ringing: the board file gives no " +
+                         (no_stack ? "stack" : "length for their traces") + ". " +
+                         (names.size() == 1 ? "It is " : "They are ") + list_names(names) + ".",
+                     {{"board", in.board.name}});
     f.severity = Severity::note;
     out.push_back(std::move(f));
 }

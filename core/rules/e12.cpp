@@ -4,14 +4,22 @@
 namespace kp::rules {
 
 void e12(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
-    if (!seat.port || !seat.reads() || !seat.bank || !seat.standard || seat.bank->termination_ohm.empty() || !seat.chosen->termination.empty()) return;
+    if (!seat.port || !seat.reads() || !seat.bank || !seat.standard || seat.bank->termination_ohm.empty() ||
+        !seat.chosen->termination.empty())
+        return;
     // Only standards that compare with a reference ask for an end; pairs are spoken of by E11.
     if (seat.standard->vref <= 0 || seat.standard->differential || (seat.at && seat.at.net->parallel_ohm > 0)) return;
     std::vector<std::string> ohms;
     for (const double ohm : seat.bank->termination_ohm) ohms.push_back(number(ohm) + " Ω");
-    auto f = finding(row, seat.name + " (" + seat.standard->name + ") is terminated neither on the board nor in its pad; bank " + seat.bank->name + " can terminate it with " + list_names(ohms) + ".", port_and_pin(seat));
+    auto f =
+        finding(row,
+                seat.name + " (" + seat.standard->name + ") is terminated neither on the board nor in its pad; bank " +
+                    seat.bank->name + " can terminate it with " + list_names(ohms) + ".",
+                port_and_pin(seat));
     const auto value = number(seat.bank->termination_ohm.front());
-    if (in.with_fixes) f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::termination, value, "end " + seat.name + " with " + value + " Ω on the chip"));
+    if (in.with_fixes)
+        f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::termination, value,
+                                        "end " + seat.name + " with " + value + " Ω on the chip"));
     out.push_back(std::move(f));
 }
 

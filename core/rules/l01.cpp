@@ -7,7 +7,8 @@ void l01(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     if (!seat.peg || (seat.pin && seat.pin->usable())) return;
     std::string text = seat.name + " is pegged to pin " + seat.on + ", which ";
     if (seat.pin) {
-        text += "is " + (seat.pin->function.empty() ? std::string(name_of(seat.pin->kind)) : seat.pin->function) + " and not for users.";
+        text += "is " + (seat.pin->function.empty() ? std::string(name_of(seat.pin->kind)) : seat.pin->function) +
+                " and not for users.";
     } else {
         std::vector<std::string> names;
         for (const auto& p : in.part.pins) names.push_back(p.name);

@@ -7,11 +7,16 @@ namespace kp::rules {
 void l05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.pin || seat.pin->job.empty()) return;
     const auto* mode = mode_of(in);
-    const bool driven = mode && std::find(mode->drives.begin(), mode->drives.end(), seat.pin->job) != mode->drives.end();
+    const bool driven =
+        mode && std::find(mode->drives.begin(), mode->drives.end(), seat.pin->job) != mode->drives.end();
     const bool by_board = seat.at && seat.at.terminal->direction == TerminalDirection::drives;
     if (!driven && !by_board) return;
-    const std::string start = "Pin " + seat.on + " of " + seat.name + " is " + seat.pin->job + " while the part is set up";
-    auto f = finding(row, driven ? start + " by " + mode->name + "; the part drives it then, whatever hangs on it." : start + ", and " + seat.at.net->terminal + " drives it then.", port_and_pin(seat));
+    const std::string start =
+        "Pin " + seat.on + " of " + seat.name + " is " + seat.pin->job + " while the part is set up";
+    auto f = finding(row,
+                     driven ? start + " by " + mode->name + "; the part drives it then, whatever hangs on it."
+                            : start + ", and " + seat.at.net->terminal + " drives it then.",
+                     port_and_pin(seat));
     if (!driven) f.severity = Severity::caution;
     offer_move(in, seat, f);
     out.push_back(std::move(f));

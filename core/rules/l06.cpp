@@ -10,7 +10,11 @@ void l06(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     for (const auto* s : in.in_bank(seat.bank->name))
         if (s->reads() && s->standard && s->standard->vref > 0 && (!needs || s->name < needs->name)) needs = s;
     if (!needs) return;
-    auto f = finding(row, "Pin " + seat.on + " of " + seat.name + " is the reference of bank " + seat.bank->name + "; " + (needs == &seat ? std::string("it") : needs->name) + " (" + needs->standard->name + ") compares with the " + volts(needs->standard->vref) + " that belong there.", {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
+    auto f = finding(row,
+                     "Pin " + seat.on + " of " + seat.name + " is the reference of bank " + seat.bank->name + "; " +
+                         (needs == &seat ? std::string("it") : needs->name) + " (" + needs->standard->name +
+                         ") compares with the " + volts(needs->standard->vref) + " that belong there.",
+                     {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
     f.numbers = {{"reference", "V", needs->standard->vref}};
     offer_move(in, seat, f);
     out.push_back(std::move(f));

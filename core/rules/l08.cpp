@@ -10,16 +10,20 @@ void l08(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     std::string text;
     Severity severity = Severity::stop;
     if (direction == Direction::out && at && at.terminal->direction == TerminalDirection::drives) {
-        text = "The output " + seat.name + " and " + at.net->terminal + " (" + at.part->label + ") both drive pin " + seat.on + "; they would fight.";
+        text = "The output " + seat.name + " and " + at.net->terminal + " (" + at.part->label + ") both drive pin " +
+               seat.on + "; they would fight.";
     } else if (direction == Direction::in && at && at.terminal->direction == TerminalDirection::reads) {
         severity = Severity::caution;
-        text = "The input " + seat.name + " sits on " + at.net->terminal + " (" + at.part->label + "), which only reads; nothing drives pin " + seat.on + ".";
+        text = "The input " + seat.name + " sits on " + at.net->terminal + " (" + at.part->label +
+               "), which only reads; nothing drives pin " + seat.on + ".";
     } else if (direction == Direction::in && !at && seat.chosen->pull.empty()) {
         severity = Severity::caution;
         text = "The input " + seat.name + " sits on pin " + seat.on + ", which the board wires to nothing; it floats.";
-    } else if (direction == Direction::out && at && at.terminal->open_drain && !(seat.standard && seat.standard->open_drain) && !(seat.facts && seat.facts->only_low)) {
+    } else if (direction == Direction::out && at && at.terminal->open_drain &&
+               !(seat.standard && seat.standard->open_drain) && !(seat.facts && seat.facts->only_low)) {
         severity = Severity::caution;
-        text = "The output " + seat.name + " always drives, and " + at.net->terminal + " (" + at.part->label + ") is a wire that several pull down by turns; it has to let go when it is high.";
+        text = "The output " + seat.name + " always drives, and " + at.net->terminal + " (" + at.part->label +
+               ") is a wire that several pull down by turns; it has to let go when it is high.";
     } else {
         return;
     }
@@ -27,7 +31,9 @@ void l08(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     f.severity = severity;
     if (at) f.objects.push_back({"terminal", at.net->terminal});
     offer_move(in, seat, f);
-    if (in.with_fixes && !at) f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::pull, "up", "hold " + seat.name + " high by the pull in its pad"));
+    if (in.with_fixes && !at)
+        f.fixes.push_back(
+            attribute_fix(in, seat, &PortAttributes::pull, "up", "hold " + seat.name + " high by the pull in its pad"));
     out.push_back(std::move(f));
 }
 

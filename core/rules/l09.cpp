@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/pegs/ways.hpp"
+#include "core/plan/ways.hpp"
 #include "core/rules/say.hpp"
 
 #include <algorithm>
@@ -14,7 +14,8 @@ namespace {
 std::pair<std::string, long long> stem_and_number(const std::string& name) {
     size_t digits = name.size();
     while (digits > 0 && std::isdigit(static_cast<unsigned char>(name[digits - 1]))) --digits;
-    return {name.substr(0, digits), digits == name.size() ? -1 : to_integer(std::string_view(name).substr(digits)).value_or(-1)};
+    return {name.substr(0, digits),
+            digits == name.size() ? -1 : to_integer(std::string_view(name).substr(digits)).value_or(-1)};
 }
 
 struct Bit {
@@ -61,18 +62,28 @@ void l09(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const int step = step_of(bits);
     if (step == 1) return;
     const auto base = bits.front().number - bits.front().index;
-    const auto wrong = std::find_if(bits.begin(), bits.end(), [&](const Bit& b) { return step != -1 && b.number - b.index != base; });
+    const auto wrong =
+        std::find_if(bits.begin(), bits.end(), [&](const Bit& b) { return step != -1 && b.number - b.index != base; });
     const Bit odd = wrong == bits.end() ? bits.front() : *wrong;
-    auto f = finding(row, "The bits of " + bus + " lie on " + where + std::to_string(bits.front().number) + " … " + where.substr(where.find('.') + 1) + std::to_string(bits.back().number) + (step == -1 ? " in reversed order" : " out of order") + ": bit " + std::to_string(odd.index) + " is on number " + std::to_string(odd.number) + ".", {{"bus", bus}});
+    auto f = finding(row,
+                     "The bits of " + bus + " lie on " + where + std::to_string(bits.front().number) + " … " +
+                         where.substr(where.find('.') + 1) + std::to_string(bits.back().number) +
+                         (step == -1 ? " in reversed order" : " out of order") + ": bit " + std::to_string(odd.index) +
+                         " is on number " + std::to_string(odd.number) + ".",
+                     {{"bus", bus}});
     for (const auto& bit : bits) f.objects.push_back({"port", bit.port});
     if (in.with_fixes) {
         std::vector<std::string> ports;
         std::vector<std::pair<long long, std::string>> pins;
-        for (const auto& bit : bits) ports.push_back(bit.port), pins.emplace_back(bit.number, bit.pin);
+        for (const auto& bit : bits) {
+            ports.push_back(bit.port);
+            pins.emplace_back(bit.number, bit.pin);
+        }
         std::sort(pins.begin(), pins.end());
         std::vector<std::string> ordered;
         for (const auto& [number, pin] : pins) ordered.push_back(pin);
-        f.fixes.push_back({"put the bits of " + bus + " in order", peg_many(in.project, in.board, ports, ordered, "by a fix").edit});
+        f.fixes.push_back(
+            {"put the bits of " + bus + " in order", peg_many(in.project, in.board, ports, ordered, "by a fix").edit});
     }
     out.push_back(std::move(f));
 }

@@ -17,17 +17,26 @@ void l10(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& [wire, at] : in.held_terminals()) {
         const auto& net = *wire;
         const auto& ports = in.at_pin(net.pin);
-        if (std::any_of(ports.begin(), ports.end(), [&](const std::string& name) { return in.seat(name)->drives(); })) continue;
+        if (std::any_of(ports.begin(), ports.end(), [&](const std::string& name) { return in.seat(name)->drives(); }))
+            continue;
         const auto& must = at.terminal->must;
         const auto level = held(in, net);
         if (must != "drive" && level == must) continue;
         const std::string what = net.terminal + " (" + at.part->label + ")";
-        auto f = finding(row, must == "drive" ? what + " has to be driven by the design, and no output is on its pin " + net.pin + "." : what + " has to be held " + must + ", and pin " + net.pin + " has no output; " + (level.empty() ? "nothing holds it." : "it is held " + level + " instead."), {{"terminal", net.terminal}, {"pin", net.pin}});
+        auto f = finding(row,
+                         must == "drive"
+                             ? what + " has to be driven by the design, and no output is on its pin " + net.pin + "."
+                             : what + " has to be held " + must + ", and pin " + net.pin + " has no output; " +
+                                   (level.empty() ? "nothing holds it." : "it is held " + level + " instead."),
+                         {{"terminal", net.terminal}, {"pin", net.pin}});
         if (in.with_fixes) {
             for (const auto* seat : in.seats())
                 if (f.fixes.empty() && seat->port && seat->drives() && !seat->at)
-                    if (const auto m = in.matcher().best(*seat->port, {}); m && m->pin == net.pin) f.fixes.push_back(move_fix(in, seat->name, {net.pin, m->terminal + ", " + m->why}));
-            if (f.fixes.empty() && must != "drive" && net.pull.empty()) f.fixes.push_back(setting_fix(in, "unused_pins", must == "high" ? "pull up" : "pull down", std::string("pull unused pins ") + (must == "high" ? "up" : "down")));
+                    if (const auto m = in.matcher().best(*seat->port, {}); m && m->pin == net.pin)
+                        f.fixes.push_back(move_fix(in, seat->name, {net.pin, m->terminal + ", " + m->why}));
+            if (f.fixes.empty() && must != "drive" && net.pull.empty())
+                f.fixes.push_back(setting_fix(in, "unused_pins", must == "high" ? "pull up" : "pull down",
+                                              std::string("pull unused pins ") + (must == "high" ? "up" : "down")));
         }
         out.push_back(std::move(f));
     }

@@ -8,19 +8,27 @@ void l13(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     if (!seat.port || !seat.at || seat.at.part->kind == "header") return;
     const auto direction = seat.at.terminal->direction;
     const auto own = seat.port->direction;
-    if ((own == Direction::out && direction == TerminalDirection::drives) || (own == Direction::in && direction == TerminalDirection::reads)) return;
+    if ((own == Direction::out && direction == TerminalDirection::drives) ||
+        (own == Direction::in && direction == TerminalDirection::reads))
+        return;
     const auto match = in.matcher().certain(*seat.port, seat.on);
     if (!match || match->pin == seat.on) return;
     const auto meant = in.board.at_pin(match->pin);
     if (!meant || meant.part == seat.at.part) return;
     // Its own terminal may be called the same on two parts; then the place is as good as the other.
     if (meant.terminal->name == seat.at.terminal->name) return;
-    auto f = finding(row, seat.name + " sits on " + seat.at.net->terminal + " (" + seat.at.part->label + "), and the board has " + match->terminal + " (" + meant.part->label + ") on pin " + match->pin + ".", port_and_pin(seat));
+    auto f =
+        finding(row,
+                seat.name + " sits on " + seat.at.net->terminal + " (" + seat.at.part->label + "), and the board has " +
+                    match->terminal + " (" + meant.part->label + ") on pin " + match->pin + ".",
+                port_and_pin(seat));
     f.objects.push_back({"terminal", match->terminal});
     if (in.with_fixes) {
         const auto& there = in.at_pin(match->pin);
-        if (there.empty()) f.fixes.push_back(move_fix(in, seat.name, {match->pin, match->terminal + ", " + match->why}));
-        else if (there.size() == 1) f.fixes.push_back({"swap " + seat.name + " and " + there[0], swap_edit(in.project, seat.name, there[0])});
+        if (there.empty())
+            f.fixes.push_back(move_fix(in, seat.name, {match->pin, match->terminal + ", " + match->why}));
+        else if (there.size() == 1)
+            f.fixes.push_back({"swap " + seat.name + " and " + there[0], swap_edit(in.project, seat.name, there[0])});
     }
     out.push_back(std::move(f));
 }

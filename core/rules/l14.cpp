@@ -12,10 +12,18 @@ void l14(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         std::vector<std::string> names;
         for (const auto* pin : group.data)
             if (!pin->region.empty() && pin->region != clock.region)
-                for (const auto& port : in.at_pin(pin->name)) far.push_back({"port", port}), names.push_back(port);
+                for (const auto& port : in.at_pin(pin->name)) {
+                    far.push_back({"port", port});
+                    names.push_back(port);
+                }
         if (far.empty()) continue;
         const bool one = names.size() == 1;
-        auto f = finding(row, list_names(names) + (one ? " is" : " are") + " timed against " + in.at_pin(clock.name)[0] + ", whose pin " + clock.name + " lies in clock region " + clock.region + "; " + (one ? "its pin lies" : "their pins lie") + " in another, and the clock of a region does not reach there.", {{"terminal", group.terminal}});
+        auto f = finding(row,
+                         list_names(names) + (one ? " is" : " are") + " timed against " + in.at_pin(clock.name)[0] +
+                             ", whose pin " + clock.name + " lies in clock region " + clock.region + "; " +
+                             (one ? "its pin lies" : "their pins lie") +
+                             " in another, and the clock of a region does not reach there.",
+                         {{"terminal", group.terminal}});
         f.objects.insert(f.objects.end(), far.begin(), far.end());
         f.numbers = {{"ports outside", "", static_cast<double>(far.size())}};
         out.push_back(std::move(f));

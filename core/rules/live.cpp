@@ -7,7 +7,9 @@ namespace kp {
 
 namespace {
 
-rules::Order plan_order(size_t row) { return {row, ~std::uint64_t{0}, {}}; }
+rules::Order plan_order(size_t row) {
+    return {row, ~std::uint64_t{0}, {}};
+}
 
 }  // namespace
 
@@ -26,7 +28,8 @@ void LiveRules::ask(const rules::Order& order, Found& out, Run run) const {
 LiveRules::Subjects LiveRules::subjects_of(const RuleRow& row, const Dirty* dirty) const {
     const auto& in = input_;
     Subjects s;
-    s.plan = row.of_plan && (!dirty || dirty->all_plan || (dirty->pegs && (row.reads == Reads::pegs || row.reads == Reads::pair)));
+    s.plan = row.of_plan &&
+             (!dirty || dirty->all_plan || (dirty->pegs && (row.reads == Reads::pegs || row.reads == Reads::pair)));
     if (row.of_bank)
         for (const auto& bank : in.part.banks)
             if (!dirty || dirty->banks.contains(bank.name)) s.banks.push_back(&bank);
@@ -57,9 +60,15 @@ LiveRules::Subjects LiveRules::subjects_of(const RuleRow& row, const Dirty* dirt
 void LiveRules::ask_row(size_t at, const Subjects& s, Found& out) const {
     const auto& row = rule_table()[at];
     const auto& in = input_;
-    for (const auto* seat : s.seats) ask(rules::order_of(in, at, *seat), out, [&](std::vector<Finding>& found) { row.of_port(in, row, *seat, found); });
-    for (const auto& pin : s.pins) ask(rules::order_of_pin(in, at, pin), out, [&](std::vector<Finding>& found) { row.of_pin(in, row, pin, found); });
-    for (const auto* bank : s.banks) ask(rules::order_of_bank(in, at, *bank), out, [&](std::vector<Finding>& found) { row.of_bank(in, row, *bank, found); });
+    for (const auto* seat : s.seats)
+        ask(rules::order_of(in, at, *seat), out,
+            [&](std::vector<Finding>& found) { row.of_port(in, row, *seat, found); });
+    for (const auto& pin : s.pins)
+        ask(rules::order_of_pin(in, at, pin), out,
+            [&](std::vector<Finding>& found) { row.of_pin(in, row, pin, found); });
+    for (const auto* bank : s.banks)
+        ask(rules::order_of_bank(in, at, *bank), out,
+            [&](std::vector<Finding>& found) { row.of_bank(in, row, *bank, found); });
     if (s.plan) ask(plan_order(at), out, [&](std::vector<Finding>& found) { row.of_plan(in, row, found); });
 }
 
@@ -94,9 +103,12 @@ void LiveRules::update(RuleInput& input, const Edit& edit) {
     Dirty dirty;
     std::vector<std::string> ports;
     for (const auto& change : edit.changes) {
-        if (const auto* peg = std::get_if<PegChange>(&change)) ports.push_back(peg->port);
-        else if (const auto* attribute = std::get_if<AttributeChange>(&change)) ports.push_back(attribute->port);
-        else dirty.all_plan = true;
+        if (const auto* peg = std::get_if<PegChange>(&change))
+            ports.push_back(peg->port);
+        else if (const auto* attribute = std::get_if<AttributeChange>(&change))
+            ports.push_back(attribute->port);
+        else
+            dirty.all_plan = true;
     }
     // Seats still show what was before.
     std::vector<rules::Order> gone;
@@ -115,13 +127,19 @@ void LiveRules::update(RuleInput& input, const Edit& edit) {
         for (const auto& pin : s.pins) orders.insert(rules::order_of_pin(input, row, pin));
         for (const auto* bank : s.banks) orders.insert(rules::order_of_bank(input, row, *bank));
         if (s.plan) orders.insert(plan_order(row));
-        for (auto order : gone) order.row = row, orders.insert(order);
+        for (auto order : gone) {
+            order.row = row;
+            orders.insert(order);
+        }
         ask_row(row, s, found);
     }
     size_t kept = 0;
     for (size_t i = 0; i < keys_.size(); ++i) {
         if (keys_[i].order.row == rule_table().size() || orders.contains(keys_[i].order)) continue;
-        if (kept != i) keys_[kept] = std::move(keys_[i]), findings_[kept] = std::move(findings_[i]);
+        if (kept != i) {
+            keys_[kept] = std::move(keys_[i]);
+            findings_[kept] = std::move(findings_[i]);
+        }
         ++kept;
     }
     keys_.resize(kept);
@@ -139,11 +157,17 @@ void LiveRules::merge(Found found) {
     findings.reserve(keys_.size() + found.size());
     size_t old = 0;
     for (auto& [key, finding] : found) {
-        for (; old < keys_.size() && keys_[old] < key; ++old) keys.push_back(std::move(keys_[old])), findings.push_back(std::move(findings_[old]));
+        for (; old < keys_.size() && keys_[old] < key; ++old) {
+            keys.push_back(std::move(keys_[old]));
+            findings.push_back(std::move(findings_[old]));
+        }
         keys.push_back(key);
         findings.push_back(std::move(finding));
     }
-    for (; old < keys_.size(); ++old) keys.push_back(std::move(keys_[old])), findings.push_back(std::move(findings_[old]));
+    for (; old < keys_.size(); ++old) {
+        keys.push_back(std::move(keys_[old]));
+        findings.push_back(std::move(findings_[old]));
+    }
     keys_ = std::move(keys);
     findings_ = std::move(findings);
 }
@@ -153,7 +177,8 @@ void LiveRules::waive() {
     const auto met = rules::mark_waived(waivers, findings_);
     Found stale;
     for (size_t i = 0; i < met.size(); ++i)
-        if (!met[i]) stale.emplace_back(Key{Severity::note, {rule_table().size(), i, {}}, 0}, rules::stale_waiver(waivers[i]));
+        if (!met[i])
+            stale.emplace_back(Key{Severity::note, {rule_table().size(), i, {}}, 0}, rules::stale_waiver(waivers[i]));
     merge(std::move(stale));
 }
 

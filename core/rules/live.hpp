@@ -19,8 +19,8 @@ public:
     [[nodiscard]] const std::vector<Finding>& findings() const { return findings_; }
     [[nodiscard]] std::vector<Finding> take() { return std::move(findings_); }
 
-    /// To be called when `edit` has been applied to the project that `input` (the one of the constructor) looks at. Edits of
-    /// inputs (netlist, board, part) and new analyses need a new LiveRules.
+    /// To be called when `edit` has been applied to the project that `input` (the one of the constructor) looks at.
+    /// Edits of inputs (netlist, board, part) and new analyses need a new LiveRules.
     void update(RuleInput& input, const Edit& edit);
 
 private:

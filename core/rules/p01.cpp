@@ -9,8 +9,12 @@ void p01(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     char read[16], wanted[16];
     std::snprintf(read, sizeof read, "0x%08X", *in.idcode_read);
     std::snprintf(wanted, sizeof wanted, "0x%08X", in.part.idcode);
-    auto f = finding(row, std::string("The chip at the cable answers with IDCODE ") + read + ", and " + in.part.name + " has " + wanted + "; another part is on the board, or the part of the project is wrong.", {{"part", in.part.name}});
-    if (in.with_fixes && in.project.part != in.board.part && !in.board.part.empty()) f.fixes.push_back(setting_fix(in, "part", in.board.part, "take " + in.board.part + ", the part on the board"));
+    auto f = finding(row,
+                     std::string("The chip at the cable answers with IDCODE ") + read + ", and " + in.part.name +
+                         " has " + wanted + "; another part is on the board, or the part of the project is wrong.",
+                     {{"part", in.part.name}});
+    if (in.with_fixes && in.project.part != in.board.part && !in.board.part.empty())
+        f.fixes.push_back(setting_fix(in, "part", in.board.part, "take " + in.board.part + ", the part on the board"));
     out.push_back(std::move(f));
 }
 

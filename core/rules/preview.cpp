@@ -6,22 +6,22 @@
 namespace kp {
 
 FindingsChange compare_findings(const std::vector<Finding>& before, const std::vector<Finding>& after) {
-    const auto key = [](const Finding& f) {
-        std::string k = f.rule;
-        for (const auto& o : f.objects) k += "\n" + o.kind + " " + o.name;
-        return k;
-    };
     std::map<std::string, int> left;
     for (const auto& f : before)
-        if (!f.waived) ++left[key(f)];
+        if (!f.waived) ++left[f.identity()];
     FindingsChange out;
     for (const auto& f : after)
         if (!f.waived) {
-            if (auto& n = left[key(f)]; n > 0) --n;
-            else out.come.push_back(f);
+            if (auto& n = left[f.identity()]; n > 0)
+                --n;
+            else
+                out.come.push_back(f);
         }
     for (const auto& f : before)
-        if (auto& n = left[key(f)]; !f.waived && n > 0) --n, out.gone.push_back(f);
+        if (auto& n = left[f.identity()]; !f.waived && n > 0) {
+            --n;
+            out.gone.push_back(f);
+        }
     return out;
 }
 
@@ -29,7 +29,8 @@ std::string codes_of(const std::vector<Finding>& findings) {
     std::map<std::string, int> counts;
     for (const auto& f : findings) ++counts[f.rule];
     std::string out;
-    for (const auto& [code, n] : counts) out += (out.empty() ? "" : ", ") + code + (n > 1 ? " (" + std::to_string(n) + ")" : "");
+    for (const auto& [code, n] : counts)
+        out += (out.empty() ? "" : ", ") + code + (n > 1 ? " (" + std::to_string(n) + ")" : "");
     return out;
 }
 

@@ -20,8 +20,8 @@ enum class Reads : std::uint8_t {
     pegs,  ///< any peg or choice (rules on the plan as a whole)
 };
 
-/// A rule says what it checks at: each port, each pin that holds a port, each bank, or the plan as a whole. So one port or
-/// pin can be checked by itself, and what a place would say to a port is what Findings would say.
+/// A rule says what it checks at: each port, each pin that holds a port, each bank, or the plan as a whole. So one port
+/// or pin can be checked by itself, and what a place would say to a port is what Findings would say.
 struct RuleRow {
     const char* code;
     Severity severity;
@@ -38,12 +38,13 @@ struct RuleRow {
 /// All rules, in order of their codes.
 [[nodiscard]] std::span<const RuleRow> rule_table();
 
-/// Runs every rule and marks what is waived; a waiver that meets nothing becomes a note with code W01. Stops come first,
-/// then the order of the rules, then that of ports, pins and banks.
+/// Runs every rule and marks what is waived; a waiver that meets nothing becomes a note with code W01. Stops come
+/// first, then the order of the rules, then that of ports, pins and banks.
 [[nodiscard]] std::vector<Finding> run_rules(const RuleInput& input);
 
 /// What every rule says of one port and of the pins `pins`, waivers marked; stops first.
-[[nodiscard]] std::vector<Finding> run_rules_at(const RuleInput& input, const std::string& port, const std::vector<std::string>& pins);
+[[nodiscard]] std::vector<Finding> run_rules_at(const RuleInput& input, const std::string& port,
+                                                const std::vector<std::string>& pins);
 
 /// The ways out of a finding that was made without them.
 [[nodiscard]] std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding);
@@ -55,9 +56,9 @@ namespace rules {
 
 /// Where the findings of one run belong in their order.
 struct Order {
-    size_t row = 0;         ///< in rule_table(); its size for stale waivers
-    std::uint64_t at = 0;   ///< place of the subject among its kind
-    std::string name;       ///< of the subject, for those that have no place
+    size_t row = 0;        ///< in rule_table(); its size for stale waivers
+    std::uint64_t at = 0;  ///< place of the subject among its kind
+    std::string name;      ///< of the subject, for those that have no place
     auto operator<=>(const Order&) const = default;
 };
 [[nodiscard]] Order order_of(const RuleInput& input, size_t row, const Seat& seat);

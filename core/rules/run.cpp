@@ -9,7 +9,8 @@ namespace kp {
 namespace {
 
 void stops_first(std::vector<Finding>& findings) {
-    std::stable_sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
+    std::stable_sort(findings.begin(), findings.end(),
+                     [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
 }
 
 }  // namespace
@@ -19,7 +20,8 @@ std::vector<Finding> run_rules(const RuleInput& input) {
     return live.take();
 }
 
-std::vector<Finding> run_rules_at(const RuleInput& input, const std::string& port, const std::vector<std::string>& pins) {
+std::vector<Finding> run_rules_at(const RuleInput& input, const std::string& port,
+                                  const std::vector<std::string>& pins) {
     std::vector<Finding> out;
     const auto* seat = input.seat(port);
     for (const auto& row : rule_table()) {
@@ -36,7 +38,8 @@ std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
     if (!finding.fixes.empty()) return finding.fixes;
     if (finding.rule == "W01")
         for (const auto& w : input.project.waivers)
-            if (auto f = rules::stale_waiver(w); f.text == finding.text && f.objects == finding.objects) return std::move(f.fixes);
+            if (auto f = rules::stale_waiver(w); f.text == finding.text && f.objects == finding.objects)
+                return std::move(f.fixes);
     std::vector<Finding> again;
     for (const auto& row : rule_table()) {
         if (finding.rule != row.code) continue;
@@ -59,12 +62,15 @@ std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
 
 namespace rules {
 
-Order order_of(const RuleInput&, size_t row, const Seat& seat) { return {row, seat.order, seat.port ? std::string() : seat.name}; }
+Order order_of(const RuleInput&, size_t row, const Seat& seat) {
+    return {row, seat.order, seat.port ? std::string() : seat.name};
+}
 
 Order order_of_pin(const RuleInput& in, size_t row, const std::string& pin) {
     const auto* p = in.part.pin(pin);
     constexpr std::uint64_t pins_come_after_ports = std::uint64_t{1} << 33, unknown = std::uint64_t{1} << 34;
-    return {row, p ? pins_come_after_ports + static_cast<std::uint64_t>(p - in.part.pins.data()) : unknown, p ? std::string() : pin};
+    return {row, p ? pins_come_after_ports + static_cast<std::uint64_t>(p - in.part.pins.data()) : unknown,
+            p ? std::string() : pin};
 }
 
 Order order_of_bank(const RuleInput& in, size_t row, const Bank& bank) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rules/say.hpp"
 
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 #include "core/model/receiving_file.hpp"
 
 #include <algorithm>
@@ -30,28 +30,43 @@ std::string number(double value, int decimals) {
     const double scale = std::pow(10.0, decimals);
     return shortest(std::round(value * scale) / scale);
 }
-std::string volts(double v) { return number(v, 3) + " V"; }
-std::string ma(double v) { return number(v) + " mA"; }
-std::string mhz(double v) { return number(v, 6) + " MHz"; }
-std::string ns(double v) { return number(v, 6) + " ns"; }
-bool same_volts(double a, double b) { return std::fabs(a - b) < 0.005; }
+std::string volts(double v) {
+    return number(v, 3) + " V";
+}
+std::string ma(double v) {
+    return number(v) + " mA";
+}
+std::string mhz(double v) {
+    return number(v, 6) + " MHz";
+}
+std::string ns(double v) {
+    return number(v, 6) + " ns";
+}
+bool same_volts(double a, double b) {
+    return std::fabs(a - b) < 0.005;
+}
 
 namespace {
 
 double distance(const Pin& a, const Pin& b, const Package& package) {
     if (package.ball_grid) return std::hypot(a.row - b.row, a.column - b.column);
-    const int n = package.per_side * 4, d = std::abs((a.side * package.per_side + a.slot) - (b.side * package.per_side + b.slot));
+    const int n = package.per_side * 4,
+              d = std::abs((a.side * package.per_side + a.slot) - (b.side * package.per_side + b.slot));
     return std::min(d, n - d);
 }
 
-/// What a place has to be for a port before any other rule is asked: free, not wired to something else, not busy while the
-/// part is set up, in a bank that can carry and supply its standard.
+/// What a place has to be for a port before any other rule is asked: free, not wired to something else, not busy while
+/// the part is set up, in a bank that can carry and supply its standard.
 bool may_hold(const RuleInput& in, const Seat& seat, const Pin& pin) {
     if (!pin.usable() || pin.reference || !in.at_pin(pin.name).empty() || in.board.at_pin(pin.name)) return false;
-    if (const auto* mode = mode_of(in); mode && !pin.job.empty() && std::find(mode->drives.begin(), mode->drives.end(), pin.job) != mode->drives.end()) return false;
+    if (const auto* mode = mode_of(in);
+        mode && !pin.job.empty() && std::find(mode->drives.begin(), mode->drives.end(), pin.job) != mode->drives.end())
+        return false;
     const auto* bank = in.part.bank(pin.bank);
     if (!seat.standard || !bank) return true;
-    if (!bank->standards.empty() && std::find(bank->standards.begin(), bank->standards.end(), seat.standard->name) == bank->standards.end()) return false;
+    if (!bank->standards.empty() &&
+        std::find(bank->standards.begin(), bank->standards.end(), seat.standard->name) == bank->standards.end())
+        return false;
     if (seat.standard->differential && pin.pair.empty()) return false;
     const auto rail = in.board.rail(bank->name);
     return !rail || same_volts(*rail, seat.standard->supply);
@@ -59,26 +74,35 @@ bool may_hold(const RuleInput& in, const Seat& seat, const Pin& pin) {
 
 }  // namespace
 
-std::optional<Place> better_place(const RuleInput& in, const Seat& seat, const std::vector<std::string>& leaving, const std::function<bool(const Pin&)>& also) {
+std::optional<Place> better_place(const RuleInput& in, const Seat& seat, const std::vector<std::string>& leaving,
+                                  const std::function<bool(const Pin&)>& also) {
     if (!seat.port) return std::nullopt;
     const auto taken = [&](const std::string& name) {
         const auto* pin = in.part.pin(name);
         if (also && pin && !also(*pin)) return true;
-        return std::any_of(in.at_pin(name).begin(), in.at_pin(name).end(), [&](const std::string& other) { return other != seat.name && std::find(leaving.begin(), leaving.end(), other) == leaving.end(); });
+        return std::any_of(in.at_pin(name).begin(), in.at_pin(name).end(), [&](const std::string& other) {
+            return other != seat.name && std::find(leaving.begin(), leaving.end(), other) == leaving.end();
+        });
     };
     if (const auto m = in.matcher().best(*seat.port, taken)) return Place{m->pin, m->terminal + ", " + m->why};
     const Pin* best = nullptr;
     const bool same_bank = seat.pin && !seat.pin->bank.empty();
     for (const auto& pin : in.part.pins) {
-        if ((same_bank && pin.bank != seat.pin->bank && !also) || !may_hold(in, seat, pin) || (also && !also(pin))) continue;
-        if (!best || (seat.pin && distance(pin, *seat.pin, in.part.package) < distance(*best, *seat.pin, in.part.package))) best = &pin;
+        if ((same_bank && pin.bank != seat.pin->bank && !also) || !may_hold(in, seat, pin) || (also && !also(pin)))
+            continue;
+        if (!best ||
+            (seat.pin && distance(pin, *seat.pin, in.part.package) < distance(*best, *seat.pin, in.part.package)))
+            best = &pin;
     }
     if (!best) return std::nullopt;
-    return Place{best->name, !seat.pin ? "the first free pin that fits" : best->bank == seat.pin->bank ? "the nearest free pin of its bank that fits" : "the nearest free pin that fits"};
+    return Place{best->name, !seat.pin                      ? "the first free pin that fits"
+                             : best->bank == seat.pin->bank ? "the nearest free pin of its bank that fits"
+                                                            : "the nearest free pin that fits"};
 }
 
 Fix move_fix(const RuleInput& input, const std::string& port, const Place& place) {
-    return {"move " + port + " to pin " + place.pin + " (" + place.why + ")", peg_edit(input.project, input.board, port, place.pin, "by a fix")};
+    return {"move " + port + " to pin " + place.pin + " (" + place.why + ")",
+            peg_edit(input.project, input.board, port, place.pin, "by a fix")};
 }
 
 void offer_move(const RuleInput& in, const Seat& seat, Finding& f, const std::function<bool(const Pin&)>& also) {
@@ -88,12 +112,15 @@ void offer_move(const RuleInput& in, const Seat& seat, Finding& f, const std::fu
     const auto& there = in.at_pin(own ? own->pin : std::string());
     if (own && own->pin != seat.on && there.size() == 1 && in.port(there[0])) {
         const auto theirs = in.matcher().best(*in.port(there[0]), {});
-        if (theirs && theirs->pin == seat.on) f.fixes.push_back({"swap " + seat.name + " and " + there[0], swap_edit(in.project, seat.name, there[0])});
+        if (theirs && theirs->pin == seat.on)
+            f.fixes.push_back({"swap " + seat.name + " and " + there[0], swap_edit(in.project, seat.name, there[0])});
     }
-    if (const auto place = better_place(in, seat, {}, also); place && place->pin != seat.on) f.fixes.push_back(move_fix(in, seat.name, *place));
+    if (const auto place = better_place(in, seat, {}, also); place && place->pin != seat.on)
+        f.fixes.push_back(move_fix(in, seat.name, *place));
 }
 
-Fix attribute_fix(const RuleInput& in, const Seat& seat, std::string PortAttributes::*field, const std::string& value, const std::string& text) {
+Fix attribute_fix(const RuleInput& in, const Seat& seat, std::string PortAttributes::*field, const std::string& value,
+                  const std::string& text) {
     const auto at = in.project.attributes.find(seat.name);
     const auto before = at == in.project.attributes.end() ? PortAttributes{} : at->second;
     auto after = before;
@@ -101,14 +128,16 @@ Fix attribute_fix(const RuleInput& in, const Seat& seat, std::string PortAttribu
     return {text, Edit{text, {AttributeChange{seat.name, before, after}}}};
 }
 
-std::optional<Fix> append_fix(const RuleInput& in, const std::string& command, const std::string& text, const std::string& clock, const std::string& ask) {
+std::optional<Fix> append_fix(const RuleInput& in, const std::string& command, const std::string& text,
+                              const std::string& clock, const std::string& ask) {
     const auto* target = receiving_file(in.project, in.constraints, clock);
     if (!target) return std::nullopt;
     const auto insertion = sdc::append_command(target->text, command);
     return Fix{"add: " + command, Edit{text, {TextChange{target->path, insertion.offset, "", insertion.text}}}, ask};
 }
 
-void option_fix(const RuleInput& in, const ClockDefinition& clock, const char* option, const std::string& value, const std::string& text, Finding& f) {
+void option_fix(const RuleInput& in, const ClockDefinition& clock, const char* option, const std::string& value,
+                const std::string& text, Finding& f) {
     const auto at = static_cast<size_t>(clock.span.file);
     if (at >= in.constraints.files.size()) return;
     f.file = in.constraints.files[at];
@@ -117,11 +146,15 @@ void option_fix(const RuleInput& in, const ClockDefinition& clock, const char* o
     for (const auto& file : in.project.constraints) {
         if (file.path != f.file || clock.span.end > file.text.size()) continue;
         const sdc::Span span{clock.span.begin, clock.span.end};
-        f.fixes.push_back({text, Edit{text, {TextChange{file.path, span.begin, std::string(span.of(file.text)), sdc::with_option(file.text, span, option, value)}}}});
+        f.fixes.push_back({text, Edit{text,
+                                      {TextChange{file.path, span.begin, std::string(span.of(file.text)),
+                                                  sdc::with_option(file.text, span, option, value)}}}});
     }
 }
 
-Fix setting_fix(const RuleInput& in, const std::string& field, const std::string& value, const std::string& text) { return {text, Edit{text, {set_field(in.project, field, value)}}}; }
+Fix setting_fix(const RuleInput& in, const std::string& field, const std::string& value, const std::string& text) {
+    return {text, Edit{text, {set_field(in.project, field, value)}}};
+}
 
 std::string drive_words(const Seat& seat) {
     const bool chosen = to_number(seat.chosen->drive).has_value();
@@ -147,9 +180,12 @@ double load_ma(const Seat& s) {
     if (!s.drives() || !s.at || !s.standard || s.standard->differential) return 0;
     const auto& t = *s.at.terminal;
     const double supply = s.rail.value_or(s.standard->supply), ohm = s.at.net->series_ohm;
-    if (t.forward_volts > 0) return ohm > 0 ? std::max(0.0, (supply - t.forward_volts - s.standard->vol) / ohm * 1000) : t.current_ma;
-    if (t.current_ma > 0) return ohm > 0 ? std::min(t.current_ma, (supply - s.standard->vol) / ohm * 1000) : t.current_ma;
-    return !s.at.net->pull.empty() && s.at.net->pull_ohm > 0 ? (supply - s.standard->vol) / s.at.net->pull_ohm * 1000 : 0;
+    if (t.forward_volts > 0)
+        return ohm > 0 ? std::max(0.0, (supply - t.forward_volts - s.standard->vol) / ohm * 1000) : t.current_ma;
+    if (t.current_ma > 0)
+        return ohm > 0 ? std::min(t.current_ma, (supply - s.standard->vol) / ohm * 1000) : t.current_ma;
+    return !s.at.net->pull.empty() && s.at.net->pull_ohm > 0 ? (supply - s.standard->vol) / s.at.net->pull_ohm * 1000
+                                                             : 0;
 }
 
 const ConfigurationMode* mode_of(const RuleInput& in) {

@@ -24,24 +24,31 @@ namespace kp::rules {
 [[nodiscard]] std::string ns(double v);
 [[nodiscard]] bool same_volts(double a, double b);
 
-/// A place this port may go to: the terminal its name suggests, otherwise the nearest free user pin of the same bank whose
-/// bank, rail and job let it.
+/// A place this port may go to: the terminal its name suggests, otherwise the nearest free user pin of the same bank
+/// whose bank, rail and job let it.
 struct Place {
     std::string pin, why;
 };
 /// Pins of `leaving` count as free. `also`: what else the pin has to be.
-[[nodiscard]] std::optional<Place> better_place(const RuleInput& input, const Seat& seat, const std::vector<std::string>& leaving = {}, const std::function<bool(const Pin&)>& also = {});
+[[nodiscard]] std::optional<Place> better_place(const RuleInput& input, const Seat& seat,
+                                                const std::vector<std::string>& leaving = {},
+                                                const std::function<bool(const Pin&)>& also = {});
 [[nodiscard]] Fix move_fix(const RuleInput& input, const std::string& port, const Place& place);
 /// Adds the move to a better place, when ways out are wanted and there is one.
-void offer_move(const RuleInput& input, const Seat& seat, Finding& finding, const std::function<bool(const Pin&)>& also = {});
+void offer_move(const RuleInput& input, const Seat& seat, Finding& finding,
+                const std::function<bool(const Pin&)>& also = {});
 /// Sets one attribute.
-[[nodiscard]] Fix attribute_fix(const RuleInput& input, const Seat& seat, std::string PortAttributes::*field, const std::string& value, const std::string& text);
-/// Appends a command to the constraint file that receives new ones, or to a later one when `clock` is defined behind it; none
-/// without such a file. `ask`: the question that the number in the command still is.
-[[nodiscard]] std::optional<Fix> append_fix(const RuleInput& input, const std::string& command, const std::string& text, const std::string& clock = {}, const std::string& ask = {});
+[[nodiscard]] Fix attribute_fix(const RuleInput& input, const Seat& seat, std::string PortAttributes::*field,
+                                const std::string& value, const std::string& text);
+/// Appends a command to the constraint file that receives new ones, or to a later one when `clock` is defined behind
+/// it; none without such a file. `ask`: the question that the number in the command still is.
+[[nodiscard]] std::optional<Fix> append_fix(const RuleInput& input, const std::string& command, const std::string& text,
+                                            const std::string& clock = {}, const std::string& ask = {});
 /// Replaces one option of a clock's command and nothing else; sets file and line of the finding.
-void option_fix(const RuleInput& input, const ClockDefinition& clock, const char* option, const std::string& value, const std::string& text, Finding& finding);
-[[nodiscard]] Fix setting_fix(const RuleInput& input, const std::string& field, const std::string& value, const std::string& text);
+void option_fix(const RuleInput& input, const ClockDefinition& clock, const char* option, const std::string& value,
+                const std::string& text, Finding& finding);
+[[nodiscard]] Fix setting_fix(const RuleInput& input, const std::string& field, const std::string& value,
+                              const std::string& text);
 
 /// mA that an output drives: what is chosen, else 8 or the next that its standard has.
 [[nodiscard]] double drive_of(const Seat& seat);
@@ -54,6 +61,8 @@ void option_fix(const RuleInput& input, const ClockDefinition& clock, const char
 [[nodiscard]] double load_ma(const Seat& seat);
 /// The configuration mode that counts: the project's choice, else the board's; null when the part has no such mode.
 [[nodiscard]] const ConfigurationMode* mode_of(const RuleInput& input);
-[[nodiscard]] inline const std::string& mode_name(const RuleInput& input) { return input.project.mode.empty() ? input.board.mode : input.project.mode; }
+[[nodiscard]] inline const std::string& mode_name(const RuleInput& input) {
+    return input.project.mode.empty() ? input.board.mode : input.project.mode;
+}
 
 }  // namespace kp::rules

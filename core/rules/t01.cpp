@@ -2,7 +2,7 @@
 // T01: a check that is missed is a finding, so that it holds the handoff as every other stop does. One for each kind,
 // pair of clocks and place (inside, from an input, to an output); its waiver names the worst endpoint, so another one
 // is not hidden. T02: what is not timed, one finding for each cause. T03: exceptions that meet no path.
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/rules/all.hpp"
 #include "core/rules/say.hpp"
@@ -61,7 +61,8 @@ void t01(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& e : in.timing.endpoints) {
         if (e.slack >= 0) continue;
         auto& m = groups[{e.check, e.launch_clock, e.capture_clock, in.port(e.endpoint) != nullptr}];
-        ++m.count, m.total += e.slack;
+        ++m.count;
+        m.total += e.slack;
         if (!m.worst || e.slack < m.worst->slack) m.worst = &e;
     }
     for (const auto& word : check_words())
@@ -104,7 +105,8 @@ void t03(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& m : in.timing.messages) {
         if (m.code != "unused-exception") continue;
         auto f = finding(row, m.text, {{"constraint", m.file + ":" + std::to_string(m.line)}});
-        f.file = m.file, f.line = m.line;
+        f.file = m.file;
+        f.line = m.line;
         out.push_back(std::move(f));
     }
 }

@@ -5,8 +5,8 @@
 
 namespace kp {
 
-/// Where the parts, boards and cells that ship with the program lie: the variable KITE_PEG_DATA, share/kite-peg beside the
-/// program, or the source tree it was built from.
+/// Where the parts, boards and cells that ship with the program lie: the variable KITE_PEG_DATA, share/kite-peg beside
+/// the program, or the source tree it was built from.
 [[nodiscard]] std::string data_folder();
 
 }  // namespace kp

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Edits, saves and conflicts; recover.cpp has how a document is opened. A save costs reading and writing the files that differ; an edit
-// one synced line. Every call is of one thread; what it answers with as a reference lives until the next change.
+// Edits, saves and conflicts; recover.cpp has how a document is opened. A save costs reading and writing the files that
+// differ; an edit one synced line. Every call is of one thread; what it answers with as a reference lives until the
+// next change.
 #include "core/session/document.hpp"
 
 #include "core/base/bytes.hpp"
@@ -17,18 +18,28 @@ namespace {
 constexpr size_t largest_project = size_t{64} << 20, largest_constraints = size_t{16} << 20;
 const std::string project_name;  // the key of the project file among its own files
 
-Message stop(const char* code, std::string text, std::string file = {}) { return {Severity::stop, code, std::move(text), std::move(file), 0, 0}; }
+Message stop(const char* code, std::string text, std::string file = {}) {
+    return {Severity::stop, code, std::move(text), std::move(file), 0, 0};
+}
 
 }  // namespace
 
 Document::Document(Disk& disk, std::string path, const OpenOptions& options)
-    : disk_(disk), path_(std::move(path)), user_(disk, options.user), reach_(disk, folder_of(path_), user_.allowed(disk.real_path(path_))), journal_(disk, path_ + ".journal", user_) {
+    : disk_(disk),
+      path_(std::move(path)),
+      user_(disk, options.user),
+      reach_(disk, folder_of(path_), user_.allowed(disk.real_path(path_))),
+      journal_(disk, path_ + ".journal", user_) {
     for (const auto& allowed : options.allow) reach_.allow(allowed);
 }
 
-std::string Document::place(const std::string& name) const { return name.empty() ? path_ : join_path(folder(), name); }
+std::string Document::place(const std::string& name) const {
+    return name.empty() ? path_ : join_path(folder(), name);
+}
 
-void Document::note(Severity severity, const char* code, const std::string& text) { notes_.push_back({severity, code, text, path_, 0, 0}); }
+void Document::note(Severity severity, const char* code, const std::string& text) {
+    notes_.push_back({severity, code, text, path_, 0, 0});
+}
 
 Result<std::unique_ptr<Document>> Document::open(Disk& disk, const std::string& path, const OpenOptions& options) {
     auto out = std::unique_ptr<Document>(new Document(disk, path, options));
@@ -38,14 +49,20 @@ Result<std::unique_ptr<Document>> Document::open(Disk& disk, const std::string& 
     return out;
 }
 
-/// Two names for one file, or a name of a file that the program itself writes beside the project, would be written twice by a save.
+/// Two names for one file, or a name of a file that the program itself writes beside the project, would be written
+/// twice by a save.
 Status Document::check_names(const Project& project) const {
     std::set<std::string> taken{disk_.real_path(path_)};
-    for (const char* ending : {".journal", ".log", ".lock", ".bak", ".new", ".bak.new", ".journal.new", ".log.new"}) taken.insert(disk_.real_path(path_ + ending));
+    for (const char* ending : {".journal", ".log", ".lock", ".bak", ".new", ".bak.new", ".journal.new", ".log.new"})
+        taken.insert(disk_.real_path(path_ + ending));
     std::vector<Message> outside;
     for (const auto& file : project.constraints) {
         const auto where = join_path(folder(), file.path);
-        if (!taken.insert(disk_.real_path(where)).second) return stop("value", "The constraint file " + file.path + " is named twice, or is a file of the project itself; take it out of \"constraints\".", path_);
+        if (!taken.insert(disk_.real_path(where)).second)
+            return stop("value",
+                        "The constraint file " + file.path +
+                            " is named twice, or is a file of the project itself; take it out of \"constraints\".",
+                        path_);
         if (auto why = reach_.refuse(where)) outside.push_back(std::move(*why));
     }
     if (!outside.empty()) return outside;
@@ -93,18 +110,29 @@ OwnFiles Document::checksums() const {
     return out;
 }
 
-// ---- edits ------------------------------------------------------------------------------------------------------------
+// ---- edits
+// ------------------------------------------------------------------------------------------------------------
 
 Status Document::may_write() const {
-    if (looking()) return stop("looking", owner_.empty() ? "The project is open to look at only." : "The project is being worked on in " + owner_ + "; here it is open to look at only.", path_);
-    if (taken_over()) return stop("taken-over", "Another program has taken this project over; what was edited here is in its recovery journal, and nothing more is taken here.", path_);
+    if (looking())
+        return stop("looking",
+                    owner_.empty()
+                        ? "The project is open to look at only."
+                        : "The project is being worked on in " + owner_ + "; here it is open to look at only.",
+                    path_);
+    if (taken_over())
+        return stop("taken-over",
+                    "Another program has taken this project over; what was edited here is in its recovery journal, and "
+                    "nothing more is taken here.",
+                    path_);
     return Done{};
 }
 
 Status Document::change(const Edit& edit) {
     const WriteTurn turn(lock_.get());
     if (auto status = may_write(); !status) return status;
-    const bool files = std::any_of(edit.changes.begin(), edit.changes.end(), [](const Change& c) { return std::holds_alternative<SdcFileChange>(c); });
+    const bool files = std::any_of(edit.changes.begin(), edit.changes.end(),
+                                   [](const Change& c) { return std::holds_alternative<SdcFileChange>(c); });
     if (files) {
         auto next = file_.project;
         if (auto status = kp::apply(next, edit); !status) return status;
@@ -117,11 +145,14 @@ Status Document::change(const Edit& edit) {
     if (files)
         for (const auto& file : file_.project.constraints)
             if (!on_disk_.contains(file.path))
-                if (const auto now = disk_.read(place(file.path), largest_constraints); now && now.value() == file.text) on_disk_[file.path] = file.text;
+                if (const auto now = disk_.read(place(file.path), largest_constraints); now && now.value() == file.text)
+                    on_disk_[file.path] = file.text;
     if (!offered_.empty() || offer_)
         if (auto aside = leave_offer(); !aside) risk_ = aside.first();
-    if (auto status = journal_.append(edit); !status) risk_ = status.first();
-    else risk_.reset();
+    if (auto status = journal_.append(edit); !status)
+        risk_ = status.first();
+    else
+        risk_.reset();
     return Done{};
 }
 
@@ -159,12 +190,21 @@ Status Document::redo() {
 
 std::optional<Message> Document::risk() const {
     if (!risk_) return std::nullopt;
-    return Message{Severity::caution, "journal", "Edits are not kept in the recovery journal (" + risk_->sentence() + ") A crash now would lose what is not saved: save, or make room.", path_, 0, 0};
+    return Message{Severity::caution,
+                   "journal",
+                   "Edits are not kept in the recovery journal (" + risk_->sentence() +
+                       ") A crash now would lose what is not saved: save, or make room.",
+                   path_,
+                   0,
+                   0};
 }
 
-bool Document::unsaved() const { return revision_ != saved_; }
+bool Document::unsaved() const {
+    return revision_ != saved_;
+}
 
-// ---- save -------------------------------------------------------------------------------------------------------------
+// ---- save
+// -------------------------------------------------------------------------------------------------------------
 
 std::vector<Conflict> Document::conflicts() const {
     std::vector<Conflict> out;
@@ -198,7 +238,11 @@ Status Document::save() {
         if (edited(name, text) || !disk_.exists(place(name))) to_write[name] = text;
     // What another program changed and this one did not is left alone; it is shown elsewhere.
     for (const auto& c : conflicts())
-        if (to_write.contains(c.name)) return stop("changed", "was changed by another program since it was read; nothing was written. Look at both sides first.", c.path);
+        if (to_write.contains(c.name))
+            return stop(
+                "changed",
+                "was changed by another program since it was read; nothing was written. Look at both sides first.",
+                c.path);
     if (!to_write.empty()) {
         auto state = to_write;
         state[project_name] = all.at(project_name);
@@ -221,7 +265,9 @@ Status Document::save() {
                 on_disk_[name] = text;
                 continue;
             }
-        if (auto status = save_whole(disk_, place(name), text, read == on_disk_.end() ? nullptr : &read->second); !status) return status;
+        if (auto status = save_whole(disk_, place(name), text, read == on_disk_.end() ? nullptr : &read->second);
+            !status)
+            return status;
         on_disk_[name] = text;
     }
     note_project_as_read();
@@ -240,7 +286,8 @@ Status Document::resolve(const Conflict& conflict, const std::string& text) {
         if (!read) return read.messages();
         auto merged = read.take();
         for (auto& file : merged.project.constraints) {
-            const auto same = std::find_if(next.project.constraints.begin(), next.project.constraints.end(), [&](const SdcFile& f) { return f.path == file.path; });
+            const auto same = std::find_if(next.project.constraints.begin(), next.project.constraints.end(),
+                                           [&](const SdcFile& f) { return f.path == file.path; });
             if (same != next.project.constraints.end()) {
                 file.text = same->text;
                 continue;
@@ -255,7 +302,9 @@ Status Document::resolve(const Conflict& conflict, const std::string& text) {
         for (auto& file : next.project.constraints)
             if (file.path == conflict.name) file.text = text;
     }
-    const auto edit = difference_edit(file_.project, next.project, "take " + (conflict.name.empty() ? file_name_of(path_) : conflict.name) + " as merged");
+    const auto edit =
+        difference_edit(file_.project, next.project,
+                        "take " + (conflict.name.empty() ? file_name_of(path_) : conflict.name) + " as merged");
     if (auto status = may_write(); !status) return status;
     if (auto status = apply(edit); !status) return status;
     file_.unknown = next.unknown;
@@ -274,8 +323,10 @@ void Document::seen(const OwnFiles& files) {
 void Document::rebase() {
     const WriteTurn turn(lock_.get());
     if (!may_write() || !unsaved()) return;
-    if (auto status = journal_.state(texts(), checksums()); !status) risk_ = status.first();
-    else risk_.reset();
+    if (auto status = journal_.state(texts(), checksums()); !status)
+        risk_ = status.first();
+    else
+        risk_.reset();
 }
 
 }  // namespace kp

@@ -7,7 +7,7 @@
 
 #include "core/rules/preview.hpp"
 #include "core/rules/rules.hpp"
-#include "core/session/derive.hpp"
+#include "core/session/preview.hpp"
 
 #include <algorithm>
 
@@ -16,29 +16,19 @@ namespace kp {
 namespace {
 
 struct State {
-    Project project;
-    std::shared_ptr<const World> world;
-    std::shared_ptr<const Analysis> analysis;
-    std::vector<Finding> findings;
+    Snapshot at;
     Edit edit;
 };
 
 using Batch = std::vector<const Finding*>;
 
 bool same(const Finding& a, const Finding& b) {
-    return a.rule == b.rule && a.objects == b.objects;
+    return a.identity() == b.identity();
 }
 
 class Fixer {
 public:
-    Fixer(const Session& session, const std::stop_token& stop) : session_(session), stop_(stop) {
-        // The analysis is the session's; it outlives this call.
-        now_ = {session.project(),
-                session.world_ptr(),
-                std::shared_ptr<const Analysis>(std::shared_ptr<const Analysis>(), &session.analysis()),
-                session.findings(),
-                {}};
-    }
+    Fixer(const Snapshot& now, const std::stop_token& stop) : stop_(stop), now_{now, {}} {}
 
     FixMany run(const std::vector<Finding>& wanted) {
         Batch all;
@@ -79,7 +69,7 @@ private:
 
     void take_one(const Finding& f) {
         const bool there =
-            std::any_of(now_.findings.begin(), now_.findings.end(), [&](const Finding& g) { return same(f, g); });
+            std::any_of(found(now_).begin(), found(now_).end(), [&](const Finding& g) { return same(f, g); });
         if (!there) return;  // another fix has cleared it
         std::string why = "has no possible fix";
         for (const auto& fix : fixes_of(now_, f)) {
@@ -89,7 +79,7 @@ private:
             }
             State next = now_;
             if (!add(next, fix) || !settle(next)) continue;
-            auto change = compare_findings(now_.findings, next.findings);
+            auto change = compare_findings(found(now_), found(next));
             if (change.come.empty() &&
                 std::any_of(change.gone.begin(), change.gone.end(), [&](const Finding& g) { return same(f, g); })) {
                 out_.taken.push_back({f.rule, fix.text, std::move(change.gone)});
@@ -106,32 +96,35 @@ private:
     }
 
     static std::vector<Fix> fixes_of(const State& s, const Finding& f) {
-        return kp::fixes_of(rule_input(*s.world, s.project, *s.analysis), f);
+        return kp::fixes_of(rule_input(*s.at.world, *s.at.project, s.at.analysis), f);
     }
 
     static bool add(State& s, const Fix& fix) {
-        if (fix.edit.empty() || !apply(s.project, fix.edit)) return false;
+        Project next = *s.at.project;
+        if (fix.edit.empty() || !apply(next, fix.edit)) return false;
+        s.at.project = std::make_shared<const Project>(std::move(next));
         s.edit.changes.insert(s.edit.changes.end(), fix.edit.changes.begin(), fix.edit.changes.end());
         return true;
     }
 
     /// Findings of the copy, with an analysis of its own where text or inputs changed.
     bool settle(State& s) const {
-        const auto fresh = session_.derive(s.project, now_.project, now_.analysis);
-        if (!fresh.analysis || stop_.stop_requested()) return false;
-        s.world = fresh.world, s.analysis = fresh.analysis, s.findings = fresh.findings;
+        auto fresh = preview(now_.at, *s.at.project, stop_);
+        if (!fresh || stop_.stop_requested()) return false;
+        s.at = fresh.take();
         return true;
     }
 
+    static const std::vector<Finding>& found(const State& s) { return *s.at.findings; }
+
     bool brings_nothing(const State& next, const std::vector<std::pair<const Finding*, std::string>>& tried) const {
-        if (!compare_findings(now_.findings, next.findings).come.empty()) return false;
+        if (!compare_findings(found(now_), found(next)).come.empty()) return false;
         return std::all_of(tried.begin(), tried.end(), [&](const auto& t) {
-            return std::none_of(next.findings.begin(), next.findings.end(),
+            return std::none_of(found(next).begin(), found(next).end(),
                                 [&](const Finding& g) { return !g.waived && same(*t.first, g); });
         });
     }
 
-    const Session& session_;
     const std::stop_token& stop_;
     State now_;
     FixMany out_;
@@ -139,8 +132,10 @@ private:
 
 }  // namespace
 
-FixMany fix_many(const Session& session, const std::vector<Finding>& wanted, const std::stop_token& stop) {
-    return Fixer(session, stop).run(wanted);
+FixMany fix_many(const Snapshot& now, const std::vector<Finding>& wanted, const std::stop_token& stop) {
+    auto out = Fixer(now, stop).run(wanted);
+    out.revision = now.revision;
+    return out;
 }
 
 }  // namespace kp

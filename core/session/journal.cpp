@@ -14,7 +14,9 @@ constexpr size_t largest = size_t{512} << 20, most_steps = 1'000'000;
 constexpr const char* schema = "kitepeg.journal/2";
 const std::string no_seal(digits, '-');
 
-std::string dump(const Json& value) { return value.dump(-1, ' ', false, Json::error_handler_t::replace); }
+std::string dump(const Json& value) {
+    return value.dump(-1, ' ', false, Json::error_handler_t::replace);
+}
 
 Json files_json(const OwnFiles& files) {
     Json out = Json::object();
@@ -82,7 +84,9 @@ std::string Journal::line_of(const std::string& body, std::string& check) const 
     return check + " " + seal + " " + body + "\n";
 }
 
-std::string Journal::header() const { return dump({{"schema", schema}, {"base", files_json(base_)}}); }
+std::string Journal::header() const {
+    return dump({{"schema", schema}, {"base", files_json(base_)}});
+}
 
 Journal::Found Journal::read() const {
     Found found;
@@ -104,22 +108,27 @@ Journal::Found Journal::read_lines(std::string_view rest) const {
         const auto end = rest.find('\n');
         const auto line = end == std::string_view::npos ? std::nullopt : split_line(rest.substr(0, end));
         const std::string before = line && !line->old ? check : std::string();
-        if (!line || (!first && line->old != found.old) || found.steps.size() >= most_steps || sha256(before + std::string(line->body)).substr(0, digits) != line->check) break;
+        if (!line || (!first && line->old != found.old) || found.steps.size() >= most_steps ||
+            sha256(before + std::string(line->body)).substr(0, digits) != line->check)
+            break;
         const auto j = parse_json(line->body);
         if (!j || !j->is_object()) break;
         if (first) {
             found.old = line->old;
-            const auto base = found.old ? std::optional(OwnFiles{}) : files_from(j->contains("base") ? j->at("base") : Json());
+            const auto base =
+                found.old ? std::optional(OwnFiles{}) : files_from(j->contains("base") ? j->at("base") : Json());
             if (text_at(*j, "schema") != (found.old ? "kitepeg.journal/1" : schema) || !base) break;
             found.base = *base;
         } else if (found.old && j->contains("saving")) {
-            // Version 1 named files by any path; what it says of them is not believed. The edits before it are still edits.
+            // Version 1 named files by any path; what it says of them is not believed. The edits before it are still
+            // edits.
         } else if (auto step = step_from(*j)) {
             found.steps.push_back(std::move(*step));
         } else {
             break;
         }
-        found.ours = found.ours && !found.old && hmac_sha256(seal, before + std::string(line->body)).substr(0, digits) == line->seal;
+        found.ours = found.ours && !found.old &&
+                     hmac_sha256(seal, before + std::string(line->body)).substr(0, digits) == line->seal;
         check = std::string(line->check);
         first = false;
         rest.remove_prefix(end + 1);
@@ -132,7 +141,8 @@ Journal::Found Journal::read_lines(std::string_view rest) const {
 void Journal::resume(const Found& found) {
     base_ = found.base;
     bodies_.clear();
-    for (const auto& step : found.steps) bodies_.push_back(dump(step.state ? state_json(step) : edit_to_json(*step.edit)));
+    for (const auto& step : found.steps)
+        bodies_.push_back(dump(step.state ? state_json(step) : edit_to_json(*step.edit)));
     // It is written anew before it grows: whether it was torn is then all the same.
     in_file_ = false;
     kept_ = true;
@@ -160,7 +170,8 @@ Status Journal::put(const std::string& body) {
     } else {
         std::string all = line_of(header(), check);
         for (const auto& b : bodies_) all += line_of(b, check);
-        // In one step, so that a crash leaves the journal that was there or the new one; a link of that name is replaced, not followed.
+        // In one step, so that a crash leaves the journal that was there or the new one; a link of that name is
+        // replaced, not followed.
         const auto fresh = path_ + ".new";
         status = disk_.remove(fresh);
         if (status) status = disk_.create(fresh, all, {}, 0600);
@@ -173,7 +184,9 @@ Status Journal::put(const std::string& body) {
     return status;
 }
 
-Status Journal::append(const Edit& edit) { return put(dump(edit_to_json(edit))); }
+Status Journal::append(const Edit& edit) {
+    return put(dump(edit_to_json(edit)));
+}
 
 Status Journal::put_state(const char* key, const OwnFiles& state, OwnFiles base) {
     // Of several states only the last one counts, and it holds all edits before it.
@@ -185,8 +198,12 @@ Status Journal::put_state(const char* key, const OwnFiles& state, OwnFiles base)
     return put(dump(line));
 }
 
-Status Journal::saving(const OwnFiles& state, OwnFiles base) { return put_state("saving", state, std::move(base)); }
-Status Journal::state(const OwnFiles& state, OwnFiles base) { return put_state("state", state, std::move(base)); }
+Status Journal::saving(const OwnFiles& state, OwnFiles base) {
+    return put_state("saving", state, std::move(base));
+}
+Status Journal::state(const OwnFiles& state, OwnFiles base) {
+    return put_state("state", state, std::move(base));
+}
 
 Status Journal::clear() {
     bodies_.clear();

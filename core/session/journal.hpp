@@ -1,15 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The recovery journal: a text file beside the project, one JSON object a line. docs/saving.md tells the whole protocol.
+// The recovery journal: a text file beside the project, one JSON object a line. docs/saving.md tells the whole
+// protocol.
 //
-//   J1  An edit whose append() returned well is found again after a crash at any later moment, also after appends and saves that failed.
-//   J2  A line cut off or damaged ends the replay; what stands before it counts, and the next append cuts the file at the tear.
-//   J3  A journal names the state of the files it speaks of. It says so when they have another; nothing is thrown away for that.
-//   J4  A save writes the whole new state as one line before it touches any file.
-//   J5  It names no files but the project's own, relative to the project; and it tells whether this user made it on this machine.
-//   J6  Reading changes nothing.
+//   J1  An edit whose append() returned well is found again after a crash at any later moment, also after appends and
+//   saves that failed. J2  A line cut off or damaged ends the replay; what stands before it counts, and the next append
+//   cuts the file at the tear. J3  A journal names the state of the files it speaks of. It says so when they have
+//   another; nothing is thrown away for that. J4  A save writes the whole new state as one line before it touches any
+//   file. J5  It names no files but the project's own, relative to the project; and it tells whether this user made it
+//   on this machine. J6  Reading changes nothing.
 //
-// A line is "CHECK SEAL BODY": CHECK are 16 digits of the SHA-256 of the CHECK before and BODY (against damage, lines that are missing,
-// and lines of two journals mixed); SEAL are 16 digits of their HMAC with the user's secret (against strangers), or 16 dashes.
+// A line is "CHECK SEAL BODY": CHECK are 16 digits of the SHA-256 of the CHECK before and BODY (against damage, lines
+// that are missing, and lines of two journals mixed); SEAL are 16 digits of their HMAC with the user's secret (against
+// strangers), or 16 dashes.
 #pragma once
 
 #include "core/model/edit.hpp"
@@ -22,12 +24,14 @@
 
 namespace kp {
 
-/// Texts or checksums of a project's own files, by name: "" is the project file, constraint files are named as in the project.
+/// Texts or checksums of a project's own files, by name: "" is the project file, constraint files are named as in the
+/// project.
 using OwnFiles = std::map<std::string, std::string>;
 
 class Journal {
 public:
-    Journal(Disk& disk, std::string path, UserMemory user) : disk_(disk), path_(std::move(path)), user_(std::move(user)) {}
+    Journal(Disk& disk, std::string path, UserMemory user)
+        : disk_(disk), path_(std::move(path)), user_(std::move(user)) {}
 
     /// One line behind the header: an edit, or a whole state.
     struct Step {
@@ -37,7 +41,7 @@ public:
     };
     /// What was left behind.
     struct Found {
-        OwnFiles base;                   ///< SHA-256 of the files as they were when it was begun
+        OwnFiles base;  ///< SHA-256 of the files as they were when it was begun
         std::vector<Step> steps;
         bool cut = false;                ///< it ends in a line that is cut off or damaged
         bool ours = false;               ///< every line was sealed by this user of this machine
@@ -75,7 +79,7 @@ private:
     Disk& disk_;
     std::string path_;
     UserMemory user_;
-    std::string seal_;                 ///< the user's secret, once it was needed
+    std::string seal_;  ///< the user's secret, once it was needed
     OwnFiles base_;
     std::vector<std::string> bodies_;  ///< of all lines behind the header
     std::string check_;                ///< of the last line in the file

@@ -3,7 +3,8 @@
 
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
-#include "core/format/hdl/header.hpp"
+#include "core/format/verilog/headers.hpp"
+#include "core/format/vhdl/headers.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/session/world.hpp"
@@ -21,8 +22,12 @@ std::string without(const std::string& path, const std::string& ending) {
     return name.substr(0, name.size() - ending.size());
 }
 
-Message stop(const std::string& text, const std::string& file = "") { return {Severity::stop, "new-project", text, file, 0, 0}; }
-Message caution(const std::string& text, const std::string& file = "") { return {Severity::caution, "new-project", text, file, 0, 0}; }
+Message stop(const std::string& text, const std::string& file = "") {
+    return {Severity::stop, "new-project", text, file, 0, 0};
+}
+Message caution(const std::string& text, const std::string& file = "") {
+    return {Severity::caution, "new-project", text, file, 0, 0};
+}
 
 /// A structural netlist has instances of cells; ports alone are planned from anything else.
 bool is_netlist(Disk& disk, const std::string& path, const Library& library) {
@@ -61,7 +66,8 @@ Catalogue read_catalogue(Disk& disk, const std::string& folder, const std::strin
             if (auto part = read_part(text.value(), path); part) out.parts.push_back(part.take());
     for (const auto& path : both("boards", ".board.json"))
         if (auto text = disk.read(path); text)
-            if (auto board = read_board(text.value(), path); board) out.boards.push_back({without(path, ".board.json"), board.value().name, board.value().part});
+            if (auto board = read_board(text.value(), path); board)
+                out.boards.push_back({without(path, ".board.json"), board.value().name, board.value().part});
     for (const auto& path : both("modules", ".module.json")) out.modules.push_back(without(path, ".module.json"));
     out.libraries = disk.list(data + "/cells", ".lib");
     return out;
@@ -70,29 +76,48 @@ Catalogue read_catalogue(Disk& disk, const std::string& folder, const std::strin
 std::vector<Message> check(Disk& disk, const NewProject& w, const Catalogue& catalogue) {
     std::vector<Message> out;
     if (w.folder.empty()) out.push_back(stop("Say in which folder the project shall be."));
-    if (w.name.empty()) out.push_back(stop("Give the project a name."));
-    else if (w.name.find('/') != std::string::npos || w.name.find('\0') != std::string::npos) out.push_back(stop("The name is that of a file; it has no '/'."));
-    else if (const auto why = name_trouble(w.name)) out.push_back(caution("The name '" + w.name + "' makes trouble elsewhere: " + *why + ". Better: " + portable_name(w.name) + "."));
+    if (w.name.empty())
+        out.push_back(stop("Give the project a name."));
+    else if (w.name.find('/') != std::string::npos || w.name.find('\0') != std::string::npos)
+        out.push_back(stop("The name is that of a file; it has no '/'."));
+    else if (const auto why = name_trouble(w.name))
+        out.push_back(caution("The name '" + w.name + "' makes trouble elsewhere: " + *why +
+                              ". Better: " + portable_name(w.name) + "."));
     if (!w.folder.empty())
-        if (const auto why = path_trouble(w.folder)) out.push_back(caution("The folder makes trouble for other tools: " + *why + ". Better: " + portable_path(w.folder) + "."));
-    if (!w.folder.empty() && !w.name.empty() && disk.exists(join_path(w.folder, w.name + ".kpeg"))) out.push_back(stop("There is a project " + w.name + ".kpeg in this folder already; open it, or take another name."));
-    const auto board = std::find_if(catalogue.boards.begin(), catalogue.boards.end(), [&](const auto& b) { return b.file == w.board; });
+        if (const auto why = path_trouble(w.folder))
+            out.push_back(caution("The folder makes trouble for other tools: " + *why +
+                                  ". Better: " + portable_path(w.folder) + "."));
+    if (!w.folder.empty() && !w.name.empty() && disk.exists(join_path(w.folder, w.name + ".kpeg")))
+        out.push_back(
+            stop("There is a project " + w.name + ".kpeg in this folder already; open it, or take another name."));
+    const auto board = std::find_if(catalogue.boards.begin(), catalogue.boards.end(),
+                                    [&](const auto& b) { return b.file == w.board; });
     std::vector<std::string> boards;
     for (const auto& b : catalogue.boards) boards.push_back(b.file);
-    if (!w.board.empty() && board == catalogue.boards.end()) out.push_back(stop("There is no board '" + w.board + "'." + did_you_mean(w.board, boards)));
+    if (!w.board.empty() && board == catalogue.boards.end())
+        out.push_back(stop("There is no board '" + w.board + "'." + did_you_mean(w.board, boards)));
     if (!w.part.empty()) {
         const auto* part = catalogue.part_of(w.part);
         const auto decoded = part ? decode_ordering_code(part->ordering, w.part) : DecodedCode{};
         // A part file can be made in an open project only, so an unknown code holds nothing up.
-        if (!part) out.push_back(caution("No part file knows the ordering code '" + w.part + "'." + did_you_mean(w.part, catalogue.codes()) + " The project starts without a part; make it in Site from its pin list or BSDL."));
-        else if (!decoded.complete) out.push_back(stop(decoded.trouble));
-        else if (board != catalogue.boards.end() && board->part != w.part) out.push_back(caution("The board " + board->name + " carries " + board->part + ", not " + w.part + "."));
+        if (!part)
+            out.push_back(caution("No part file knows the ordering code '" + w.part + "'." +
+                                  did_you_mean(w.part, catalogue.codes()) +
+                                  " The project starts without a part; make it in Site from its pin list or BSDL."));
+        else if (!decoded.complete)
+            out.push_back(stop(decoded.trouble));
+        else if (board != catalogue.boards.end() && board->part != w.part)
+            out.push_back(caution("The board " + board->name + " carries " + board->part + ", not " + w.part + "."));
     }
     std::vector<std::string> names;
     for (const auto& source : w.sources) {
         if (!disk.exists(source)) out.push_back(stop("is not there.", source));
-        if (const auto why = path_trouble(file_name_of(source))) out.push_back(caution("The file name makes trouble for other tools: " + *why + ". Better: " + portable_path(file_name_of(source)) + ".", source));
-        if (w.copy && std::find(names.begin(), names.end(), file_name_of(source)) != names.end()) out.push_back(stop("Two files of this name cannot both be copied in; link them, or rename one.", source));
+        if (const auto why = path_trouble(file_name_of(source)))
+            out.push_back(caution("The file name makes trouble for other tools: " + *why +
+                                      ". Better: " + portable_path(file_name_of(source)) + ".",
+                                  source));
+        if (w.copy && std::find(names.begin(), names.end(), file_name_of(source)) != names.end())
+            out.push_back(stop("Two files of this name cannot both be copied in; link them, or rename one.", source));
         names.push_back(file_name_of(source));
     }
     return out;
@@ -102,10 +127,13 @@ std::vector<std::string> module_names(Disk& disk, const std::vector<std::string>
     std::vector<std::string> out;
     std::vector<std::string> texts;
     for (const auto& path : paths)
-        if (auto text = disk.read(path, size_t{64} << 20)) texts.push_back(text.take());
-        else texts.emplace_back();
+        if (auto text = disk.read(path, size_t{64} << 20))
+            texts.push_back(text.take());
+        else
+            texts.emplace_back();
     std::vector<SourceText> verilog, vhdl;
-    for (size_t i = 0; i < paths.size(); ++i) (is_vhdl({paths[i], texts[i]}) ? vhdl : verilog).push_back({paths[i], texts[i]});
+    for (size_t i = 0; i < paths.size(); ++i)
+        (is_vhdl({paths[i], texts[i]}) ? vhdl : verilog).push_back({paths[i], texts[i]});
     hdl::Headers read;
     hdl::read_verilog_headers(verilog, {}, read);
     hdl::read_vhdl_headers(vhdl, {}, read);
@@ -133,7 +161,8 @@ Result<std::string> take_in(Disk& disk, const std::string& folder, const std::st
     if (disk.exists(to)) {
         auto there = disk.read(to, size_t{1} << 30);
         if (there && there.value() == text.value()) return name;
-        return stop("There is another file of this name in the project's folder; rename one, or link instead of copying.", to);
+        return stop(
+            "There is another file of this name in the project's folder; rename one, or link instead of copying.", to);
     }
     if (auto status = save_whole(disk, to, text.value()); !status) return status.messages();
     return name;
@@ -151,7 +180,8 @@ namespace {
 
 bool defines_clocks(Disk& disk, const std::string& path) {
     const auto text = disk.read(path, size_t{16} << 20);
-    return text && (text.value().find("create_clock") != std::string::npos || text.value().find("create_generated_clock") != std::string::npos);
+    return text && (text.value().find("create_clock") != std::string::npos ||
+                    text.value().find("create_generated_clock") != std::string::npos);
 }
 
 /// Copies that were made by a step that is refused in the end do not stay.
@@ -177,7 +207,9 @@ private:
 
 }  // namespace
 
-Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder, const std::vector<std::string>& files, bool copy, Library cells, std::vector<std::string>* copied) {
+Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder,
+                       const std::vector<std::string>& files, bool copy, Library cells,
+                       std::vector<std::string>* copied) {
     Edit edit{files.size() == 1 ? "add " + file_name_of(files[0]) : "add files", {}};
     Project next = project;
     std::vector<std::string> paths;
@@ -190,7 +222,9 @@ Result<Edit> add_files(Disk& disk, const Project& project, const std::string& fo
     // Cells first: whether a .v is a netlist depends on them.
     std::stable_partition(paths.begin(), paths.end(), [](const std::string& p) { return p.ends_with(".lib"); });
     // Of constraint files those that define clocks come before those that speak of them.
-    std::stable_partition(paths.begin(), paths.end(), [&](const std::string& p) { return !p.ends_with(".sdc") || defines_clocks(disk, join_path(folder, p)); });
+    std::stable_partition(paths.begin(), paths.end(), [&](const std::string& p) {
+        return !p.ends_with(".sdc") || defines_clocks(disk, join_path(folder, p));
+    });
     for (const auto& path : paths) {
         const auto full = join_path(folder, path);
         std::vector<Change> one;
@@ -210,7 +244,8 @@ Result<Edit> add_files(Disk& disk, const Project& project, const std::string& fo
         } else if (path.ends_with(".sdc")) {
             auto text = disk.read(full, size_t{16} << 20);
             if (!text) return text.messages();
-            one.push_back(SdcFileChange{std::nullopt, SdcFile{path, text.take(), true, true, true, next.constraints.empty()}});
+            one.push_back(
+                SdcFileChange{std::nullopt, SdcFile{path, text.take(), true, true, true, next.constraints.empty()}});
         } else {
             add_to(is_netlist(disk, full, cells) ? "netlists" : "sources");
         }
@@ -225,8 +260,10 @@ Result<Edit> add_files(Disk& disk, const Project& project, const std::string& fo
 namespace {
 
 /// The shipped library whose cells a netlist among the sources is made of, when they bring none themselves.
-std::optional<std::pair<std::string, Library>> shipped_library(Disk& disk, const NewProject& w, const Catalogue& catalogue) {
-    if (std::any_of(w.sources.begin(), w.sources.end(), [](const std::string& f) { return f.ends_with(".lib"); })) return std::nullopt;
+std::optional<std::pair<std::string, Library>> shipped_library(Disk& disk, const NewProject& w,
+                                                               const Catalogue& catalogue) {
+    if (std::any_of(w.sources.begin(), w.sources.end(), [](const std::string& f) { return f.ends_with(".lib"); }))
+        return std::nullopt;
     for (const auto& path : catalogue.libraries) {
         auto library = load_libraries(disk, {path});
         if (!library) continue;
@@ -253,14 +290,19 @@ Result<std::string> create_project(Disk& disk, const NewProject& w, const Catalo
     for (const auto& b : catalogue.boards)
         if (b.file == w.board && p.part.empty()) p.part = b.part;
     Library cells;
-    if (auto shipped = shipped_library(disk, w, catalogue)) p.libraries = {shipped->first}, cells = std::move(shipped->second);
+    if (auto shipped = shipped_library(disk, w, catalogue)) {
+        p.libraries = {shipped->first};
+        cells = std::move(shipped->second);
+    }
     auto files = add_files(disk, p, w.folder, w.sources, w.copy, std::move(cells));
     if (!files) return files.messages();
     if (auto status = kp::apply(p, files.value()); !status) return status.messages();
     if (p.constraints.empty()) {
         const auto sdc = w.name + ".sdc";
         if (!disk.exists(join_path(w.folder, sdc)))
-            if (auto status = save_whole(disk, join_path(w.folder, sdc), "# " + w.name + ": clocks and delays\n"); !status) return status.messages();
+            if (auto status = save_whole(disk, join_path(w.folder, sdc), "# " + w.name + ": clocks and delays\n");
+                !status)
+                return status.messages();
         p.constraints.push_back({sdc, "", true, true, true, true});
     }
     const auto path = join_path(w.folder, w.name + ".kpeg");

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How far a project reaches: its own folder, what ships with the program, and what this user allowed it. A project that a stranger made
-// must not bring files of the user's into a message, a report or a handoff.
+// How far a project reaches: its own folder, what ships with the program, and what this user allowed it. A project that
+// a stranger made must not bring files of the user's into a message, a report or a handoff.
 #pragma once
 
 #include "core/base/disk.hpp"

@@ -16,7 +16,9 @@ namespace kp {
 
 namespace {
 
-std::string counted_edits(size_t n) { return std::to_string(n) + (n == 1 ? " edit" : " edits"); }
+std::string counted_edits(size_t n) {
+    return std::to_string(n) + (n == 1 ? " edit" : " edits");
+}
 
 std::string machine() {
     char name[256] = {};
@@ -29,12 +31,18 @@ std::string user() {
 }
 
 /// The first line is the machine, see Disk::lock.
-std::string lock_text(const std::string& program) { return machine() + "\n" + user() + "\n" + program + "\n" + local_time("%Y-%m-%d %H:%M") + "\n" + std::to_string(::getpid()) + " " + random_hex(4) + "\n"; }
+std::string lock_text(const std::string& program) {
+    return machine() + "\n" + user() + "\n" + program + "\n" + local_time("%Y-%m-%d %H:%M") + "\n" +
+           std::to_string(::getpid()) + " " + random_hex(4) + "\n";
+}
 
 std::string owner_of(const std::string& text) {
     const auto lines = split(text, '\n');
-    const auto line = [&](size_t i, const char* otherwise) { return i < lines.size() && !lines[i].empty() ? one_line(lines[i].substr(0, 80)) : std::string(otherwise); };
-    return "the " + line(2, "program") + " of " + line(1, "somebody") + " on " + line(0, "some machine") + ", since " + line(3, "an unknown time");
+    const auto line = [&](size_t i, const char* otherwise) {
+        return i < lines.size() && !lines[i].empty() ? one_line(lines[i].substr(0, 80)) : std::string(otherwise);
+    };
+    return "the " + line(2, "program") + " of " + line(1, "somebody") + " on " + line(0, "some machine") + ", since " +
+           line(3, "an unknown time");
 }
 
 /// The files that the steps speak of; the project file always.
@@ -56,27 +64,40 @@ std::set<std::string> spoken_of(const std::vector<Journal::Step>& steps) {
 
 /// What a change does, in its own words: a title is what whoever wrote the journal says of it.
 struct Describe {
-    std::string operator()(const PegChange& c) const { return c.after ? "peg " + c.port + " to " + c.after->pin : "set " + c.port + " adrift"; }
+    std::string operator()(const PegChange& c) const {
+        return c.after ? "peg " + c.port + " to " + c.after->pin : "set " + c.port + " adrift";
+    }
     std::string operator()(const AttributeChange& c) const {
         std::string out;
         for (const auto& f : attribute_fields)
-            if (c.before.*f.field != c.after.*f.field) out += (out.empty() ? "" : ", ") + std::string(f.name) + " " + (c.after.*f.field == "" ? "none" : c.after.*f.field);
+            if (c.before.*f.field != c.after.*f.field)
+                out += (out.empty() ? "" : ", ") + std::string(f.name) + " " +
+                       (c.after.*f.field == "" ? "none" : c.after.*f.field);
         return c.port + ": " + out;
     }
     std::string operator()(const TextChange& c) const {
         const auto line = [](const std::string& text) { return text.size() > 60 ? text.substr(0, 60) + "…" : text; };
-        return c.file + ": " + (c.before.empty() ? "" : "\"" + line(c.before) + "\" becomes ") + "\"" + line(c.after) + "\"";
+        return c.file + ": " + (c.before.empty() ? "" : "\"" + line(c.before) + "\" becomes ") + "\"" + line(c.after) +
+               "\"";
     }
-    std::string operator()(const WaiverChange& c) const { return std::string(c.add ? "waive " : "no longer waive ") + c.waiver.rule + " for " + list_names(c.waiver.objects) + ": " + c.waiver.reason; }
+    std::string operator()(const WaiverChange& c) const {
+        return std::string(c.add ? "waive " : "no longer waive ") + c.waiver.rule + " for " +
+               list_names(c.waiver.objects) + ": " + c.waiver.reason;
+    }
     std::string operator()(const FieldChange& c) const { return c.field + ": " + (c.after.empty() ? "none" : c.after); }
-    std::string operator()(const SdcFileChange& c) const { return c.after ? "constraint file " + c.after->path : "without constraint file " + (c.before ? c.before->path : std::string()); }
+    std::string operator()(const SdcFileChange& c) const {
+        return c.after ? "constraint file " + c.after->path
+                       : "without constraint file " + (c.before ? c.before->path : std::string());
+    }
 };
 
 std::vector<std::string> described(const std::vector<Journal::Step>& steps) {
     std::vector<std::string> out;
     for (const auto& step : steps) {
         if (step.state)
-            for (const auto& [name, text] : *step.state) out.push_back((name.empty() ? "the project file" : one_line(name)) + " as a whole, " + std::to_string(text.size()) + " bytes");
+            for (const auto& [name, text] : *step.state)
+                out.push_back((name.empty() ? "the project file" : one_line(name)) + " as a whole, " +
+                              std::to_string(text.size()) + " bytes");
         if (step.edit)
             for (const auto& change : step.edit->changes) out.push_back(one_line(std::visit(Describe{}, change)));
     }
@@ -107,7 +128,8 @@ Status Document::take_lock(const OpenOptions& options) {
     return Done{};
 }
 
-/// True when each file a journal speaks of is as it was when the journal was begun, or as a save that it tells of was to make it.
+/// True when each file a journal speaks of is as it was when the journal was begun, or as a save that it tells of was
+/// to make it.
 bool Document::belongs(const Journal::Found& found, std::vector<std::string>& changed) const {
     auto names = spoken_of(found.steps);
     for (const auto& [name, sum] : found.base) names.insert(name);
@@ -136,7 +158,8 @@ bool Document::belongs(const Journal::Found& found, std::vector<std::string>& ch
 
 Result<ProjectFile> Document::state_from(const OwnFiles& state) const {
     const auto own = state.find("");
-    if (own == state.end()) return Message{Severity::stop, "journal", "A state in the recovery journal has no project file.", path_, 0, 0};
+    if (own == state.end())
+        return Message{Severity::stop, "journal", "A state in the recovery journal has no project file.", path_, 0, 0};
     auto read = read_project(own->second, path_);
     if (!read) return read.messages();
     if (auto status = check_names(read.value().project); !status) return status.messages();
@@ -178,10 +201,14 @@ Status Document::replay(const std::vector<Journal::Step>& steps) {
 void Document::recover() {
     const auto found = journal_.read();
     journal_.begin(checksums());
-    if (found.trouble) note(Severity::caution, "journal", "The recovery journal was left as it is: " + found.trouble->sentence());
+    if (found.trouble)
+        note(Severity::caution, "journal", "The recovery journal was left as it is: " + found.trouble->sentence());
     // Bytes that nobody understands are set aside before a journal of that name is written, not thrown away.
     if (found.steps.empty()) {
-        if (found.cut) note(Severity::caution, "journal", "The recovery journal is damaged from its first lines on; it is set aside when the next edit is made.");
+        if (found.cut)
+            note(
+                Severity::caution, "journal",
+                "The recovery journal is damaged from its first lines on; it is set aside when the next edit is made.");
         if (found.cut || (found.trouble && disk_.kind(journal_.path()) == FileKind::file)) offered_.emplace_back();
         return;
     }
@@ -198,8 +225,15 @@ void Document::recover() {
         offer.foreign = !found.ours;
         offer.changes = described(found.steps);
         for (const auto& name : changed) offer.changed.push_back(name.empty() ? file_name_of(path_) : one_line(name));
-        offer.sentence = "A recovery journal holds " + counted_edits(found.steps.size()) + (found.old ? " of an older version of this program" : offer.foreign ? " that this user did not make on this machine" : "") +
-                         (changed.empty() ? std::string() : std::string(found.old || offer.foreign ? ", and " : ", but ") + list_names(offer.changed) + (changed.size() == 1 ? " is" : " are") + " of another state now") + (status ? std::string() : "; it does not fit: " + status.first().sentence()) +
+        offer.sentence = "A recovery journal holds " + counted_edits(found.steps.size()) +
+                         (found.old       ? " of an older version of this program"
+                          : offer.foreign ? " that this user did not make on this machine"
+                                          : "") +
+                         (changed.empty() ? std::string()
+                                          : std::string(found.old || offer.foreign ? ", and " : ", but ") +
+                                                list_names(offer.changed) + (changed.size() == 1 ? " is" : " are") +
+                                                " of another state now") +
+                         (status ? std::string() : "; it does not fit: " + status.first().sentence()) +
                          ". Nothing of it was taken: " + list_names(offer.changes, 4) + ".";
         note(Severity::caution, "journal-offered", offer.sentence);
         offer_ = std::move(offer);
@@ -217,11 +251,20 @@ void Document::recover() {
     ++revision_;
     journal_.resume(found);
     if (to_finish && edits == 0 && !looking()) {
-        if (auto finished = this->save(); finished) return note(Severity::note, "recovered", "A save that was interrupted has been finished.");
-        else return note(Severity::caution, "recovered", "A save that was interrupted came back and could not be finished: " + finished.first().sentence());
+        if (auto finished = this->save(); finished)
+            return note(Severity::note, "recovered", "A save that was interrupted has been finished.");
+        else
+            return note(
+                Severity::caution, "recovered",
+                "A save that was interrupted came back and could not be finished: " + finished.first().sentence());
     }
-    if (save) note(Severity::note, "recovered", to_finish ? "A save that was interrupted came back." : "What had not been saved came back.");
-    if (edits > 0) note(Severity::note, "recovered", counted_edits(edits) + " that had not been saved came back" + (found.cut ? "; the last one was cut off and is lost." : "."));
+    if (save)
+        note(Severity::note, "recovered",
+             to_finish ? "A save that was interrupted came back." : "What had not been saved came back.");
+    if (edits > 0)
+        note(Severity::note, "recovered",
+             counted_edits(edits) + " that had not been saved came back" +
+                 (found.cut ? "; the last one was cut off and is lost." : "."));
 }
 
 Result<std::string> Document::leave_offer() {
@@ -231,7 +274,9 @@ Result<std::string> Document::leave_offer() {
     if (auto status = may_write(); !status) return status.messages();
     if (disk_.kind(journal_.path()) == FileKind::none) return std::string();
     auto name = journal_.set_aside();
-    if (name) note(Severity::note, "journal", "The recovery journal that was found is now " + file_name_of(name.value()) + ".");
+    if (name)
+        note(Severity::note, "journal",
+             "The recovery journal that was found is now " + file_name_of(name.value()) + ".");
     return name;
 }
 
@@ -252,7 +297,10 @@ Result<size_t> Document::take_offer() {
         auto known = *steps[i].state;
         for (const auto& name : changed) known.erase(name);
         auto state = foreign_project ? Result<ProjectFile>(Message{}) : state_from(known);
-        left += state && apply(difference_edit(file_.project, state.value().project, "take a save that was interrupted")) ? 0 : 1;
+        left +=
+            state && apply(difference_edit(file_.project, state.value().project, "take a save that was interrupted"))
+                ? 0
+                : 1;
     }
     return left;
 }

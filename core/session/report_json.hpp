@@ -16,7 +16,8 @@ struct RunSeconds {
 
 [[nodiscard]] Json message_json(const Message& message);
 /// kitepeg.timing/1
-[[nodiscard]] Json timing_json(const TimingReport& report, const std::vector<Message>& messages, double seconds_read, bool all_endpoints);
+[[nodiscard]] Json timing_json(const TimingReport& report, const std::vector<Message>& messages, double seconds_read,
+                               bool all_endpoints);
 /// Part of kitepeg.timing/1 when a line was tried.
 [[nodiscard]] Json what_if_json(const std::string& line, const WhatIf& then);
 /// kitepeg.findings/1

@@ -1,133 +1,145 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// An edit costs what the document takes for it (one synced line) and what LiveRules finds touched; an edit of inputs
+// reads them all, unless that was prepared.
 #include "core/session/session.hpp"
 
-#include "core/model/timing_words.hpp"
-
 #include "core/base/local_time.hpp"
-#include "core/format/sdc/read.hpp"
-#include "core/rules/live.hpp"
+#include "core/model/timing_words.hpp"
 #include "core/session/timekeeper.hpp"
 
 #include <algorithm>
 
 namespace kp {
 
-namespace {
-// A window must not stand still: text that is being typed may loop without end. kpeg waits longer.
-constexpr double window_script_seconds = 2, preview_script_seconds = 0.5;
-}  // namespace
+Session::Session(Disk& disk, std::unique_ptr<Document> document, const std::string& data)
+    : disk_(disk),
+      document_(std::move(document)),
+      deriver_(std::make_unique<Deriver>(Grounds{&disk,
+                                                 document_->path(),
+                                                 document_->folder(),
+                                                 data,
+                                                 document_->reach(),
+                                                 window_options(),
+                                                 {},
+                                                 std::make_shared<Timekeeper>()})),
+      log_(std::make_unique<RunLog>(disk, document_->path() + ".log")) {}
 
-Session::Session(Disk& disk, std::unique_ptr<Document> document, std::string data) : disk_(disk), data_(std::move(data)), document_(std::move(document)), log_(disk, document_->path() + ".log"), keeper_(std::make_shared<Timekeeper>()) {}
+Session::~Session() = default;
 
-const std::vector<Finding>& Session::findings() const { return live_ ? live_->findings() : no_findings_; }
-
-Session::~Session() { cancel_analysis(); }
-
-Result<std::unique_ptr<Session>> Session::open(Disk& disk, const std::string& path, const std::string& data, const OpenOptions& options) {
+Result<std::unique_ptr<Session>> Session::open(Disk& disk, const std::string& path, const std::string& data,
+                                               const OpenOptions& options) {
     auto document = Document::open(disk, path, options);
     if (!document) return document.messages();
     auto session = std::unique_ptr<Session>(new Session(disk, document.take(), data));
-    auto world = session->world_with(session->project());
+    auto world = load_world(*session->deriver_->grounds(), session->project());
     if (!world) return world.messages();
     session->world_ = world.take();
-    if (session->unsaved()) session->last_title_ = "recovered";
+    session->deriver_->begin(session->world_, session->project());
+    if (session->document_->unsaved()) session->last_title_ = "recovered";
     return session;
 }
 
-Result<std::shared_ptr<const World>> Session::world_with(const Project& next) const { return load_world(disk_, next, folder(), data_, document_->reach()); }
+Watcher Session::watcher() const {
+    return {disk_, *document_, *world_};
+}
 
-Status Session::change(const Edit& edit, const std::function<Status()>& take) {
+std::shared_ptr<const Snapshot> Session::snapshot() const {
+    if (snapshot_) return snapshot_;
+    auto out = std::make_shared<Snapshot>();
+    out->revision = revision_;
+    out->stale = stale();
+    out->grounds = deriver_->grounds();
+    out->project = std::make_shared<const Project>(project());
+    out->world = world_;
+    out->analysis = analysis();
+    out->findings = std::make_shared<const std::vector<Finding>>(findings());
+    return snapshot_ = std::move(out);
+}
+
+void Session::begin(std::shared_ptr<const World> world, std::unique_ptr<RuleKeeper> rules, const std::string& title) {
+    world_ = std::move(world);
+    ++revision_;
+    snapshot_.reset();
+    last_title_ = title;
+    if (rules)
+        deriver_->begin(world_, project(), std::move(rules));
+    else
+        deriver_->begin(world_, project());
+}
+
+Result<std::shared_ptr<Prepared>> prepare(const Snapshot& now, const Edit& edit) {
+    auto out = std::make_shared<Prepared>();
+    out->revision = now.revision;
+    Project next = *now.project;
+    if (auto status = apply(next, edit); !status) return status.messages();
+    // What changed on disk is offered, never taken along with another edit.
+    for (const auto& file : changed_files(*now.grounds->disk, *now.world))
+        return Message{Severity::stop, "changed", file + " changed on disk. Read it again on Site first.", "", 0, 0};
+    auto world = load_world(*now.grounds, next);
+    if (!world) return world.messages();
+    out->world = world.take();
+    out->rules = std::make_unique<RuleKeeper>(out->world, std::move(next), Analysis{}, now.grounds->idcode);
+    return out;
+}
+
+Status Session::change(const Edit& edit, Prepared prepared, const std::function<Status()>& take) {
     const bool inputs = touched(edit).inputs;
-    std::shared_ptr<const World> world;
-    if (inputs) {
-        Project next = project();
-        if (auto status = kp::apply(next, edit); !status) return status;
-        // What changed on disk is offered, never taken along with another edit.
-        for (const auto& file : changed_files(disk_, *world_)) return Message{Severity::stop, "changed", file + " changed on disk. Read it again on Site first.", "", 0, 0};
-        auto loaded = world_with(next);
-        if (!loaded) return loaded.messages();
-        world = loaded.take();
+    if (inputs && !prepared.world) {
+        auto made = prepare(*snapshot(), edit);
+        if (!made) return made.messages();
+        prepared = std::move(*made.value());
     }
+    if (inputs && prepared.revision != revision_)
+        return Message{Severity::stop, "old", "The project was edited meanwhile; do it again.", "", 0, 0};
     if (auto status = take(); !status) return status;
     if (inputs) {
-        live_.reset();
-        world_ = std::move(world);
+        begin(std::move(prepared.world), std::move(prepared.rules), edit.title);
+        return Done{};
     }
     ++revision_;
+    snapshot_.reset();
     last_title_ = edit.title;
-    if (inputs || !live_) find_again();
-    else live_->update(*rule_input_, edit);
+    deriver_->follow(project(), edit);
     return Done{};
 }
 
-Status Session::apply(const Edit& given) {
+Status Session::apply(const Edit& given, Prepared prepared) {
     if (given.empty()) return Done{};
     const Edit edit = given;  // it may be a fix out of the findings that are about to be replaced
-    return change(edit, [&] { return document_->apply(edit); });
+    return change(edit, std::move(prepared), [&] { return document_->apply(edit); });
 }
 
-Status Session::undo() { return can_undo() ? change(document_->undo_edit(), [&] { return document_->undo(); }) : Status(Done{}); }
+Status Session::undo(Prepared prepared) {
+    if (document_->done().empty()) return Done{};
+    return change(document_->undo_edit(), std::move(prepared), [&] { return document_->undo(); });
+}
 
-Status Session::redo() { return can_redo() ? change(Edit(document_->undone().back()), [&] { return document_->redo(); }) : Status(Done{}); }
+Status Session::redo(Prepared prepared) {
+    if (document_->undone().empty()) return Done{};
+    return change(Edit(document_->undone().back()), std::move(prepared), [&] { return document_->redo(); });
+}
 
-Status Session::resolve(const Conflict& conflict, const std::string& text) {
-    auto status = document_->resolve(conflict, text);
-    if (!status) return status;
-    auto world = world_with(project());
+Status Session::change_document(const std::string& title, const std::function<Status(Document&)>& change) {
+    const size_t before = document_->done().size();
+    if (auto status = change(*document_); !status) return status;
+    auto world = load_world(*deriver_->grounds(), project());
     if (!world) {
         // A project as others left it may name what is not there; then it is as it was before.
-        (void)document_->undo();
-        return world.messages();
-    }
-    cancel_analysis();
-    live_.reset();
-    world_ = world.take();
-    ++revision_;
-    last_title_ = "taken as merged";
-    find_again();
-    return Done{};
-}
-
-Result<size_t> Session::take_offer() {
-    const size_t before = document_->done().size();
-    auto left = document_->take_offer();
-    if (!left) return left;
-    auto world = world_with(project());
-    if (!world) {
         while (document_->done().size() > before) (void)document_->undo();
         return world.messages();
     }
-    cancel_analysis();
-    live_.reset();
-    world_ = world.take();
-    ++revision_;
-    last_title_ = "recovered";
-    find_again();
-    return left;
+    begin(world.take(), nullptr, title);
+    return Done{};
 }
 
-std::vector<Message> Session::risks() const {
-    std::vector<Message> out;
-    if (const auto risk = document_->risk()) out.push_back(*risk);
-    if (log_trouble_) out.push_back({Severity::caution, "log", "The log is not written (" + log_trouble_->sentence() + ") Runs of this session cannot be compared or restored later.", "", 0, 0});
-    return out;
-}
-
-Result<Rereading> Session::reread() const {
-    auto world = world_with(project());
-    if (!world) return world.messages();
-    Rereading out{world.take(), changed_files(disk_, *world_), {}};
-    out.merge = compare_ports(group_ports(world_->netlist.ports), group_ports(out.world->netlist.ports));
-    return out;
-}
-
-Status Session::accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints) {
+Status Session::accept(const Rereading& reading, const std::vector<PortRename>& renames,
+                       const std::vector<std::string>& constraints) {
     Project next = project();
     std::vector<Change> texts;
     OwnFiles taken;
     for (const auto& file : project().constraints) {
         if (std::find(constraints.begin(), constraints.end(), file.path) == constraints.end()) continue;
-        auto now = disk_.read(join_path(folder(), file.path), size_t{16} << 20);
+        auto now = disk_.read(join_path(document_->folder(), file.path), size_t{16} << 20);
         if (!now) return now.messages();
         texts.push_back(TextChange{file.path, 0, file.text, now.value()});
         taken[file.path] = now.take();
@@ -137,137 +149,64 @@ Status Session::accept(const Rereading& reading, const std::vector<PortRename>& 
     Edit edit = merge_edit(next, reading.world->netlist.ports, reading.merge, renames);
     edit.changes.insert(edit.changes.begin(), texts.begin(), texts.end());
     if (renames.empty() && !texts.empty()) edit.title = "read " + constraints[0] + " again";
-    cancel_analysis();
-    const auto before = world_;
-    world_ = reading.world;
-    if (auto status = apply(edit); !status) {
-        world_ = before;
-        return status;
-    }
+    if (!edit.empty())
+        if (auto status = document_->apply(edit); !status) return status;
     if (!taken.empty()) document_->seen(taken);
     // Even without an edit the analysis is of other inputs now.
-    ++revision_;
-    find_again();
+    begin(reading.world, nullptr, edit.title);
     return Done{};
 }
 
-std::vector<std::string> Session::changed_own_files() const {
-    std::vector<std::string> out;
-    for (const auto& name : document_->changed_on_disk()) out.push_back(name.empty() ? file_name_of(path()) : name);
-    return out;
-}
-
-void Session::find_again() {
-    live_.reset();
-    rule_input_ = std::make_unique<RuleInput>(rule_input(*world_, project(), *analysis_));
-    rule_input_->with_fixes = false;
-    rule_input_->idcode_read = idcode_read_;
-    live_ = std::make_unique<LiveRules>(*rule_input_);
-}
-
-void Session::note_idcode(std::uint32_t idcode) {
-    idcode_read_ = idcode;
-    find_again();
-}
-
-std::vector<Fix> Session::fixes_of(const Finding& finding) const {
-    if (!rule_input_) return {};
-    rule_input_->with_fixes = true;
-    auto fixes = kp::fixes_of(*rule_input_, finding);
-    rule_input_->with_fixes = false;
-    return fixes;
-}
-
-std::vector<Finding> Session::preview(const Edit& edit) const {
-    Project next = project();
-    if (!kp::apply(next, edit)) return findings();
-    const auto t = touched(edit);
-    if (!t.text && !t.inputs) return find(*world_, next, *analysis_, false, idcode_read_);
-    auto derived = derive(next, project(), analysis_);
-    return derived.analysis ? std::move(derived.findings) : findings();
-}
-
-Derived Session::derive(const Project& next, const Project& before, const std::shared_ptr<const Analysis>& analysis) const {
-    Derived out{world_, analysis, {}};
-    const auto t = touched(difference_edit(before, next, ""));
-    if (t.inputs || touched(difference_edit(project(), next, "")).inputs) {
-        auto loaded = world_with(next);
-        if (!loaded) return {};
-        out.world = loaded.take();
-    }
-    if (t.text || t.inputs) out.analysis = analyse(*out.world, next, folder(), options_, {}, preview_script_seconds);
-    out.findings = find(*out.world, next, *out.analysis, false, idcode_read_);
-    return out;
+void Session::allow(const std::string& path) {
+    document_->allow(path);
+    deriver_->change_grounds([&](Grounds& g) { g.reach = document_->reach(); });
 }
 
 void Session::analyse_now() {
-    cancel_analysis();
-    analysis_ = analyse(world_, project(), folder(), options_, *keeper_, {}, window_script_seconds);
-    analysed_ = revision_;
-    find_again();
-    add_log_entry();
-}
-
-void Session::start_analysis(std::function<void()> ready) {
-    cancel_analysis();
-    running_ = true;
-    worker_ = std::jthread([this, world = world_, project = project(), place = folder(), options = options_, revision = revision_, ready = std::move(ready)](std::stop_token stop) {
-        auto result = analyse(world, project, place, options, *keeper_, stop, window_script_seconds);
-        if (stop.stop_requested()) return;
-        {
-            const std::lock_guard lock(waiting_lock_);
-            waiting_ = std::move(result);
-            waiting_revision_ = revision;
-        }
-        if (ready) ready();
-    });
+    deriver_->derive_now(project());
+    snapshot_.reset();
+    note_run();
 }
 
 bool Session::take_analysis() {
-    std::shared_ptr<const Analysis> result;
-    {
-        const std::lock_guard lock(waiting_lock_);
-        result = std::move(waiting_);
-        waiting_.reset();
-        if (!result || waiting_revision_ != revision_) return false;
-    }
-    running_ = false;
-    analysis_ = std::move(result);
-    analysed_ = revision_;
-    find_again();
-    add_log_entry();
+    if (!deriver_->take()) return false;
+    snapshot_.reset();
+    note_run();
     return true;
 }
 
-void Session::cancel_analysis() {
-    if (worker_.joinable()) {
-        worker_.request_stop();
-        worker_.join();
-    }
-    running_ = false;
-    const std::lock_guard lock(waiting_lock_);
-    waiting_.reset();
-}
-
-Status Session::save() { return document_->save(); }
-
-void Session::add_log_entry() {
+void Session::note_run() {
     // Whoever only looks writes nothing.
-    if (document_->looking() || document_->taken_over()) return;
+    if (stale() || document_->looking() || document_->taken_over()) return;
     RunPlan plan{project().part, project().pegs, project().attributes, {}};
     for (const auto& file : project().constraints) plan.texts[file.path] = file.text;
     Run run;
     run.time = local_time("%Y-%m-%d %H:%M:%S");
     run.title = last_title_;
-    const auto& t = analysis_->timing;
-    run.setup_wns = t.setup.wns, run.hold_wns = t.hold.wns;
-    run.setup_tns = t.setup.tns, run.setup_failing = t.setup.failing;
+    const auto& t = analysis().timing();
+    run.setup_wns = t.setup.wns;
+    run.hold_wns = t.hold.wns;
+    run.setup_tns = t.setup.tns;
+    run.setup_failing = t.setup.failing;
     const auto verdict = verdict_of(t);
-    run.worst = verdict.worst, run.worst_kind = verdict.worst_kind, run.failing = verdict.failing;
-    run.endpoints = t.coverage.endpoints, run.constrained = t.coverage.constrained;
+    run.worst = verdict.worst;
+    run.worst_kind = verdict.worst_kind;
+    run.failing = verdict.failing;
+    run.endpoints = t.coverage.endpoints;
+    run.constrained = t.coverage.constrained;
     run.findings = count(findings());
-    if (auto status = log_.add(std::move(run), plan); !status) log_trouble_ = status.first();
-    else log_trouble_.reset();
+    (void)log_->add(std::move(run), plan);  // its trouble is a risk
+}
+
+std::vector<Message> Session::risks() const {
+    std::vector<Message> out;
+    if (const auto risk = document_->risk()) out.push_back(*risk);
+    if (const auto& trouble = log_->trouble())
+        out.push_back({Severity::caution, "log",
+                       "The log is not written (" + trouble->sentence() +
+                           ") Runs of this session cannot be compared or restored later.",
+                       "", 0, 0});
+    return out;
 }
 
 }  // namespace kp

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The open project: inputs, what is derived from them, undo, log, save and recover.
+// The open project: document (edits, undo, journal, save), deriver (what follows from it), run log and inputs on disk,
+// under one face.
 //
 //     auto opened = kp::Session::open(kp::real_disk(), "vane.kpeg", kp::data_folder());
 //     if (!opened) { … opened.first().sentence() … }
@@ -7,32 +8,28 @@
 //     s.analyse_now();                                   // or start_analysis() and take_analysis()
 //     s.apply(kp::peg_edit(s.project(), s.world().board, "tone", "112", "by hand"));
 //     s.undo();
-//     s.save();
+//     s.document().save();
 //
-// One thread owns a session (the window's, or kpeg's). Only the worker that start_analysis() makes runs elsewhere; it sees
-// a copy of the project and the immutable world. States: open and up to date; stale (analysis().revision behind
-// revision()); every call is legal in both.
+// One thread owns a session (the window's, or kpeg's). Jobs of the deriver run elsewhere and see a copy of the project
+// and the immutable world; whoever else needs more than a call's time takes a snapshot(). States: open and up to date;
+// stale (the analysis is of older inputs). Every call is legal in both.
+//
+// More than fifteen public functions, for this reason: the window, kpeg and the tests all work through this class, and
+// six of them only hand out what its parts hold, so that callers need not know which part that is.
 #pragma once
 
-#include "core/session/derive.hpp"
-#include "core/pegs/attributes.hpp"
-#include "core/pegs/place.hpp"
+#include "core/session/deriver.hpp"
 #include "core/session/document.hpp"
-#include "core/session/log.hpp"
-#include "core/session/reread.hpp"
+#include "core/session/run_log.hpp"
+#include "core/session/snapshot.hpp"
+#include "core/session/watcher.hpp"
 
 #include <functional>
-#include <map>
 #include <memory>
-#include <mutex>
 #include <string>
-#include <thread>
 #include <vector>
 
 namespace kp {
-
-class LiveRules;  // core/rules/live.hpp
-class Timekeeper;  // core/session/timekeeper.hpp
 
 /// The window lists every endpoint with its worst path.
 [[nodiscard]] inline TimingOptions window_options() {
@@ -41,121 +38,90 @@ class Timekeeper;  // core/session/timekeeper.hpp
     return o;
 }
 
-/// What follows from a project that is not the session's own: a preview, a trial. Empty pointers: its inputs cannot be read.
-struct Derived {
+/// What an edit of inputs needs before it can be taken, made beforehand on another thread: the world it leads to and
+/// the rules on it.
+struct Prepared {
+    unsigned long long revision = 0;  ///< of the session that it fits
     std::shared_ptr<const World> world;
-    std::shared_ptr<const Analysis> analysis;
-    std::vector<Finding> findings;
+    std::unique_ptr<RuleKeeper> rules;
 };
 
 class Session {
 public:
-    /// Reads a project and all it names; see Document::open for what becomes of what a crash left behind. Errors: any reader's, with
-    /// file and line; nothing is changed then.
-    static Result<std::unique_ptr<Session>> open(Disk& disk, const std::string& path, const std::string& data, const OpenOptions& options = {});
+    /// Reads a project and all it names; see Document::open for what becomes of what a crash left behind. Errors: any
+    /// reader's, with file and line; nothing is changed then.
+    static Result<std::unique_ptr<Session>> open(Disk& disk, const std::string& path, const std::string& data,
+                                                 const OpenOptions& options = {});
     ~Session();
     Session(const Session&) = delete;
     Session& operator=(const Session&) = delete;
 
-    [[nodiscard]] const Project& project() const { return document_->project(); }
+    [[nodiscard]] Document& document() { return *document_; }
     [[nodiscard]] const Document& document() const { return *document_; }
+    [[nodiscard]] Deriver& deriver() const { return *deriver_; }
+    [[nodiscard]] RunLog& log() const { return *log_; }
+    [[nodiscard]] Watcher watcher() const;
+
+    // What stands now. References live until the next call that changes something.
+    [[nodiscard]] const Project& project() const { return document_->project(); }
     [[nodiscard]] const World& world() const { return *world_; }
-    [[nodiscard]] std::shared_ptr<const World> world_ptr() const { return world_; }
-    [[nodiscard]] const Analysis& analysis() const { return *analysis_; }
-    /// Without their fixes: see fixes_of().
-    [[nodiscard]] const std::vector<Finding>& findings() const;
-    [[nodiscard]] const std::string& path() const { return document_->path(); }
-    [[nodiscard]] std::string folder() const { return document_->folder(); }
-    /// What opening has to tell: what came back, what is offered, why it is only looked at.
-    [[nodiscard]] const std::vector<Message>& opening_notes() const { return document_->notes(); }
-
-    /// Applies an edit, notes it in the journal, runs the rules. Errors: see kp::apply, and a world that cannot be loaded
-    /// with the edit (then nothing is changed). An empty edit does nothing.
-    Status apply(const Edit& edit);
-    [[nodiscard]] bool can_undo() const { return !document_->done().empty(); }
-    [[nodiscard]] bool can_redo() const { return !document_->undone().empty(); }
-    [[nodiscard]] std::string undo_title() const { return can_undo() ? document_->done().back().title : ""; }
-    [[nodiscard]] std::string redo_title() const { return can_redo() ? document_->undone().back().title : ""; }
-    Status undo();
-    Status redo();
-    /// What the findings would be after an edit; the session stays as it is. Text edits are run through the engine.
-    [[nodiscard]] std::vector<Finding> preview(const Edit& edit) const;
-    /// The same for a whole project, `next`, which came from `before` with its analysis. Only what differs is worked out anew.
-    [[nodiscard]] Derived derive(const Project& next, const Project& before, const std::shared_ptr<const Analysis>& analysis) const;
-
-    /// What a chip at the cable answered when it was asked who it is; for rule P01, until the project is closed.
-    void note_idcode(std::uint32_t idcode);
-    /// The ways out of a finding; computed when asked for.
-    [[nodiscard]] std::vector<Fix> fixes_of(const Finding& finding) const;
-
-    /// Reads all inputs again beside the open ones and says what became of the ports. Errors: any reader's; nothing changes.
-    [[nodiscard]] Result<Rereading> reread() const;
-    /// Takes a rereading over: the new world, and one edit (one undo) with the constraint texts of `constraints` as they are
-    /// on disk and the accepted renames carried through. Errors: as apply and the disk's; nothing is taken then.
-    Status accept(const Rereading& reading, const std::vector<PortRename>& renames, const std::vector<std::string>& constraints = {});
-    /// Constraint files, and the project file by its name, whose text on disk is no longer what was read or saved last.
-    [[nodiscard]] std::vector<std::string> changed_own_files() const;
-    /// Ports that differ from those the project last accepted, such as after a change while it was closed.
-    [[nodiscard]] PortMerge port_changes() const { return compare_ports(accepted_ports(project(), world().netlist.ports), group_ports(world().netlist.ports)); }
-
+    [[nodiscard]] const Analysis& analysis() const { return deriver_->analysis(); }
+    /// Without their fixes: see RuleKeeper::fixes_of().
+    [[nodiscard]] const std::vector<Finding>& findings() const { return deriver_->rules().findings(); }
+    [[nodiscard]] const Plan& plan() const { return deriver_->rules().plan(); }
+    /// All of it as a value. Copies the project at the first call after an edit.
+    [[nodiscard]] std::shared_ptr<const Snapshot> snapshot() const;
     /// Grows with every edit.
     [[nodiscard]] unsigned long long revision() const { return revision_; }
-    [[nodiscard]] bool stale() const { return analysed_ != revision_; }
-    /// Recomputes all on this thread and adds a log entry.
-    void analyse_now();
-    /// Recomputes on a worker; one that is under way is cancelled. `ready` is called on the worker when the result waits.
-    void start_analysis(std::function<void()> ready);
-    /// Takes a waiting result over; false when there is none or it belongs to an older revision.
-    bool take_analysis();
-    void cancel_analysis();
-    [[nodiscard]] bool analysing() const { return running_; }
+    [[nodiscard]] bool stale() const { return deriver_->stale(); }
 
-    /// As Document::save.
-    Status save();
-    [[nodiscard]] bool unsaved() const { return document_->unsaved(); }
-    /// As Document::resolve, with all that follows from it.
-    Status resolve(const Conflict& conflict, const std::string& text);
-    /// As Document::take_offer and leave_offer.
-    Result<size_t> take_offer();
-    Result<std::string> leave_offer() { return document_->leave_offer(); }
-    void allow(const std::string& path) { document_->allow(path); }
+    /// Applies an edit, notes it in the journal, and lets the rules follow. Errors: see kp::apply and Document::apply,
+    /// and a world that cannot be loaded with the edit; code "old" when `prepared` is of another revision. Nothing is
+    /// changed then. An empty edit does nothing. Without `prepared` an edit of inputs reads them on this thread.
+    Status apply(const Edit& edit, Prepared prepared = {});
+    Status undo(Prepared prepared = {});
+    Status redo(Prepared prepared = {});
+    /// Takes a rereading of the inputs over: the new world, and one edit (one undo) with the constraint texts of
+    /// `constraints` as they are on disk and the accepted renames carried through. Errors: as apply and the disk's;
+    /// nothing is taken then.
+    Status accept(const Rereading& reading, const std::vector<PortRename>& renames,
+                  const std::vector<std::string>& constraints = {});
+    /// Changes of the document that are no single edit, such as a file that was merged or a journal that was found,
+    /// with all that follows. Errors: those of `change`, and a world that cannot be loaded; the document's edits are
+    /// taken back then.
+    Status change_document(const std::string& title, const std::function<Status(Document&)>& change);
+    /// Paths that may be read from now on, although they lie outside of the project's folder.
+    void allow(const std::string& path);
+
+    /// Works out what is stale on this thread and adds a log entry.
+    void analyse_now();
+    /// The same by a job; see Deriver::start.
+    void start_analysis(std::function<void()> ready) { deriver_->start(project(), std::move(ready)); }
+    /// Takes a waiting result over and adds a log entry; false when there is none or it is of other inputs.
+    bool take_analysis();
+    /// Adds a log entry for the state as it is, unless it is stale.
+    void note_run();
     /// What is at risk (journal, log), and what to do; empty when all is well.
     [[nodiscard]] std::vector<Message> risks() const;
-    /// Reading the log takes time when it is long: it happens at the first call.
-    [[nodiscard]] Log& log() const { return log_; }
-    [[nodiscard]] TimingOptions& timing_options() { return options_; }
-    /// The engine that analyses stand on; for questions of the kind "what if".
-    [[nodiscard]] std::shared_ptr<Timekeeper> timekeeper() const { return keeper_; }
 
 private:
-    Session(Disk& disk, std::unique_ptr<Document> document, std::string data);
+    Session(Disk& disk, std::unique_ptr<Document> document, const std::string& data);
     /// Lets the document take an edit, and whatever follows from it; `take` is one of its ways to do so.
-    Status change(const Edit& edit, const std::function<Status()>& take);
-    Result<std::shared_ptr<const World>> world_with(const Project& next) const;
-    void find_again();
-    void add_log_entry();
+    Status change(const Edit& edit, Prepared prepared, const std::function<Status()>& take);
+    void begin(std::shared_ptr<const World> world, std::unique_ptr<RuleKeeper> rules, const std::string& title);
 
     Disk& disk_;
-    std::string data_;
     std::unique_ptr<Document> document_;
     std::shared_ptr<const World> world_;
-    std::shared_ptr<const Analysis> analysis_ = std::make_shared<Analysis>();
-    std::unique_ptr<RuleInput> rule_input_;
-    std::unique_ptr<LiveRules> live_;  ///< looks at rule_input_
-    std::optional<std::uint32_t> idcode_read_;
-    std::vector<Finding> no_findings_;  ///< before the rules ran first
-    mutable Log log_;
-    std::optional<Message> log_trouble_;
-    TimingOptions options_ = window_options();
+    std::unique_ptr<Deriver> deriver_;
+    std::unique_ptr<RunLog> log_;
     std::string last_title_ = "opened";
-    unsigned long long revision_ = 1, analysed_ = 0;
-
-    std::shared_ptr<Timekeeper> keeper_;
-    std::mutex waiting_lock_;  // guards waiting_ and waiting_revision_, written by the worker
-    std::shared_ptr<const Analysis> waiting_;
-    unsigned long long waiting_revision_ = 0;
-    bool running_ = false;
-    std::jthread worker_;
+    unsigned long long revision_ = 1;
+    mutable std::shared_ptr<const Snapshot> snapshot_;  ///< of now, once somebody asked
 };
+
+/// Reads the inputs that `edit` leads to from `now` and runs the rules on them. On any thread. Errors: an edit that
+/// does not fit, an input that changed on disk meanwhile (code "changed"), any reader's.
+[[nodiscard]] Result<std::shared_ptr<Prepared>> prepare(const Snapshot& now, const Edit& edit);
 
 }  // namespace kp

@@ -13,28 +13,36 @@ std::map<std::string, double> pad_delays(const World& world, const Project& proj
         if (steps <= 0 || peg == project.pegs.end()) continue;
         const auto* pin = world.part.pin(peg->second.pin);
         const auto* bank = pin ? world.part.bank(pin->bank) : nullptr;
-        if (bank && steps <= bank->delay_steps && bank->delay_step_ns > 0) out[port] = static_cast<double>(steps) * bank->delay_step_ns;
+        if (bank && steps <= bank->delay_steps && bank->delay_step_ns > 0)
+            out[port] = static_cast<double>(steps) * bank->delay_step_ns;
     }
     return out;
 }
 
-TimingReport Timekeeper::report(std::shared_ptr<const World> world, const Constraints& constraints, const std::map<std::string, double>& pads, const TimingOptions& options, std::stop_token stop) {
+TimingReport Timekeeper::report(std::shared_ptr<const World> world, const Constraints& constraints,
+                                const std::map<std::string, double>& pads, const TimingOptions& options,
+                                std::stop_token stop) {
     const std::lock_guard guard(lock_);
     if (!engine_ || world != world_ || !(options == options_)) {
         engine_.reset();
-        engine_ = std::make_unique<TimingEngine>(TimingInput{world->netlist, world->library, constraints, world->delays ? &*world->delays : nullptr}, options);
-        world_ = std::move(world), options_ = options;
+        engine_ = std::make_unique<TimingEngine>(
+            TimingInput{world->netlist, world->library, constraints, world->delays ? &*world->delays : nullptr},
+            options, std::vector<TimingCorner>(), stop);
+        if (stop.stop_requested()) engine_.reset();
+        world_ = std::move(world);
+        options_ = options;
     } else {
         engine_->set_constraints(constraints);
     }
-    engine_->set_pad_delays(pads);
-    if (engine_->update(stop)) return engine_->report(stop);
+    if (engine_) engine_->set_pad_delays(pads);
+    if (engine_ && engine_->update(stop)) return engine_->report(stop);
     TimingReport cancelled;
     cancelled.messages.push_back({Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0});
     return cancelled;
 }
 
-bool Timekeeper::what_if(const Constraints& constraints, const std::function<void(const TimingEngine&)>& ask, std::stop_token stop) {
+bool Timekeeper::what_if(const Constraints& constraints, const std::function<void(const TimingEngine&)>& ask,
+                         std::stop_token stop) {
     const std::unique_lock guard(lock_, std::try_to_lock);
     if (!guard || !engine_ || engine_->refused()) return false;
     return engine_->what_if(constraints, ask, std::move(stop));

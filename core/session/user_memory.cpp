@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Small files, read at each question and replaced in one step; of two programs that write at once the last one's list counts. What
-// cannot be read is remembered as nothing: then the user is asked again.
+// Small files, read at each question and replaced in one step; of two programs that write at once the last one's list
+// counts. What cannot be read is remembered as nothing: then the user is asked again.
 #include "core/session/user_memory.hpp"
 
 #include "core/base/checksum.hpp"
@@ -44,7 +44,13 @@ std::vector<std::string> UserMemory::allowed(const std::string& project) const {
 }
 
 Status UserMemory::allow(const std::string& project, const std::vector<std::string>& paths) {
-    if (folder_.empty()) return Message{Severity::stop, "settings", "There is no folder for this user's settings; set HOME or KITE_PEG_USER.", "", 0, 0};
+    if (folder_.empty())
+        return Message{Severity::stop,
+                       "settings",
+                       "There is no folder for this user's settings; set HOME or KITE_PEG_USER.",
+                       "",
+                       0,
+                       0};
     Json j;
     if (disk_.exists(file("allowed.json")))
         if (const auto text = disk_.read(file("allowed.json"), largest); text)
@@ -74,7 +80,10 @@ std::string UserMemory::make_seal() {
     if (fresh.empty() || !disk_.make_folder(folder_)) return {};
     // Two programs may start at once: the file is put in place whole, and what is there afterwards counts for both.
     const auto aside = file("seal.") + random_hex(8);
-    if (!disk_.create(aside, fresh, {}, 0600) || !disk_.rename(aside, file("seal"))) return (void)disk_.remove(aside), std::string();
+    if (!disk_.create(aside, fresh, {}, 0600) || !disk_.rename(aside, file("seal"))) {
+        (void)disk_.remove(aside);
+        return std::string();
+    }
     const auto there = seal();
     return there.empty() ? fresh : there;
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What is remembered for this user of this machine, outside of every project: a stranger's project cannot bring it along.
+// What is remembered for this user of this machine, outside of every project: a stranger's project cannot bring it
+// along.
 #pragma once
 
 #include "core/base/disk.hpp"

@@ -1,32 +1,41 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/session/verdict.hpp"
 
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 
 #include <algorithm>
 
 namespace kp {
 
-Trial::Trial(const Session& session) : world_(session.world()), project_(session.project()), input_(rule_input(world_, project_, session.analysis())) { input_.with_fixes = false; }
+Trial::Trial(std::shared_ptr<const Snapshot> snapshot)
+    : snapshot_(std::move(snapshot)),
+      project_(*snapshot_->project),
+      input_(rule_input(*snapshot_->world, project_, snapshot_->analysis)) {
+    input_.with_fixes = false;
+}
 
 void Trial::move(const Edit& edit) {
     if (!apply(project_, edit)) return;
     for (const auto& change : edit.changes)
-        if (const auto* peg = std::get_if<PegChange>(&change)) input_.refresh(peg->port);
-        else if (const auto* attribute = std::get_if<AttributeChange>(&change)) input_.refresh(attribute->port);
+        if (const auto* peg = std::get_if<PegChange>(&change))
+            input_.refresh(peg->port);
+        else if (const auto* attribute = std::get_if<AttributeChange>(&change))
+            input_.refresh(attribute->port);
 }
 
 std::string Trial::ask(const std::string& port, const std::string& pin) const {
     for (const auto& f : run_rules_at(input_, port, {pin})) {
         const bool place = f.rule[0] == 'L' || f.rule[0] == 'E';
-        const bool mine = std::any_of(f.objects.begin(), f.objects.end(), [&](const FindingObject& o) { return o.kind == "port" && o.name == port; });
-        if (f.severity == Severity::stop && place && mine && f.rule != "E01" && !f.waived) return f.rule + ": " + f.text;
+        const bool mine = std::any_of(f.objects.begin(), f.objects.end(),
+                                      [&](const FindingObject& o) { return o.kind == "port" && o.name == port; });
+        if (f.severity == Severity::stop && place && mine && f.rule != "E01" && !f.waived)
+            return f.rule + ": " + f.text;
     }
     return {};
 }
 
 std::string Trial::trouble(const std::string& port, const std::string& pin) {
-    const auto edit = peg_edit(project_, world_.board, port, pin, "by hand");
+    const auto edit = peg_edit(project_, snapshot_->world->board, port, pin, "by hand");
     move(edit);
     auto why = ask(port, pin);
     move(edit.inverse());
@@ -42,7 +51,7 @@ std::string Trial::trouble_of_all(const std::vector<std::string>& ports, const s
     };
     // Those that move leave first; whoever else lies on one of the pins stays, and the rules will name it.
     for (size_t i = 0; i < n; ++i) step(unpeg_edit(project_, ports[i]));
-    for (size_t i = 0; i < n; ++i) step(peg_edit(project_, world_.board, ports[i], pins[i], "by hand"));
+    for (size_t i = 0; i < n; ++i) step(peg_edit(project_, snapshot_->world->board, ports[i], pins[i], "by hand"));
     std::string why;
     for (size_t i = 0; i < n && why.empty(); ++i) {
         why = ask(ports[i], pins[i]);
@@ -52,6 +61,8 @@ std::string Trial::trouble_of_all(const std::vector<std::string>& ports, const s
     return why;
 }
 
-std::string place_trouble(const Session& session, const std::string& port, const std::string& pin) { return Trial(session).trouble(port, pin); }
+std::string place_trouble(std::shared_ptr<const Snapshot> snapshot, const std::string& port, const std::string& pin) {
+    return Trial(std::move(snapshot)).trouble(port, pin);
+}
 
 }  // namespace kp

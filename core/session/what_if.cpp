@@ -2,7 +2,6 @@
 #include "core/session/what_if.hpp"
 
 #include "core/format/sdc/read.hpp"
-#include "core/session/derive.hpp"
 #include "core/session/timekeeper.hpp"
 
 namespace kp {
@@ -11,9 +10,11 @@ namespace {
 constexpr const char* here = "what if";  // stands for a file in messages
 }
 
-Result<WhatIf> what_if_line(const World& world, const Project& project, const std::string& folder, Timekeeper& keeper, const std::string& line, std::stop_token stop, double script_seconds) {
+Result<WhatIf> what_if_line(const Snapshot& now, const std::string& line, const std::stop_token& stop,
+                            double script_seconds) {
+    const auto& world = *now.world;
     const auto limits = script_limits(world, script_seconds);
-    auto scripts = analysis_scripts(project, folder);
+    auto scripts = analysis_scripts(*now.project, now.grounds->folder);
     scripts.push_back({here, "", line});
     const auto constraints = read_sdc(scripts, world.netlist, *world.index, world.library, limits, stop);
     WhatIf out;
@@ -22,8 +23,16 @@ Result<WhatIf> what_if_line(const World& world, const Project& project, const st
         if (m.severity == Severity::stop) return m;
         out.messages.push_back(m);
     }
-    const bool asked = keeper.what_if(constraints, [&](const TimingEngine& e) { out.setup = e.summary(CheckKind::setup), out.hold = e.summary(CheckKind::hold); }, stop);
-    if (!asked) return Message{Severity::stop, "busy", "There is no finished analysis to ask; ask again when it stands.", here, 0, 0};
+    const bool asked = now.grounds->timekeeper->what_if(
+        constraints,
+        [&](const TimingEngine& e) {
+            out.setup = e.summary(CheckKind::setup);
+            out.hold = e.summary(CheckKind::hold);
+        },
+        stop);
+    if (!asked)
+        return Message{Severity::stop, "busy", "There is no finished analysis to ask; ask again when it stands.",
+                       here,           0,      0};
     return out;
 }
 

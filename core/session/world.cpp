@@ -20,13 +20,17 @@ Result<Library> load_libraries(Disk& disk, const std::vector<std::string>& paths
         auto library = read_liberty(text.value(), path);
         if (!library) return library.messages();
         notes.insert(notes.end(), library.messages().begin(), library.messages().end());
-        if (all.name.empty()) all.name = library.value().name, all.file = path;
+        if (all.name.empty()) {
+            all.name = library.value().name;
+            all.file = path;
+        }
         all.merge(library.value());
     }
     return Result<Library>(std::move(all), std::move(notes));
 }
 
-Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top, const Library& library) {
+Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top,
+                              const Library& library) {
     std::vector<std::string> texts;
     texts.reserve(paths.size());
     for (const auto& path : paths) {
@@ -39,7 +43,8 @@ Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths,
     return read_netlist(sources, top, library);
 }
 
-Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request, const Reach* given) {
+Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request,
+                            const Reach* given) {
     constexpr size_t largest = size_t{64} << 20;
     std::vector<std::string> texts;
     for (const auto& path : paths) {
@@ -77,7 +82,12 @@ namespace {
 
 class Loader {
 public:
-    Loader(Disk& disk, const Project& project, std::string folder, std::string data, std::optional<Reach> reach) : disk_(disk), project_(project), folder_(std::move(folder)), data_(std::move(data)), world_(std::make_shared<World>()) {
+    Loader(Disk& disk, const Project& project, std::string folder, std::string data, std::optional<Reach> reach)
+        : disk_(disk),
+          project_(project),
+          folder_(std::move(folder)),
+          data_(std::move(data)),
+          world_(std::make_shared<World>()) {
         world_->reach = std::make_shared<const Reach>(reach ? std::move(*reach) : Reach(disk, folder_, {}));
     }
 
@@ -124,25 +134,35 @@ private:
             Part part;
             auto read = read_part(text.value(), path);
             if (!read) {
-                if (folder_of(path) == folder_) return errors_ = read.messages(), false;
+                if (folder_of(path) == folder_) {
+                    errors_ = read.messages();
+                    return false;
+                }
                 continue;
             }
             part = read.take();
             codes.push_back(part.codes);
             if (!project_.part.starts_with(part.codes)) continue;
             world_->code = decode_ordering_code(part.ordering, project_.part);
-            if (!world_->code.complete) return errors_ = {{Severity::stop, "part", world_->code.trouble, "", 0, 0}}, false;
+            if (!world_->code.complete) {
+                errors_ = {{Severity::stop, "part", world_->code.trouble, "", 0, 0}};
+                return false;
+            }
             world_->part = std::move(part);
             world_->files.push_back({file_name_of(path), "part", path, folder_of(path) != folder_, disk_.stamp(path)});
             return true;
         }
-        errors_ = {{Severity::stop, "part", "No part file knows the ordering code '" + project_.part + "'; known are codes that start with " + list_names(codes, 6) + "." + did_you_mean(project_.part, codes), "", 0, 0}};
+        errors_ = {{Severity::stop, "part",
+                    "No part file knows the ordering code '" + project_.part + "'; known are codes that start with " +
+                        list_names(codes, 6) + "." + did_you_mean(project_.part, codes),
+                    "", 0, 0}};
         return false;
     }
 
     bool board() {
         if (project_.board.empty()) {
-            world_->board.width_mm = 100, world_->board.height_mm = 80;
+            world_->board.width_mm = 100;
+            world_->board.height_mm = 80;
             return true;
         }
         const auto path = find(project_.board + ".board.json", "board", "boards");
@@ -157,7 +177,11 @@ private:
             std::string text;
             BoardModule module;
             if (!take(disk_.read(path), text) || !take(read_module(text, path), module)) return false;
-            if (auto status = fit_module(world_->board, module, at == std::string::npos ? "" : entry.substr(at + 1)); !status) return errors_ = status.messages(), false;
+            if (auto status = fit_module(world_->board, module, at == std::string::npos ? "" : entry.substr(at + 1));
+                !status) {
+                errors_ = status.messages();
+                return false;
+            }
         }
         world_->board.index();
         return true;
@@ -175,7 +199,8 @@ private:
         for (const auto& path : project_.netlists) netlists.push_back(find(path, "netlist", ""));
         for (const auto& path : project_.sources) sources.push_back(find(path, "source", ""));
         if (!take(load_libraries(disk_, libraries), world_->library)) return false;
-        if (!netlists.empty() && !take(load_netlists(disk_, netlists, project_.top, world_->library), world_->netlist)) return false;
+        if (!netlists.empty() && !take(load_netlists(disk_, netlists, project_.top, world_->library), world_->netlist))
+            return false;
         world_->language = netlists.empty() ? "" : "netlist";
         if (netlists.empty() && !sources.empty() && !ports_only(sources)) return false;
         world_->index = std::make_unique<NetlistIndex>(world_->netlist);
@@ -194,8 +219,11 @@ private:
         const auto path = find(project_.pin_report, "pin report", "");
         auto text = disk_.read(path);
         auto rows = text ? read_pin_report(text.value(), path) : Result<std::vector<PinReportRow>>(text.messages());
-        if (rows) world_->obtained = rows.take();
-        else world_->notes.push_back({Severity::caution, "pin-report", rows.first().text, rows.first().file, rows.first().line, 0});
+        if (rows)
+            world_->obtained = rows.take();
+        else
+            world_->notes.push_back(
+                {Severity::caution, "pin-report", rows.first().text, rows.first().file, rows.first().line, 0});
         return true;
     }
 
@@ -228,6 +256,9 @@ private:
 
 }  // namespace
 
-Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder, const std::string& data, std::optional<Reach> reach) { return Loader(disk, project, folder, data, std::move(reach)).run(); }
+Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder,
+                                                const std::string& data, std::optional<Reach> reach) {
+    return Loader(disk, project, folder, data, std::move(reach)).run();
+}
 
 }  // namespace kp

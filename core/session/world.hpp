@@ -43,22 +43,29 @@ struct World {
     DecodedCode code;
     std::vector<InputFile> files;
     std::vector<Message> notes;
-    std::shared_ptr<const Reach> reach;  ///< how far files that this world names may lead; none: nowhere but beside and below them
-    std::string language;      ///< of the design: "netlist", "verilog", "systemverilog", "vhdl"; empty without one
+    std::shared_ptr<const Reach>
+        reach;             ///< how far files that this world names may lead; none: nowhere but beside and below them
+    std::string language;  ///< of the design: "netlist", "verilog", "systemverilog", "vhdl"; empty without one
 };
 
-/// Reads everything the project names; files are looked for beside the project, then in the data that ships. Errors: any
-/// reader's, each with file and line; a part code that no part file knows. Part, board and design may each be missing from
-/// a project that is only begun. The design is the netlist, or the ports of the sources while there is none.
-[[nodiscard]] Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder, const std::string& data, std::optional<Reach> reach = {});
+/// Reads everything the project names; files are looked for beside the project, then in the data that ships. Errors:
+/// any reader's, each with file and line; a part code that no part file knows. Part, board and design may each be
+/// missing from a project that is only begun. The design is the netlist, or the ports of the sources while there is
+/// none.
+[[nodiscard]] Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project,
+                                                              const std::string& folder, const std::string& data,
+                                                              std::optional<Reach> reach = {});
 
 /// Reads and merges Liberty files. Errors: the disk's and the reader's.
 [[nodiscard]] Result<Library> load_libraries(Disk& disk, const std::vector<std::string>& paths);
 /// Reads netlist files as one design.
-[[nodiscard]] Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top, const Library& library);
+[[nodiscard]] Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top,
+                                            const Library& library);
 
-/// Reads the ports that HDL files declare; files to include are looked for beside the one that names them, then beside the first. What
-/// `reach` refuses is an error of code "outside"; without one, files in the first file's folder and below it may be included.
-[[nodiscard]] Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request, const Reach* reach = nullptr);
+/// Reads the ports that HDL files declare; files to include are looked for beside the one that names them, then beside
+/// the first. What `reach` refuses is an error of code "outside"; without one, files in the first file's folder and
+/// below it may be included.
+[[nodiscard]] Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request,
+                                          const Reach* reach = nullptr);
 
 }  // namespace kp

@@ -22,7 +22,10 @@ namespace {
 void count(CheckSummary& s, double slack) {
     ++s.endpoints;
     s.wns = s.wns ? std::min(*s.wns, slack) : slack;
-    if (slack < 0) ++s.failing, s.tns += slack;
+    if (slack < 0) {
+        ++s.failing;
+        s.tns += slack;
+    }
 }
 
 /// Per clock, the period at which its worst setup against itself just closes, its edges scaled along; 0: it has none.
@@ -41,7 +44,10 @@ public:
         report_.messages.insert(report_.messages.end(), g_.messages.begin(), g_.messages.end());
         report_.messages.insert(report_.messages.end(), s_.ends.messages.begin(), s_.ends.messages.end());
         report_.arcs = g_.arcs();
-        report_.setup = s_.summary(0), report_.hold = s_.summary(1), report_.recovery = s_.summary(2), report_.removal = s_.summary(3);
+        report_.setup = s_.summary(0);
+        report_.hold = s_.summary(1);
+        report_.recovery = s_.summary(2);
+        report_.removal = s_.summary(3);
         corners();
         pulses();
         clocks();
@@ -49,13 +55,16 @@ public:
         report_.paths = s_.paths(s_.options.paths, s_.options.per_endpoint, stop);
         coverage();
         unused();
-        report_.seconds_build = s_.seconds_build, report_.seconds_update = s_.seconds_update;
+        report_.seconds_build = s_.seconds_build;
+        report_.seconds_update = s_.seconds_update;
         report_.seconds_report = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
         return std::move(report_);
     }
 
 private:
-    [[nodiscard]] std::string clock_name(std::uint32_t id) const { return id == no_id ? std::string() : k_.clocks[id].name; }
+    [[nodiscard]] std::string clock_name(std::uint32_t id) const {
+        return id == no_id ? std::string() : k_.clocks[id].name;
+    }
 
     void corners() {
         if (s_.runs.size() < 2) return;
@@ -63,7 +72,8 @@ private:
             CornerReport c{run.corner.name, {}, {}, {}, {}};
             CheckSummary* const by_kind[] = {&c.setup, &c.hold, &c.recovery, &c.removal};
             for (size_t i = 0; i < s_.ends.groups.size(); ++i)
-                if (std::isfinite(run.ends->worst[i])) count(*by_kind[static_cast<size_t>(s_.ends.groups[i].kind)], run.ends->worst[i]);
+                if (std::isfinite(run.ends->worst[i]))
+                    count(*by_kind[static_cast<size_t>(s_.ends.groups[i].kind)], run.ends->worst[i]);
             report_.corners.push_back(std::move(c));
         }
     }
@@ -72,14 +82,17 @@ private:
     void pulses() {
         std::map<std::pair<bool, NodeId>, std::pair<PulseSlack, const std::string*>> worst;
         for (const auto& run : s_.runs)
-            for (const auto& p : check_pulses(g_, k_, run.corner, run.clocks, *run.clock_times, s_.options.common_path_credit)) {
+            for (const auto& p :
+                 check_pulses(g_, k_, run.corner, run.clocks, *run.clock_times, s_.options.common_path_credit)) {
                 const auto [at, fresh] = worst.try_emplace({p.period, p.pin}, p, &run.corner.name);
                 if (!fresh && p.slack < at->second.first.slack) at->second = {p, &run.corner.name};
             }
         for (const auto& [key, w] : worst) {
             const auto& p = w.first;
             count(key.first ? report_.period : report_.pulse_width, p.slack);
-            if (s_.options.all_endpoints) report_.endpoints.push_back({key.first ? "period" : "pulse_width", g_.name(p.pin), p.high, p.slack, clock_name(p.clock), clock_name(p.clock), *w.second});
+            if (s_.options.all_endpoints)
+                report_.endpoints.push_back({key.first ? "period" : "pulse_width", g_.name(p.pin), p.high, p.slack,
+                                             clock_name(p.clock), clock_name(p.clock), *w.second});
         }
     }
 
@@ -95,7 +108,11 @@ private:
         for (std::uint32_t i = 0; i < k_.clocks.size(); ++i) {
             const auto& c = k_.clocks[i];
             ClockReport r{c.name, c.period, c.waveform, c.generated, {}, std::nullopt, registers[i]};
-            for (const auto& o : c.sources) r.sources.push_back(o.kind == ObjectKind::port ? g_.netlist->ports[o.id].name : o.kind == ObjectKind::pin ? g_.netlist->pin_name(o.id) : o.kind == ObjectKind::net ? g_.netlist->net_names[o.id] : "");
+            for (const auto& o : c.sources)
+                r.sources.push_back(o.kind == ObjectKind::port  ? g_.netlist->ports[o.id].name
+                                    : o.kind == ObjectKind::pin ? g_.netlist->pin_name(o.id)
+                                    : o.kind == ObjectKind::net ? g_.netlist->net_names[o.id]
+                                                                : "");
             if (least[i] > 0) r.fmax_mhz = 1000.0 / least[i];
             report_.clocks.push_back(std::move(r));
         }
@@ -117,7 +134,9 @@ private:
             const auto& c = s_.ends.comparisons[run.ends->worst_of[i]];
             const auto launch = s_.slots.tags[s_.slots.tag[c.slot]].clock;
             const auto capture = c.relation == no_id ? launch : s_.ends.captures[c.capture].clock;
-            report_.endpoints.push_back({name_of(s_.ends.groups[i].kind), g_.name(s_.ends.groups[i].node), c.edge == rise, worst[i], clock_name(launch), clock_name(capture), run.corner.name});
+            report_.endpoints.push_back({name_of(s_.ends.groups[i].kind), g_.name(s_.ends.groups[i].node),
+                                         c.edge == rise, worst[i], clock_name(launch), clock_name(capture),
+                                         run.corner.name});
         }
     }
 
@@ -134,7 +153,8 @@ private:
             if (used[i]) continue;
             const auto& span = k_.exceptions[i].span;
             const auto file = static_cast<size_t>(span.file);
-            report_.messages.push_back({Severity::note, "unused-exception", "This exception meets no path.", file < k_.files.size() ? k_.files[file] : "", span.line, 0});
+            report_.messages.push_back({Severity::note, "unused-exception", "This exception meets no path.",
+                                        file < k_.files.size() ? k_.files[file] : "", span.line, 0});
         }
     }
 
@@ -162,7 +182,8 @@ std::vector<double> least_periods(const TimingEngine::State& s) {
                 // With credit by start, none is worse than the worst path.
                 if (group.by_start) slack = std::max(slack, run.ends->worst[i]);
                 const double separation = r.edges.capture - r.edges.launch;
-                least[r.capture] = std::max(least[r.capture], s.k.clocks[r.capture].period * (separation - slack) / separation);
+                least[r.capture] =
+                    std::max(least[r.capture], s.k.clocks[r.capture].period * (separation - slack) / separation);
             }
         }
     return least;
@@ -179,9 +200,10 @@ TimingReport TimingEngine::State::report(const std::stop_token& stop) const {
     return Reporter(*this).run(stop);
 }
 
-/// The worst overall lie in the endpoints whose worst slack is among the smallest. First it is found how many paths each of them has
-/// among the worst, with a bound that falls as paths are found; only those are told.
-std::vector<TimingPath> TimingEngine::State::paths(size_t overall, size_t per_endpoint, const std::stop_token& stop) const {
+/// The worst overall lie in the endpoints whose worst slack is among the smallest. First it is found how many paths
+/// each of them has among the worst, with a bound that falls as paths are found; only those are told.
+std::vector<TimingPath> TimingEngine::State::paths(size_t overall, size_t per_endpoint,
+                                                   const std::stop_token& stop) const {
     std::vector<std::pair<double, std::uint32_t>> order;
     for (std::uint32_t i = 0; i < ends.groups.size(); ++i)
         if (const double w = worst(i); std::isfinite(w)) order.emplace_back(w, i);
@@ -197,7 +219,8 @@ std::vector<TimingPath> TimingEngine::State::paths(size_t overall, size_t per_en
     const auto each = [&](size_t first, size_t end, auto body) {
         tbb::parallel_for(tbb::blocked_range<size_t>(first, end, 16), [&](const auto& r) {
             auto& mine = searches.local();
-            for (size_t i = r.begin(); i < r.end() && !stop.stop_requested(); ++i) body(i, mine[worst_run(order[i].second)], ends.groups[order[i].second]);
+            for (size_t i = r.begin(); i < r.end() && !stop.stop_requested(); ++i)
+                body(i, mine[worst_run(order[i].second)], ends.groups[order[i].second]);
         });
     };
     std::vector<size_t> count(order.size(), std::min<size_t>(per_endpoint, 1));
@@ -205,12 +228,16 @@ std::vector<TimingPath> TimingEngine::State::paths(size_t overall, size_t per_en
     std::vector<std::vector<TimingPath>> found(order.size());
     each(0, order.size(), [&](size_t i, PathSearch& search, const Group& group) {
         if (count[i] == 0) return;
-        for (const auto& f : search.search(group, count[i])) found[i].push_back(search.tell(f)), found[i].back().corner = runs[worst_run(order[i].second)].corner.name;
+        for (const auto& f : search.search(group, count[i])) {
+            found[i].push_back(search.tell(f));
+            found[i].back().corner = runs[worst_run(order[i].second)].corner.name;
+        }
     });
     std::vector<TimingPath*> sorted;
     for (auto& list : found)
         for (auto& path : list) sorted.push_back(&path);
-    std::stable_sort(sorted.begin(), sorted.end(), [](const TimingPath* a, const TimingPath* b) { return a->slack < b->slack; });
+    std::stable_sort(sorted.begin(), sorted.end(),
+                     [](const TimingPath* a, const TimingPath* b) { return a->slack < b->slack; });
     std::vector<TimingPath> out;
     out.reserve(std::min(overall, sorted.size()));
     for (size_t i = 0; i < std::min(overall, sorted.size()); ++i) out.push_back(std::move(*sorted[i]));
@@ -218,7 +245,8 @@ std::vector<TimingPath> TimingEngine::State::paths(size_t overall, size_t per_en
 }
 
 template <class Each>
-std::vector<size_t> TimingEngine::State::counts(const std::vector<std::pair<double, std::uint32_t>>& order, size_t overall, size_t per_endpoint, const Each& each) const {
+std::vector<size_t> TimingEngine::State::counts(const std::vector<std::pair<double, std::uint32_t>>& order,
+                                                size_t overall, size_t per_endpoint, const Each& each) const {
     constexpr size_t at_once = 256;
     double bound = order.size() < overall || order.empty() ? free_lane : order.back().first;
     std::vector<std::pair<double, size_t>> all;

@@ -31,8 +31,9 @@ struct TimingOptions {
     bool operator==(const TimingOptions&) const = default;
 };
 
-/// Runs one full analysis. Cells of the netlist must be in the library (read_netlist sees to that). Cancelled by `stop`:
-/// the report is then incomplete and says so in its first message with code "cancelled".
-[[nodiscard]] TimingReport analyse_timing(const TimingInput& input, const TimingOptions& options, std::stop_token stop = {});
+/// Runs one full analysis. Cells of the netlist must be in the library (read_netlist sees to that). Cancelled by
+/// `stop`: the report is then incomplete and says so in its first message with code "cancelled".
+[[nodiscard]] TimingReport analyse_timing(const TimingInput& input, const TimingOptions& options,
+                                          std::stop_token stop = {});
 
 }  // namespace kp

@@ -17,8 +17,8 @@ std::string stripped(const std::string& text) {
     return out;
 }
 
-/// Whether a timing check of the SDF speaks of this edge of the data. Without an edge it is about the edges that the library
-/// checks: a clear that only has to be released in time gets no check for being asserted.
+/// Whether a timing check of the SDF speaks of this edge of the data. Without an edge it is about the edges that the
+/// library checks: a clear that only has to be released in time gets no check for being asserted.
 bool sets_edge(const DelayEntry& e, const LibraryArc& check, int edge) {
     if (e.from_edge != 0) return (e.from_edge == 'p') == (edge == rise);
     return !check.constraint[edge].empty() || check.constraint[1 - edge].empty();
@@ -27,7 +27,8 @@ bool sets_edge(const DelayEntry& e, const LibraryArc& check, int edge) {
 /// What one pin of a cell type asks; pin attributes first, then min_pulse_width groups.
 void limits_of_pin(const LibraryCell& cell, size_t at, NodeId pin, std::vector<PulseLimit>& out) {
     const auto& p = cell.pins[at];
-    if (p.min_pulse[0] > 0 || p.min_pulse[1] > 0 || p.min_period > 0) out.push_back({pin, {p.min_pulse[0], p.min_pulse[1]}, p.min_period});
+    if (p.min_pulse[0] > 0 || p.min_pulse[1] > 0 || p.min_period > 0)
+        out.push_back({pin, {p.min_pulse[0], p.min_pulse[1]}, p.min_period});
     for (const auto& arc : cell.arcs) {
         if (arc.kind != ArcKind::pulse_width || arc.to != at) continue;
         auto& limit = out.emplace_back();
@@ -48,7 +49,8 @@ void library_limits(const Graph& g, Corner& c) {
     }
     for (NodeId pin = 0; pin < g.pins; ++pin) {
         const int at = g.cell_pin(pin);
-        if (at >= 0 && asks[g.type_of(pin)][static_cast<size_t>(at)]) limits_of_pin(*c.cell_types[g.type_of(pin)], static_cast<size_t>(at), pin, c.pulse_limits);
+        if (at >= 0 && asks[g.type_of(pin)][static_cast<size_t>(at)])
+            limits_of_pin(*c.cell_types[g.type_of(pin)], static_cast<size_t>(at), pin, c.pulse_limits);
     }
 }
 
@@ -57,13 +59,26 @@ void library_limits(const Graph& g, Corner& c) {
 Result<Corner> start_corner(const Graph& g, const Library& library, std::string name, const TimingOptions& options) {
     Corner c;
     c.name = std::move(name);
-    c.member[early] = options.early_member, c.member[late] = options.late_member;
+    c.member[early] = options.early_member;
+    c.member[late] = options.late_member;
     for (size_t i = 0; i < g.netlist->types.size(); ++i) {
         const auto* cell = library.cell(g.netlist->types[i]);
         const auto* first = g.cell_types[i];
-        const auto alike = [](const LibraryArc& a, const LibraryArc& b) { return a.from == b.from && a.to == b.to && a.kind == b.kind; };
-        const bool same = (!cell && !first) || (cell && first && std::equal(cell->arcs.begin(), cell->arcs.end(), first->arcs.begin(), first->arcs.end(), alike));
-        if (!same) return Message{Severity::stop, "corner", "Library " + library.name + " of corner " + c.name + " does not have cell " + g.netlist->types[i] + " with the arcs of the first corner; use libraries that differ in their numbers only.", library.file, 0, 0};
+        const auto alike = [](const LibraryArc& a, const LibraryArc& b) {
+            return a.from == b.from && a.to == b.to && a.kind == b.kind;
+        };
+        const bool same = (!cell && !first) || (cell && first &&
+                                                std::equal(cell->arcs.begin(), cell->arcs.end(), first->arcs.begin(),
+                                                           first->arcs.end(), alike));
+        if (!same)
+            return Message{Severity::stop,
+                           "corner",
+                           "Library " + library.name + " of corner " + c.name + " does not have cell " +
+                               g.netlist->types[i] +
+                               " with the arcs of the first corner; use libraries that differ in their numbers only.",
+                           library.file,
+                           0,
+                           0};
         c.cell_types.push_back(cell);
     }
     c.base = Delays(g.passes);
@@ -82,7 +97,11 @@ std::vector<Message> without_delay(const Graph& g, const Corner& c) {
         const auto type = g.type_of(g.from[a]);
         if (told[type]) continue;
         told[type] = true;
-        out.push_back({Severity::caution, "no-delay", "Cell " + g.netlist->types[type] + " has no delay from " + c.cell_types[type]->pins[arc->from].name + " to " + c.cell_types[type]->pins[arc->to].name + " in library or SDF, first at " + g.name(g.from[a]) + "; 0 ns is taken.", "", 0, 0});
+        out.push_back({Severity::caution, "no-delay",
+                       "Cell " + g.netlist->types[type] + " has no delay from " +
+                           c.cell_types[type]->pins[arc->from].name + " to " + c.cell_types[type]->pins[arc->to].name +
+                           " in library or SDF, first at " + g.name(g.from[a]) + "; 0 ns is taken.",
+                       "", 0, 0});
     }
     return out;
 }
@@ -92,12 +111,16 @@ Annotator::Annotator(const Graph& g, Corner& corner, std::string file) : g_(g), 
     for (const auto& name : n.cell_names) cells_.add(name);
     for (const auto& port : n.ports) ports_.add(port.name);
     first_check_.assign(n.cells.size() + 1, static_cast<std::uint32_t>(g.checks.size()));
-    for (auto i = static_cast<std::uint32_t>(g.checks.size()); i-- > 0;) first_check_[n.pins[g.checks[i].data].cell] = i;
+    for (auto i = static_cast<std::uint32_t>(g.checks.size()); i-- > 0;)
+        first_check_[n.pins[g.checks[i].data].cell] = i;
     for (size_t i = 0; i < corner.pulse_limits.size(); ++i) limit_at_.emplace(corner.pulse_limits[i].pin, i);
 }
 
 std::vector<Message> Annotator::finish() {
-    if (misses_ > messages_.size()) messages_.push_back({Severity::caution, "sdf", std::to_string(misses_ - messages_.size()) + " more entries fit nothing in the netlist.", file_, 0, 0});
+    if (misses_ > messages_.size())
+        messages_.push_back({Severity::caution, "sdf",
+                             std::to_string(misses_ - messages_.size()) + " more entries fit nothing in the netlist.",
+                             file_, 0, 0});
     return std::move(messages_);
 }
 
@@ -107,7 +130,10 @@ void Annotator::miss(const DelayEntry& e, std::string text) {
 
 /// Entries of one instance follow each other: the last one found is asked first.
 std::uint32_t Annotator::find_cell(std::string_view instance) {
-    if (last_cell_ == no_id || instance != last_text_) last_text_ = instance, last_cell_ = cells_.find(instance);
+    if (last_cell_ == no_id || instance != last_text_) {
+        last_text_ = instance;
+        last_cell_ = cells_.find(instance);
+    }
     return last_cell_;
 }
 
@@ -125,7 +151,8 @@ NodeId Annotator::find_node(std::string_view prefix, std::string_view name, bool
         name = text_;
     }
     if (const auto slash = name.rfind('/'); slash != std::string_view::npos)
-        if (const auto cell = cells_.find(name.substr(0, slash)); cell != NameTable::none) return pin_of(cell, name.substr(slash + 1));
+        if (const auto cell = cells_.find(name.substr(0, slash)); cell != NameTable::none)
+            return pin_of(cell, name.substr(slash + 1));
     const auto port = ports_.find(name);
     return port == NameTable::none ? no_id : drives ? g_.input_node(port) : g_.port_node(port);
 }
@@ -162,7 +189,9 @@ void Annotator::put(ArcId a, int in, int out, const Triple& t, bool increment) {
 void Annotator::wire(const DelayEntry& e) {
     const NodeId to = find_node(e.instance, e.to, false);
     const NodeId from = e.kind == DelayEntry::port ? to : find_node(e.instance, e.from, true);
-    if (to == no_id || from == no_id) return miss(e, "There is no pin '" + (e.instance.empty() ? "" : std::string(e.instance) + "/") + std::string(to == no_id ? e.to : e.from) + "' in the netlist.");
+    if (to == no_id || from == no_id)
+        return miss(e, "There is no pin '" + (e.instance.empty() ? "" : std::string(e.instance) + "/") +
+                           std::string(to == no_id ? e.to : e.from) + "' in the netlist.");
     bool found = false;
     for (auto a = g_.fanin_first[to]; a < g_.fanin_last[to]; ++a) {
         if (g_.way[a] != Way::net || (e.kind == DelayEntry::interconnect && g_.from[a] != from)) continue;
@@ -174,9 +203,12 @@ void Annotator::wire(const DelayEntry& e) {
 }
 
 void Annotator::cell(const DelayEntry& e, std::uint32_t id) {
-    if (e.kind == DelayEntry::iopath || e.kind == DelayEntry::device) path(e, id);
-    else if (e.kind == DelayEntry::width || e.kind == DelayEntry::period) pulse(e, id);
-    else check(e, id);
+    if (e.kind == DelayEntry::iopath || e.kind == DelayEntry::device)
+        path(e, id);
+    else if (e.kind == DelayEntry::width || e.kind == DelayEntry::period)
+        pulse(e, id);
+    else
+        check(e, id);
 }
 
 void Annotator::check(const DelayEntry& e, std::uint32_t id) {
@@ -186,7 +218,8 @@ void Annotator::check(const DelayEntry& e, std::uint32_t id) {
     const auto& n = *g_.netlist;
     for (auto i = first_check_[id]; i < g_.checks.size() && n.pins[g_.checks[i].data].cell == id; ++i) {
         const auto& k = g_.checks[i];
-        const bool same = k.setup_like == setup_like && k.asynchronous == asynchronous && n.pin_names[n.pins[k.data].name] == e.from && n.pin_names[n.pins[k.clock].name] == e.to;
+        const bool same = k.setup_like == setup_like && k.asynchronous == asynchronous &&
+                          n.pin_names[n.pins[k.data].name] == e.from && n.pin_names[n.pins[k.clock].name] == e.to;
         const bool edge = e.to_edge == 0 || (e.to_edge == 'p') == (k.clock_edge == rise);
         if (!same || !edge || std::isnan(v)) continue;
         if (!e.condition.empty() && e.condition != stripped(g_.library_of(k, g_.cell_types).sdf_cond)) continue;
@@ -202,15 +235,18 @@ void Annotator::pulse(const DelayEntry& e, std::uint32_t id) {
     const auto [at, fresh] = limit_at_.try_emplace(pin, c_.pulse_limits.size());
     if (fresh) c_.pulse_limits.push_back({pin, {0, 0}, 0});
     auto& limit = c_.pulse_limits[at->second];
-    if (e.kind == DelayEntry::period) limit.period = v;
-    else if (e.from_edge != 'n') limit.width[0] = v;
+    if (e.kind == DelayEntry::period)
+        limit.period = v;
+    else if (e.from_edge != 'n')
+        limit.width[0] = v;
     if (e.kind == DelayEntry::width && e.from_edge != 'p') limit.width[1] = v;
 }
 
 void Annotator::paths_to(const DelayEntry& e, NodeId to, bool& found) {
     const auto& n = *g_.netlist;
     for (auto a = g_.fanin_first[to]; a < g_.fanin_last[to]; ++a) {
-        if (g_.way[a] == Way::net || (e.kind == DelayEntry::iopath && n.pin_names[n.pins[g_.from[a]].name] != e.from)) continue;
+        if (g_.way[a] == Way::net || (e.kind == DelayEntry::iopath && n.pin_names[n.pins[g_.from[a]].name] != e.from))
+            continue;
         if (!e.condition.empty() && e.condition != stripped(g_.library_of(a)->sdf_cond)) continue;
         found = true;
         for (const int in : {rise, fall}) {
@@ -225,9 +261,9 @@ void Annotator::paths_to(const DelayEntry& e, NodeId to, bool& found) {
 bool Annotator::is_left_out(const DelayEntry& e, std::uint32_t id) const {
     const auto* cell = g_.cell_types[g_.netlist->cells[id].type];
     return cell && std::any_of(cell->arcs.begin(), cell->arcs.end(), [&](const LibraryArc& arc) {
-        const bool ends = e.kind == DelayEntry::device || cell->pins[arc.from].name == e.from;
-        return !arc.is_check() && ends && (e.to.empty() || cell->pins[arc.to].name == e.to);
-    });
+               const bool ends = e.kind == DelayEntry::device || cell->pins[arc.from].name == e.from;
+               return !arc.is_check() && ends && (e.to.empty() || cell->pins[arc.to].name == e.to);
+           });
 }
 
 void Annotator::path(const DelayEntry& e, std::uint32_t id) {
@@ -239,7 +275,9 @@ void Annotator::path(const DelayEntry& e, std::uint32_t id) {
     } else if (const NodeId to = pin_of(id, e.to); to != no_id) {
         paths_to(e, to, found);
     }
-    if (!found && e.condition.empty() && !is_left_out(e, id)) miss(e, "Cell " + n.cell_names[id] + " has no path from '" + std::string(e.from) + "' to '" + std::string(e.to) + "'.");
+    if (!found && e.condition.empty() && !is_left_out(e, id))
+        miss(e, "Cell " + n.cell_names[id] + " has no path from '" + std::string(e.from) + "' to '" +
+                    std::string(e.to) + "'.");
 }
 
 }  // namespace kp::timing

@@ -15,8 +15,8 @@ struct Change {
         ends,       ///< numbers, and what is compared with what; what arrives where stays
         structure   ///< clocks, cases, arcs, or exceptions that arrivals carry
     } reach = nothing;
-    bool delays = false;               ///< loads, transitions, driving cells or factors: tables are asked again
-    std::vector<std::uint32_t> io;     ///< positions in io_delays
+    bool delays = false;            ///< loads, transitions, driving cells or factors: tables are asked again
+    std::vector<std::uint32_t> io;  ///< positions in io_delays
 };
 
 /// Compares field by field what the commands say; where they stand in the text does not count.

@@ -14,12 +14,15 @@ namespace {
 constexpr long long most_cycles = 1000;  // engine.md: beyond that no common base period is looked for
 
 /// Femtoseconds, so that periods like 8.333 compare exactly.
-long long ticks(double ns) { return std::llround(ns * 1e6); }
+long long ticks(double ns) {
+    return std::llround(ns * 1e6);
+}
 }  // namespace
 
 EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockDefinition& capture, int capture_edge) {
     const long long tl = std::max(1LL, ticks(launch.period)), tc = std::max(1LL, ticks(capture.period));
-    const long long l0 = ticks(launch.waveform[static_cast<size_t>(launch_edge)]), c0 = ticks(capture.waveform[static_cast<size_t>(capture_edge)]);
+    const long long l0 = ticks(launch.waveform[static_cast<size_t>(launch_edge)]),
+                    c0 = ticks(capture.waveform[static_cast<size_t>(capture_edge)]);
     const long long common = std::gcd(tl, tc);
     EdgeRelation r;
     r.common_base = tc / common <= most_cycles && tl / common <= most_cycles;
@@ -30,12 +33,18 @@ EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockD
         // Strictly after: the gap lies in (0, tc].
         long long gap = (c0 - l) % tc;
         if (gap <= 0) gap += tc;
-        if (best < 0 || gap < best) best = gap, at = l;
+        if (best < 0 || gap < best) {
+            best = gap;
+            at = l;
+        }
     }
     r.setup = {static_cast<double>(at) * 1e-6, static_cast<double>(at + best) * 1e-6};
-    const EdgePair earlier_capture{r.setup.launch, r.setup.capture - capture.period}, later_launch{r.setup.launch + launch.period, r.setup.capture};
+    const EdgePair earlier_capture{r.setup.launch, r.setup.capture - capture.period},
+        later_launch{r.setup.launch + launch.period, r.setup.capture};
     // Tighter for hold: the launch comes soonest after the capture.
-    r.hold = earlier_capture.launch - earlier_capture.capture <= later_launch.launch - later_launch.capture ? earlier_capture : later_launch;
+    r.hold = earlier_capture.launch - earlier_capture.capture <= later_launch.launch - later_launch.capture
+                 ? earlier_capture
+                 : later_launch;
     return r;
 }
 
@@ -46,11 +55,13 @@ std::vector<bool> clock_sources(const Graph& g, const Constraints& k) {
     std::vector<bool> source(g.nodes, false);
     for (const auto& c : k.clocks)
         for (const auto& o : c.sources)
-            if (o.kind == ObjectKind::port || o.kind == ObjectKind::pin) source[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id] = true;
+            if (o.kind == ObjectKind::port || o.kind == ObjectKind::pin)
+                source[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id] = true;
     return source;
 }
 
-bool lets_pass(const std::vector<ClockSense>& senses, const std::vector<std::vector<std::uint32_t>>& at_node, NodeId node, const ClockAt& c) {
+bool lets_pass(const std::vector<ClockSense>& senses, const std::vector<std::vector<std::uint32_t>>& at_node,
+               NodeId node, const ClockAt& c) {
     for (const auto i : at_node[node]) {
         const auto& s = senses[i];
         if (!s.clocks.empty() && std::find(s.clocks.begin(), s.clocks.end(), c.clock) == s.clocks.end()) continue;
@@ -66,7 +77,8 @@ ClockSet spread_clocks(const Graph& g, const Constraints& constraints) {
     const auto source = clock_sources(g, constraints);
     std::vector<std::vector<std::uint32_t>> senses(constraints.senses.empty() ? 0 : g.nodes);
     for (std::uint32_t i = 0; i < constraints.senses.size(); ++i)
-        for (const auto& o : constraints.senses[i].pins) senses[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id].push_back(i);
+        for (const auto& o : constraints.senses[i].pins)
+            senses[o.kind == ObjectKind::port ? g.input_node(o.id) : o.id].push_back(i);
     for (std::uint32_t c = 0; c < constraints.clocks.size(); ++c)
         for (const auto& o : constraints.clocks[c].sources) {
             if (o.kind == ObjectKind::net || o.kind == ObjectKind::cell) continue;
@@ -75,7 +87,9 @@ ClockSet spread_clocks(const Graph& g, const Constraints& constraints) {
     const auto add = [&](NodeId node, std::uint32_t clock, bool inverted) {
         const ClockAt c{clock, inverted};
         const auto& list = at[node];
-        if (std::any_of(list.begin(), list.end(), [&](const ClockAt& o) { return o.clock == clock && o.inverted == inverted; })) return;
+        if (std::any_of(list.begin(), list.end(),
+                        [&](const ClockAt& o) { return o.clock == clock && o.inverted == inverted; }))
+            return;
         if (senses.empty() || lets_pass(constraints.senses, senses, node, c)) at.make(node).push_back(c);
     };
     for (const auto node : g.order) {
@@ -97,12 +111,15 @@ ClockSet spread_clocks(const Graph& g, const Constraints& constraints) {
 namespace {
 
 /// A latency on a port or pin may be for some clocks only.
-bool is_for(const ClockLatency& l, std::uint32_t clock) { return l.clocks.empty() || std::find(l.clocks.begin(), l.clocks.end(), clock) != l.clocks.end(); }
+bool is_for(const ClockLatency& l, std::uint32_t clock) {
+    return l.clocks.empty() || std::find(l.clocks.begin(), l.clocks.end(), clock) != l.clocks.end();
+}
 
 constexpr double nowhere[2] = {std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
 
 /// One clock through one arc, into the list of the node behind it.
-void time_arc(const Graph& g, const Delays& delays, ArcId id, const ClockAt& from, std::uint32_t entry, std::vector<ClockAt>& list) {
+void time_arc(const Graph& g, const Delays& delays, ArcId id, const ClockAt& from, std::uint32_t entry,
+              std::vector<ClockAt>& list) {
     for (const int in : {rise, fall})
         for (const int out : {rise, fall}) {
             if (!g.lets(id, in, out) || !std::isfinite(from.time[late][in])) continue;
@@ -111,7 +128,10 @@ void time_arc(const Graph& g, const Delays& delays, ArcId id, const ClockAt& fro
                 if (to.clock != from.clock || to.inverted != inverted) continue;
                 for (const int side : {early, late}) {
                     const double t = from.time[side][in] + delays.at(id, side, in, out);
-                    if (side == early ? t < to.time[side][out] : t > to.time[side][out]) to.time[side][out] = t, to.came[side][out] = {id, entry, in};
+                    if (side == early ? t < to.time[side][out] : t > to.time[side][out]) {
+                        to.time[side][out] = t;
+                        to.came[side][out] = {id, entry, in};
+                    }
                 }
             }
         }
@@ -128,7 +148,10 @@ void time_clocks(const Graph& g, const Constraints& constraints, const Delays& d
         auto& list = at.make(node);
         for (auto& entry : list)
             for (const int side : {early, late})
-                for (const int edge : {rise, fall}) entry.time[side][edge] = nowhere[side], entry.came[side][edge] = {};
+                for (const int edge : {rise, fall}) {
+                    entry.time[side][edge] = nowhere[side];
+                    entry.came[side][edge] = {};
+                }
         for (auto id = g.fanin_first[node]; id < g.fanin_last[node]; ++id) {
             if (g.cut(id) || g.way[id] == Way::launch || g.way[id] == Way::through) continue;
             const auto& from = at[g.from[id]];
@@ -141,14 +164,24 @@ std::vector<bool> propagated_clocks(const Constraints& k, bool all) {
     std::vector<bool> out(k.clocks.size(), all);
     for (const auto& o : k.propagated)
         for (std::uint32_t c = 0; c < k.clocks.size(); ++c)
-            if (o.kind == ObjectKind::clock ? o.id == c : std::find(k.clocks[c].sources.begin(), k.clocks[c].sources.end(), o) != k.clocks[c].sources.end()) out[c] = true;
+            if (o.kind == ObjectKind::clock
+                    ? o.id == c
+                    : std::find(k.clocks[c].sources.begin(), k.clocks[c].sources.end(), o) != k.clocks[c].sources.end())
+                out[c] = true;
     for (std::uint32_t c = 0; c < k.clocks.size(); ++c)
         if (k.clocks[c].sources.empty()) out[c] = false;
     return out;
 }
 
-ClockTimes::ClockTimes(const Graph& g, const Constraints& k, const Delays& delays, ClockSet& at, std::vector<bool> propagated)
-    : g_(g), k_(k), delays_(delays), propagated_(std::move(propagated)), state_(k.clocks.size(), 0), source_(k.clocks.size()), steps_(1) {
+ClockTimes::ClockTimes(const Graph& g, const Constraints& k, const Delays& delays, ClockSet& at,
+                       std::vector<bool> propagated)
+    : g_(g),
+      k_(k),
+      delays_(delays),
+      propagated_(std::move(propagated)),
+      state_(k.clocks.size(), 0),
+      source_(k.clocks.size()),
+      steps_(1) {
     find_named(at);
     for (std::uint32_t c = 0; c < k.clocks.size(); ++c)
         for (const int edge : {rise, fall}) ideal_.push_back(ideal_latency(g, k, c, edge, no_id));
@@ -174,22 +207,36 @@ void ClockTimes::find_named(const ClockSet& at) {
             if (!g_.cut(a) && g_.way[a] != Way::launch && !at[g_.from[a]].empty()) named_[node] = named_[g_.from[a]];
 }
 
-std::uint32_t ClockTimes::number(std::uint32_t of, std::uint32_t place) { return numbers_.try_emplace(std::uint64_t{of} << 32 | place, static_cast<std::uint32_t>(numbers_.size() + 1)).first->second; }
+std::uint32_t ClockTimes::number(std::uint32_t of, std::uint32_t place) {
+    return numbers_.try_emplace(std::uint64_t{of} << 32 | place, static_cast<std::uint32_t>(numbers_.size() + 1))
+        .first->second;
+}
 
-ClockTimes::WayId ClockTimes::step(WayId before, std::uint32_t place, int edge, double early_time, double late_time, bool source) {
-    Step s{{early_time, late_time}, place, before, 0, 0, 0, static_cast<std::uint8_t>(edge), no_id, late_time - early_time};
+ClockTimes::WayId ClockTimes::step(WayId before, std::uint32_t place, int edge, double early_time, double late_time,
+                                   bool source) {
+    Step s{{early_time, late_time}, place, before, 0, 0, 0, static_cast<std::uint8_t>(edge), no_id,
+           late_time - early_time};
     const Step& last = steps_[before];
-    if (before != 0) s.root = last.root, s.head = last.head, s.stretch = last.stretch;
+    if (before != 0) {
+        s.root = last.root;
+        s.head = last.head;
+        s.stretch = last.stretch;
+    }
     std::uint64_t sources = last.order >> 32;
-    if (before != 0 && last.place == place) s.before = last.before;  // a source that stands at the end of its master's way is one place, not two
-    else if (source) s.stretch = number(s.stretch, place), ++sources;
+    if (before != 0 && last.place == place)
+        s.before = last.before;  // a source that stands at the end of its master's way is one place, not two
+    else if (source) {
+        s.stretch = number(s.stretch, place);
+        ++sources;
+    }
     s.trail = number(s.stretch | 0x80000000u, place);
     s.order = sources << 32 | (place < g_.nodes ? g_.rank[place] : 0u);
     steps_.push_back(s);
     return static_cast<WayId>(steps_.size() - 1);
 }
 
-/// Ways of the propagated clocks to every node they reach; a node's way is one step longer than that of where it came from.
+/// Ways of the propagated clocks to every node they reach; a node's way is one step longer than that of where it came
+/// from.
 void ClockTimes::number_ways(ClockSet& at) {
     if (std::none_of(propagated_.begin(), propagated_.end(), [](bool p) { return p; })) return;
     auto nodes = at.nodes();
@@ -203,8 +250,10 @@ void ClockTimes::number_ways(ClockSet& at) {
                     const auto& s = source_[entry.clock];
                     const auto& base = s.time[entry.clock_edge(edge)];
                     const auto came = entry.came[side][edge];
-                    const WayId before = came.arc == no_id ? s.way[entry.clock_edge(edge)][side] : at[g_.from[came.arc]][came.entry].way[side][came.edge];
-                    entry.way[side][edge] = step(before, node, edge, base[early] + entry.time[early][edge], base[late] + entry.time[late][edge], came.arc == no_id);
+                    const WayId before = came.arc == no_id ? s.way[entry.clock_edge(edge)][side]
+                                                           : at[g_.from[came.arc]][came.entry].way[side][came.edge];
+                    entry.way[side][edge] = step(before, node, edge, base[early] + entry.time[early][edge],
+                                                 base[late] + entry.time[late][edge], came.arc == no_id);
                 }
         }
 }
@@ -223,7 +272,10 @@ bool ClockTimes::own_source(std::uint32_t clock, int edge, double (&out)[2]) con
     for (const auto& l : k_.latencies)
         if (l.source && (edge == rise ? l.rise : l.fall) && is_for(l, clock))
             for (const auto& o : l.objects)
-                if (o.kind == ObjectKind::clock ? o.id == clock : std::find(k_.clocks[clock].sources.begin(), k_.clocks[clock].sources.end(), o) != k_.clocks[clock].sources.end()) {
+                if (o.kind == ObjectKind::clock
+                        ? o.id == clock
+                        : std::find(k_.clocks[clock].sources.begin(), k_.clocks[clock].sources.end(), o) !=
+                              k_.clocks[clock].sources.end()) {
                     any = true;
                     if (l.early && l.minimum) out[early] = l.value;
                     if (l.late && l.maximum) out[late] = l.value;
@@ -242,7 +294,10 @@ void ClockTimes::find_source(std::uint32_t c, int depth) {
     for (const int edge : {rise, fall}) own |= own_source(c, edge, s.time[edge]);
     // An ideal generated clock takes its own latency where any is set.
     if (!own && master != no_id && !propagated_[c])
-        for (const auto& l : k_.latencies) own |= is_for(l, c) && std::any_of(l.objects.begin(), l.objects.end(), [&](const ObjectRef& o) { return o.kind == ObjectKind::clock && o.id == c; });
+        for (const auto& l : k_.latencies)
+            own |= is_for(l, c) && std::any_of(l.objects.begin(), l.objects.end(), [&](const ObjectRef& o) {
+                       return o.kind == ObjectKind::clock && o.id == c;
+                   });
     if (master != no_id && !own) {
         from_master(c, master);
     } else {
@@ -255,19 +310,24 @@ void ClockTimes::find_source(std::uint32_t c, int depth) {
     state_[c] = 2;
 }
 
-/// What a generated clock has from its master: an ideal one the master's source latency; a propagated one the master's latency (source
-/// latency, and that of the network where the master is ideal) and the delay of the way that makes each of its edges, registers on it
-/// included (engine.md: it starts from its master's latency, propagated or ideal, and runs from the master through to its source).
+/// What a generated clock has from its master: an ideal one the master's source latency; a propagated one the master's
+/// latency (source latency, and that of the network where the master is ideal) and the delay of the way that makes each
+/// of its edges, registers on it included (engine.md: it starts from its master's latency, propagated or ideal, and
+/// runs from the master through to its source).
 void ClockTimes::from_master(std::uint32_t c, std::uint32_t master) {
     const auto& definition = k_.clocks[c];
     auto& s = source_[c];
     const auto inherit = [&](int edge, int by) {
-        for (const int side : {early, late}) s.time[edge][side] = source_[master].time[by][side], s.way[edge][side] = source_[master].way[by][side];
+        for (const int side : {early, late}) {
+            s.time[edge][side] = source_[master].time[by][side];
+            s.way[edge][side] = source_[master].way[by][side];
+        }
     };
     for (const int edge : {rise, fall}) inherit(edge, definition.made_by[edge]);
     if (!propagated_[c]) return;
     for (const int edge : {rise, fall})
-        for (const int side : {early, late}) s.time[edge][side] = master_latency(master, definition.made_by[edge], side);
+        for (const int side : {early, late})
+            s.time[edge][side] = master_latency(master, definition.made_by[edge], side);
     const NodeId goal = place_of(c);
     if (!(goal & 0x80000000u)) through_network(c, master, goal);
 }
@@ -276,14 +336,19 @@ double ClockTimes::master_latency(std::uint32_t master, int edge, int side) cons
     return source_[master].time[edge][side] + (propagated_[master] ? 0 : ideal(master, edge, no_id).network[side]);
 }
 
-/// Each edge of a generated clock by the longest and shortest way of the master's edge that makes it, over the cone behind its source.
+/// Each edge of a generated clock by the longest and shortest way of the master's edge that makes it, over the cone
+/// behind its source.
 void ClockTimes::through_network(std::uint32_t c, std::uint32_t master, NodeId goal) {
     const auto& definition = k_.clocks[c];
     auto& s = source_[c];
     std::set<NodeId> origin;
     for (const auto& o : k_.clocks[master].sources)
-        if (o.kind == ObjectKind::port || o.kind == ObjectKind::pin) origin.insert(o.kind == ObjectKind::port ? g_.input_node(o.id) : o.id);
-    const auto passes = [&](ArcId a) { return !g_.cut(a) && (g_.way[a] == Way::net || g_.way[a] == Way::cell || (g_.way[a] == Way::launch && !definition.combinational)); };
+        if (o.kind == ObjectKind::port || o.kind == ObjectKind::pin)
+            origin.insert(o.kind == ObjectKind::port ? g_.input_node(o.id) : o.id);
+    const auto passes = [&](ArcId a) {
+        return !g_.cut(a) && (g_.way[a] == Way::net || g_.way[a] == Way::cell ||
+                              (g_.way[a] == Way::launch && !definition.combinational));
+    };
     struct At {
         double time[2][2] = {{nowhere[early], nowhere[early]}, {nowhere[late], nowhere[late]}};
         ClockAt::Came came[2][2];
@@ -314,7 +379,10 @@ void ClockTimes::through_network(std::uint32_t c, std::uint32_t master, NodeId g
                         if (!g_.lets(a, in, out) || !std::isfinite(from->second.time[late][in])) continue;
                         for (const int side : {early, late}) {
                             const double t = from->second.time[side][in] + delays_.at(a, side, in, out);
-                            if (side == early ? t < at.time[side][out] : t > at.time[side][out]) at.time[side][out] = t, at.came[side][out] = {a, 0, in};
+                            if (side == early ? t < at.time[side][out] : t > at.time[side][out]) {
+                                at.time[side][out] = t;
+                                at.came[side][out] = {a, 0, in};
+                            }
                         }
                     }
             }
@@ -330,12 +398,14 @@ void ClockTimes::through_network(std::uint32_t c, std::uint32_t master, NodeId g
                     back.emplace_back(node, static_cast<int>(e));
                     const auto came = cone[node].came[side][e];
                     if (came.arc == no_id) break;
-                    node = g_.from[came.arc], e = static_cast<NodeId>(came.edge);
+                    node = g_.from[came.arc];
+                    e = static_cast<NodeId>(came.edge);
                 }
                 WayId way = source_[master].way[by][side];
                 for (auto at = back.rbegin(); at != back.rend(); ++at) {
                     const auto& t = cone[at->first].time;
-                    way = step(way, at->first, at->second, base[early] + t[early][at->second], base[late] + t[late][at->second], at->first == goal);
+                    way = step(way, at->first, at->second, base[early] + t[early][at->second],
+                               base[late] + t[late][at->second], at->first == goal);
                 }
                 s.way[edge][side] = way;
             }
@@ -351,7 +421,10 @@ Latency ClockTimes::at_pin(const ClockAt& entry, NodeId pin, int edge) const {
         return l;
     }
     Latency l;
-    for (const int side : {early, late}) l.source[side] = source_[entry.clock].time[clock_edge][side], l.network[side] = entry.time[side][edge];
+    for (const int side : {early, late}) {
+        l.source[side] = source_[entry.clock].time[clock_edge][side];
+        l.network[side] = entry.time[side][edge];
+    }
     return l;
 }
 
@@ -369,7 +442,9 @@ double ClockTimes::shared_credit(WayId launch, WayId capture) const {
     }
     if (launch == 0 || capture == 0) return 0;
     const bool one_root = steps_[launch].root == steps_[capture].root;
-    const auto difference = [&](WayId w) { return steps_[w].time[late] - steps_[w].time[early] - (one_root ? 0 : steps_[w].head); };
+    const auto difference = [&](WayId w) {
+        return steps_[w].time[late] - steps_[w].time[early] - (one_root ? 0 : steps_[w].head);
+    };
     return std::max(0.0, std::min(difference(launch), difference(capture)));
 }
 
@@ -380,7 +455,9 @@ Latency ideal_latency(const Graph& g, const Constraints& constraints, std::uint3
         if (!(clock_edge == rise ? l.rise : l.fall) || !is_for(l, clock)) continue;
         for (const auto& o : l.objects) {
             const bool on_clock = o.kind == ObjectKind::clock && o.id == clock;
-            const bool on_pin = (o.kind == ObjectKind::port && pin != no_id && g.is_port(pin) && g.port_of(pin) == o.id) || (o.kind == ObjectKind::pin && o.id == pin);
+            const bool on_pin =
+                (o.kind == ObjectKind::port && pin != no_id && g.is_port(pin) && g.port_of(pin) == o.id) ||
+                (o.kind == ObjectKind::pin && o.id == pin);
             if (!on_clock && !on_pin) continue;
             for (const int side : {early, late}) {
                 if (l.source) {
@@ -395,19 +472,30 @@ Latency ideal_latency(const Graph& g, const Constraints& constraints, std::uint3
     return out;
 }
 
-double uncertainty(const Constraints& constraints, ClockEdge launch, ClockEdge capture, ObjectRef endpoint, bool setup) {
+double uncertainty(const Constraints& constraints, ClockEdge launch, ClockEdge capture, ObjectRef endpoint,
+                   bool setup) {
     double simple = 0, at_end = 0, between = 0;
     bool inter = false, on_endpoint = false;
-    const auto has = [](const auto& list, const auto& one) { return std::find(list.begin(), list.end(), one) != list.end(); };
+    const auto has = [](const auto& list, const auto& one) {
+        return std::find(list.begin(), list.end(), one) != list.end();
+    };
     for (const auto& u : constraints.uncertainties) {
         if (!(setup ? u.setup : u.hold) || !(capture.edge == rise ? u.to_rise : u.to_fall)) continue;
         if (!u.from.empty() || !u.to.empty()) {
-            if (has(u.from, launch.clock) && has(u.to, capture.clock) && (launch.edge == rise ? u.from_rise : u.from_fall)) inter = true, between = u.value;
+            if (has(u.from, launch.clock) && has(u.to, capture.clock) &&
+                (launch.edge == rise ? u.from_rise : u.from_fall)) {
+                inter = true;
+                between = u.value;
+            }
             continue;
         }
         for (const auto& o : u.objects) {
-            if (o == endpoint) at_end = u.value, on_endpoint = true;
-            else if (o.kind == ObjectKind::clock ? o.id == capture.clock : has(constraints.clocks[capture.clock].sources, o)) simple = u.value;
+            if (o == endpoint) {
+                at_end = u.value;
+                on_endpoint = true;
+            } else if (o.kind == ObjectKind::clock ? o.id == capture.clock
+                                                   : has(constraints.clocks[capture.clock].sources, o))
+                simple = u.value;
         }
     }
     return inter ? between : on_endpoint ? at_end : simple;

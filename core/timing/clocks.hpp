@@ -16,8 +16,8 @@ struct ClockAt {
     bool inverted = false;
     double time[2][2] = {{0, 0}, {0, 0}};  ///< [side][edge of the node], ns
     struct Came {
-        ArcId arc = no_id;         ///< the arc that decided; no_id at the source
-        std::uint32_t entry = 0;   ///< position in the list of its start
+        ArcId arc = no_id;        ///< the arc that decided; no_id at the source
+        std::uint32_t entry = 0;  ///< position in the list of its start
         int edge = 0;
     };
     Came came[2][2];
@@ -33,7 +33,11 @@ public:
     [[nodiscard]] const std::vector<ClockAt>& operator[](NodeId node) const { return lists_[where_[node]]; }
     /// To be filled; makes room when the node has none yet.
     [[nodiscard]] std::vector<ClockAt>& make(NodeId node) {
-        if (where_[node] == 0) where_[node] = static_cast<std::uint32_t>(lists_.size()), lists_.emplace_back(), nodes_.push_back(node);
+        if (where_[node] == 0) {
+            where_[node] = static_cast<std::uint32_t>(lists_.size());
+            lists_.emplace_back();
+            nodes_.push_back(node);
+        }
         return lists_[where_[node]];
     }
     /// Nodes that clocks reach, in the order they were made.
@@ -56,7 +60,8 @@ struct EdgeRelation {
 
 /// The tightest setup pair over the common base period of both clocks (each launch edge with the first capture edge
 /// strictly after it) and the hold pair that belongs to it. Edges: 0 rise, 1 fall of the clock. engine.md, section 2.
-[[nodiscard]] EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockDefinition& capture, int capture_edge);
+[[nodiscard]] EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockDefinition& capture,
+                                  int capture_edge);
 
 /// The clocks that arrive at each node through nets and combinational cells; a clock defined on a pin stops others, and
 /// so does set_sense. Without times: see time_clocks.
@@ -65,45 +70,56 @@ struct EdgeRelation {
 /// Fills the times of what spread_clocks found, from the delays that clocks take.
 void time_clocks(const Graph& graph, const Constraints& constraints, const Delays& delays, ClockSet& at);
 
-/// Per clock: its delay is that of its network. By set_propagated_clock, or for all when `all` says so; a clock without a source never.
+/// Per clock: its delay is that of its network. By set_propagated_clock, or for all when `all` says so; a clock without
+/// a source never.
 [[nodiscard]] std::vector<bool> propagated_clocks(const Constraints& constraints, bool all);
 
 /// Latency of a clock at a clock pin or port.
 struct Latency {
-    double source[2] = {0, 0};   ///< early, late
+    double source[2] = {0, 0};  ///< early, late
     double network[2] = {0, 0};
     [[nodiscard]] double total(int side) const { return source[side] + network[side]; }
 };
 
 /// Latency of an ideal clock by set_clock_latency alone; `pin` may be no_id.
-[[nodiscard]] Latency ideal_latency(const Graph& graph, const Constraints& constraints, std::uint32_t clock, int clock_edge, NodeId pin);
+[[nodiscard]] Latency ideal_latency(const Graph& graph, const Constraints& constraints, std::uint32_t clock,
+                                    int clock_edge, NodeId pin);
 
 /// Latencies of all clocks, ideal and propagated, and what two clock paths share.
 ///
-/// The way of a clock to a pin is a chain of steps, each with the one before it. Between two sources (of a clock and of one generated
-/// from it) lies a stretch; steps at the same place of the same stretch have the same `trail`, whichever way led there, and steps come
-/// in the order of stretches and of the graph. So the last place that two ways share is found from their ends; where branches of
-/// different sources meet they share nothing.
+/// The way of a clock to a pin is a chain of steps, each with the one before it. Between two sources (of a clock and of
+/// one generated from it) lies a stretch; steps at the same place of the same stretch have the same `trail`, whichever
+/// way led there, and steps come in the order of stretches and of the graph. So the last place that two ways share is
+/// found from their ends; where branches of different sources meet they share nothing.
 class ClockTimes {
 public:
     using WayId = std::uint32_t;
 
     /// Numbers the ways in `at` too.
-    ClockTimes(const Graph& graph, const Constraints& constraints, const Delays& delays, ClockSet& at, std::vector<bool> propagated);
+    ClockTimes(const Graph& graph, const Constraints& constraints, const Delays& delays, ClockSet& at,
+               std::vector<bool> propagated);
 
     [[nodiscard]] bool propagated(std::uint32_t clock) const { return propagated_[clock]; }
     /// At a clock pin; `entry` is one of its list.
     [[nodiscard]] Latency at_pin(const ClockAt& entry, NodeId pin, int edge) const;
-    /// At a port whose delay is given against an edge of the clock; a propagated clock has only its source latency there.
+    /// At a port whose delay is given against an edge of the clock; a propagated clock has only its source latency
+    /// there.
     [[nodiscard]] Latency at_port(std::uint32_t clock, int clock_edge) const;
-    [[nodiscard]] const double (&source(std::uint32_t clock, int clock_edge) const)[2] { return source_[clock].time[clock_edge]; }
+    [[nodiscard]] const double (&source(std::uint32_t clock, int clock_edge) const)[2] {
+        return source_[clock].time[clock_edge];
+    }
 
     /// The way of a clock to an edge of a pin along what decided `side`, from its first source on.
-    [[nodiscard]] WayId way(const ClockAt& entry, int edge, int side) const { return propagated_[entry.clock] ? entry.way[side][edge] : source_[entry.clock].way[entry.clock_edge(edge)][side]; }
-    [[nodiscard]] WayId way_to_port(std::uint32_t clock, int clock_edge) const { return source_[clock].way[clock_edge][late]; }
-    /// Common-path credit of two ways: late minus early at the last step they share, counted from the start; where they pass it with
-    /// different edges, the smaller of the two; what their source latencies differ by counts only where both have it from the same
-    /// clock. Never negative.
+    [[nodiscard]] WayId way(const ClockAt& entry, int edge, int side) const {
+        return propagated_[entry.clock] ? entry.way[side][edge]
+                                        : source_[entry.clock].way[entry.clock_edge(edge)][side];
+    }
+    [[nodiscard]] WayId way_to_port(std::uint32_t clock, int clock_edge) const {
+        return source_[clock].way[clock_edge][late];
+    }
+    /// Common-path credit of two ways: late minus early at the last step they share, counted from the start; where they
+    /// pass it with different edges, the smaller of the two; what their source latencies differ by counts only where
+    /// both have it from the same clock. Never negative.
     [[nodiscard]] double shared_credit(WayId launch, WayId capture) const;
 
 private:
@@ -124,7 +140,8 @@ private:
     /// set_clock_latency; most pins have that of their clock.
     [[nodiscard]] Latency ideal(std::uint32_t clock, int clock_edge, NodeId pin) const {
         const NodeId by = pin == no_id || named_.empty() ? no_id : named_[pin];
-        return by == no_id ? ideal_[clock * 2 + static_cast<std::uint32_t>(clock_edge)] : ideal_latency(g_, k_, clock, clock_edge, by);
+        return by == no_id ? ideal_[clock * 2 + static_cast<std::uint32_t>(clock_edge)]
+                           : ideal_latency(g_, k_, clock, clock_edge, by);
     }
     void find_named(const ClockSet& at);
     void find_source(std::uint32_t clock, int depth);
@@ -144,9 +161,9 @@ private:
     std::vector<bool> propagated_;
     std::vector<int> state_;  ///< 0 new, 1 open, 2 done
     std::vector<Source> source_;
-    std::vector<NodeId> named_;    ///< per node: the nearest place before it that a latency names; empty: none is named
-    std::vector<Latency> ideal_;   ///< per clock and edge, where no pin is named
-    std::vector<Step> steps_;  ///< the first one stands for nothing
+    std::vector<NodeId> named_;   ///< per node: the nearest place before it that a latency names; empty: none is named
+    std::vector<Latency> ideal_;  ///< per clock and edge, where no pin is named
+    std::vector<Step> steps_;     ///< the first one stands for nothing
     std::unordered_map<std::uint64_t, std::uint32_t> numbers_;  ///< of trails and stretches
 };
 
@@ -156,8 +173,9 @@ struct ClockEdge {
     int edge = rise;
 };
 
-/// Uncertainty that counts between two clocks at an endpoint. One between the clocks wins over the capture clock's own, and of
-/// those one on the endpoint's clock pin or port over one on the clock or its source.
-[[nodiscard]] double uncertainty(const Constraints& constraints, ClockEdge launch, ClockEdge capture, ObjectRef endpoint, bool setup);
+/// Uncertainty that counts between two clocks at an endpoint. One between the clocks wins over the capture clock's own,
+/// and of those one on the endpoint's clock pin or port over one on the clock or its source.
+[[nodiscard]] double uncertainty(const Constraints& constraints, ClockEdge launch, ClockEdge capture,
+                                 ObjectRef endpoint, bool setup);
 
 }  // namespace kp::timing

@@ -23,8 +23,8 @@ struct Corner {
     int member[2] = {0, 2};                      ///< of triples, by side
     double factor[2] = {1, 1};                   ///< on all delays, by side
 
-    Delays base;                      ///< from SDF or tables, before set_timing_derate
-    std::vector<std::uint8_t> given;  ///< per arc, by SDF: bit side * 4 + in * 2 + out
+    Delays base;                                             ///< from SDF or tables, before set_timing_derate
+    std::vector<std::uint8_t> given;                         ///< per arc, by SDF: bit side * 4 + in * 2 + out
     std::unordered_map<ArcId, std::array<double, 8>> added;  ///< INCREMENT onto delays of the tables, by the same bits
     std::vector<std::array<double, 2>> check_given;          ///< per check, by data edge; NaN: from the table
     std::vector<std::array<double, 2>> check;                ///< per check, by data edge, ns
@@ -35,9 +35,10 @@ struct Corner {
     [[nodiscard]] const Delays& clock_delays() const { return clock ? *clock : base; }
 };
 
-/// A corner with the library's limits and no delays yet. Errors: a cell of the netlist that this library lacks, or has with
-/// other arcs than the first corner's.
-[[nodiscard]] Result<Corner> start_corner(const Graph& graph, const Library& library, std::string name, const TimingOptions& options);
+/// A corner with the library's limits and no delays yet. Errors: a cell of the netlist that this library lacks, or has
+/// with other arcs than the first corner's.
+[[nodiscard]] Result<Corner> start_corner(const Graph& graph, const Library& library, std::string name,
+                                          const TimingOptions& options);
 
 /// Takes SDF entries over into a corner: a sink for the reader. At most 20 messages for entries that fit nothing.
 class Annotator : public DelaySink {
@@ -82,8 +83,8 @@ struct IdealSlews {
     std::vector<std::uint32_t> which;  ///< per node: position in `sets`, plus one; 0: what is calculated counts
 };
 
-/// Fills what SDF did not give from the tables, in the order of the graph: transitions spread, loads count. Then the factors of
-/// set_timing_derate.
+/// Fills what SDF did not give from the tables, in the order of the graph: transitions spread, loads count. Then the
+/// factors of set_timing_derate.
 void calculate_delays(const Graph& graph, const Constraints& constraints, const IdealSlews& ideal, Corner& corner);
 
 /// One message for each cell type with an arc that neither SDF nor tables give a delay; after the annotation.

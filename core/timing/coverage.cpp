@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/timing/coverage.hpp"
 
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 
 #include <algorithm>
 #include <bit>
@@ -26,8 +26,8 @@ struct Reference {
     bool several = false;  ///< other clocks capture or launch there too
 };
 
-/// For every node: which clock edges capture what leaves it, and which launch what arrives at it. Two passes over the graph
-/// in its order; a bit per clock and edge, so a design with more clocks than fit gets no proposal for the rest.
+/// For every node: which clock edges capture what leaves it, and which launch what arrives at it. Two passes over the
+/// graph in its order; a bit per clock and edge, so a design with more clocks than fit gets no proposal for the rest.
 class ClockReach {
 public:
     explicit ClockReach(const CoverInput& in) : in_(in), ahead_(in.g.nodes), behind_(in.g.nodes) {
@@ -38,8 +38,10 @@ public:
         for (const auto& d : in.k.io_delays) {
             if (d.clock == no_id) continue;
             const auto edge = d.clock_fall ? fall : rise;
-            if (d.input) mark(behind_[g.input_node(d.port)], d.clock, edge);
-            else mark(ahead_[g.port_node(d.port)], d.clock, edge);
+            if (d.input)
+                mark(behind_[g.input_node(d.port)], d.clock, edge);
+            else
+                mark(ahead_[g.port_node(d.port)], d.clock, edge);
         }
         for (auto node = g.order.rbegin(); node != g.order.rend(); ++node)
             for (const auto a : g.leaving(*node))
@@ -47,9 +49,11 @@ public:
         for (const auto node : g.order)
             for (auto a = g.fanin_first[node]; a < g.fanin_last[node]; ++a) {
                 if (g.cut(a)) continue;
-                if (g.way[a] != Way::launch) merge(behind_[node], behind_[g.from[a]]);
+                if (g.way[a] != Way::launch)
+                    merge(behind_[node], behind_[g.from[a]]);
                 else
-                    for (const auto& at : in.clocks[g.from[a]]) mark(behind_[node], at.clock, at.clock_edge(g.launch_edge(a)));
+                    for (const auto& at : in.clocks[g.from[a]])
+                        mark(behind_[node], at.clock, at.clock_edge(g.launch_edge(a)));
             }
     }
     [[nodiscard]] Reference captures(NodeId node) const { return reference(ahead_[node]); }
@@ -86,7 +90,10 @@ std::vector<bool> lead_somewhere(const Graph& g, const std::vector<bool>& endpoi
         const NodeId node = open.back();
         open.pop_back();
         for (auto a = g.fanin_first[node]; a < g.fanin_last[node]; ++a)
-            if (!seen[g.from[a]]) seen[g.from[a]] = true, open.push_back(g.from[a]);
+            if (!seen[g.from[a]]) {
+                seen[g.from[a]] = true;
+                open.push_back(g.from[a]);
+            }
     }
     return seen;
 }
@@ -135,44 +142,55 @@ bool port_to_port(const CoverInput& in, std::uint32_t port, bool input) {
     return true;
 }
 
-/// A missing delay: against the clock of the half that is given, else the one that really captures or launches there. The
-/// number is the board's, and nobody said it yet.
-UntimedObject half_given(const CoverInput& in, const ClockReach& reach, std::uint32_t port, bool input, std::uint8_t half) {
+/// A missing delay: against the clock of the half that is given, else the one that really captures or launches there.
+/// The number is the board's, and nobody said it yet.
+UntimedObject half_given(const CoverInput& in, const ClockReach& reach, std::uint32_t port, bool input,
+                         std::uint8_t half) {
     const auto& name = in.g.netlist->ports[port].name;
     const std::string what = input ? "input delay" : "output delay";
     UntimedObject u;
-    u.object = name, u.port = true;
-    u.why = half == 0 ? "no " + what : std::string("only ") + (half == 1 ? "-min" : "-max") + " of its " + what + " is given";
+    u.object = name;
+    u.port = true;
+    u.why = half == 0 ? "no " + what
+                      : std::string("only ") + (half == 1 ? "-min" : "-max") + " of its " + what + " is given";
     auto against = input ? reach.captures(in.g.input_node(port)) : reach.launches(in.g.port_node(port));
-    if (const auto* given = half == 0 ? nullptr : given_half(in, port, input)) against = {given->clock, given->clock_fall, false};
+    if (const auto* given = half == 0 ? nullptr : given_half(in, port, input))
+        against = {given->clock, given->clock_fall, false};
     if (against.clock == no_id && !in.k.clocks.empty() && port_to_port(in, port, input)) {
         against.clock = 0;
         u.why += "; there are ports at both ends, so any clock that both know will do";
     }
     if (against.clock == no_id) {
-        u.why += "; no clock reaches " + std::string(input ? "what it feeds" : "what drives it") + ", so a clock comes first";
+        u.why += "; no clock reaches " + std::string(input ? "what it feeds" : "what drives it") +
+                 ", so a clock comes first";
         return u;
     }
     u.clock = in.k.clocks[against.clock].name;
     const std::string side = half == 1 ? " -max" : half == 2 ? " -min" : "";
-    u.suggest = std::string(input ? "set_input_delay" : "set_output_delay") + " -clock " + sdc::quote(u.clock) + (against.fall ? " -clock_fall" : "") +
-                (half == 0 ? "" : " -add_delay") + side + " " + number_wanted + " " + sdc::get_ports_word({name});
-    u.ask = what + " of " + name + " against " + u.clock + (side.empty() ? "" : "," + side.substr(0, 1) + side.substr(2)) + ", ns";
-    if (against.several) u.why += "; several clocks " + std::string(input ? "capture" : "launch") + " there, " + u.clock + " is one";
+    u.suggest = std::string(input ? "set_input_delay" : "set_output_delay") + " -clock " + sdc::quote(u.clock) +
+                (against.fall ? " -clock_fall" : "") + (half == 0 ? "" : " -add_delay") + side + " " + number_wanted +
+                " " + sdc::get_ports_word({name});
+    u.ask = what + " of " + name + " against " + u.clock +
+            (side.empty() ? "" : "," + side.substr(0, 1) + side.substr(2)) + ", ns";
+    if (against.several)
+        u.why += "; several clocks " + std::string(input ? "capture" : "launch") + " there, " + u.clock + " is one";
     return u;
 }
 
-/// A clock that is missing at a clock pin: by which port it comes in, where that can be followed; nothing to write otherwise.
+/// A clock that is missing at a clock pin: by which port it comes in, where that can be followed; nothing to write
+/// otherwise.
 UntimedObject no_clock_at(const CoverInput& in, NodeId pin, std::string why) {
     UntimedObject u;
-    u.object = in.g.name(pin), u.why = std::move(why);
+    u.object = in.g.name(pin);
+    u.why = std::move(why);
     const auto& g = in.g;
     std::unordered_set<NodeId> seen;
     for (NodeId at = pin; seen.insert(at).second;) {
         if (g.is_port(at)) {
             const auto& port = g.netlist->ports[g.port_of(at)].name;
             u.why += "; it comes from port " + port;
-            u.suggest = "create_clock -name " + sdc::quote(port) + " -period " + number_wanted + " " + sdc::get_ports_word({port});
+            u.suggest = "create_clock -name " + sdc::quote(port) + " -period " + number_wanted + " " +
+                        sdc::get_ports_word({port});
             u.ask = "period of " + port + ", ns";
             break;
         }
@@ -196,7 +214,8 @@ void inputs(const CoverInput& in, const ClockReach& reach, TimingReport& report)
     for (std::uint32_t i = 0; i < ports.size(); ++i) {
         const NodeId node = in.g.input_node(i);
         if (ports[i].direction == Direction::out || !in.clocks[node].empty() || excluded[i] || half[i] == 3) continue;
-        if (!in.g.leaving(node).empty() && leads[node]) report.coverage.untimed.push_back(half_given(in, reach, i, true, half[i]));
+        if (!in.g.leaving(node).empty() && leads[node])
+            report.coverage.untimed.push_back(half_given(in, reach, i, true, half[i]));
     }
 }
 
@@ -218,27 +237,36 @@ void registers(const CoverInput& in, TimingReport& report) {
         if (told[c.clock]) continue;
         told[c.clock] = true;
         const auto& clocks = in.clocks[c.clock];
-        if (clocks.empty()) report.coverage.untimed.push_back(no_clock_at(in, c.clock, "no clock reaches this register"));
-        if (std::any_of(clocks.begin(), clocks.end(), [&](const ClockAt& o) { return o.clock != clocks[0].clock; }) && several++ == 0) first = c.clock;
+        if (clocks.empty())
+            report.coverage.untimed.push_back(no_clock_at(in, c.clock, "no clock reaches this register"));
+        if (std::any_of(clocks.begin(), clocks.end(), [&](const ClockAt& o) { return o.clock != clocks[0].clock; }) &&
+            several++ == 0)
+            first = c.clock;
     }
     if (several == 0) return;
     std::string names;
     for (const auto& c : in.clocks[first]) names += (names.empty() ? "" : ", ") + in.k.clocks[c.clock].name;
-    report.messages.push_back({Severity::note, "several-clocks", std::to_string(several) + (several == 1 ? " clock pin is" : " clock pins are") + " reached by several clocks, such as " + in.g.name(first) + " by " + names + "; each pair of them is timed. set_clock_groups says which never run together.", "", 0, 0});
+    report.messages.push_back({Severity::note, "several-clocks",
+                               std::to_string(several) + (several == 1 ? " clock pin is" : " clock pins are") +
+                                   " reached by several clocks, such as " + in.g.name(first) + " by " + names +
+                                   "; each pair of them is timed. set_clock_groups says which never run together.",
+                               "", 0, 0});
 }
 
-/// For every node, what upstream keeps it from being timed: a port without an input delay, or a clock pin that no clock reaches;
-/// no_id when all that leads to it has a clock. One pass in the order of the graph.
+/// For every node, what upstream keeps it from being timed: a port without an input delay, or a clock pin that no clock
+/// reaches; no_id when all that leads to it has a clock. One pass in the order of the graph.
 std::vector<NodeId> untimed_origins(const CoverInput& in) {
     const auto& g = in.g;
     std::vector<NodeId> origin(g.nodes, no_id);
     const auto half = halves(in, true);
     for (std::uint32_t i = 0; i < g.netlist->ports.size(); ++i)
-        if (g.netlist->ports[i].direction != Direction::out && half[i] != 3 && in.clocks[g.input_node(i)].empty()) origin[g.input_node(i)] = g.input_node(i);
+        if (g.netlist->ports[i].direction != Direction::out && half[i] != 3 && in.clocks[g.input_node(i)].empty())
+            origin[g.input_node(i)] = g.input_node(i);
     for (const auto node : g.order)
         for (auto a = g.fanin_first[node]; a < g.fanin_last[node] && origin[node] == no_id; ++a) {
             if (g.cut(a)) continue;
-            origin[node] = g.way[a] == Way::launch ? (in.clocks[g.from[a]].empty() ? g.from[a] : no_id) : origin[g.from[a]];
+            origin[node] =
+                g.way[a] == Way::launch ? (in.clocks[g.from[a]].empty() ? g.from[a] : no_id) : origin[g.from[a]];
         }
     return origin;
 }
@@ -246,33 +274,45 @@ std::vector<NodeId> untimed_origins(const CoverInput& in) {
 /// Why an endpoint inside is not wholly timed, and what would mend it.
 class EndReasons {
 public:
-    EndReasons(const CoverInput& in, const ClockReach& reach) : in_(in), reach_(reach), origin_(untimed_origins(in)), half_(halves(in, true)) {
+    EndReasons(const CoverInput& in, const ClockReach& reach)
+        : in_(in), reach_(reach), origin_(untimed_origins(in)), half_(halves(in, true)) {
         for (const auto& c : in.g.checks)
-            if (!in.clocks[c.clock].empty()) clocked_.insert(c.data);
-            else clock_pin_.emplace(c.data, c.clock);
+            if (!in.clocks[c.clock].empty())
+                clocked_.insert(c.data);
+            else
+                clock_pin_.emplace(c.data, c.clock);
     }
 
     [[nodiscard]] UntimedObject of(NodeId node) const {
         UntimedObject u;
         const auto& g = in_.g;
-        u.object = g.name(node), u.endpoint = true;
+        u.object = g.name(node);
+        u.endpoint = true;
         const auto done = in_.done[node];
-        const std::string missing = done == setup_done ? "its hold side is not timed: " : done == hold_done ? "its setup side is not timed: " : "";
+        const std::string missing = done == setup_done  ? "its hold side is not timed: "
+                                    : done == hold_done ? "its setup side is not timed: "
+                                                        : "";
         const NodeId from = origin_[node];
         if (!g.is_port(node) && !clocked_.contains(node)) {
             const auto pin = clock_pin_.find(node);
-            if (pin == clock_pin_.end()) u.why = "nothing captures here", u.suggest = take_out(node);
-            else borrow(u, no_clock_at(in_, pin->second, "no clock reaches " + g.name(pin->second)), "");
+            if (pin == clock_pin_.end()) {
+                u.why = "nothing captures here";
+                u.suggest = take_out(node);
+            } else
+                borrow(u, no_clock_at(in_, pin->second, "no clock reaches " + g.name(pin->second)), "");
         } else if (from != no_id && g.is_port(from)) {
             const auto port = g.port_of(from);
-            borrow(u, half_given(in_, reach_, port, true, half_[port]), missing + "paths come from " + g.netlist->ports[port].name + ": ");
+            borrow(u, half_given(in_, reach_, port, true, half_[port]),
+                   missing + "paths come from " + g.netlist->ports[port].name + ": ");
             u.by_port = true;
         } else if (from != no_id) {
             borrow(u, no_clock_at(in_, from, "paths come from " + g.name(from) + ", which no clock reaches"), missing);
         } else if (g.fanin_first[node] == g.fanin_last[node]) {
-            u.why = "nothing drives it", u.suggest = take_out(node);
+            u.why = "nothing drives it";
+            u.suggest = take_out(node);
         } else {
-            u.why = missing + "no path with a clock leads here", u.suggest = take_out(node);
+            u.why = missing + "no path with a clock leads here";
+            u.suggest = take_out(node);
         }
         return u;
     }
@@ -281,16 +321,21 @@ private:
     /// The reason and the proposal of what stands before the end.
     static void borrow(UntimedObject& u, UntimedObject cause, const std::string& lead) {
         u.why = lead + cause.why;
-        u.suggest = std::move(cause.suggest), u.ask = std::move(cause.ask), u.clock = std::move(cause.clock);
+        u.suggest = std::move(cause.suggest);
+        u.ask = std::move(cause.ask);
+        u.clock = std::move(cause.clock);
     }
-    [[nodiscard]] std::string take_out(NodeId node) const { return "set_false_path -to " + (in_.g.is_port(node) ? sdc::get_ports_word({in_.g.name(node)}) : "[get_pins " + sdc::quote(in_.g.name(node)) + "]"); }
+    [[nodiscard]] std::string take_out(NodeId node) const {
+        return "set_false_path -to " + (in_.g.is_port(node) ? sdc::get_ports_word({in_.g.name(node)})
+                                                            : "[get_pins " + sdc::quote(in_.g.name(node)) + "]");
+    }
 
     const CoverInput& in_;
     const ClockReach& reach_;
     std::vector<NodeId> origin_;
     std::vector<std::uint8_t> half_;
-    std::unordered_set<NodeId> clocked_;              ///< data pins that a clock captures
-    std::unordered_map<NodeId, NodeId> clock_pin_;    ///< of the others, the clock pin
+    std::unordered_set<NodeId> clocked_;            ///< data pins that a clock captures
+    std::unordered_map<NodeId, NodeId> clock_pin_;  ///< of the others, the clock pin
 };
 
 /// Which sides an endpoint has checks for; both at an output.
@@ -318,8 +363,11 @@ void not_connected(const CoverInput& in, TimingReport& report) {
         const auto& c = n.cells[cell];
         for (const auto pin : checked[c.type]) {
             bool there = false;
-            for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p) there |= g.cell_pin(p) == static_cast<int>(pin);
-            if (!there) report.coverage.left_out.push_back({n.cell_names[cell] + "/" + g.cell_types[c.type]->pins[pin].name, "it is not connected"});
+            for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p)
+                there |= g.cell_pin(p) == static_cast<int>(pin);
+            if (!there)
+                report.coverage.left_out.push_back(
+                    {n.cell_names[cell] + "/" + g.cell_types[c.type]->pins[pin].name, "it is not connected"});
         }
     }
 }
@@ -335,10 +383,12 @@ void left_out(const CoverInput& in, TimingReport& report) {
         const auto net = n.pins[c.data].net;
         const auto level = g.fixed[c.data];
         const bool tied = net != no_id && (net == n.constant_net[0] || net == n.constant_net[1]);
-        report.coverage.left_out.push_back({g.name(c.data), net == no_id             ? "it is not connected"
-                                                            : tied                   ? "it is tied to " + std::to_string(net == n.constant_net[1] ? 1 : 0)
-                                                            : level == 0 || level == 1 ? "it stays at " + std::to_string(level) + " by constants or case analysis"
-                                                                                     : "its checks are switched off by set_disable_timing or by a condition"});
+        report.coverage.left_out.push_back(
+            {g.name(c.data), net == no_id ? "it is not connected"
+                             : tied       ? "it is tied to " + std::to_string(net == n.constant_net[1] ? 1 : 0)
+                             : level == 0 || level == 1
+                                 ? "it stays at " + std::to_string(level) + " by constants or case analysis"
+                                 : "its checks are switched off by set_disable_timing or by a condition"});
     }
 }
 
@@ -367,14 +417,17 @@ void cover(const CoverInput& in, TimingReport& report) {
     if (!bare.empty()) {
         const auto plain = plain_delays(g, in.delays);
         for (const auto node : bare)
-            if (plain[node].start != no_id) report.unconstrained.push_back({g.name(plain[node].start), g.name(node), plain[node].longest, plain[node].shortest});
+            if (plain[node].start != no_id)
+                report.unconstrained.push_back(
+                    {g.name(plain[node].start), g.name(node), plain[node].longest, plain[node].shortest});
     }
     registers(in, report);
     if (!unsaid.empty() && !g.netlist->cells.empty()) {  // ports that are only planned have no paths to miss
         const EndReasons reasons(in, reach);
         for (const auto node : unsaid) report.coverage.untimed.push_back(reasons.of(node));
     }
-    std::sort(report.unconstrained.begin(), report.unconstrained.end(), [](const auto& a, const auto& b) { return a.max_delay > b.max_delay; });
+    std::sort(report.unconstrained.begin(), report.unconstrained.end(),
+              [](const auto& a, const auto& b) { return a.max_delay > b.max_delay; });
 }
 
 }  // namespace kp::timing

@@ -15,8 +15,9 @@ struct CoverInput {
     const std::vector<std::uint8_t>& done;  ///< per node: 1 something like a setup is checked, 2 something like a hold
 };
 
-/// Fills `coverage` and `unconstrained` of the report: every endpoint is constrained, taken out on purpose, or untimed with
-/// the reason and a command that would mend it; input ports and registers likewise. Notes registers that several clocks reach.
+/// Fills `coverage` and `unconstrained` of the report: every endpoint is constrained, taken out on purpose, or untimed
+/// with the reason and a command that would mend it; input ports and registers likewise. Notes registers that several
+/// clocks reach.
 void cover(const CoverInput& input, TimingReport& report);
 
 }  // namespace kp::timing

@@ -22,7 +22,8 @@ void Delays::set(ArcId arc, int side, int in, int out, double ns) {
         if (at(arc, side, in, out) == ns) return;
         const Lanes own = *lanes(arc);
         place_[arc] = static_cast<std::uint32_t>(lanes_.size()) << 2 | both;
-        lanes_.push_back(own), lanes_.push_back(own);
+        lanes_.push_back(own);
+        lanes_.push_back(own);
     }
     lanes_[(place_[arc] >> 2) + (shape(arc) == both && turned ? 1 : 0)].set(side, out, ns);
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Delays of all arcs of one corner, in the order of the arcs: one set of lanes for an arc that turns edges one way or delays both
-// alike, two for the others.
+// Delays of all arcs of one corner, in the order of the arcs: one set of lanes for an arc that turns edges one way or
+// delays both alike, two for the others.
 #pragma once
 
 #include "core/timing/lanes.hpp"
@@ -15,12 +15,16 @@ using ArcId = std::uint32_t;
 
 /// Which pairs of edges pass an arc, a bit each: rise to rise, rise to fall, fall to rise, fall to fall.
 using EdgePairs = std::uint8_t;
-constexpr EdgePairs pair_bit(int in, int out) { return static_cast<EdgePairs>(1u << (in * 2 + out)); }
-constexpr EdgePairs straight_pairs = pair_bit(rise, rise) | pair_bit(fall, fall), crossed_pairs = pair_bit(rise, fall) | pair_bit(fall, rise), all_pairs = 15;
+constexpr EdgePairs pair_bit(int in, int out) {
+    return static_cast<EdgePairs>(1u << (in * 2 + out));
+}
+constexpr EdgePairs straight_pairs = pair_bit(rise, rise) | pair_bit(fall, fall),
+                    crossed_pairs = pair_bit(rise, fall) | pair_bit(fall, rise), all_pairs = 15;
 
 class Delays {
 public:
-    /// straight: an edge leaves as it came; crossed: turned; either: both with the same delays; both: each with its own.
+    /// straight: an edge leaves as it came; crossed: turned; either: both with the same delays; both: each with its
+    /// own.
     enum Shape : std::uint32_t { straight, crossed, either, both };
 
     /// Room for every arc, all delays 0.
@@ -47,7 +51,8 @@ public:
         }
         return l[turned ? 1 : 0].time(side, out);
     }
-    /// Sets one delay, ns; an arc whose pairs had the same delays gets room for its own. Pairs that do not pass are left out.
+    /// Sets one delay, ns; an arc whose pairs had the same delays gets room for its own. Pairs that do not pass are
+    /// left out.
     void set(ArcId arc, int side, int in, int out, double ns);
     /// Once, after the first values: puts arcs together that delay both pairs alike.
     void pack();

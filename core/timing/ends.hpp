@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Where paths end: register checks, output delays and data checks, each with every tag that arrives and every clock that captures.
-// First what is compared with what, then, for each corner, the numbers.
+// Where paths end: register checks, output delays and data checks, each with every tag that arrives and every clock
+// that captures. First what is compared with what, then, for each corner, the numbers.
 #pragma once
 
 #include "core/timing/times.hpp"
@@ -14,23 +14,25 @@ namespace kp::timing {
 enum class Kind : std::uint8_t { setup, hold, recovery, removal };
 constexpr int kinds = 4;
 [[nodiscard]] const char* name_of(Kind kind);
-[[nodiscard]] constexpr bool setup_like(Kind kind) { return kind == Kind::setup || kind == Kind::recovery; }
+[[nodiscard]] constexpr bool setup_like(Kind kind) {
+    return kind == Kind::setup || kind == Kind::recovery;
+}
 
 /// What captures at an endpoint.
 struct Capture {
     Kind kind = Kind::setup;
-    std::uint8_t clock_edge = rise;   ///< of the clock
-    std::uint8_t pin_edge = rise;     ///< at the clock pin
-    std::uint8_t edges = 3;           ///< data edges it counts for, a bit each
+    std::uint8_t clock_edge = rise;  ///< of the clock
+    std::uint8_t pin_edge = rise;    ///< at the clock pin
+    std::uint8_t edges = 3;          ///< data edges it counts for, a bit each
     bool use_source = true, use_network = true;
     enum From : std::uint8_t { library, output_delay, bare, data } from = library;
     std::uint8_t against_edge = rise;
     NodeId node = 0;
-    NodeId clock_pin = no_id;         ///< no_id: a port, or data
+    NodeId clock_pin = no_id;  ///< no_id: a port, or data
     std::uint32_t clock = no_id;
     std::uint32_t clock_entry = no_id;  ///< in the list of clocks at `clock_pin`
-    std::uint32_t item = 0;           ///< position among the checks, the I/O delays or the data checks
-    SlotId against = 0;               ///< of a data check: the other data
+    std::uint32_t item = 0;             ///< position among the checks, the I/O delays or the data checks
+    SlotId against = 0;                 ///< of a data check: the other data
 };
 
 /// How a launching edge and a capture stand to each other.
@@ -40,8 +42,8 @@ struct Relation {
     std::uint32_t launch = no_id, capture = no_id;  ///< clocks
     std::uint8_t launch_edge = rise, capture_edge = rise;
     bool setup = true;
-    bool shares = false;          ///< common-path credit is asked for
-    std::string exception;        ///< empty: none
+    bool shares = false;    ///< common-path credit is asked for
+    std::string exception;  ///< empty: none
 };
 
 /// One arriving lane against one capture.
@@ -64,10 +66,10 @@ struct Ends {
     std::vector<Capture> captures;
     std::vector<Relation> relations;
     std::vector<Comparison> comparisons;
-    std::vector<Group> groups;                ///< by node
-    std::vector<std::uint32_t> group_at;      ///< per node: its first group; no_id: none
-    std::vector<std::uint32_t> data_groups;   ///< groups with data checks: they depend on other arrivals too
-    std::vector<bool> endpoint, on_purpose;   ///< per node: paths should end here; some are taken out on purpose
+    std::vector<Group> groups;               ///< by node
+    std::vector<std::uint32_t> group_at;     ///< per node: its first group; no_id: none
+    std::vector<std::uint32_t> data_groups;  ///< groups with data checks: they depend on other arrivals too
+    std::vector<bool> endpoint, on_purpose;  ///< per node: paths should end here; some are taken out on purpose
     std::vector<Message> messages;
 };
 
@@ -77,9 +79,10 @@ struct EndInput {
     const Constraints& k;
     const Slots& slots;
     const ClockSet& clocks;
-    const std::vector<bool>& propagated;  ///< per clock
-    const std::vector<const Corner*>& corners;               ///< edges that no corner checks are not compared
-    const std::vector<const std::vector<Lanes>*>& arrivals;  ///< per corner: lanes that nothing reaches are not compared
+    const std::vector<bool>& propagated;        ///< per clock
+    const std::vector<const Corner*>& corners;  ///< edges that no corner checks are not compared
+    const std::vector<const std::vector<Lanes>*>&
+        arrivals;  ///< per corner: lanes that nothing reaches are not compared
     bool credit = true;
 };
 
@@ -88,8 +91,16 @@ struct EndInput {
 /// The numbers of one corner at the ends.
 class EndTimes {
 public:
-    EndTimes(const Graph& g, const Constraints& k, const Slots& slots, const Ends& ends, const Corner& corner, const ClockSet& clocks, const ClockTimes& times, bool credit)
-        : g_(g), k_(k), slots_(slots), ends_(ends), corner_(corner), clocks_(clocks), times_(times), credit_on_(credit) {}
+    EndTimes(const Graph& g, const Constraints& k, const Slots& slots, const Ends& ends, const Corner& corner,
+             const ClockSet& clocks, const ClockTimes& times, bool credit)
+        : g_(g),
+          k_(k),
+          slots_(slots),
+          ends_(ends),
+          corner_(corner),
+          clocks_(clocks),
+          times_(times),
+          credit_on_(credit) {}
 
     /// Credit of each relation whose two clocks are ideal; for the others it depends on the start of the path.
     void prepare();
@@ -103,7 +114,9 @@ public:
         const auto& c = ends_.comparisons[comparison];
         return limit_[comparison] - arrival[c.slot].v[lane(c)];
     }
-    [[nodiscard]] int lane(const Comparison& c) const { return lane_of(setup_like(ends_.captures[c.capture].kind) ? late : early, c.edge); }
+    [[nodiscard]] int lane(const Comparison& c) const {
+        return lane_of(setup_like(ends_.captures[c.capture].kind) ? late : early, c.edge);
+    }
     /// The tightest limits of what ends in a slot.
     [[nodiscard]] Lanes limits_of(SlotId slot) const;
     /// The same for all slots at once, into lanes that nothing limits yet.
@@ -114,8 +127,8 @@ public:
     /// The credit of this comparison depends on the start of the path.
     [[nodiscard]] bool by_start(const Comparison& c) const { return c.relation != no_id && by_start_[c.relation]; }
 
-    std::vector<double> worst;              ///< per group: its worst slack; +inf when nothing arrives
-    std::vector<std::uint32_t> worst_of;    ///< per group: the comparison it belongs to
+    std::vector<double> worst;            ///< per group: its worst slack; +inf when nothing arrives
+    std::vector<std::uint32_t> worst_of;  ///< per group: the comparison it belongs to
 
 private:
     const Graph& g_;
@@ -130,8 +143,8 @@ private:
     std::vector<bool> by_start_;
 };
 
-/// Worst slack, sum and number of the negative ones over many, kept up to date: a tree of fixed shape, so that the sum has the same
-/// bits however it came about.
+/// Worst slack, sum and number of the negative ones over many, kept up to date: a tree of fixed shape, so that the sum
+/// has the same bits however it came about.
 class Tally {
 public:
     struct Sum {
@@ -146,7 +159,9 @@ public:
     [[nodiscard]] const Sum& all() const { return sums_[1]; }
 
 private:
-    static Sum together(const Sum& a, const Sum& b) { return {std::min(a.worst, b.worst), a.negative + b.negative, a.failing + b.failing, a.count + b.count}; }
+    static Sum together(const Sum& a, const Sum& b) {
+        return {std::min(a.worst, b.worst), a.negative + b.negative, a.failing + b.failing, a.count + b.count};
+    }
     size_t leaves_ = 1;
     std::vector<Sum> sums_ = std::vector<Sum>(2);
 };

@@ -17,17 +17,22 @@ using namespace timing;
 
 namespace {
 
-double seconds_since(std::chrono::steady_clock::time_point from) { return std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count(); }
+double seconds_since(std::chrono::steady_clock::time_point from) {
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
+}
 
 /// Transitions of ideal clocks at registers; most clock pins have the same few.
-IdealSlews ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clocks, const std::vector<bool>& propagated) {
+IdealSlews ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clocks,
+                       const std::vector<bool>& propagated) {
     IdealSlews out;
     out.which.assign(g.nodes, 0);
     std::map<std::vector<std::pair<std::uint32_t, bool>>, std::uint32_t> known;
     const auto value = [&](const ClockAt& c, int side, int edge) {
         double slew = 0;
         for (const auto& t : k.clock_transitions)
-            if ((c.clock_edge(edge) == rise ? t.rise : t.fall) && (side == early ? t.minimum : t.maximum) && std::find(t.clocks.begin(), t.clocks.end(), c.clock) != t.clocks.end()) slew = t.value;
+            if ((c.clock_edge(edge) == rise ? t.rise : t.fall) && (side == early ? t.minimum : t.maximum) &&
+                std::find(t.clocks.begin(), t.clocks.end(), c.clock) != t.clocks.end())
+                slew = t.value;
         return slew;
     };
     const auto at_register = [&](NodeId pin) {
@@ -67,11 +72,22 @@ void each_of(size_t count, Each each) {
 
 }  // namespace
 
-TimingEngine::State::State(const TimingInput& input, const TimingOptions& o, std::vector<TimingCorner> corners) : k(input.constraints), options(o) {
+TimingEngine::State::State(const TimingInput& input, const TimingOptions& o, std::vector<TimingCorner> corners,
+                           const std::stop_token& stop)
+    : k(input.constraints), options(o) {
     const auto from = std::chrono::steady_clock::now();
-    g = build_graph(input.netlist, input.library, o.clear_arcs);
+    g = build_graph(input.netlist, input.library, o.clear_arcs, stop);
+    if (stop.stop_requested()) {
+        refused = Message{Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0};
+        return;
+    }
     if (g.arcs() > most_arcs) {
-        refused = Message{Severity::stop, "size", "The netlist has more than 268 million timing arcs; time its parts one by one.", "", 0, 0};
+        refused = Message{Severity::stop,
+                          "size",
+                          "The netlist has more than 268 million timing arcs; time its parts one by one.",
+                          "",
+                          0,
+                          0};
         return;
     }
     seconds_build = seconds_since(from);
@@ -83,7 +99,8 @@ TimingEngine::State::State(const TimingInput& input, const TimingOptions& o, std
 
 void TimingEngine::State::add_corner(const TimingCorner& c) {
     auto members = options;
-    members.early_member = c.early_member, members.late_member = c.late_member;
+    members.early_member = c.early_member;
+    members.late_member = c.late_member;
     auto corner = start_corner(g, c.library ? *c.library : *g.library, c.name, members);
     if (!corner) {
         refused = corner.first();
@@ -91,7 +108,8 @@ void TimingEngine::State::add_corner(const TimingCorner& c) {
     }
     auto& run = runs.emplace_back();
     run.corner = corner.take();
-    run.corner.factor[early] = c.early_factor, run.corner.factor[timing::late] = c.late_factor;
+    run.corner.factor[early] = c.early_factor;
+    run.corner.factor[timing::late] = c.late_factor;
     if (c.delays || c.read) annotate(c, run.corner);
     for (auto& m : without_delay(g, run.corner)) messages.push_back(std::move(m));
 }
@@ -121,12 +139,17 @@ void TimingEngine::State::set_constraints(const Constraints& next) {
 }
 
 void TimingEngine::State::forget() {
-    pending = Change::structure, delays_changed = true;
+    pending = Change::structure;
+    delays_changed = true;
     clear_touched();
 }
 
 void TimingEngine::State::clear_touched() {
-    io_changed.clear(), launches_changed.clear(), touched.clear(), touched_back.clear(), groups_touched.clear();
+    io_changed.clear();
+    launches_changed.clear();
+    touched.clear();
+    touched_back.clear();
+    groups_touched.clear();
     clocks_changed = values_pending = times_forgotten = false;
 }
 
@@ -143,7 +166,8 @@ bool TimingEngine::State::update(const std::stop_token& stop) {
         propagated = propagated_clocks(k, options.propagated);
         for (auto& run : runs) {
             if (delays_changed) delays(run);
-            clocks(run), sources(run);
+            clocks(run);
+            sources(run);
         }
         done = arrivals(stop);
         if (done) {
@@ -154,10 +178,15 @@ bool TimingEngine::State::update(const std::stop_token& stop) {
         }
     } else if (times_forgotten) {
         const auto from = std::chrono::steady_clock::now();
-        for (auto& run : runs) clocks(run), sources(run);
+        for (auto& run : runs) {
+            clocks(run);
+            sources(run);
+        }
         done = arrivals(stop);
         if (done) {
-            for (auto& run : runs) run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times, options.common_path_credit);
+            for (auto& run : runs)
+                run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times,
+                                                      options.common_path_credit);
             end_times();
         }
         seconds_update = seconds_since(from);
@@ -168,7 +197,8 @@ bool TimingEngine::State::update(const std::stop_token& stop) {
         forget();
         return false;
     }
-    pending = Change::nothing, delays_changed = false;
+    pending = Change::nothing;
+    delays_changed = false;
     clear_touched();
     return true;
 }
@@ -189,7 +219,9 @@ bool TimingEngine::State::structure(const std::stop_token& stop) {
     from = std::chrono::steady_clock::now();
     for (auto& run : runs) {
         run.clocks = spread;
-        delays(run), clocks(run), sources(run);
+        delays(run);
+        clocks(run);
+        sources(run);
     }
     if (!arrivals(stop)) return false;
     seconds_update = seconds_since(from);
@@ -203,7 +235,9 @@ bool TimingEngine::State::structure(const std::stop_token& stop) {
     return true;
 }
 
-void TimingEngine::State::delays(Run& run) { calculate_delays(g, k, ideal_slews(g, k, run.clocks, propagated), run.corner); }
+void TimingEngine::State::delays(Run& run) {
+    calculate_delays(g, k, ideal_slews(g, k, run.clocks, propagated), run.corner);
+}
 
 void TimingEngine::State::clocks(Run& run) {
     time_clocks(g, k, run.corner.clock_delays(), run.clocks);
@@ -212,7 +246,8 @@ void TimingEngine::State::clocks(Run& run) {
 }
 
 void TimingEngine::State::sources(Run& run) {
-    run.source.resize(slots.starts.size()), run.windows.resize(slots.windows);
+    run.source.resize(slots.starts.size());
+    run.windows.resize(slots.windows);
     each_of(slots.starts.size(), [&](size_t i) {
         const auto& s = slots.starts[i];
         run.source[i] = run.sources->lanes(s);
@@ -231,13 +266,21 @@ void TimingEngine::State::make_ends() {
     work.ends = true;
     std::vector<const std::vector<Lanes>*> all;
     std::vector<const Corner*> corners;
-    for (const auto& run : runs) all.push_back(&run.arrival), corners.push_back(&run.corner);
-    ends = timing::make_ends({g, k, slots, runs[0].clocks, propagated, corners, all, options.common_path_credit}, *exceptions);
-    for (auto& run : runs) run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times, options.common_path_credit);
-    any_by_start = std::any_of(ends.groups.begin(), ends.groups.end(), [](const Group& group) { return group.by_start; });
+    for (const auto& run : runs) {
+        all.push_back(&run.arrival);
+        corners.push_back(&run.corner);
+    }
+    ends = timing::make_ends({g, k, slots, runs[0].clocks, propagated, corners, all, options.common_path_credit},
+                             *exceptions);
+    for (auto& run : runs)
+        run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times,
+                                              options.common_path_credit);
+    any_by_start =
+        std::any_of(ends.groups.begin(), ends.groups.end(), [](const Group& group) { return group.by_start; });
     ordinal.assign(ends.groups.size(), 0);
     size_t count[kinds] = {};
-    for (size_t i = 0; i < ends.groups.size(); ++i) ordinal[i] = static_cast<std::uint32_t>(count[static_cast<size_t>(ends.groups[i].kind)]++);
+    for (size_t i = 0; i < ends.groups.size(); ++i)
+        ordinal[i] = static_cast<std::uint32_t>(count[static_cast<size_t>(ends.groups[i].kind)]++);
     for (size_t i = 0; i < kinds; ++i) tally[i].resize(count[i]);
     group_touched.assign(ends.groups.size(), false);
 }
@@ -254,7 +297,10 @@ void TimingEngine::State::by_start(const std::vector<std::uint32_t>& groups) {
         tbb::enumerable_thread_specific<PathSearch> searches([&] { return PathSearch(now); });
         each_of(groups.size(), [&](size_t i) {
             auto& search = searches.local();
-            if (const auto& found = search.search(ends.groups[groups[i]], 1); !found.empty()) run.ends->worst[groups[i]] = found[0].slack, run.ends->worst_of[groups[i]] = search.comparison_of(found[0]);
+            if (const auto& found = search.search(ends.groups[groups[i]], 1); !found.empty()) {
+                run.ends->worst[groups[i]] = found[0].slack;
+                run.ends->worst_of[groups[i]] = search.comparison_of(found[0]);
+            }
         });
     }
 }
@@ -267,7 +313,8 @@ size_t TimingEngine::State::worst_run(std::uint32_t group) const {
 }
 
 void TimingEngine::State::tally_all() {
-    for (std::uint32_t i = 0; i < ends.groups.size(); ++i) tally[static_cast<size_t>(ends.groups[i].kind)].set(ordinal[i], worst(i), false);
+    for (std::uint32_t i = 0; i < ends.groups.size(); ++i)
+        tally[static_cast<size_t>(ends.groups[i].kind)].set(ordinal[i], worst(i), false);
     for (auto& t : tally) t.build();
 }
 
@@ -309,22 +356,47 @@ std::optional<NodeId> TimingEngine::State::node(const std::string& name, bool dr
     return drives ? g.input_node(port) : g.port_node(port);
 }
 
-TimingEngine::TimingEngine(const TimingInput& input, const TimingOptions& options, std::vector<TimingCorner> corners) : s_(std::make_unique<State>(input, options, std::move(corners))) {}
+TimingEngine::TimingEngine(const TimingInput& input, const TimingOptions& options, std::vector<TimingCorner> corners,
+                           const std::stop_token& stop)
+    : s_(std::make_unique<State>(input, options, std::move(corners), stop)) {}
 TimingEngine::~TimingEngine() = default;
 
-const std::optional<Message>& TimingEngine::refused() const { return s_->refused; }
-void TimingEngine::set_constraints(const Constraints& constraints) { s_->set_constraints(constraints); }
-const Constraints& TimingEngine::constraints() const { return s_->k; }
-size_t TimingEngine::arcs() const { return s_->g.arcs(); }
-void TimingEngine::set_pad_delays(const std::map<std::string, double>& ns) { s_->set_pad_delays(ns); }
-bool TimingEngine::update(std::stop_token stop) { return s_->update(stop); }
-void TimingEngine::forget() { s_->forget(); }
-void TimingEngine::require() { s_->require(); }
-TimingReport TimingEngine::report(std::stop_token stop) const { return s_->report(stop); }
-const TimingEngine::Work& TimingEngine::work() const { return s_->work; }
-std::vector<TimingPath> TimingEngine::worst_paths(size_t overall, size_t per_endpoint, std::stop_token stop) const { return s_->paths(overall, per_endpoint, stop); }
+const std::optional<Message>& TimingEngine::refused() const {
+    return s_->refused;
+}
+void TimingEngine::set_constraints(const Constraints& constraints) {
+    s_->set_constraints(constraints);
+}
+const Constraints& TimingEngine::constraints() const {
+    return s_->k;
+}
+size_t TimingEngine::arcs() const {
+    return s_->g.arcs();
+}
+void TimingEngine::set_pad_delays(const std::map<std::string, double>& ns) {
+    s_->set_pad_delays(ns);
+}
+bool TimingEngine::update(std::stop_token stop) {
+    return s_->update(stop);
+}
+void TimingEngine::forget() {
+    s_->forget();
+}
+void TimingEngine::require() {
+    s_->require();
+}
+TimingReport TimingEngine::report(std::stop_token stop) const {
+    return s_->report(stop);
+}
+const TimingEngine::Work& TimingEngine::work() const {
+    return s_->work;
+}
+std::vector<TimingPath> TimingEngine::worst_paths(size_t overall, size_t per_endpoint, std::stop_token stop) const {
+    return s_->paths(overall, per_endpoint, stop);
+}
 
-bool TimingEngine::what_if(const Constraints& other, const std::function<void(const TimingEngine&)>& ask, std::stop_token stop) {
+bool TimingEngine::what_if(const Constraints& other, const std::function<void(const TimingEngine&)>& ask,
+                           std::stop_token stop) {
     const Constraints before = constraints();
     set_constraints(other);
     const bool there = update(stop);
@@ -359,7 +431,9 @@ TimingEngine::Links TimingEngine::links() const {
             for (const int in : {rise, fall})
                 for (const int o : {rise, fall})
                     if (const double d = delays.at(slots.in_way[i] >> 4, timing::late, in, o); d > longest) longest = d;
-            out.from.push_back(slots.in_from[i]), out.to.push_back(s), out.longest.push_back(longest);
+            out.from.push_back(slots.in_from[i]);
+            out.to.push_back(s);
+            out.longest.push_back(longest);
         }
     }
     return out;
@@ -373,18 +447,27 @@ std::optional<std::uint32_t> TimingEngine::arc(const std::string& from, const st
     return std::nullopt;
 }
 
-double TimingEngine::delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, size_t corner) const { return s_->runs[corner].corner.base.at(arc, late ? timing::late : early, in_rise ? rise : fall, out_rise ? rise : fall); }
-void TimingEngine::set_delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, double ns, size_t corner) { s_->set_delay(arc, late ? timing::late : early, in_rise ? rise : fall, out_rise ? rise : fall, ns, corner); }
+double TimingEngine::delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, size_t corner) const {
+    return s_->runs[corner].corner.base.at(arc, late ? timing::late : early, in_rise ? rise : fall,
+                                           out_rise ? rise : fall);
+}
+void TimingEngine::set_delay(std::uint32_t arc, bool late, bool in_rise, bool out_rise, double ns, size_t corner) {
+    s_->set_delay(arc, late ? timing::late : early, in_rise ? rise : fall, out_rise ? rise : fall, ns, corner);
+}
 
 CheckSummary TimingEngine::State::summary(size_t kind) const {
     const auto& t = tally[kind].all();
     CheckSummary out;
     if (t.count > 0) out.wns = t.worst;
-    out.tns = t.negative, out.failing = static_cast<int>(t.failing), out.endpoints = static_cast<int>(t.count);
+    out.tns = t.negative;
+    out.failing = static_cast<int>(t.failing);
+    out.endpoints = static_cast<int>(t.count);
     return out;
 }
 
-CheckSummary TimingEngine::summary(CheckKind kind) const { return s_->summary(static_cast<size_t>(kind)); }
+CheckSummary TimingEngine::summary(CheckKind kind) const {
+    return s_->summary(static_cast<size_t>(kind));
+}
 
 std::optional<double> TimingEngine::slack(CheckKind kind, const std::string& endpoint) const {
     const auto node = s_->node(endpoint);
@@ -417,7 +500,8 @@ std::optional<double> TimingEngine::pin_slack(const std::string& pin, bool is_la
     for (auto i = first; i < last; ++i)
         for (const int e : {rise, fall}) {
             const int lane = lane_of(is_late ? timing::late : early, e);
-            if (run.arrival[i].v[lane] != never) worst = std::min(worst, run.required[i].v[lane] - run.arrival[i].v[lane]);
+            if (run.arrival[i].v[lane] != never)
+                worst = std::min(worst, run.required[i].v[lane] - run.arrival[i].v[lane]);
         }
     if (!std::isfinite(worst)) return std::nullopt;
     return worst;
@@ -437,7 +521,10 @@ std::uint64_t TimingEngine::fingerprint() const {
         if (run.ends)
             for (const double v : run.ends->worst) add(v);
     }
-    for (const auto& t : s_->tally) add(t.all().worst), add(t.all().negative);
+    for (const auto& t : s_->tally) {
+        add(t.all().worst);
+        add(t.all().negative);
+    }
     return h;
 }
 

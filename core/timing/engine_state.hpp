@@ -24,7 +24,8 @@ public:
         std::map<timing::ArcId, timing::Lanes> without_pad;  ///< of wires behind pads with a delay: their own
     };
 
-    State(const TimingInput& input, const TimingOptions& options, std::vector<TimingCorner> corners);
+    State(const TimingInput& input, const TimingOptions& options, std::vector<TimingCorner> corners,
+          const std::stop_token& stop);
 
     bool update(const std::stop_token& stop);
     void forget();
@@ -35,8 +36,12 @@ public:
     [[nodiscard]] TimingReport report(const std::stop_token& stop) const;
     [[nodiscard]] CheckSummary summary(size_t kind) const;
     [[nodiscard]] std::vector<TimingPath> paths(size_t overall, size_t per_endpoint, const std::stop_token& stop) const;
-    [[nodiscard]] timing::Timed timed(const Run& run) const { return {view(run), k, ends, *run.ends, run.arrival, *run.sources, *run.clock_times, run.clocks}; }
-    [[nodiscard]] timing::View view(const Run& run) const { return {g, slots, run.corner.delays(), run.source, run.windows}; }
+    [[nodiscard]] timing::Timed timed(const Run& run) const {
+        return {view(run), k, ends, *run.ends, run.arrival, *run.sources, *run.clock_times, run.clocks};
+    }
+    [[nodiscard]] timing::View view(const Run& run) const {
+        return {g, slots, run.corner.delays(), run.source, run.windows};
+    }
     /// Where a group is worst.
     [[nodiscard]] size_t worst_run(std::uint32_t group) const;
     [[nodiscard]] double worst(std::uint32_t group) const { return runs[worst_run(group)].ends->worst[group]; }
@@ -63,7 +68,8 @@ private:
     friend class TimingEngine;
     /// Per endpoint of `order` (worst slack and group), how many of its paths are among the worst of all.
     template <class Each>
-    [[nodiscard]] std::vector<size_t> counts(const std::vector<std::pair<double, std::uint32_t>>& order, size_t overall, size_t per_endpoint, const Each& each) const;
+    [[nodiscard]] std::vector<size_t> counts(const std::vector<std::pair<double, std::uint32_t>>& order, size_t overall,
+                                             size_t per_endpoint, const Each& each) const;
     void add_corner(const TimingCorner& corner);
     void annotate(const TimingCorner& from, timing::Corner& corner);
     bool structure(const std::stop_token& stop);
@@ -90,14 +96,15 @@ private:
 
     // What the next update has to follow, for each corner alike.
     bool any_by_start = false;
-    bool delays_changed = true, clocks_changed = false, times_forgotten = false, required_wanted = false, values_pending = false;
+    bool delays_changed = true, clocks_changed = false, times_forgotten = false, required_wanted = false,
+         values_pending = false;
     std::vector<std::uint32_t> io_changed;
     std::vector<timing::ArcId> launches_changed;
-    std::vector<timing::SlotId> touched;        ///< arrivals to look at again
-    std::vector<timing::SlotId> touched_back;   ///< required times to look at again
+    std::vector<timing::SlotId> touched;       ///< arrivals to look at again
+    std::vector<timing::SlotId> touched_back;  ///< required times to look at again
     std::vector<std::uint32_t> groups_touched;
     std::vector<bool> group_touched;
-    std::map<std::string, double> pads;         ///< delays of pads as set
+    std::map<std::string, double> pads;            ///< delays of pads as set
     mutable std::unique_ptr<NetlistIndex> index_;  ///< made when the first name is asked for
 };
 

@@ -9,11 +9,16 @@ namespace {
 enum Role { from_role, through_role, to_role };
 }
 
-bool Exceptions::Nodes::has(NodeId node) const { return std::binary_search(nodes.begin(), nodes.end(), node); }
-bool Exceptions::Nodes::has_clock(std::uint32_t clock) const { return clock != no_id && std::find(clocks.begin(), clocks.end(), clock) != clocks.end(); }
+bool Exceptions::Nodes::has(NodeId node) const {
+    return std::binary_search(nodes.begin(), nodes.end(), node);
+}
+bool Exceptions::Nodes::has_clock(std::uint32_t clock) const {
+    return clock != no_id && std::find(clocks.begin(), clocks.end(), clock) != clocks.end();
+}
 
 Exceptions::Exceptions(const Graph& graph, const Constraints& constraints) : g_(graph), constraints_(constraints) {
-    check_clock_.assign(graph.nodes, false), check_data_.assign(graph.nodes, false);
+    check_clock_.assign(graph.nodes, false);
+    check_data_.assign(graph.nodes, false);
     for (const auto& c : graph.checks) check_clock_[c.clock] = check_data_[c.data] = true;
     for (ArcId a = 0; a < graph.arcs(); ++a)
         if (graph.way[a] == Way::launch) check_clock_[graph.from[a]] = true;
@@ -24,7 +29,8 @@ Exceptions::Exceptions(const Graph& graph, const Constraints& constraints) : g_(
 void Exceptions::reload() {
     for (auto* flags : {&through_node_, &from_node_, &to_node_}) flags->assign(g_.nodes, false);
     used_.assign(constraints_.exceptions.size(), false);
-    rules_.clear(), known_.clear();
+    rules_.clear();
+    known_.clear();
     any_start_ = false;
     for (const auto& e : constraints_.exceptions) {
         Rule r;
@@ -47,7 +53,8 @@ void Exceptions::reload() {
 /// engine.md, settled details: -from a cell means its clock pins, -to a cell its data and asynchronous inputs.
 Exceptions::Nodes Exceptions::collect(const PathException::Point& point, int role) const {
     Nodes out;
-    out.rise = point.rise, out.fall = point.fall;
+    out.rise = point.rise;
+    out.fall = point.fall;
     const auto& n = *g_.netlist;
     for (const auto& o : point.objects) {
         if (o.kind == ObjectKind::clock) out.clocks.push_back(o.id);
@@ -57,7 +64,9 @@ Exceptions::Nodes Exceptions::collect(const PathException::Point& point, int rol
         if (o.kind == ObjectKind::cell) {
             const auto& cell = n.cells[o.id];
             for (NodeId p = cell.first_pin; p < cell.first_pin + cell.pin_count; ++p) {
-                if ((role == from_role && check_clock_[p]) || (role == to_role && check_data_[p]) || role == through_role) out.nodes.push_back(p);
+                if ((role == from_role && check_clock_[p]) || (role == to_role && check_data_[p]) ||
+                    role == through_role)
+                    out.nodes.push_back(p);
             }
         }
         if (o.kind == ObjectKind::net) {
@@ -68,7 +77,8 @@ Exceptions::Nodes Exceptions::collect(const PathException::Point& point, int rol
                     if (driver) out.nodes.push_back(p);
                 }
             for (std::uint32_t i = 0; i < n.ports.size(); ++i)
-                if (n.ports[i].net == o.id && n.ports[i].direction != Direction::out) out.nodes.push_back(g_.input_node(i));
+                if (n.ports[i].net == o.id && n.ports[i].direction != Direction::out)
+                    out.nodes.push_back(g_.input_node(i));
         }
     }
     std::sort(out.nodes.begin(), out.nodes.end());
@@ -100,23 +110,29 @@ Exceptions::StateId Exceptions::advance(StateId id, NodeId node, int edge) {
     for (auto& p : state) {
         const auto& through = rules_[p.exception].through;
         const size_t passed = p.passed & 0xFFFF;
-        if (passed < through.size() && through[passed].has(node) && (edge == rise ? through[passed].rise : through[passed].fall)) ++p.passed;
+        if (passed < through.size() && through[passed].has(node) &&
+            (edge == rise ? through[passed].rise : through[passed].fall))
+            ++p.passed;
     }
     return intern(std::move(state));
 }
 
-/// -1: not met. Otherwise the weight of engine.md: from pin, to pin, through, from clock, to clock, each above all after it.
+/// -1: not met. Otherwise the weight of engine.md: from pin, to pin, through, from clock, to clock, each above all
+/// after it.
 int Exceptions::specificity(const Rule& r, const End& end) const {
     int weight = 0;
     if (r.stateful) {
         const auto& state = states_[end.state];
         const auto index = static_cast<std::uint32_t>(&r - rules_.data());
-        const auto at = std::find_if(state.begin(), state.end(), [&](const Progress& p) { return p.exception == index; });
+        const auto at =
+            std::find_if(state.begin(), state.end(), [&](const Progress& p) { return p.exception == index; });
         if (at == state.end() || (at->passed & 0xFFFF) != r.through.size()) return -1;
         const bool by_node = at->passed >> 16;
-        if (by_node) weight += 16;
+        if (by_node)
+            weight += 16;
         else if (r.from) {
-            if (!r.from->has_clock(end.launch_clock) || !(end.launch_edge == rise ? r.from->rise : r.from->fall)) return -1;
+            if (!r.from->has_clock(end.launch_clock) || !(end.launch_edge == rise ? r.from->rise : r.from->fall))
+                return -1;
             weight += 2;
         }
         if (!r.through.empty()) weight += 4;
@@ -127,7 +143,8 @@ int Exceptions::specificity(const Rule& r, const End& end) const {
     if (r.to) {
         const bool every = r.to->nodes.empty() && r.to->clocks.empty();  // -rise or -fall alone
         const bool by_node = r.to->has(end.node) && (end.edge == rise ? r.to->rise : r.to->fall);
-        const bool by_clock = r.to->has_clock(end.capture_clock) && (end.capture_edge == rise ? r.to->rise : r.to->fall);
+        const bool by_clock =
+            r.to->has_clock(end.capture_clock) && (end.capture_edge == rise ? r.to->rise : r.to->fall);
         if (every ? !(end.edge == rise ? r.to->rise : r.to->fall) : !by_node && !by_clock) return -1;
         weight += by_node ? 8 : by_clock ? 1 : 0;
     }
@@ -137,7 +154,8 @@ int Exceptions::specificity(const Rule& r, const End& end) const {
 /// Most ends are named by no rule: what is decided for one of them holds for all with the same clocks, edges and state.
 Exceptions::Verdict Exceptions::judge(const End& end) {
     if (to_node_[end.node]) return decide(end);
-    const auto edges = static_cast<std::uint32_t>(end.launch_edge | end.capture_edge << 1 | end.edge << 2 | (end.setup ? 8 : 0));
+    const auto edges =
+        static_cast<std::uint32_t>(end.launch_edge | end.capture_edge << 1 | end.edge << 2 | (end.setup ? 8 : 0));
     const auto [at, fresh] = known_.try_emplace({end.state, end.launch_clock, end.capture_clock, edges});
     if (fresh) at->second = decide(end);
     return at->second;
@@ -155,18 +173,29 @@ Exceptions::Verdict Exceptions::decide(const End& end) {
         if (e.kind == PathException::false_path && this_side) v.is_false = true;
         if ((e.kind == PathException::max_delay && end.setup) || (e.kind == PathException::min_delay && !end.setup)) {
             const bool tighter = v.bound && (end.setup ? e.value < v.bound->value : e.value > v.bound->value);
-            if (w > bound_weight || (w == bound_weight && tighter)) bound_weight = w, v.bound = &e;
+            if (w > bound_weight || (w == bound_weight && tighter)) {
+                bound_weight = w;
+                v.bound = &e;
+            }
         }
         if (e.kind == PathException::multicycle) {
-            if (e.setup && w >= setup_weight) setup_weight = w, v.cycles_setup = &e;
-            if (e.hold && w >= hold_weight) hold_weight = w, v.cycles_hold = &e;
+            if (e.setup && w >= setup_weight) {
+                setup_weight = w;
+                v.cycles_setup = &e;
+            }
+            if (e.hold && w >= hold_weight) {
+                hold_weight = w;
+                v.cycles_hold = &e;
+            }
         }
     }
     const auto in_other_group = [&](const ClockGroups& g) {
         int a = -1, b = -1;
         for (size_t k = 0; k < g.groups.size(); ++k) {
-            if (std::find(g.groups[k].begin(), g.groups[k].end(), end.launch_clock) != g.groups[k].end()) a = static_cast<int>(k);
-            if (std::find(g.groups[k].begin(), g.groups[k].end(), end.capture_clock) != g.groups[k].end()) b = static_cast<int>(k);
+            if (std::find(g.groups[k].begin(), g.groups[k].end(), end.launch_clock) != g.groups[k].end())
+                a = static_cast<int>(k);
+            if (std::find(g.groups[k].begin(), g.groups[k].end(), end.capture_clock) != g.groups[k].end())
+                b = static_cast<int>(k);
         }
         return g.groups.size() == 1 ? a != b : a >= 0 && b >= 0 && a != b;
     };

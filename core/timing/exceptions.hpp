@@ -52,7 +52,7 @@ private:
         auto operator<=>(const Progress&) const = default;
     };
     struct Nodes {
-        std::vector<NodeId> nodes;        ///< sorted
+        std::vector<NodeId> nodes;  ///< sorted
         std::vector<std::uint32_t> clocks;
         bool rise = true, fall = true;
         [[nodiscard]] bool has(NodeId node) const;
@@ -72,7 +72,7 @@ private:
     const Constraints& constraints_;
     std::vector<Rule> rules_;
     std::vector<bool> through_node_, from_node_, to_node_, used_, check_clock_, check_data_;
-    bool any_start_ = false;  ///< some rule begins at starts that it does not name
+    bool any_start_ = false;                                 ///< some rule begins at starts that it does not name
     std::map<std::array<std::uint32_t, 4>, Verdict> known_;  ///< for ends that no rule names
     std::vector<std::vector<Progress>> states_;
     std::map<std::vector<Progress>, StateId> ids_;

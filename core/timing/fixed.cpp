@@ -38,11 +38,13 @@ private:
         std::vector<NodeId> open;
         const auto set = [&](NodeId node, std::int8_t v) {
             if (g_.fixed[node] != open_value) return;
-            g_.fixed[node] = v, some_ = true;
+            g_.fixed[node] = v;
+            some_ = true;
             open.push_back(node);
         };
         for (const auto& c : k_.cases) {
-            set(c.object.kind == ObjectKind::port ? g_.input_node(c.object.id) : c.object.id, static_cast<std::int8_t>(c.value));
+            set(c.object.kind == ObjectKind::port ? g_.input_node(c.object.id) : c.object.id,
+                static_cast<std::int8_t>(c.value));
             if (c.object.kind == ObjectKind::port) set(g_.port_node(c.object.id), static_cast<std::int8_t>(c.value));
         }
         for (const int v : {0, 1})
@@ -79,7 +81,11 @@ private:
         if (pin.three_state.empty()) {
             // Without the function, arcs that switch the driver say that there is one.
             const auto at = static_cast<std::uint32_t>(&pin - type.pins.data());
-            return {std::any_of(type.arcs.begin(), type.arcs.end(), [&](const LibraryArc& a) { return a.to == at && (a.kind == ArcKind::enable || a.kind == ArcKind::disable); }), true};
+            return {std::any_of(type.arcs.begin(), type.arcs.end(),
+                                [&](const LibraryArc& a) {
+                                    return a.to == at && (a.kind == ArcKind::enable || a.kind == ArcKind::disable);
+                                }),
+                    true};
         }
         const auto r = range(pin.three_state, cell, no_id);
         return r.known ? Drive{r.ever, !r.always} : Drive{true, true};
@@ -120,13 +126,17 @@ private:
                 own = i;
                 continue;
             }
-            if (g_.fixed[p] == 0 || g_.fixed[p] == 1) known |= std::uint64_t{1} << i, value |= static_cast<std::uint64_t>(g_.fixed[p]) << i;
+            if (g_.fixed[p] == 0 || g_.fixed[p] == 1) {
+                known |= std::uint64_t{1} << i;
+                value |= static_cast<std::uint64_t>(g_.fixed[p]) << i;
+            }
         }
         r.known = true;
         for (std::uint64_t v = 0; v < (std::uint64_t{1} << inputs); ++v) {
             if ((v & known) != value) continue;
             const bool out = f.eval(v);
-            r.always &= out, r.ever |= out;
+            r.always &= out;
+            r.ever |= out;
             if (own == inputs || (v >> own & 1)) continue;
             const bool with = f.eval(v | std::uint64_t{1} << own);
             r.up |= !out && with;
@@ -146,7 +156,8 @@ private:
 
     void leave_edge(ArcId a, std::int8_t edge, bool at_input) {
         const int gone = edge == CaseValue::rising ? fall : rise;
-        for (const int other : {rise, fall}) g_.allowed[a] &= static_cast<EdgePairs>(~(at_input ? pair_bit(gone, other) : pair_bit(other, gone)));
+        for (const int other : {rise, fall})
+            g_.allowed[a] &= static_cast<EdgePairs>(~(at_input ? pair_bit(gone, other) : pair_bit(other, gone)));
     }
 
     bool blocked(ArcId a) {
@@ -169,7 +180,8 @@ private:
         }
         const auto& f = lib->pins[arc.to].function;
         // A function that never knew this pin says nothing of the arc.
-        if (f.empty() || std::find(f.inputs.begin(), f.inputs.end(), lib->pins[arc.from].name) == f.inputs.end()) return false;
+        if (f.empty() || std::find(f.inputs.begin(), f.inputs.end(), lib->pins[arc.from].name) == f.inputs.end())
+            return false;
         const auto r = range(f, cell, from);
         if (!r.known) return false;
         if (!r.up && !r.down) return true;
@@ -197,25 +209,36 @@ private:
         // The checks of a cell stand together, in the order of the cells.
         const auto off = [&](std::uint32_t cell, auto wanted) {
             const auto of = [&](const Check& c) { return n_.pins[c.data].cell; };
-            const auto first = std::lower_bound(g_.checks.begin(), g_.checks.end(), cell, [&](const Check& c, std::uint32_t id) { return of(c) < id; });
+            const auto first = std::lower_bound(g_.checks.begin(), g_.checks.end(), cell,
+                                                [&](const Check& c, std::uint32_t id) { return of(c) < id; });
             for (auto c = first; c != g_.checks.end() && of(*c) == cell; ++c) c->off |= wanted(*c);
         };
         const auto of_cell = [&](std::uint32_t cell) {
             const auto& c = n_.cells[cell];
             for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p)
                 for (const auto a : g_.leaving(p))
-                    if (g_.way[a] != Way::net && (d.from.empty() || n_.pin_names[n_.pins[p].name] == d.from) && (d.to.empty() || n_.pin_names[n_.pins[g_.to[a]].name] == d.to)) cut(a);
-            off(cell, [&](const Check& k) { return (d.from.empty() || n_.pin_names[n_.pins[k.clock].name] == d.from) && (d.to.empty() || n_.pin_names[n_.pins[k.data].name] == d.to); });
+                    if (g_.way[a] != Way::net && (d.from.empty() || n_.pin_names[n_.pins[p].name] == d.from) &&
+                        (d.to.empty() || n_.pin_names[n_.pins[g_.to[a]].name] == d.to))
+                        cut(a);
+            off(cell, [&](const Check& k) {
+                return (d.from.empty() || n_.pin_names[n_.pins[k.clock].name] == d.from) &&
+                       (d.to.empty() || n_.pin_names[n_.pins[k.data].name] == d.to);
+            });
         };
         const auto of_node = [&](NodeId node) {
             for (const auto a : g_.leaving(node)) cut(a);
             for (auto a = g_.fanin_first[node]; a < g_.fanin_last[node]; ++a) cut(a);
-            if (!g_.is_port(node)) off(n_.pins[node].cell, [&](const Check& k) { return k.data == node || k.clock == node; });
+            if (!g_.is_port(node))
+                off(n_.pins[node].cell, [&](const Check& k) { return k.data == node || k.clock == node; });
         };
         for (const auto& o : d.objects) {
-            if (o.kind == ObjectKind::cell) of_cell(o.id);
-            else if (o.kind == ObjectKind::port) of_node(g_.port_node(o.id)), of_node(g_.input_node(o.id));
-            else if (o.kind == ObjectKind::pin) of_node(o.id);
+            if (o.kind == ObjectKind::cell)
+                of_cell(o.id);
+            else if (o.kind == ObjectKind::port) {
+                of_node(g_.port_node(o.id));
+                of_node(g_.input_node(o.id));
+            } else if (o.kind == ObjectKind::pin)
+                of_node(o.id);
         }
         for (const auto& type : d.cell_types)
             for (std::uint32_t cell = 0; cell < n_.cells.size(); ++cell)
@@ -237,6 +260,8 @@ private:
 
 }  // namespace
 
-void fix_and_cut(Graph& graph, const Constraints& constraints) { Fixer(graph, constraints).run(); }
+void fix_and_cut(Graph& graph, const Constraints& constraints) {
+    Fixer(graph, constraints).run();
+}
 
 }  // namespace kp::timing

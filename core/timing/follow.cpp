@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What an update does when only numbers changed: it goes on from the places they belong to, and stops where nothing is different.
+// What an update does when only numbers changed: it goes on from the places they belong to, and stops where nothing is
+// different.
 #include "core/timing/engine_state.hpp"
 
 #include <algorithm>
@@ -9,7 +10,9 @@ namespace kp {
 
 using namespace timing;
 
-void TimingEngine::State::touch(SlotId slot) { touched.push_back(slot); }
+void TimingEngine::State::touch(SlotId slot) {
+    touched.push_back(slot);
+}
 
 void TimingEngine::State::touch_group(std::uint32_t group) {
     if (group_touched[group]) return;
@@ -27,12 +30,14 @@ void TimingEngine::State::set_delay(ArcId arc, int side, int in, int out, double
     run.corner.base.set(arc, side, in, out, ns);
     run.corner.given[arc] |= static_cast<std::uint8_t>(1u << (side * 4 + in * 2 + out));
     if (pending != Change::nothing || run.corner.data) {
-        pending = std::max(pending, Change::ends), delays_changed = true;
+        pending = std::max(pending, Change::ends);
+        delays_changed = true;
         return;
     }
     values_pending = true;
     const NodeId from = g.from[arc], to = g.to[arc];
-    clocks_changed |= !run.clocks[from].empty() && std::any_of(propagated.begin(), propagated.end(), [](bool p) { return p; });
+    clocks_changed |=
+        !run.clocks[from].empty() && std::any_of(propagated.begin(), propagated.end(), [](bool p) { return p; });
     if (g.way[arc] == Way::launch) {
         launches_changed.push_back(arc);
         return;
@@ -56,18 +61,21 @@ void TimingEngine::State::set_pad_delays(const std::map<std::string, double>& ns
             for (const auto arc : g.leaving(*from)) {
                 const auto own = run.without_pad.try_emplace(arc, *run.corner.base.lanes(arc)).first->second;
                 for (const int side : {early, late})
-                    for (const int edge : {rise, fall}) set_delay(arc, side, edge, edge, own.time(side, edge) + now, static_cast<size_t>(&run - runs.data()));
+                    for (const int edge : {rise, fall})
+                        set_delay(arc, side, edge, edge, own.time(side, edge) + now,
+                                  static_cast<size_t>(&run - runs.data()));
                 if (now == 0) run.without_pad.erase(arc);
             }
     }
     pads = ns;
 }
 
-/// Latencies may have moved anywhere behind a changed clock arc: all starts and captures are worked out again, and those that
-/// are different go on.
+/// Latencies may have moved anywhere behind a changed clock arc: all starts and captures are worked out again, and
+/// those that are different go on.
 void TimingEngine::State::follow_clocks(Run& run) {
     clocks(run);
-    run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times, options.common_path_credit);
+    run.ends = std::make_unique<EndTimes>(g, k, slots, ends, run.corner, run.clocks, *run.clock_times,
+                                          options.common_path_credit);
     run.ends->prepare();
     for (std::uint32_t i = 0; i < slots.starts.size(); ++i) {
         const Lanes now = run.sources->lanes(slots.starts[i]);
@@ -90,12 +98,15 @@ void TimingEngine::State::follow_io(Run& run) {
     for (const auto a : launches_changed) again(g.to[a]);
     for (const auto i : io_changed) {
         const auto& d = k.io_delays[i];
-        if (d.input) again(g.input_node(d.port));
-        else touch_node(g.port_node(d.port));
+        if (d.input)
+            again(g.input_node(d.port));
+        else
+            touch_node(g.port_node(d.port));
     }
 }
 
-/// Where credit depends on the start, a path may become the worst that was not even the latest: all ends that can be reached count.
+/// Where credit depends on the start, a path may become the worst that was not even the latest: all ends that can be
+/// reached count.
 void TimingEngine::State::reach_by_start() {
     if (!any_by_start) return;
     std::vector<SlotId> open = touched;
@@ -137,7 +148,8 @@ void TimingEngine::State::spread_required(Run& run) {
     while (!wave.empty()) {
         const auto s = last - wave.next();
         Lanes required = run.ends->limits_of(s);
-        for (auto i = slots.out_start[s]; i < slots.out_start[s + 1]; ++i) lower(required, backward(delays, slots.out_way[i], run.required[slots.out_to[i]]));
+        for (auto i = slots.out_start[s]; i < slots.out_start[s + 1]; ++i)
+            lower(required, backward(delays, slots.out_way[i], run.required[slots.out_to[i]]));
         if (required == run.required[s]) continue;
         run.required[s] = required;
         for (auto i = slots.in_start[s]; i < slots.in_start[s + 1]; ++i) wave.add(last - slots.in_from[i]);
@@ -148,7 +160,8 @@ bool TimingEngine::State::follow(const std::stop_token& stop) {
     work.slots = slots.size();
     const auto shared = touched, shared_back = touched_back;
     for (auto& run : runs) {
-        touched = shared, touched_back = shared_back;
+        touched = shared;
+        touched_back = shared_back;
         if (clocks_changed) follow_clocks(run);
         follow_io(run);
         reach_by_start();
@@ -162,7 +175,8 @@ bool TimingEngine::State::follow(const std::stop_token& stop) {
         if (ends.groups[group].by_start) credited.push_back(group);
     }
     by_start(credited);
-    for (const auto group : groups_touched) tally[static_cast<size_t>(ends.groups[group].kind)].set(ordinal[group], worst(group));
+    for (const auto group : groups_touched)
+        tally[static_cast<size_t>(ends.groups[group].kind)].set(ordinal[group], worst(group));
     if (required_wanted)
         for (auto& run : runs) spread_required(run);
     for (const auto group : groups_touched) group_touched[group] = false;

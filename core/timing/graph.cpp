@@ -14,7 +14,9 @@ bool passes_sense(Sense sense, int in, int out) {
 }
 
 /// An edge that the library gives no delay for, while it gives one for the other, does not leave the arc.
-bool makes_edge(const LibraryArc& arc, int out) { return !arc.delay[out].empty() || arc.delay[1 - out].empty(); }
+bool makes_edge(const LibraryArc& arc, int out) {
+    return !arc.delay[out].empty() || arc.delay[1 - out].empty();
+}
 
 /// What all instances of a cell type have in common: its arcs and checks, by positions of pins.
 struct Pattern {
@@ -34,15 +36,21 @@ struct Pattern {
 
 Check check_of(const LibraryArc& arc) {
     Check k;
-    k.setup_like = arc.kind == ArcKind::setup_rising || arc.kind == ArcKind::setup_falling || arc.kind == ArcKind::recovery_rising || arc.kind == ArcKind::recovery_falling;
+    k.setup_like = arc.kind == ArcKind::setup_rising || arc.kind == ArcKind::setup_falling ||
+                   arc.kind == ArcKind::recovery_rising || arc.kind == ArcKind::recovery_falling;
     k.asynchronous = arc.kind >= ArcKind::recovery_rising;
-    k.clock_edge = arc.kind == ArcKind::setup_rising || arc.kind == ArcKind::hold_rising || arc.kind == ArcKind::recovery_rising || arc.kind == ArcKind::removal_rising ? rise : fall;
+    k.clock_edge = arc.kind == ArcKind::setup_rising || arc.kind == ArcKind::hold_rising ||
+                           arc.kind == ArcKind::recovery_rising || arc.kind == ArcKind::removal_rising
+                       ? rise
+                       : fall;
     return k;
 }
 
-/// engine.md: clear and preset are not followed to outputs unless that is switched on. Clear makes outputs fall, preset rise.
+/// engine.md: clear and preset are not followed to outputs unless that is switched on. Clear makes outputs fall, preset
+/// rise.
 bool is_followed(const LibraryArc& arc, bool clear_arcs) {
-    return arc.is_delay() || arc.kind == ArcKind::enable || arc.kind == ArcKind::disable || (clear_arcs && (arc.kind == ArcKind::clear || arc.kind == ArcKind::preset));
+    return arc.is_delay() || arc.kind == ArcKind::enable || arc.kind == ArcKind::disable ||
+           (clear_arcs && (arc.kind == ArcKind::clear || arc.kind == ArcKind::preset));
 }
 
 Pattern pattern_of(const LibraryCell& cell, bool clear_arcs) {
@@ -57,11 +65,15 @@ Pattern pattern_of(const LibraryCell& cell, bool clear_arcs) {
             const bool forced = arc.kind == ArcKind::clear || arc.kind == ArcKind::preset;
             const bool edge = arc.kind == ArcKind::rising_edge || arc.kind == ArcKind::falling_edge;
             const Way way = edge ? Way::launch : cell.latch && !forced ? Way::through : Way::cell;
-            const Sense sense = edge || (forced && arc.sense == Sense::unknown) ? Sense::non_unate : sense_of(cell, arc);
+            const Sense sense =
+                edge || (forced && arc.sense == Sense::unknown) ? Sense::non_unate : sense_of(cell, arc);
             EdgePairs passes = 0;
             for (const int in : {rise, fall})
                 for (const int o : {rise, fall})
-                    if ((!edge || in == (arc.kind == ArcKind::rising_edge ? rise : fall)) && passes_sense(sense, in, o) && (forced ? o == (arc.kind == ArcKind::clear ? fall : rise) : makes_edge(arc, o))) passes |= pair_bit(in, o);
+                    if ((!edge || in == (arc.kind == ArcKind::rising_edge ? rise : fall)) &&
+                        passes_sense(sense, in, o) &&
+                        (forced ? o == (arc.kind == ArcKind::clear ? fall : rise) : makes_edge(arc, o)))
+                        passes |= pair_bit(in, o);
             out.arcs.push_back({arc.from, arc.to, i, way, passes});
         }
     }
@@ -69,26 +81,34 @@ Pattern pattern_of(const LibraryCell& cell, bool clear_arcs) {
 }
 
 void add_arc(Graph& g, NodeId from, NodeId to, Way way, std::uint16_t library, EdgePairs passes) {
-    g.from.push_back(from), g.to.push_back(to), g.way.push_back(way), g.library_arc.push_back(library), g.passes.push_back(passes);
+    g.from.push_back(from);
+    g.to.push_back(to);
+    g.way.push_back(way);
+    g.library_arc.push_back(library);
+    g.passes.push_back(passes);
 }
 
-void add_cells(Graph& g, bool clear_arcs) {
+void add_cells(Graph& g, bool clear_arcs, const std::stop_token& stop) {
     const auto& n = *g.netlist;
     std::vector<Pattern> patterns;
     for (const auto* cell : g.cell_types) patterns.push_back(cell ? pattern_of(*cell, clear_arcs) : Pattern{});
     std::vector<NodeId> node;
+    size_t until_asked = 0;
     for (const auto& c : n.cells) {
+        if (until_asked++ % 8192 == 0 && stop.stop_requested()) return;
         const auto* cell = g.cell_types[c.type];
         if (!cell) continue;
         node.assign(cell->pins.size(), no_id);
         for (NodeId p = c.first_pin; p < c.first_pin + c.pin_count; ++p)
             if (const int at = g.cell_pin(p); at >= 0) node[static_cast<size_t>(at)] = p;
         for (const auto& a : patterns[c.type].arcs)
-            if (node[a.from] != no_id && node[a.to] != no_id) add_arc(g, node[a.from], node[a.to], a.way, a.library, a.passes);
+            if (node[a.from] != no_id && node[a.to] != no_id)
+                add_arc(g, node[a.from], node[a.to], a.way, a.library, a.passes);
         for (const auto& k : patterns[c.type].checks)
             if (node[k.data] != no_id && node[k.clock] != no_id) {
                 auto& check = g.checks.emplace_back(k.check);
-                check.data = node[k.data], check.clock = node[k.clock];
+                check.data = node[k.data];
+                check.clock = node[k.clock];
             }
     }
 }
@@ -118,7 +138,8 @@ void add_wires(Graph& g) {
             }
             for (std::uint32_t i = 0; i < n.ports.size(); ++i) {
                 const bool drives = not_this == Direction::in;  // seen from inside, an input port drives
-                if (n.ports[i].direction != (drives ? Direction::out : Direction::in)) put(n.ports[i].net, drives ? g.input_node(i) : g.port_node(i));
+                if (n.ports[i].direction != (drives ? Direction::out : Direction::in))
+                    put(n.ports[i].net, drives ? g.input_node(i) : g.port_node(i));
             }
         };
     };
@@ -141,12 +162,14 @@ void index_fanout(Graph& g) {
     for (ArcId i = 0; i < g.arcs(); ++i) g.fanout[out[g.from[i]]++] = i;
 }
 
-/// Level by level from the nodes nothing feeds (Kahn 1962). False when loops keep some nodes out; they then follow in no special order.
+/// Level by level from the nodes nothing feeds (Kahn 1962). False when loops keep some nodes out; they then follow in
+/// no special order.
 bool levels(Graph& g) {
     std::vector<std::uint32_t> waiting(g.nodes, 0);
     for (ArcId a = 0; a < g.arcs(); ++a)
         if (!g.cut(a)) ++waiting[g.to[a]];
-    g.order.clear(), g.level_start.assign(1, 0);
+    g.order.clear();
+    g.level_start.assign(1, 0);
     g.order.reserve(g.nodes);
     for (NodeId i = 0; i < g.nodes; ++i)
         if (waiting[i] == 0) g.order.push_back(i);
@@ -195,9 +218,12 @@ void cut_loops(Graph& g) {
                 g.allowed[arc] = 0;
                 std::string loop;
                 size_t shown = 0;
-                for (auto at = std::find_if(stack.begin(), stack.end(), [&](const Open& o) { return o.node == to; }); at != stack.end(); ++at)
+                for (auto at = std::find_if(stack.begin(), stack.end(), [&](const Open& o) { return o.node == to; });
+                     at != stack.end(); ++at)
                     if (shown++ < 20) loop += g.name(at->node) + " > ";
-                g.messages.push_back({Severity::caution, "loop", "A combinational loop is cut at its last step: " + loop + g.name(to) + ".", "", 0, 0});
+                g.messages.push_back({Severity::caution, "loop",
+                                      "A combinational loop is cut at its last step: " + loop + g.name(to) + ".", "", 0,
+                                      0});
             }
         }
     }
@@ -215,11 +241,19 @@ void number_arcs(Graph& g) {
     std::vector<std::uint32_t> count(g.nodes + 1, 0);
     for (const auto to : g.to) ++count[g.rank[to] + 1];
     for (size_t i = 0; i < g.nodes; ++i) count[i + 1] += count[i];
-    g.fanin_first.resize(g.nodes), g.fanin_last.resize(g.nodes);
-    for (NodeId i = 0; i < g.nodes; ++i) g.fanin_first[i] = count[g.rank[i]], g.fanin_last[i] = count[g.rank[i] + 1];
+    g.fanin_first.resize(g.nodes);
+    g.fanin_last.resize(g.nodes);
+    for (NodeId i = 0; i < g.nodes; ++i) {
+        g.fanin_first[i] = count[g.rank[i]];
+        g.fanin_last[i] = count[g.rank[i] + 1];
+    }
     std::vector<ArcId> source(g.arcs());
     for (ArcId a = 0; a < g.arcs(); ++a) source[count[g.rank[g.to[a]]]++] = a;
-    permute(g.from, source), permute(g.to, source), permute(g.way, source), permute(g.library_arc, source), permute(g.passes, source);
+    permute(g.from, source);
+    permute(g.to, source);
+    permute(g.way, source);
+    permute(g.library_arc, source);
+    permute(g.passes, source);
     index_fanout(g);
 }
 
@@ -240,7 +274,7 @@ void put_in_order(Graph& g) {
     levels(g);
 }
 
-Graph build_graph(const Netlist& netlist, const Library& library, bool clear_arcs) {
+Graph build_graph(const Netlist& netlist, const Library& library, bool clear_arcs, const std::stop_token& stop) {
     Graph g;
     g.netlist = &netlist;
     g.library = &library;
@@ -259,14 +293,16 @@ Graph build_graph(const Netlist& netlist, const Library& library, bool clear_arc
         g.cell_types.push_back(cell);
         auto& names = g.pin_of_name.emplace_back(netlist.pin_names.size(), std::int16_t{-1});
         for (size_t i = 0; cell && i < cell->pins.size(); ++i)
-            if (const auto at = name_at.find(cell->pins[i].name); at != name_at.end()) names[at->second] = static_cast<std::int16_t>(i);
+            if (const auto at = name_at.find(cell->pins[i].name); at != name_at.end())
+                names[at->second] = static_cast<std::int16_t>(i);
     }
-    add_cells(g, clear_arcs);
-    add_wires(g);
-    index_fanout(g);
+    add_cells(g, clear_arcs, stop);
+    const auto go_on = [&] { return !stop.stop_requested(); };
+    if (go_on()) add_wires(g);
+    if (go_on()) index_fanout(g);
     g.allowed = g.passes;
-    levels(g);
-    number_arcs(g);
+    if (go_on()) levels(g);
+    if (go_on()) number_arcs(g);
     g.allowed = g.passes;
     return g;
 }

@@ -20,8 +20,9 @@ void PathSearch::wait(double slack, std::uint32_t step) {
 const std::vector<PathSearch::Found>& PathSearch::search(const Group& group, size_t most, double bound) {
     const bool one = most == 1;
     run(group, most, bound, one);
-    // What was left aside beside a path with credit may be worse than what was found; that is a bound, since only paths that are
-    // worse without their credit can be worse with it. A little above it, because sums from both ends round differently.
+    // What was left aside beside a path with credit may be worse than what was found; that is a bound, since only paths
+    // that are worse without their credit can be worse with it. A little above it, because sums from both ends round
+    // differently.
     constexpr double rounding = 1e-9;
     if (one && credited_) run(group, most, found_.empty() ? bound : std::min(bound, found_[0].slack + rounding), false);
     return found_;
@@ -30,29 +31,41 @@ const std::vector<PathSearch::Found>& PathSearch::search(const Group& group, siz
 void PathSearch::run(const Group& group, size_t most, double bound, bool straight) {
     // A search that grows without end would only mean very many equal paths; the limit bounds memory.
     constexpr size_t most_steps = 4'000'000;
-    most_ = most, bound_ = bound, first_comparison_ = group.first, straight_ = straight, credited_ = false;
-    steps_.clear(), queue_.clear(), found_.clear();
+    most_ = most;
+    bound_ = bound;
+    first_comparison_ = group.first;
+    straight_ = straight;
+    credited_ = false;
+    steps_.clear();
+    queue_.clear();
+    found_.clear();
     if (!seen_.empty()) seen_.clear();
     for (auto i = group.first; i < group.last; ++i) {
         const double slack = t_.end_times.slack(i, t_.arrival);
         if (!std::isfinite(slack)) continue;
         Step end;
-        end.slot = t_.ends.comparisons[i].slot, end.comparison = i, end.edge = t_.ends.comparisons[i].edge;
+        end.slot = t_.ends.comparisons[i].slot;
+        end.comparison = i;
+        end.edge = t_.ends.comparisons[i].edge;
         wait(slack, keep(end));
     }
     while (!queue_.empty() && found_.size() < most && steps_.size() < most_steps) {
         std::pop_heap(queue_.begin(), queue_.end());
         const auto [slack, step] = queue_.back();
         queue_.pop_back();
-        if (steps_[step].start != no_id) found_.push_back({slack, step});
-        else follow(step);
+        if (steps_[step].start != no_id)
+            found_.push_back({slack, step});
+        else
+            follow(step);
     }
 }
 
 /// For the worst path alone each state is left once, with its longest way to the endpoint: any other way from the same
 /// start has the same credit and is better.
 bool PathSearch::first_visit(const Step& s) {
-    return most_ > 1 || straight_ || seen_.insert(std::uint64_t{s.comparison - first_comparison_} << 34 | std::uint64_t{s.slot} << 1 | s.edge).second;
+    return most_ > 1 || straight_ ||
+           seen_.insert(std::uint64_t{s.comparison - first_comparison_} << 34 | std::uint64_t{s.slot} << 1 | s.edge)
+               .second;
 }
 
 double PathSearch::credit(const Start& start, const Comparison& end) const {
@@ -60,7 +73,9 @@ double PathSearch::credit(const Start& start, const Comparison& end) const {
     if (launch == 0) return 0;
     const auto& k = t_.ends.captures[end.capture];
     const int side = setup_like(k.kind) ? early : late;
-    const auto capture = k.clock_entry != no_id ? t_.clock_times.way(t_.clocks[k.clock_pin][k.clock_entry], k.pin_edge, side) : t_.clock_times.way_to_port(k.clock, k.clock_edge);
+    const auto capture = k.clock_entry != no_id
+                             ? t_.clock_times.way(t_.clocks[k.clock_pin][k.clock_entry], k.pin_edge, side)
+                             : t_.clock_times.way_to_port(k.clock, k.clock_edge);
     return t_.clock_times.shared_credit(launch, capture);
 }
 
@@ -72,7 +87,8 @@ void PathSearch::open_starts(std::uint32_t index) {
     const auto& slots = t_.view.slots;
     for (auto i = slots.start_at[s.slot]; i < slots.starts.size() && slots.starts[i].slot == s.slot; ++i) {
         const auto& start = slots.starts[i];
-        const Lanes lanes = start.kind == Start::borrowed ? through_latch(t_.view, start, t_.arrival) : t_.view.source[i];
+        const Lanes lanes =
+            start.kind == Start::borrowed ? through_latch(t_.view, start, t_.arrival) : t_.view.source[i];
         if (lanes.v[lane] == never) continue;
         Step whole = s;
         whole.start = i;
@@ -93,7 +109,11 @@ void PathSearch::follow(std::uint32_t index) {
         const double limit = t_.end_times.limit(s.comparison);
         Step best;
         double best_slack = free_lane;
-        for (auto i = slots.in_start[s.slot]; i < slots.in_start[s.slot + 1]; ++i) __builtin_prefetch(&t_.arrival[slots.in_from[i]]), t_.view.delays.expect(slots.in_way[i] >> 4), __builtin_prefetch(&slots.in_start[slots.in_from[i]]);
+        for (auto i = slots.in_start[s.slot]; i < slots.in_start[s.slot + 1]; ++i) {
+            __builtin_prefetch(&t_.arrival[slots.in_from[i]]);
+            t_.view.delays.expect(slots.in_way[i] >> 4);
+            __builtin_prefetch(&slots.in_start[slots.in_from[i]]);
+        }
         for (auto i = slots.in_start[s.slot]; i < slots.in_start[s.slot + 1]; ++i) {
             const auto way = slots.in_way[i];
             const auto& from = t_.arrival[slots.in_from[i]];
@@ -103,10 +123,17 @@ void PathSearch::follow(std::uint32_t index) {
                 if (std::isnan(delay)) continue;
                 Step step;
                 step.suffix = s.suffix + (side == early ? 0.0 - delay : delay);
-                step.slot = slots.in_from[i], step.way = way, step.next = index, step.comparison = s.comparison, step.edge = static_cast<std::uint8_t>(in);
+                step.slot = slots.in_from[i];
+                step.way = way;
+                step.next = index;
+                step.comparison = s.comparison;
+                step.edge = static_cast<std::uint8_t>(in);
                 double slack = limit - (from.v[lane_of(side, in)] + step.suffix);
                 const bool better = slack < best_slack;
-                if (better) std::swap(best, step), std::swap(best_slack, slack);
+                if (better) {
+                    std::swap(best, step);
+                    std::swap(best_slack, slack);
+                }
                 if (!straight_ && slack <= bound_ && slack != free_lane) wait(slack, keep(step));
             }
         }
@@ -127,17 +154,23 @@ TimingPath PathSearch::tell(const Found& found) const {
     const Tag& tag = slots.tags[start.tag];
     const bool setup = setup_like(capture.kind);
     const int side = setup ? late : early;
-    const auto type_of = [&](NodeId node) { return g.is_port(node) ? std::string() : g.netlist->type_of(g.netlist->pins[node].cell); };
+    const auto type_of = [&](NodeId node) {
+        return g.is_port(node) ? std::string() : g.netlist->type_of(g.netlist->pins[node].cell);
+    };
     TimingPath path;
     path.check = name_of(capture.kind);
-    path.startpoint = g.name(start.pin), path.endpoint = g.name(capture.node);
+    path.startpoint = g.name(start.pin);
+    path.endpoint = g.name(capture.node);
     path.slack = found.slack;
     if (tag.clock != no_id) path.launch_clock = t_.k.clocks[tag.clock].name;
     const auto captured_by = end.relation == no_id ? tag.clock : capture.clock;
     if (captured_by != no_id) path.capture_clock = t_.k.clocks[captured_by].name;
     if (end.relation != no_id) {
         const auto& r = t_.ends.relations[end.relation];
-        path.launch_edge = r.edges.launch, path.capture_edge = r.edges.capture, path.uncertainty = r.uncertainty, path.exception = r.exception;
+        path.launch_edge = r.edges.launch;
+        path.capture_edge = r.edges.capture;
+        path.uncertainty = r.uncertainty;
+        path.exception = r.exception;
     } else {
         path.launch_edge = path.capture_edge = t_.k.clocks[tag.clock].waveform[static_cast<size_t>(tag.clock_edge)];
     }
@@ -148,14 +181,18 @@ TimingPath PathSearch::tell(const Found& found) const {
     for (auto at = found.step; at != no_id; at = steps_[at].next, ++points)
         if (const auto node = slots.node[steps_[at].slot]; !g.is_port(node)) __builtin_prefetch(&g.netlist->pins[node]);
     for (auto at = found.step; at != no_id; at = steps_[at].next)
-        if (const auto node = slots.node[steps_[at].slot]; !g.is_port(node)) __builtin_prefetch(&g.netlist->cell_names[g.netlist->pins[node].cell]), __builtin_prefetch(&g.netlist->cells[g.netlist->pins[node].cell]);
+        if (const auto node = slots.node[steps_[at].slot]; !g.is_port(node)) {
+            __builtin_prefetch(&g.netlist->cell_names[g.netlist->pins[node].cell]);
+            __builtin_prefetch(&g.netlist->cells[g.netlist->pins[node].cell]);
+        }
     path.points.reserve(points);
     double now = path.launch_edge;
     const auto point = [&](NodeId node, int edge, const char* kind, double delay, std::string type = "") {
         now += delay;
         path.points.push_back({g.name(node), edge == rise, kind, delay, now, std::move(type)});
     };
-    const Lanes lanes = start.kind == Start::borrowed ? through_latch(t_.view, start, t_.arrival) : t_.view.source[first.start];
+    const Lanes lanes =
+        start.kind == Start::borrowed ? through_latch(t_.view, start, t_.arrival) : t_.view.source[first.start];
     const double begins = lanes.time(side, first.edge);
     const bool has_arc = start.arc != no_id;
     const double arc_delay = has_arc ? t_.view.delays.at(start.arc, side, start.pin_edge, first.edge) : 0;
@@ -168,13 +205,15 @@ TimingPath PathSearch::tell(const Found& found) const {
         const auto& behind = steps_[s.next];
         const ArcId arc = s.way >> 4;
         const bool net = g.way[arc] == Way::net;
-        point(slots.node[behind.slot], behind.edge, net ? "wire" : "cell", t_.view.delays.at(arc, side, s.edge, behind.edge), net ? "" : type_of(slots.node[behind.slot]));
+        point(slots.node[behind.slot], behind.edge, net ? "wire" : "cell",
+              t_.view.delays.at(arc, side, s.edge, behind.edge), net ? "" : type_of(slots.node[behind.slot]));
     }
     path.arrival = now;
     const double limit = t_.end_times.limit(first.comparison);
     path.required = path.launch_edge + (setup ? limit + first.credit : (0.0 - limit) - first.credit);
     const bool output = capture.from == Capture::output_delay && capture.clock != no_id;
-    path.points.push_back({path.endpoint, end.edge == rise, output ? "output_delay" : "check", (setup ? -1 : 1) * path.check_time, path.required, ""});
+    path.points.push_back({path.endpoint, end.edge == rise, output ? "output_delay" : "check",
+                           (setup ? -1 : 1) * path.check_time, path.required, ""});
     return path;
 }
 
@@ -185,7 +224,10 @@ std::vector<PlainDelay> plain_delays(const Graph& g, const Delays& delays) {
     };
     std::vector<Both> at(g.nodes);
     const auto put = [](Both& b, int edge, double longest, double shortest, NodeId start) {
-        if (longest > b.longest[edge]) b.longest[edge] = longest, b.start[edge] = start;
+        if (longest > b.longest[edge]) {
+            b.longest[edge] = longest;
+            b.start[edge] = start;
+        }
         b.shortest[edge] = std::min(b.shortest[edge], shortest);
     };
     for (std::uint32_t i = 0; i < g.netlist->ports.size(); ++i)
@@ -199,7 +241,9 @@ std::vector<PlainDelay> plain_delays(const Graph& g, const Delays& delays) {
                     const auto& from = at[g.from[a]];
                     const bool begins = g.way[a] == Way::launch;
                     if (!begins && from.start[in] == no_id) continue;
-                    put(at[node], out, (begins ? 0 : from.longest[in]) + delays.at(a, late, in, out), (begins ? 0 : from.shortest[in]) + delays.at(a, early, in, out), begins ? g.from[a] : from.start[in]);
+                    put(at[node], out, (begins ? 0 : from.longest[in]) + delays.at(a, late, in, out),
+                        (begins ? 0 : from.shortest[in]) + delays.at(a, early, in, out),
+                        begins ? g.from[a] : from.start[in]);
                 }
     std::vector<PlainDelay> out(g.nodes);
     for (NodeId i = 0; i < g.nodes; ++i) {

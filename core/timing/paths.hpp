@@ -21,11 +21,12 @@ struct Timed {
     const ClockSet& clocks;
 };
 
-/// Worst paths of one endpoint and check. Best-first from the endpoint backwards: the arrival at the open end of a path is the exact
-/// length of its best continuation, so a path is followed along its best way on while all deviations from it wait in a queue with
-/// their own bounds (the scheme of A*, Hart, Nilsson and Raphael 1968). Paths come in order of slack and none comes twice. While the
-/// start of a path is open its slack without credit is a lower bound, since credit only adds; a whole path waits with its credit, so
-/// the order is exact with credit too. Keeps its memory from one search to the next; one per thread.
+/// Worst paths of one endpoint and check. Best-first from the endpoint backwards: the arrival at the open end of a path
+/// is the exact length of its best continuation, so a path is followed along its best way on while all deviations from
+/// it wait in a queue with their own bounds (the scheme of A*, Hart, Nilsson and Raphael 1968). Paths come in order of
+/// slack and none comes twice. While the start of a path is open its slack without credit is a lower bound, since
+/// credit only adds; a whole path waits with its credit, so the order is exact with credit too. Keeps its memory from
+/// one search to the next; one per thread.
 class PathSearch {
 public:
     explicit PathSearch(const Timed& timed) : t_(timed) {}
@@ -41,13 +42,13 @@ public:
 
 private:
     struct Step {
-        double suffix = 0;             ///< delay from this slot to the endpoint, with the sign of its lane
-        double credit = 0;             ///< of a whole path
+        double suffix = 0;  ///< delay from this slot to the endpoint, with the sign of its lane
+        double credit = 0;  ///< of a whole path
         SlotId slot = 0;
-        std::uint32_t way = 0;         ///< arc and pairs of the link towards the endpoint
-        std::uint32_t next = no_id;    ///< the step behind it
+        std::uint32_t way = 0;       ///< arc and pairs of the link towards the endpoint
+        std::uint32_t next = no_id;  ///< the step behind it
         std::uint32_t comparison = 0;
-        std::uint32_t start = no_id;   ///< set when the path is whole
+        std::uint32_t start = no_id;  ///< set when the path is whole
         std::uint8_t edge = rise;
     };
     struct Waiting {
@@ -66,7 +67,8 @@ private:
     Timed t_;
     size_t most_ = 1;
     double bound_ = free_lane;
-    bool straight_ = false;  ///< the best way on is followed and nothing else kept: exact where no path has credit of its own
+    bool straight_ =
+        false;  ///< the best way on is followed and nothing else kept: exact where no path has credit of its own
     bool credited_ = false;  ///< some path had
     std::uint32_t first_comparison_ = 0;
     std::vector<Step> steps_;
@@ -75,7 +77,8 @@ private:
     std::unordered_set<std::uint64_t> seen_;
 };
 
-/// Longest and shortest delay to each node from any start pin, without latency or port delay; for endpoints nothing constrains.
+/// Longest and shortest delay to each node from any start pin, without latency or port delay; for endpoints nothing
+/// constrains.
 struct PlainDelay {
     double longest = never, shortest = free_lane;
     NodeId start = no_id;  ///< of the longest

@@ -12,7 +12,11 @@ double demanded(const Constraints& k, const Netlist& n, std::uint32_t clock, Nod
     double most = 0;
     for (const auto& m : k.min_pulses) {
         if (!(high ? m.high : m.low)) continue;
-        const bool mine = m.objects.empty() || std::any_of(m.objects.begin(), m.objects.end(), [&](const ObjectRef& o) { return (o.kind == ObjectKind::clock && o.id == clock) || (o.kind == ObjectKind::pin && o.id == pin) || (o.kind == ObjectKind::cell && o.id == n.pins[pin].cell); });
+        const bool mine = m.objects.empty() || std::any_of(m.objects.begin(), m.objects.end(), [&](const ObjectRef& o) {
+                              return (o.kind == ObjectKind::clock && o.id == clock) ||
+                                     (o.kind == ObjectKind::pin && o.id == pin) ||
+                                     (o.kind == ObjectKind::cell && o.id == n.pins[pin].cell);
+                          });
         if (mine) most = std::max(most, m.value);
     }
     return most;
@@ -20,7 +24,8 @@ double demanded(const Constraints& k, const Netlist& n, std::uint32_t clock, Nod
 
 }  // namespace
 
-std::vector<PulseSlack> check_pulses(const Graph& g, const Constraints& k, const Corner& corner, const ClockSet& clocks, const ClockTimes& times, bool credit) {
+std::vector<PulseSlack> check_pulses(const Graph& g, const Constraints& k, const Corner& corner, const ClockSet& clocks,
+                                     const ClockTimes& times, bool credit) {
     std::vector<PulseSlack> out;
     std::vector<bool> clock_pin(g.pins, false);
     if (corner.pulse_limits.empty() && k.min_pulses.empty()) return out;
@@ -41,15 +46,21 @@ std::vector<PulseSlack> check_pulses(const Graph& g, const Constraints& k, const
             if (!std::isfinite(entry.time[late][rise]) || !std::isfinite(entry.time[late][fall])) continue;
             const Latency at[2] = {times.at_pin(entry, pin, rise), times.at_pin(entry, pin, fall)};
             for (const bool high : {true, false}) {
-                const double least = std::max(limits[pin].width[high ? 0 : 1], demanded(k, *g.netlist, entry.clock, pin, high));
+                const double least =
+                    std::max(limits[pin].width[high ? 0 : 1], demanded(k, *g.netlist, entry.clock, pin, high));
                 if (least <= 0) continue;
                 const int opening = high ? rise : fall, closing = 1 - opening;
-                double width = clock.waveform[static_cast<size_t>(entry.clock_edge(closing))] - clock.waveform[static_cast<size_t>(entry.clock_edge(opening))];
+                double width = clock.waveform[static_cast<size_t>(entry.clock_edge(closing))] -
+                               clock.waveform[static_cast<size_t>(entry.clock_edge(opening))];
                 if (width <= 0) width += clock.period;
-                const double shared = std::min(at[rise].total(late) - at[rise].total(early), at[fall].total(late) - at[fall].total(early));
-                out.push_back({false, pin, entry.clock, high, width + at[closing].total(early) - at[opening].total(late) + (credit ? std::max(0.0, shared) : 0) - least});
+                const double shared = std::min(at[rise].total(late) - at[rise].total(early),
+                                               at[fall].total(late) - at[fall].total(early));
+                out.push_back({false, pin, entry.clock, high,
+                               width + at[closing].total(early) - at[opening].total(late) +
+                                   (credit ? std::max(0.0, shared) : 0) - least});
             }
-            if (limits[pin].period > 0) out.push_back({true, pin, entry.clock, true, clock.period - limits[pin].period});
+            if (limits[pin].period > 0)
+                out.push_back({true, pin, entry.clock, true, clock.period - limits[pin].period});
         }
     }
     return out;

@@ -16,8 +16,11 @@ struct PulseSlack {
     double slack = 0;
 };
 
-/// Pulse width: width + early latency of the closing edge - late latency of the opening edge + credit (the smaller of the two
-/// differences) - minimum. Period: period - minimum. The minimum is the largest that library, SDF and constraints ask for.
-[[nodiscard]] std::vector<PulseSlack> check_pulses(const Graph& graph, const Constraints& constraints, const Corner& corner, const ClockSet& clocks, const ClockTimes& times, bool credit);
+/// Pulse width: width + early latency of the closing edge - late latency of the opening edge + credit (the smaller of
+/// the two differences) - minimum. Period: period - minimum. The minimum is the largest that library, SDF and
+/// constraints ask for.
+[[nodiscard]] std::vector<PulseSlack> check_pulses(const Graph& graph, const Constraints& constraints,
+                                                   const Corner& corner, const ClockSet& clocks,
+                                                   const ClockTimes& times, bool credit);
 
 }  // namespace kp::timing

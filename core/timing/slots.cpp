@@ -11,7 +11,8 @@ namespace {
 
 class Maker {
 public:
-    Maker(const Graph& g, const Constraints& k, const ClockSet& clocks, Exceptions& x) : g_(g), k_(k), clocks_(clocks), exceptions_(x), first_start_(g.nodes, no_id) {
+    Maker(const Graph& g, const Constraints& k, const ClockSet& clocks, Exceptions& x)
+        : g_(g), k_(k), clocks_(clocks), exceptions_(x), first_start_(g.nodes, no_id) {
         for (const auto& c : k.clocks)
             for (const auto& o : c.sources)
                 if (o.kind == ObjectKind::pin) inner_.insert(o.id);
@@ -21,12 +22,19 @@ public:
         registers();
         ports();
         inner_clocks();
-        out_.node.reserve(g_.nodes), out_.tag.reserve(g_.nodes), out_.of_rank.reserve(g_.nodes + 1), out_.in_start.reserve(g_.nodes + 1);
-        out_.in_from.reserve(g_.arcs()), out_.in_way.reserve(g_.arcs());
+        out_.node.reserve(g_.nodes);
+        out_.tag.reserve(g_.nodes);
+        out_.of_rank.reserve(g_.nodes + 1);
+        out_.in_start.reserve(g_.nodes + 1);
+        out_.in_from.reserve(g_.arcs());
+        out_.in_way.reserve(g_.arcs());
         size_t level = 0;
         for (std::uint32_t r = 0; r < g_.nodes; ++r) {
             if (r % 4096 == 0 && stop.stop_requested()) return std::nullopt;
-            while (level < g_.level_start.size() && g_.level_start[level] == r) out_.level.push_back(static_cast<SlotId>(out_.size())), ++level;
+            while (level < g_.level_start.size() && g_.level_start[level] == r) {
+                out_.level.push_back(static_cast<SlotId>(out_.size()));
+                ++level;
+            }
             out_.of_rank.push_back(static_cast<SlotId>(out_.size()));
             place(g_.order[r]);
         }
@@ -64,7 +72,8 @@ private:
         }
         out_.any_unshared |= !s.shares_source;
         const auto keep = [&](Start one, TagId tag, std::uint8_t edges) {
-            one.tag = tag, one.edges = edges;
+            one.tag = tag;
+            one.edges = edges;
             next_start_.push_back(first_start_[s.node]);
             first_start_[s.node] = static_cast<std::uint32_t>(out_.starts.size());
             out_.starts.push_back(one);
@@ -84,7 +93,10 @@ private:
             for (std::uint32_t k = 0; k < list.size(); ++k) {
                 Start s;
                 s.kind = Start::launched;
-                s.node = g_.to[a], s.pin = pin, s.arc = a, s.clock_entry = k;
+                s.node = g_.to[a];
+                s.pin = pin;
+                s.arc = a;
+                s.clock_entry = k;
                 s.pin_edge = static_cast<std::uint8_t>(g_.launch_edge(a));
                 add(s, list[k].clock, list[k].clock_edge(s.pin_edge));
             }
@@ -105,7 +117,8 @@ private:
                 const auto& d = k_.io_delays[i];
                 Start s;
                 s.kind = Start::input_delay;
-                s.node = s.pin = node, s.shares_source = !d.source_latency_included;
+                s.node = s.pin = node;
+                s.shares_source = !d.source_latency_included;
                 by_edge.try_emplace({d.clock, d.clock_fall ? fall : rise, d.source_latency_included}, s);
             }
             for (const auto& [key, s] : by_edge) add(s, std::get<0>(key), std::get<1>(key));
@@ -124,8 +137,10 @@ private:
             for (const int edge : {rise, fall}) {
                 Start s;
                 s.kind = Start::clock_edge;
-                s.node = s.pin = node, s.clock_entry = k;
-                s.pin_edge = static_cast<std::uint8_t>(edge), s.edges = static_cast<std::uint8_t>(1u << edge);
+                s.node = s.pin = node;
+                s.clock_entry = k;
+                s.pin_edge = static_cast<std::uint8_t>(edge);
+                s.edges = static_cast<std::uint8_t>(1u << edge);
                 add(s, list[k].clock, list[k].clock_edge(edge));
             }
     }
@@ -151,8 +166,16 @@ private:
                     for (const int in : {rise, fall}) {
                         Start s;
                         s.kind = Start::borrowed;
-                        s.edges = static_cast<std::uint8_t>((g_.lets(id, in, rise) ? 1 : 0) | (g_.lets(id, in, fall) ? 2 : 0));
-                        s.node = node, s.pin = pin, s.arc = id, s.pin_edge = static_cast<std::uint8_t>(in), s.clock_entry = k, s.enable = enable, s.from = from, s.shares_source = false;
+                        s.edges = static_cast<std::uint8_t>((g_.lets(id, in, rise) ? 1 : 0) |
+                                                            (g_.lets(id, in, fall) ? 2 : 0));
+                        s.node = node;
+                        s.pin = pin;
+                        s.arc = id;
+                        s.pin_edge = static_cast<std::uint8_t>(in);
+                        s.clock_entry = k;
+                        s.enable = enable;
+                        s.from = from;
+                        s.shares_source = false;
                         if (s.edges) add(s, list[k].clock, list[k].clock_edge(opening));
                     }
                 }
@@ -195,9 +218,12 @@ private:
                 }
                 const TagId up = passed(tag, node, rise), down = passed(tag, node, fall);
                 constexpr EdgePairs ups = pair_bit(rise, rise) | pair_bit(fall, rise);
-                if (up == down) links_.push_back({up, from, Slots::way(a, mask)});
-                else if (pairs & ups) links_.push_back({up, from, Slots::way(a, pairs & ups)});
-                if (up != down && (pairs & ~ups & all_pairs)) links_.push_back({down, from, Slots::way(a, static_cast<EdgePairs>(pairs & ~ups & all_pairs))});
+                if (up == down)
+                    links_.push_back({up, from, Slots::way(a, mask)});
+                else if (pairs & ups)
+                    links_.push_back({up, from, Slots::way(a, pairs & ups)});
+                if (up != down && (pairs & ~ups & all_pairs))
+                    links_.push_back({down, from, Slots::way(a, static_cast<EdgePairs>(pairs & ~ups & all_pairs))});
             }
         }
     }
@@ -209,16 +235,21 @@ private:
         const auto slot_of = [&](TagId tag) {
             for (auto s = begin; s < out_.size(); ++s)
                 if (out_.tag[s] == tag) return s;
-            out_.node.push_back(node), out_.tag.push_back(tag);
+            out_.node.push_back(node);
+            out_.tag.push_back(tag);
             return static_cast<SlotId>(out_.size() - 1);
         };
-        for (auto i = first_start_[node]; i != no_id; i = next_start_[i]) out_.starts[i].slot = slot_of(out_.starts[i].tag);
+        for (auto i = first_start_[node]; i != no_id; i = next_start_[i])
+            out_.starts[i].slot = slot_of(out_.starts[i].tag);
         for (const auto& l : links_) slot_of(l.tag);
         const auto end = static_cast<SlotId>(out_.size());
         for (auto s = begin; s < end; ++s) {
             out_.in_start.push_back(static_cast<std::uint32_t>(out_.in_from.size()));
             for (const auto& l : links_)
-                if (l.tag == out_.tag[s]) out_.in_from.push_back(l.from), out_.in_way.push_back(l.way);
+                if (l.tag == out_.tag[s]) {
+                    out_.in_from.push_back(l.from);
+                    out_.in_way.push_back(l.way);
+                }
         }
     }
 
@@ -227,17 +258,20 @@ private:
         out_.out_start.assign(slots + 1, 0);
         for (const auto from : out_.in_from) ++out_.out_start[from + 1];
         for (size_t i = 0; i < slots; ++i) out_.out_start[i + 1] += out_.out_start[i];
-        out_.out_to.resize(out_.in_from.size()), out_.out_way.resize(out_.in_from.size());
+        out_.out_to.resize(out_.in_from.size());
+        out_.out_way.resize(out_.in_from.size());
         auto next = out_.out_start;
         for (SlotId s = 0; s < slots; ++s)
             for (auto i = out_.in_start[s]; i < out_.in_start[s + 1]; ++i) {
                 const auto at = next[out_.in_from[i]]++;
-                out_.out_to[at] = s, out_.out_way[at] = out_.in_way[i];
+                out_.out_to[at] = s;
+                out_.out_way[at] = out_.in_way[i];
             }
     }
 
     void sort_starts() {
-        std::stable_sort(out_.starts.begin(), out_.starts.end(), [](const Start& a, const Start& b) { return a.slot < b.slot; });
+        std::stable_sort(out_.starts.begin(), out_.starts.end(),
+                         [](const Start& a, const Start& b) { return a.slot < b.slot; });
         out_.start_at.assign(out_.size(), no_id);
         for (auto i = static_cast<std::uint32_t>(out_.starts.size()); i-- > 0;) out_.start_at[out_.starts[i].slot] = i;
         for (auto& start : out_.starts)
@@ -251,7 +285,7 @@ private:
     Slots out_;
     std::map<Tag, TagId> ids_;
     TagId last_ = no_id;
-    std::set<NodeId> inner_;  ///< pins inside where clocks are defined
+    std::set<NodeId> inner_;                               ///< pins inside where clocks are defined
     std::vector<std::uint32_t> first_start_, next_start_;  ///< per node; per start: the next of its node
     std::map<std::uint32_t, std::vector<ArcId>> enables_;  ///< of latches: cell, its enabling arcs
     std::vector<Link> links_;
@@ -259,7 +293,8 @@ private:
 
 }  // namespace
 
-std::optional<Slots> make_slots(const Graph& graph, const Constraints& constraints, const ClockSet& clocks, Exceptions& exceptions, const std::stop_token& stop) {
+std::optional<Slots> make_slots(const Graph& graph, const Constraints& constraints, const ClockSet& clocks,
+                                Exceptions& exceptions, const std::stop_token& stop) {
     return Maker(graph, constraints, clocks, exceptions).run(stop);
 }
 

@@ -5,7 +5,8 @@
 
 namespace kp::timing {
 
-Sources::Sources(const Graph& g, const Constraints& k, const Slots& slots, const Corner& corner, const ClockSet& clocks, const ClockTimes& times)
+Sources::Sources(const Graph& g, const Constraints& k, const Slots& slots, const Corner& corner, const ClockSet& clocks,
+                 const ClockTimes& times)
     : g_(g), k_(k), slots_(slots), corner_(corner), clocks_(clocks), times_(times) {
     for (std::uint32_t i = 0; i < k.io_delays.size(); ++i)
         if (k.io_delays[i].input) delays_of_[g.input_node(k.io_delays[i].port)].push_back(i);
@@ -14,13 +15,15 @@ Sources::Sources(const Graph& g, const Constraints& k, const Slots& slots, const
 /// The delays of one port that make one start: against the same edge, and alike in what they say of the source latency.
 bool Sources::makes(const IoDelay& d, const Start& s) const {
     const Tag& tag = slots_.tags[s.tag];
-    return d.clock == tag.clock && (d.clock_fall ? fall : rise) == tag.clock_edge && d.source_latency_included == !s.shares_source;
+    return d.clock == tag.clock && (d.clock_fall ? fall : rise) == tag.clock_edge &&
+           d.source_latency_included == !s.shares_source;
 }
 
 double Sources::port_latency(const IoDelay& d, int side) const {
     if (d.clock == no_id) return 0;
     const auto latency = times_.at_port(d.clock, d.clock_fall ? fall : rise);
-    return (d.source_latency_included ? 0 : latency.source[side]) + (d.network_latency_included ? 0 : latency.network[side]);
+    return (d.source_latency_included ? 0 : latency.source[side]) +
+           (d.network_latency_included ? 0 : latency.network[side]);
 }
 
 double Sources::latency(const Start& s, int side) const {
@@ -30,7 +33,8 @@ double Sources::latency(const Start& s, int side) const {
         case Start::clock_edge: return times_.source(tag.clock, tag.clock_edge)[side];
         case Start::input_delay:
             for (const auto i : delays_of_.at(s.node))
-                if (const auto& d = k_.io_delays[i]; makes(d, s) && (side == early ? d.early : d.late)) return port_latency(d, side);
+                if (const auto& d = k_.io_delays[i]; makes(d, s) && (side == early ? d.early : d.late))
+                    return port_latency(d, side);
             return 0;
         case Start::bare:
         case Start::borrowed: break;
@@ -48,7 +52,8 @@ Lanes Sources::lanes(const Start& s) const {
             const auto at = times_.at_pin(clock_of(s, s.pin), s.pin, s.pin_edge);
             for (const int side : {early, late})
                 for (const int e : {rise, fall})
-                    if (has(e) && g_.lets(s.arc, s.pin_edge, e)) out.set(side, e, at.total(side) + corner_.delays().at(s.arc, side, s.pin_edge, e));
+                    if (has(e) && g_.lets(s.arc, s.pin_edge, e))
+                        out.set(side, e, at.total(side) + corner_.delays().at(s.arc, side, s.pin_edge, e));
             break;
         }
         case Start::input_delay:
@@ -65,7 +70,8 @@ Lanes Sources::lanes(const Start& s) const {
             }
             break;
         case Start::clock_edge:
-            for (const int side : {early, late}) out.set(side, s.pin_edge, times_.source(tag.clock, tag.clock_edge)[side]);
+            for (const int side : {early, late})
+                out.set(side, s.pin_edge, times_.source(tag.clock, tag.clock_edge)[side]);
             break;
         case Start::bare:
             for (const int side : {early, late})
@@ -99,7 +105,8 @@ LatchWindow Sources::window(const Start& s) const {
 ClockTimes::WayId Sources::way(const Start& s, int side) const {
     if (!s.shares_source) return 0;
     const Tag& tag = slots_.tags[s.tag];
-    if (s.clock_entry == no_id || s.kind == Start::borrowed) return tag.clock == no_id ? 0 : times_.way_to_port(tag.clock, tag.clock_edge);
+    if (s.clock_entry == no_id || s.kind == Start::borrowed)
+        return tag.clock == no_id ? 0 : times_.way_to_port(tag.clock, tag.clock_edge);
     return times_.way(clock_of(s, s.pin), s.pin_edge, side);
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// When paths begin in one corner: latency and launching delay of registers, input delays, clocks used as data, open latches.
+// When paths begin in one corner: latency and launching delay of registers, input delays, clocks used as data, open
+// latches.
 #pragma once
 
 #include "core/timing/times.hpp"
@@ -10,7 +11,8 @@ namespace kp::timing {
 
 class Sources {
 public:
-    Sources(const Graph& g, const Constraints& k, const Slots& slots, const Corner& corner, const ClockSet& clocks, const ClockTimes& times);
+    Sources(const Graph& g, const Constraints& k, const Slots& slots, const Corner& corner, const ClockSet& clocks,
+            const ClockTimes& times);
 
     /// The lanes of a start that does not depend on other arrivals; nothing for an open latch.
     [[nodiscard]] Lanes lanes(const Start& start) const;

@@ -63,7 +63,9 @@ inline Lanes forward_of(const Delays& delays, std::uint32_t way, const Lanes& fr
     return larger(sum(from, d[0]), sum(swapped(from), d[1]));
 }
 
-Lanes forward(const Delays& delays, std::uint32_t way, const Lanes& from) { return forward_of(delays, way, from); }
+Lanes forward(const Delays& delays, std::uint32_t way, const Lanes& from) {
+    return forward_of(delays, way, from);
+}
 
 inline Lanes backward_of(const Delays& delays, std::uint32_t way, const Lanes& to) {
     const ArcId arc = way >> 4;
@@ -79,7 +81,9 @@ inline Lanes backward_of(const Delays& delays, std::uint32_t way, const Lanes& t
     return smaller(first, swapped(difference(to, d[1])));
 }
 
-Lanes backward(const Delays& delays, std::uint32_t way, const Lanes& to) { return backward_of(delays, way, to); }
+Lanes backward(const Delays& delays, std::uint32_t way, const Lanes& to) {
+    return backward_of(delays, way, to);
+}
 
 Lanes through_latch(const View& v, const Start& s, const std::vector<Lanes>& arrival) {
     Lanes out;
@@ -96,8 +100,10 @@ Lanes through_latch(const View& v, const Start& s, const std::vector<Lanes>& arr
 Lanes arrival_of(const View& v, const std::vector<Lanes>& arrival, SlotId slot) {
     Lanes out;
     for (auto i = v.slots.start_at[slot]; i < v.slots.starts.size() && v.slots.starts[i].slot == slot; ++i)
-        raise(out, v.slots.starts[i].kind == Start::borrowed ? through_latch(v, v.slots.starts[i], arrival) : v.source[i]);
-    for (auto i = v.slots.in_start[slot]; i < v.slots.in_start[slot + 1]; ++i) raise(out, forward_of(v.delays, v.slots.in_way[i], arrival[v.slots.in_from[i]]));
+        raise(out,
+              v.slots.starts[i].kind == Start::borrowed ? through_latch(v, v.slots.starts[i], arrival) : v.source[i]);
+    for (auto i = v.slots.in_start[slot]; i < v.slots.in_start[slot + 1]; ++i)
+        raise(out, forward_of(v.delays, v.slots.in_way[i], arrival[v.slots.in_from[i]]));
     return out;
 }
 
@@ -109,7 +115,8 @@ bool all_arrivals(const View& v, std::vector<Lanes>& arrival, const std::stop_to
         shared(v.slots.level[level], v.slots.level[level + 1], [&](SlotId first, SlotId last) {
             auto asked = v.slots.in_start[first];
             for (auto s = first; s < last; ++s) {
-                for (const auto until = std::min(links, v.slots.in_start[s + 1] + ahead); asked < until; ++asked) __builtin_prefetch(&arrival[v.slots.in_from[asked]]);
+                for (const auto until = std::min(links, v.slots.in_start[s + 1] + ahead); asked < until; ++asked)
+                    __builtin_prefetch(&arrival[v.slots.in_from[asked]]);
                 arrival[s] = arrival_of(v, arrival, s);
             }
         });
@@ -129,7 +136,8 @@ void all_required(const View& v, std::vector<Lanes>& required) {
                     if (asked + ahead < links) v.delays.expect(v.slots.out_way[asked + ahead] >> 4);
                 }
                 Lanes out = required[s];
-                for (auto i = v.slots.out_start[s]; i < v.slots.out_start[s + 1]; ++i) lower(out, backward_of(v.delays, v.slots.out_way[i], required[v.slots.out_to[i]]));
+                for (auto i = v.slots.out_start[s]; i < v.slots.out_start[s + 1]; ++i)
+                    lower(out, backward_of(v.delays, v.slots.out_way[i], required[v.slots.out_to[i]]));
                 required[s] = out;
             }
         });

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The times of one corner: arrivals and required times of all slots, in one pass over the levels or only where something changed.
+// The times of one corner: arrivals and required times of all slots, in one pass over the levels or only where
+// something changed.
 #pragma once
 
 #include "core/timing/slots.hpp"
@@ -10,9 +11,9 @@ namespace kp::timing {
 
 /// When an open latch lets data through, counted from its opening edge, ns.
 struct LatchWindow {
-    double shift = 0;            ///< launch edge of the data, seen from the opening edge
-    double latest = 0;           ///< the closing edge with its early latency: later data count as if they came then
-    double waits = 0;            ///< the opening edge with its late latency: earlier data wait for the enable
+    double shift = 0;   ///< launch edge of the data, seen from the opening edge
+    double latest = 0;  ///< the closing edge with its early latency: later data count as if they came then
+    double waits = 0;   ///< the opening edge with its late latency: earlier data wait for the enable
     bool open = false;
 };
 
@@ -21,12 +22,13 @@ struct View {
     const Graph& g;
     const Slots& slots;
     const Delays& delays;
-    std::span<const Lanes> source;          ///< per start
+    std::span<const Lanes> source;  ///< per start
     std::span<const LatchWindow> windows;
 };
 
-/// Time at the output of an open latch from one of its data = max(opening latency + enable to output, arrival - opening edge + data to
-/// output), the arrival no later than the closing edge lets it be; the first of the two is the start of the enable itself.
+/// Time at the output of an open latch from one of its data = max(opening latency + enable to output, arrival - opening
+/// edge + data to output), the arrival no later than the closing edge lets it be; the first of the two is the start of
+/// the enable itself.
 [[nodiscard]] Lanes through_latch(const View& view, const Start& start, const std::vector<Lanes>& arrival);
 
 /// Lanes behind an arc, of those in front of it; and required lanes in front of it, of those behind.

@@ -20,7 +20,8 @@ using test::Driver;
 struct Profiler : Driver {
     explicit Profiler(const char* project = "profiler.kpeg") {
         const QString stem = QString(QLatin1String(project)).section('.', 0, 0);
-        for (const QString& file : {QString(QLatin1String(project)), QStringLiteral("profiler.v"), QStringLiteral("profiler.sdf"), stem + "-clocks.sdc", stem + "-ports.sdc"}) {
+        for (const QString& file : {QString(QLatin1String(project)), QStringLiteral("profiler.v"),
+                                    QStringLiteral("profiler.sdf"), stem + "-clocks.sdc", stem + "-ports.sdc"}) {
             QFile::copy(QStringLiteral(KP_SOURCE "/demo/profiler/") + file, folder.path() + '/' + file);
             QFile::setPermissions(folder.path() + '/' + file, QFile::ReadOwner | QFile::WriteOwner);
         }
@@ -33,7 +34,8 @@ struct Profiler : Driver {
         QStringList out;
         auto* list = find<QTreeWidget>("findings.list");
         for (int g = 0; g < list->topLevelItemCount(); ++g)
-            for (int i = 0; i < list->topLevelItem(g)->childCount(); ++i) out << list->topLevelItem(g)->child(i)->text(0);
+            for (int i = 0; i < list->topLevelItem(g)->childCount(); ++i)
+                out << list->topLevelItem(g)->child(i)->text(0);
         return out;
     }
     void choose_rule(const char* code) {
@@ -125,7 +127,9 @@ TEST(Findings, AllThatTheFilterShowsAreFixedByOneEdit) {
     for (const auto& f : d.session().findings()) EXPECT_NE(f.rule, "E01") << f.text;
     d.act("edit.undo");
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(std::count_if(d.session().findings().begin(), d.session().findings().end(), [](const Finding& f) { return f.rule == "E01"; }), 4);
+    EXPECT_EQ(std::count_if(d.session().findings().begin(), d.session().findings().end(),
+                            [](const Finding& f) { return f.rule == "E01"; }),
+              4);
 }
 
 TEST(Findings, ANumberThatOnlyTheUserKnowsIsAskedFor) {
@@ -148,7 +152,8 @@ TEST(Findings, ANumberThatOnlyTheUserKnowsIsAskedFor) {
     d.choose_rule("D06");
     EXPECT_EQ(d.shown().size(), 2);
     bool written = false;
-    for (const auto& f : d.session().project().constraints) written |= f.text.find(" 1.5 [get_ports") != std::string::npos;
+    for (const auto& f : d.session().project().constraints)
+        written |= f.text.find(" 1.5 [get_ports") != std::string::npos;
     EXPECT_TRUE(written);
 }
 
@@ -213,7 +218,8 @@ TEST(Findings, TheScopeOfAWaiverIsSaidBeforeAndAfter) {
 
 /// The closed profiler with its board or part changed by one replacement.
 struct Changed : Profiler {
-    Changed(const char* kind, const char* file, const QByteArray& from, const QByteArray& to) : Profiler("profiler-closed.kpeg") {
+    Changed(const char* kind, const char* file, const QByteArray& from, const QByteArray& to)
+        : Profiler("profiler-closed.kpeg") {
         QFile in(QStringLiteral(KP_SOURCE "/data/%1/%2").arg(QLatin1String(kind), QLatin1String(file)));
         EXPECT_TRUE(in.open(QIODevice::ReadOnly));
         auto text = in.readAll();
@@ -238,9 +244,11 @@ struct Changed : Profiler {
 };
 
 TEST(FindingSheet, LevelsAreDrawnWithTheirVolts) {
-    Changed d("boards", "saltmarsh.board.json", "\"name\": \"tone\", \"direction\"", "\"name\": \"tone\", \"vih\": 2.15, \"direction\"");
+    Changed d("boards", "saltmarsh.board.json", "\"name\": \"tone\", \"direction\"",
+              "\"name\": \"tone\", \"vih\": 2.15, \"direction\"");
     ASSERT_EQ(d.shown().size(), 1);
-    for (const char* text : {"VOH 2 V", "VIH 2.15 V", "VOL 0.4 V", "VIL 0.7 V", "driver", "receiver"}) EXPECT_TRUE(d.draws(QLatin1String(text))) << text;
+    for (const char* text : {"VOH 2 V", "VIH 2.15 V", "VOL 0.4 V", "VIL 0.7 V", "driver", "receiver"})
+        EXPECT_TRUE(d.draws(QLatin1String(text))) << text;
     d.picture("finding-levels");
     d.act("view.theme");
     d.picture("finding-levels-dark");
@@ -270,10 +278,12 @@ TEST(FindingSheet, SaysWhyItIsEmpty) {
     closed.picture("finding-none");
     Profiler d;
     d.find<QLineEdit>("findings.filter")->setText("nothing like it");
-    EXPECT_TRUE(says(d, QStringLiteral("No finding meets the filter; there are %1 in all.").arg(d.session().findings().size())));
+    EXPECT_TRUE(says(
+        d, QStringLiteral("No finding meets the filter; there are %1 in all.").arg(d.session().findings().size())));
     Driver empty(false);
     empty.window.show_station(2);
-    EXPECT_TRUE(says(empty, QStringLiteral("No project is open. What the rules find in one is listed here, with possible fixes.")));
+    EXPECT_TRUE(says(
+        empty, QStringLiteral("No project is open. What the rules find in one is listed here, with possible fixes.")));
     EXPECT_FALSE(empty.find<QLineEdit>("findings.filter")->isVisible());
     empty.picture("finding-empty-window");
 }
@@ -309,7 +319,8 @@ TEST(Slack, SaysWhetherClocksArePropagated) {
     };
     EXPECT_TRUE(says(QStringLiteral("ideal clocks · delays from profiler.sdf")));
     const auto& file = d.session().project().constraints.at(1);
-    d.window.desk().apply(Edit{"propagate", {TextChange{file.path, file.text.size(), "", "set_propagated_clock [get_clocks {rxc dco}]\n"}}});
+    d.window.desk().apply(Edit{
+        "propagate", {TextChange{file.path, file.text.size(), "", "set_propagated_clock [get_clocks {rxc dco}]\n"}}});
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(says(QStringLiteral("2 of 6 clocks propagated")));
 }
@@ -319,10 +330,10 @@ TEST(Findings, AnotherChipAtTheCableIsOne) {
     d.window.show_station(5);
     d.act("bench.load");
     EXPECT_TRUE(d.session().findings().empty());
-    d.session().note_idcode(0x1A2460FF);
+    d.window.desk().note_idcode(0x1A2460FF);
     ASSERT_EQ(d.session().findings().size(), 1u);
     EXPECT_EQ(d.session().findings()[0].rule, "P01");
-    d.session().note_idcode(d.session().world().part.idcode);
+    d.window.desk().note_idcode(d.session().world().part.idcode);
     EXPECT_TRUE(d.session().findings().empty());
 }
 

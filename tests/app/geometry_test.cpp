@@ -12,7 +12,9 @@
 namespace kp::app {
 namespace {
 
-Part part(const char* file) { return read_part(real_disk().read(std::string(KP_SOURCE "/data/parts/") + file).value(), file).take(); }
+Part part(const char* file) {
+    return read_part(real_disk().read(std::string(KP_SOURCE "/data/parts/") + file).value(), file).take();
+}
 
 TEST(FootprintMap, EveryPinIsFoundWhereItIsDrawn) {
     for (const char* file : {"skr12-q144.part.json", "skr24-b256.part.json"})
@@ -22,7 +24,8 @@ TEST(FootprintMap, EveryPinIsFoundWhereItIsDrawn) {
             ASSERT_EQ(m.pins.size(), p.pins.size());
             for (size_t i = 0; i < m.pins.size(); ++i) {
                 EXPECT_EQ(m.at(m.pins[i].center()), static_cast<int>(i)) << file;
-                for (size_t k = 0; k < i; ++k) EXPECT_FALSE(m.pins[i].intersects(m.pins[k])) << file << " " << i << " " << k;
+                for (size_t k = 0; k < i; ++k)
+                    EXPECT_FALSE(m.pins[i].intersects(m.pins[k])) << file << " " << i << " " << k;
             }
             EXPECT_EQ(m.at({-50, -50}), -1);
         }

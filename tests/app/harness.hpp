@@ -2,7 +2,7 @@
 // Drives the real window: clicks, keys, drags, and waiting on conditions, never on sleeps.
 #pragma once
 
-#include "app/shell/main_window.hpp"
+#include "app/window/main_window.hpp"
 
 #include <QAction>
 #include <QApplication>
@@ -20,8 +20,10 @@ struct Driver {
     MainWindow window;
 
     explicit Driver(bool open = true) {
-        for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) QFile::copy(QStringLiteral(KP_SOURCE "/demo/vane/") + QLatin1String(file), path(file));
-        for (const char* file : {"vane.kpeg", "clocks.sdc", "ports.sdc"}) QFile::setPermissions(path(file), QFile::ReadOwner | QFile::WriteOwner);
+        for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"})
+            QFile::copy(QStringLiteral(KP_SOURCE "/demo/vane/") + QLatin1String(file), path(file));
+        for (const char* file : {"vane.kpeg", "clocks.sdc", "ports.sdc"})
+            QFile::setPermissions(path(file), QFile::ReadOwner | QFile::WriteOwner);
         window.show();
         if (open) EXPECT_TRUE(window.desk().open(path("vane.kpeg")));
     }
@@ -31,7 +33,15 @@ struct Driver {
     /// Handles events until the condition holds; fails after ten seconds.
     bool wait(const std::function<bool()>& condition) { return QTest::qWaitFor(condition, 10000); }
     bool settle() {
-        return wait([this] { return !session().stale() && !session().analysing(); });
+        const auto at_rest = [this] {
+            return !window.desk().preparing() && !session().stale() && session().deriver().jobs().idle();
+        };
+        // What a job hands over comes as an event, and may start the next one.
+        return wait([&] {
+            if (!at_rest()) return false;
+            QCoreApplication::processEvents();
+            return at_rest();
+        });
     }
     /// Runs an action by its id, which must exist and be enabled.
     void act(const char* id) {
@@ -51,13 +61,15 @@ struct Driver {
     void picture(const char* name) {
         const auto folder = qEnvironmentVariable("KITE_PEG_PICTURES");
         QCoreApplication::processEvents();  // what was just laid out takes its place
-        if (!folder.isEmpty()) EXPECT_TRUE(window.grab().save(folder + '/' + QLatin1String(name) + QStringLiteral(".png")));
+        if (!folder.isEmpty())
+            EXPECT_TRUE(window.grab().save(folder + '/' + QLatin1String(name) + QStringLiteral(".png")));
     }
     /// Press, move in steps, release: as a hand drags.
     static void drag(QWidget* on, QPoint from, QPoint to) {
         QTest::mousePress(on, Qt::LeftButton, {}, from);
         for (int i = 1; i <= 4; ++i) {
-            QMouseEvent move(QEvent::MouseMove, QPointF(from + (to - from) * i / 4), on->mapToGlobal(QPointF(from + (to - from) * i / 4)), Qt::NoButton, Qt::LeftButton, {});
+            QMouseEvent move(QEvent::MouseMove, QPointF(from + (to - from) * i / 4),
+                             on->mapToGlobal(QPointF(from + (to - from) * i / 4)), Qt::NoButton, Qt::LeftButton, {});
             QApplication::sendEvent(on, &move);
         }
         QTest::mouseRelease(on, Qt::LeftButton, {}, to);

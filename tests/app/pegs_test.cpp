@@ -35,7 +35,9 @@ std::string pin_of(Driver& d, const char* port) {
     return at == d.session().project().pegs.end() ? std::string() : at->second.pin;
 }
 
-PegsStation& pegs_of(Driver& d) { return *static_cast<PegsStation*>(d.window.station_at(1)); }
+PegsStation& pegs_of(Driver& d) {
+    return *static_cast<PegsStation*>(d.window.station_at(1));
+}
 
 void choose(QComboBox* box, const char* data) {
     const int at = box->findData(QLatin1String(data));
@@ -50,7 +52,8 @@ struct Hands {
     int strokes = 0;
     void key(int k, Qt::KeyboardModifiers mods = {}) {
         ++strokes;
-        QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : &d.window, static_cast<Qt::Key>(k), mods);
+        QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : &d.window, static_cast<Qt::Key>(k),
+                        mods);
     }
     void type(const QString& text) {
         strokes += static_cast<int>(text.size());
@@ -62,7 +65,8 @@ TEST(Pegs, AWholeDesignIsMappedByKeysAlone) {
     // All 149 ports of profiler from nothing: proposals from the board's names are taken, the rest is typed. At two key
     // strokes a second five minutes are 600 strokes; three seconds of thought for each typed line come on top.
     Driver d(false);
-    for (const char* file : {"profiler-closed.kpeg", "profiler.v", "profiler.sdf", "profiler-closed-clocks.sdc", "profiler-closed-ports.sdc"}) {
+    for (const char* file : {"profiler-closed.kpeg", "profiler.v", "profiler.sdf", "profiler-closed-clocks.sdc",
+                             "profiler-closed-ports.sdc"}) {
         QFile::copy(QStringLiteral(KP_SOURCE "/demo/profiler/") + QLatin1String(file), d.path(file));
         QFile::setPermissions(d.path(file), QFile::ReadOwner | QFile::WriteOwner);
     }
@@ -70,7 +74,8 @@ TEST(Pegs, AWholeDesignIsMappedByKeysAlone) {
     const auto wanted = d.session().project().pegs;
     Edit clear{"clear", {}};
     for (const auto& [port, peg] : wanted) clear.changes.emplace_back(PegChange{port, peg, std::nullopt});
-    for (const auto& [port, a] : d.session().project().attributes) clear.changes.emplace_back(AttributeChange{port, a, {}});
+    for (const auto& [port, a] : d.session().project().attributes)
+        clear.changes.emplace_back(AttributeChange{port, a, {}});
     ASSERT_TRUE(d.window.desk().apply(clear));
     ASSERT_TRUE(d.session().project().pegs.empty());
     d.window.activateWindow();
@@ -89,7 +94,9 @@ TEST(Pegs, AWholeDesignIsMappedByKeysAlone) {
     for (int i = 0; i < 60; ++i) {
         std::string port;
         for (const auto& [name, peg] : wanted)
-            if (const auto at = d.session().project().pegs.find(name); port.empty() && (at == d.session().project().pegs.end() || at->second.pin != peg.pin)) port = name;
+            if (const auto at = d.session().project().pegs.find(name);
+                port.empty() && (at == d.session().project().pegs.end() || at->second.pin != peg.pin))
+                port = name;
         if (port.empty()) break;
         ++lines;
         hands.key(Qt::Key_P, Qt::ControlModifier);
@@ -99,26 +106,31 @@ TEST(Pegs, AWholeDesignIsMappedByKeysAlone) {
     for (const auto& [port, peg] : wanted) EXPECT_EQ(pin_of(d, port.c_str()), peg.pin) << port;
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(count(d.session().findings()).stops, 0);
-    std::printf("[  keys    ] %d strokes, %d typed lines, %lld ms in the window\n", hands.strokes, lines, static_cast<long long>(clock.elapsed()));
+    std::printf("[  keys    ] %d strokes, %d typed lines, %lld ms in the window\n", hands.strokes, lines,
+                static_cast<long long>(clock.elapsed()));
     EXPECT_LT(hands.strokes * 0.5 + lines * 3.0, 300.0);
     EXPECT_LT(clock.elapsed(), 60000);
     // What else can be drawn, close by: no word is cut.
     auto& pegs = pegs_of(d);
     pegs.show_view(PegsStation::footprint_view);
     d.window.desk().select({QStringLiteral("port"), QStringLiteral("osc_25"), {}});
-    for (const char* extra : {"footprint.pairs", "footprint.bytes", "footprint.regions", "footprint.reach"}) d.click(extra);
+    for (const char* extra : {"footprint.pairs", "footprint.bytes", "footprint.regions", "footprint.reach"})
+        d.click(extra);
     d.picture("footprint-extras");
     d.window.desk().select({QStringLiteral("bus"), QStringLiteral("mem_dq"), {}});
     pegs.footprint().zoom_to_selection();
     d.picture("footprint-close");
     EXPECT_GT(pegs.footprint().look().zoom, 1.0);
-    for (const auto& text : pegs.footprint().drawn()) EXPECT_FALSE(text.cut && text.rect.left() > 0 && text.rect.right() < pegs.footprint().width()) << text.text.toStdString();
+    for (const auto& text : pegs.footprint().drawn())
+        EXPECT_FALSE(text.cut && text.rect.left() > 0 && text.rect.right() < pegs.footprint().width())
+            << text.text.toStdString();
 }
 
 TEST(Pegs, ProposalsAreTakenOneByOneOrAll) {
     Driver d;
     Edit clear{"clear", {}};
-    for (const auto& [port, peg] : d.session().project().pegs) clear.changes.emplace_back(PegChange{port, peg, std::nullopt});
+    for (const auto& [port, peg] : d.session().project().pegs)
+        clear.changes.emplace_back(PegChange{port, peg, std::nullopt});
     d.window.desk().apply(clear);
     d.window.show_station(1);
     d.click("pegs.match");
@@ -212,9 +224,11 @@ TEST(Pegs, SeveralRowsAreSelectedSwappedAndCleared) {
 TEST(Pegs, AttributesOfSeveralPortsAreOneEdit) {
     Driver d;
     d.window.show_station(1);
-    d.window.desk().select({QStringLiteral("port"), QStringLiteral("rose_n[0]"), {QStringLiteral("rose_n[1]"), QStringLiteral("tone")}});
+    d.window.desk().select(
+        {QStringLiteral("port"), QStringLiteral("rose_n[0]"), {QStringLiteral("rose_n[1]"), QStringLiteral("tone")}});
     choose(d.find<QComboBox>("attribute.drive"), "8");
-    for (const char* port : {"rose_n[0]", "rose_n[1]", "tone"}) EXPECT_EQ(d.session().project().attributes.at(port).drive, "8") << port;
+    for (const char* port : {"rose_n[0]", "rose_n[1]", "tone"})
+        EXPECT_EQ(d.session().project().attributes.at(port).drive, "8") << port;
     d.act("edit.undo");
     EXPECT_EQ(d.session().project().attributes.at("tone").drive, "");
     // Only what is legal can be chosen, and a standard is marked as chosen.
@@ -252,7 +266,8 @@ TEST(Sheet, IsTypedPastedFilledAndSorted) {
     EXPECT_FALSE(sheet.model()->flags(cell("tone", model.column_of("bank"))) & Qt::ItemIsEditable);
     // One value into several cells, then taken down by one undo.
     sheet.selectionModel()->clear();
-    for (const char* port : {"rose_n[0]", "rose_n[1]", "rose_n[2]"}) sheet.selectionModel()->select(cell(port, drive), QItemSelectionModel::Select);
+    for (const char* port : {"rose_n[0]", "rose_n[1]", "rose_n[2]"})
+        sheet.selectionModel()->select(cell(port, drive), QItemSelectionModel::Select);
     EXPECT_EQ(d.window.desk().chosen_ports().size(), 3u);
     QApplication::clipboard()->setText(QStringLiteral("8"));
     sheet.paste();
@@ -270,7 +285,8 @@ TEST(Sheet, IsTypedPastedFilledAndSorted) {
     // Filled down, sorted as people count, filtered by words.
     sheet.model()->setData(cell("rose_n[7]", drive), QStringLiteral("8"), Qt::EditRole);
     sheet.selectionModel()->clear();
-    for (const char* port : {"rose_n[7]", "rose_n[6]", "rose_n[5]"}) sheet.selectionModel()->select(cell(port, drive), QItemSelectionModel::Select);
+    for (const char* port : {"rose_n[7]", "rose_n[6]", "rose_n[5]"})
+        sheet.selectionModel()->select(cell(port, drive), QItemSelectionModel::Select);
     sheet.fill_down();
     EXPECT_EQ(d.session().project().attributes.at("rose_n[5]").drive, "8");
     sheet.sortByColumn(model.column_of("port"), Qt::AscendingOrder);
@@ -292,7 +308,8 @@ TEST(Sheet, AsksBeforeATypedPinTakesAnothersPin) {
     auto& model = pegs.sheet().sheet();
     const auto type = [&](const char* port, const std::string& place) {
         auto* shown = pegs.sheet().model();
-        return shown->setData(shown->index(model.row_of(port), model.column_of("pin")), QString::fromStdString(place), Qt::EditRole);
+        return shown->setData(shown->index(model.row_of(port), model.column_of("pin")), QString::fromStdString(place),
+                              Qt::EditRole);
     };
     const auto mine = pin_of(d, "tone"), theirs = pin_of(d, "rose_n[0]");
     EXPECT_FALSE(type("tone", theirs));
@@ -321,7 +338,9 @@ TEST(Footprint, TurnsZoomsAndFindsItsPinsInEveryLook) {
     f.rotate();
     EXPECT_NEAR(first().x(), -at.y(), 1e-6);  // with the clock
     EXPECT_NEAR(first().y(), at.x(), 1e-6);
-    f.rotate(), f.rotate(), f.rotate();
+    f.rotate();
+    f.rotate();
+    f.rotate();
     EXPECT_NEAR(first().x(), at.x(), 1e-6);
     f.turn_over();
     EXPECT_NEAR(first().x(), -at.x(), 1e-6);
@@ -330,7 +349,8 @@ TEST(Footprint, TurnsZoomsAndFindsItsPinsInEveryLook) {
     const auto pin = f.map_now().pins[part.by_name.at("61")].center();
     f.zoom_by(2, pin);
     EXPECT_NEAR(f.map_now().pins[part.by_name.at("61")].center().x(), pin.x(), 1e-6);
-    for (size_t i = 0; i < part.pins.size(); ++i) EXPECT_EQ(f.map_now().at(f.map_now().pins[i].center()), static_cast<int>(i));
+    for (size_t i = 0; i < part.pins.size(); ++i)
+        EXPECT_EQ(f.map_now().at(f.map_now().pins[i].center()), static_cast<int>(i));
     d.window.desk().select({QStringLiteral("port"), QStringLiteral("tone"), {}});
     f.zoom_to_selection();
     EXPECT_TRUE(f.rect().contains(f.map_now().pins[part.by_name.at("112")].center().toPoint()));
@@ -353,7 +373,8 @@ TEST(Footprint, EveryWayOfTellingPinsApartCountsEachOnce) {
             ASSERT_GE(e, 0);
             ++counts[static_cast<size_t>(e)];
         }
-        for (size_t i = 0; i < counts.size(); ++i) EXPECT_TRUE(s.entries[i].count.endsWith(QString::number(counts[i]))) << s.entries[i].name.toStdString();
+        for (size_t i = 0; i < counts.size(); ++i)
+            EXPECT_TRUE(s.entries[i].count.endsWith(QString::number(counts[i]))) << s.entries[i].name.toStdString();
     }
     // The two ports on one pin and the one against a driver are stops; the pins say so.
     const Shading f(part, &d.session(), plan, Shade::finding);
@@ -372,7 +393,8 @@ TEST(Footprint, IsWrittenAsDrawingPictureAndPaper) {
     QXmlStreamReader xml(&svg);
     double width = 0;
     while (!xml.atEnd())
-        if (xml.readNext() == QXmlStreamReader::StartElement && xml.name() == QLatin1String("svg")) width = xml.attributes().value(QLatin1String("width")).toString().remove(QStringLiteral("mm")).toDouble();
+        if (xml.readNext() == QXmlStreamReader::StartElement && xml.name() == QLatin1String("svg"))
+            width = xml.attributes().value(QLatin1String("width")).toString().remove(QStringLiteral("mm")).toDouble();
     EXPECT_FALSE(xml.hasError()) << xml.errorString().toStdString();
     EXPECT_NEAR(width, f.size_mm(), 0.2) << "a millimetre is a millimetre";
     ASSERT_TRUE(export_footprint(f, d.path("f.png"), 20).ok());
@@ -390,7 +412,9 @@ TEST(Compare, SheetsReportsAndRunsAreTakenAndKept) {
     auto& pegs = pegs_of(d);
     pegs.show_view(PegsStation::compare_view);
     auto& page = pegs.compare_page();
-    const auto write = [&](const char* name, const std::string& text) { ASSERT_TRUE(save_whole(real_disk(), d.path(name).toStdString(), text).ok()); };
+    const auto write = [&](const char* name, const std::string& text) {
+        ASSERT_TRUE(save_whole(real_disk(), d.path(name).toStdString(), text).ok());
+    };
     // A sheet as it was written makes no difference.
     const auto& s = d.session();
     write("same.csv", write_sheet(sheet_rows(s.world().netlist.ports, s.world().part, s.world().board, s.project())));
@@ -409,6 +433,7 @@ TEST(Compare, SheetsReportsAndRunsAreTakenAndKept) {
     page.compare(ComparePage::With::report, d.path("built.csv"));
     EXPECT_EQ(page.proposals().front().then, "112");
     d.click("compare.keep");
+    ASSERT_TRUE(d.settle());
     ASSERT_EQ(d.session().world().obtained.size(), 1u);
     EXPECT_EQ(d.session().project().pin_report, "built.csv");
     pegs.show_view(PegsStation::sheet_view);
@@ -434,16 +459,19 @@ TEST(HandOut, IsHeldByStopsAndSaysSoInItsHead) {
     auto& pegs = pegs_of(d);
     pegs.show_view(PegsStation::out_view);
     auto& out = pegs.out_page();
-    for (const auto kind : {OutPage::csv, OutPage::markdown, OutPage::html, OutPage::own, OutPage::verilog, OutPage::vhdl}) {
+    for (const auto kind :
+         {OutPage::csv, OutPage::markdown, OutPage::html, OutPage::own, OutPage::verilog, OutPage::vhdl}) {
         out.choose(kind);
         EXPECT_GT(out.preview().size(), 100) << kind;
         EXPECT_FALSE(out.write_to(d.path("out.txt"))) << kind;
         EXPECT_FALSE(QFile::exists(d.path("out.txt")));
     }
     QTest::mouseClick(d.find<QWidget>("out.despite"), Qt::LeftButton, {}, {6, 8});
-    for (const auto kind : {OutPage::csv, OutPage::markdown, OutPage::html, OutPage::own, OutPage::verilog, OutPage::vhdl}) {
+    for (const auto kind :
+         {OutPage::csv, OutPage::markdown, OutPage::html, OutPage::own, OutPage::verilog, OutPage::vhdl}) {
         out.choose(kind);
-        EXPECT_NE(out.preview().left(500).indexOf(QStringLiteral("open:")), -1) << out.preview().left(200).toStdString();
+        EXPECT_NE(out.preview().left(500).indexOf(QStringLiteral("open:")), -1)
+            << out.preview().left(200).toStdString();
         EXPECT_TRUE(out.write_to(d.path("out.txt"))) << kind;
     }
     // What was written is a sheet that reads back, remark and all.
@@ -453,7 +481,8 @@ TEST(HandOut, IsHeldByStopsAndSaysSoInItsHead) {
     EXPECT_EQ(sheet.value().rows.size(), 22u);
     // A template of one's own: seen while it is typed, with its mistakes.
     out.use_template(QStringLiteral("-- {{project}}\n{{#ports}}{{port}} at {{pin}}\n{{/ports}}"), QString());
-    EXPECT_EQ(out.preview().section('\n', 0, 1), QStringLiteral("-- 3 stops are open: this was written all the same.\n-- vane"));
+    EXPECT_EQ(out.preview().section('\n', 0, 1),
+              QStringLiteral("-- 3 stops are open: this was written all the same.\n-- vane"));
     EXPECT_NE(out.preview().indexOf(QStringLiteral("tone at ")), -1);
     out.use_template(QStringLiteral("{{#ports}}{{port}}"), QString());
     EXPECT_FALSE(out.write_to(d.path("bad.txt")));

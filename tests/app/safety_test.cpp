@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The user's own work in the window: what is typed, what another program changed, what could not be kept, and projects of strangers.
+// The user's own work in the window: what is typed, what another program changed, what could not be kept, and projects
+// of strangers.
 #include "app/log/log_station.hpp"
 #include "tests/app/harness.hpp"
 #include "tests/hostile/corpus.hpp"
@@ -21,7 +22,9 @@ std::string slurp(const std::string& path) {
     std::ifstream in(path, std::ios::binary);
     return {std::istreambuf_iterator<char>(in), {}};
 }
-void put(const std::string& path, const std::string& text) { std::ofstream(path, std::ios::binary) << text; }
+void put(const std::string& path, const std::string& text) {
+    std::ofstream(path, std::ios::binary) << text;
+}
 
 struct Safety : testing::Test {
     Driver d;
@@ -32,11 +35,15 @@ struct Safety : testing::Test {
         editor()->setFocus();
         editor()->setCursorPosition(0, 0);
         for (const QChar c : text) {
-            if (c == '\n') QTest::keyClick(editor(), Qt::Key_Return);
-            else QTest::keyClicks(editor(), c);
+            if (c == '\n')
+                QTest::keyClick(editor(), Qt::Key_Return);
+            else
+                QTest::keyClicks(editor(), c);
         }
     }
-    QString notice() { return d.find<NoticeBar>("notice")->isVisible() ? d.find<QLabel>("notice.text")->text() : QString(); }
+    QString notice() {
+        return d.find<NoticeBar>("notice")->isVisible() ? d.find<QLabel>("notice.text")->text() : QString();
+    }
     QStringList notices() {
         QStringList out;
         for (const auto& n : d.find<NoticeBar>("notice")->notices()) out << n.sentence;
@@ -73,10 +80,11 @@ TEST_F(Safety, WhatIsTypedIsSavedUndoneAndKeptAtOnce) {
 }
 
 TEST_F(Safety, ForeignBytesAreSeenAndStay) {
-    const std::string text = std::string("\xEF\xBB\xBF# caf\xE9 \0\r\n", 13) + "create_clock -name osc_20 -period 40 \\\r\n    [get_ports osc_20]\r\n";
+    const std::string text = std::string("\xEF\xBB\xBF# caf\xE9 \0\r\n", 13) +
+                             "create_clock -name osc_20 -period 40 \\\r\n    [get_ports osc_20]\r\n";
     put(at("clocks.sdc"), text);
     ASSERT_TRUE(d.window.desk().open(d.path("vane.kpeg")));
-    ASSERT_EQ(d.session().analysis().constraints.clocks.size(), 1u);
+    ASSERT_EQ(d.session().analysis().constraints().clocks.size(), 1u);
     d.window.show_station(3);
     EXPECT_TRUE(editor()->text().startsWith(QStringLiteral("# café \u2400\r\n")));
     type(QStringLiteral("x"));
@@ -131,6 +139,7 @@ TEST_F(Safety, ASecondWindowLooksUntilItTakesOver) {
     EXPECT_TRUE(second.find<QsciScintilla>("tempo.editor")->isReadOnly() || second.window.station() != 3);
     type(QStringLiteral("# first "));
     second.click("notice.take_over");
+    ASSERT_TRUE(second.wait([&] { return !second.session().document().looking(); }));
     EXPECT_FALSE(second.session().document().looking());
     EXPECT_TRUE(d.session().document().taken_over());
     // What was typed in the first one before it knew is not thrown away there, and not taken either.
@@ -146,7 +155,8 @@ TEST_F(Safety, WhatCannotBeKeptIsSaidAndAskedAboutAtClosing) {
     type(QStringLiteral("# risky "));
     d.window.show_station(1);
     ASSERT_TRUE(d.session().document().unkept());
-    EXPECT_TRUE(notice().contains(QStringLiteral("A crash now would lose what is not saved"))) << notice().toStdString();
+    EXPECT_TRUE(notice().contains(QStringLiteral("A crash now would lose what is not saved")))
+        << notice().toStdString();
     d.picture("risk");
     EXPECT_FALSE(d.window.close());
     EXPECT_TRUE(notice().contains(QStringLiteral("closing now would lose them")));
@@ -192,7 +202,8 @@ TEST_F(Safety, FilesOutsideAreAskedAboutOnce) {
     put(deep, "set_false_path -from [get_ports hold_n]\n");
     put(at("clocks.sdc"), slurp(at("clocks.sdc")) + "source " + deep + "\n");
     ASSERT_TRUE(d.window.desk().open(d.path("vane.kpeg")));
-    EXPECT_TRUE(notices().join(' ').contains(QStringLiteral("outside the project's folder"))) << notices().join('\n').toStdString();
+    EXPECT_TRUE(notices().join(' ').contains(QStringLiteral("outside the project's folder")))
+        << notices().join('\n').toStdString();
     d.click("notice.allow_source");
     EXPECT_FALSE(notices().join(' ').contains(QStringLiteral("outside the project's folder")));
     fs::remove(deep);
@@ -214,7 +225,8 @@ TEST_F(Safety, AHandoffElsewhereIsAskedAboutOnce) {
 
 TEST_F(Safety, AProjectCanBeOpenedWithoutWaiting) {
     QTemporaryDir other;
-    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) QFile::copy(d.path(file), other.path() + '/' + QLatin1String(file));
+    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"})
+        QFile::copy(d.path(file), other.path() + '/' + QLatin1String(file));
     auto& desk = d.window.desk();
     desk.open_later(other.path().toStdString() + "/vane.kpeg");
     EXPECT_TRUE(desk.opening());
@@ -222,17 +234,21 @@ TEST_F(Safety, AProjectCanBeOpenedWithoutWaiting) {
     EXPECT_FALSE(desk.opening());
     ASSERT_TRUE(d.wait([] { return !Desk::still_reading(); }));
     QCoreApplication::processEvents();
-    EXPECT_EQ(QString::fromStdString(d.session().path()), d.path("vane.kpeg"));
+    EXPECT_EQ(QString::fromStdString(d.session().document().path()), d.path("vane.kpeg"));
     desk.open_later(other.path().toStdString() + "/vane.kpeg");
     ASSERT_TRUE(d.wait([&] { return !desk.opening(); }));
-    EXPECT_EQ(QString::fromStdString(d.session().path()), other.path() + QStringLiteral("/vane.kpeg"));
+    EXPECT_EQ(QString::fromStdString(d.session().document().path()), other.path() + QStringLiteral("/vane.kpeg"));
+    // The plan is there at once; the analysis fills in.
+    EXPECT_TRUE(d.session().stale());
+    ASSERT_TRUE(d.settle());
     EXPECT_FALSE(d.session().stale());
 }
 
 TEST_F(Safety, NamesOfAnyBytesOpen) {
     const auto folder = d.folder.path().toStdString() + "/caf\xE9";
     fs::create_directories(folder);
-    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) fs::copy_file(at(file), folder + "/" + file);
+    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"})
+        fs::copy_file(at(file), folder + "/" + file);
     fs::rename(folder + "/vane.kpeg", folder + "/v\xFFne.kpeg");
     ASSERT_TRUE(d.window.desk().open(folder + "/v\xFFne.kpeg"));
     type(QStringLiteral("# x "));
@@ -245,7 +261,8 @@ TEST_F(Safety, TextsOfFilesAreNeverMarkup) {
     ASSERT_TRUE(d.wait([this] { return d.find<QLabel>("tempo.trouble")->isVisible(); }));
     auto* trouble = d.find<QLabel>("tempo.trouble");
     EXPECT_TRUE(trouble->text().contains(QStringLiteral("<img")));
-    for (auto* label : d.window.findChildren<QLabel*>()) EXPECT_NE(label->textFormat(), Qt::AutoText) << label->text().toStdString();
+    for (auto* label : d.window.findChildren<QLabel*>())
+        EXPECT_NE(label->textFormat(), Qt::AutoText) << label->text().toStdString();
 }
 
 TEST(HostileWindow, OpensOrRefusesEveryProjectAndStaysAlive) {
@@ -266,7 +283,8 @@ TEST(HostileWindow, OpensOrRefusesEveryProjectAndStaysAlive) {
             d.act("project.save");
             QCoreApplication::processEvents();
         }
-        for (auto* label : d.window.findChildren<QLabel*>()) EXPECT_FALSE(label->text().contains(QString::fromStdString(hostile::secret))) << trap.name;
+        for (auto* label : d.window.findChildren<QLabel*>())
+            EXPECT_FALSE(label->text().contains(QString::fromStdString(hostile::secret))) << trap.name;
         EXPECT_EQ(slurp(secret), mine) << trap.name;
         d.window.desk().close();
     }

@@ -4,7 +4,7 @@
 #include "app/site/site_station.hpp"
 #include "app/slack/slack_station.hpp"
 #include "app/tempo/clock_chart.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QLabel>
@@ -18,7 +18,8 @@ using test::Driver;
 QString dump(const FactSheet& sheet) {
     QString out = sheet.title + '|' + sheet.under;
     for (const auto& g : sheet.groups)
-        for (const auto& f : g.facts) out += '|' + g.title + ':' + f.name + '=' + f.value + (f.origin.isEmpty() ? QString() : '@' + f.origin);
+        for (const auto& f : g.facts)
+            out += '|' + g.title + ':' + f.name + '=' + f.value + (f.origin.isEmpty() ? QString() : '@' + f.origin);
     return out;
 }
 
@@ -35,20 +36,28 @@ TEST(Facts, APortKnowsWhereEachValueComesFrom) {
 TEST(Facts, PinsPartsClocksAndNothing) {
     Driver d;
     const auto& s = d.session();
-    EXPECT_TRUE(dump(facts_of(s, {QStringLiteral("pin"), QStringLiteral("34")})).contains(QStringLiteral("HERE:port=rose_n[5]")));
-    EXPECT_TRUE(dump(facts_of(s, {QStringLiteral("pin"), QStringLiteral("6")})).contains(QStringLiteral("kind=ground@GND")));
-    EXPECT_TRUE(dump(facts_of(s, {QStringLiteral("terminal"), QStringLiteral("D1.rose2")})).startsWith(QStringLiteral("D1.rose2")) || dump(facts_of(s, {QStringLiteral("terminal"), QStringLiteral("D1.rose2")})).startsWith(QStringLiteral("49")));
-    EXPECT_TRUE(dump(facts_of(s, {QStringLiteral("part"), QStringLiteral("Y1")})).contains(QStringLiteral("frequency=20 MHz@± 50 ppm")));
-    EXPECT_TRUE(dump(facts_of(s, {QStringLiteral("clock"), QStringLiteral("osc_20")})).contains(QStringLiteral("period=40.000 ns@clocks.sdc:2")));
+    EXPECT_TRUE(dump(facts_of(s, {QStringLiteral("pin"), QStringLiteral("34")}))
+                    .contains(QStringLiteral("HERE:port=rose_n[5]")));
+    EXPECT_TRUE(
+        dump(facts_of(s, {QStringLiteral("pin"), QStringLiteral("6")})).contains(QStringLiteral("kind=ground@GND")));
+    EXPECT_TRUE(
+        dump(facts_of(s, {QStringLiteral("terminal"), QStringLiteral("D1.rose2")}))
+            .startsWith(QStringLiteral("D1.rose2")) ||
+        dump(facts_of(s, {QStringLiteral("terminal"), QStringLiteral("D1.rose2")})).startsWith(QStringLiteral("49")));
+    EXPECT_TRUE(dump(facts_of(s, {QStringLiteral("part"), QStringLiteral("Y1")}))
+                    .contains(QStringLiteral("frequency=20 MHz@± 50 ppm")));
+    EXPECT_TRUE(dump(facts_of(s, {QStringLiteral("clock"), QStringLiteral("osc_20")}))
+                    .contains(QStringLiteral("period=40.000 ns@clocks.sdc:2")));
     EXPECT_TRUE(dump(facts_of(s, {})).contains(QStringLiteral("Jumper P1 on 3.3 V.")));
-    EXPECT_EQ(facts_of(s, {QStringLiteral("port"), QStringLiteral("gone")}).under, QStringLiteral("no port of this design · adrift"));
+    EXPECT_EQ(facts_of(s, {QStringLiteral("port"), QStringLiteral("gone")}).under,
+              QStringLiteral("no port of this design · adrift"));
 }
 
 TEST(Site, SaysWhatDoesNotAgreeAndThenThatAllDoes) {
     Driver d;
     ASSERT_EQ(disagreements(d.session()).size(), 1u);
     for (int i = 0; i < 6 && count(d.session().findings()).stops > 0; ++i) {
-        d.window.desk().apply(d.session().fixes_of(d.session().findings().front()).at(0).edit);
+        d.window.desk().apply(d.session().deriver().rules().fixes_of(d.session().findings().front()).at(0).edit);
         ASSERT_TRUE(d.settle());
     }
     EXPECT_TRUE(disagreements(d.session()).empty());
@@ -60,8 +69,11 @@ TEST(Slack, TheSentenceForEveryOutcome) {
     EXPECT_EQ(summary_sentence(r), QStringLiteral("Nothing is checked."));
     r.setup = {-0.412, -1.0, 3, 12};
     r.hold = {0.061, 0, 0, 12};
-    r.coverage.endpoints = 13, r.coverage.constrained = 12;
-    EXPECT_EQ(summary_sentence(r), QStringLiteral("Setup misses by 0.412 ns on 3 of 12 endpoints; hold is met with 0.061 ns to spare on 12 endpoints. 1 of 13 endpoints is not timed."));
+    r.coverage.endpoints = 13;
+    r.coverage.constrained = 12;
+    EXPECT_EQ(summary_sentence(r),
+              QStringLiteral("Setup misses by 0.412 ns on 3 of 12 endpoints; hold is met with 0.061 ns to spare on 12 "
+                             "endpoints. 1 of 13 endpoints is not timed."));
 }
 
 TEST(ClockChart, WindowsComeFromTheDelays) {
@@ -91,7 +103,8 @@ TEST(LoomLayout, NothingOverlapsAndEverythingIsThere) {
         EXPECT_EQ(l.terminals.size(), 27u);
         const auto apart = [](const auto& list) {
             for (size_t i = 0; i < list.size(); ++i)
-                for (size_t k = 0; k < i; ++k) EXPECT_FALSE(list[i].rect.adjusted(0.5, 0.5, -0.5, -0.5).intersects(list[k].rect)) << i << " " << k;
+                for (size_t k = 0; k < i; ++k)
+                    EXPECT_FALSE(list[i].rect.adjusted(0.5, 0.5, -0.5, -0.5).intersects(list[k].rect)) << i << " " << k;
         };
         apart(l.ports);
         apart(l.pins);
@@ -118,10 +131,12 @@ TEST(Log, TwoRunsAreComparedAndOneIsRestored) {
     ASSERT_TRUE(d.settle());
     d.window.show_station(6);
     auto* runs = d.find<QTreeWidget>("log.runs");
-    ASSERT_EQ(runs->topLevelItemCount(), 2);
+    ASSERT_TRUE(d.wait([&] { return runs->topLevelItemCount() == 2; }));
     auto* difference = d.find<QTreeWidget>("log.difference");
     QStringList said;
-    for (int i = 0; i < difference->topLevelItemCount(); ++i) said << difference->topLevelItem(i)->text(0) + ' ' + difference->topLevelItem(i)->text(1) + ' ' + difference->topLevelItem(i)->text(2);
+    for (int i = 0; i < difference->topLevelItemCount(); ++i)
+        said << difference->topLevelItem(i)->text(0) + ' ' + difference->topLevelItem(i)->text(1) + ' ' +
+                    difference->topLevelItem(i)->text(2);
     EXPECT_TRUE(said.contains(QStringLiteral("tone pin 112 adrift"))) << said.join('\n').toStdString();
     runs->clearSelection();
     runs->topLevelItem(1)->setSelected(true);
@@ -149,7 +164,8 @@ TEST(Recovery, EditsOfAKilledProgramComeBackAtTheNextStart) {
     MainWindow second;
     ASSERT_TRUE(second.desk().open(d.path("vane.kpeg")));
     EXPECT_FALSE(second.desk().session().project().pegs.contains("tone"));
-    EXPECT_TRUE(second.findChild<QLabel*>("status")->text().startsWith(QStringLiteral("1 edit that had not been saved came back.")));
+    EXPECT_TRUE(second.findChild<QLabel*>("status")->text().startsWith(
+        QStringLiteral("1 edit that had not been saved came back.")));
 }
 
 }  // namespace

@@ -20,7 +20,9 @@
 namespace kp::app::test {
 namespace {
 
-SiteStation& site(Driver& d) { return *static_cast<SiteStation*>(d.window.station_at(0)); }
+SiteStation& site(Driver& d) {
+    return *static_cast<SiteStation*>(d.window.station_at(0));
+}
 
 void write(const QString& path, const QByteArray& text) {
     QFile f(path);
@@ -87,7 +89,8 @@ TEST(Table, PastedRowsBecomeABoard) {
     Driver d;
     QString text = "Component\tSignal\tPin\tDir\tStandard\n";
     const char* pins[] = {"2", "3", "4", "5", "8", "9"};
-    for (int i = 0; i < 6; ++i) text += QStringLiteral("LED%1\tlamp%1\t%2\tout\t3.3\n").arg(i).arg(QLatin1String(pins[i]));
+    for (int i = 0; i < 6; ++i)
+        text += QStringLiteral("LED%1\tlamp%1\t%2\tout\t3.3\n").arg(i).arg(QLatin1String(pins[i]));
     text += "KEY1\tgo\t999\tin\t3.3\n";
     d.act("site.table");
     QApplication::clipboard()->setText(text);
@@ -103,9 +106,11 @@ TEST(Table, PastedRowsBecomeABoard) {
     d.find<QLineEdit>("table.name")->setText("My table");
     d.click("table.make");
     EXPECT_TRUE(QFile::exists(d.path("my_table.board.json")));
+    ASSERT_TRUE(d.settle());
     EXPECT_EQ(d.session().project().board, "my_table");
     EXPECT_EQ(d.session().world().board.nets.size(), 6u);
     d.act("edit.undo");
+    ASSERT_TRUE(d.settle());
     EXPECT_EQ(d.session().project().board, "tussock");
 }
 
@@ -125,7 +130,8 @@ TEST(Table, ARoleIsGivenOnceAndRemembered) {
     d.find<QLineEdit>("table.name")->setText("kept");
     d.click("table.make");
     page.show_text(text, "clipboard");
-    EXPECT_EQ(qobject_cast<QComboBox*>(cells->cellWidget(0, 2))->currentIndex(), static_cast<int>(table::Role::part)) << "the mapping for these headings is remembered";
+    EXPECT_EQ(qobject_cast<QComboBox*>(cells->cellWidget(0, 2))->currentIndex(), static_cast<int>(table::Role::part))
+        << "the mapping for these headings is remembered";
 }
 
 TEST(Watching, AChangedFileIsOfferedAndTakenOnlyThen) {
@@ -140,6 +146,7 @@ TEST(Watching, AChangedFileIsOfferedAndTakenOnlyThen) {
     EXPECT_EQ(again->text(), "1 file changed on disk…");
     EXPECT_TRUE(d.session().project().pegs.contains("tone"));
     again->click();
+    ASSERT_TRUE(d.settle());
     auto* list = d.find<QTreeWidget>("reread.list");
     ASSERT_GE(list->topLevelItemCount(), 1);
     EXPECT_TRUE(list->topLevelItem(0)->text(0).startsWith("Renamed, it seems: tone is now buzz"));
@@ -158,6 +165,7 @@ TEST(Watching, ConstraintTextFromDiskIsAnEditThatCanBeUndone) {
     ASSERT_TRUE(d.wait([&] { return !d.find<QPushButton>("site.again")->isHidden(); }));
     EXPECT_EQ(d.session().project().constraints[0].text, before);
     d.act("site.reread");
+    ASSERT_TRUE(d.settle());
     d.click("reread.take");
     EXPECT_EQ(d.session().project().constraints[0].text, "create_clock -name osc_20 -period 50 [get_ports osc_20]\n");
     d.act("edit.undo");
@@ -170,7 +178,8 @@ TEST(Files, AreTakenInAndOutWithUndo) {
     auto* list = d.find<QTreeWidget>("site.files");
     const int before = list->topLevelItemCount();
     SdcFile more;
-    more.path = "more.sdc", more.text = "set_load 1 [get_ports tone]\n";
+    more.path = "more.sdc";
+    more.text = "set_load 1 [get_ports tone]\n";
     ASSERT_TRUE(d.window.desk().apply(Edit{"add more.sdc", {SdcFileChange{std::nullopt, more}}}));
     EXPECT_EQ(list->topLevelItemCount(), before + 1);
     for (int i = 0; i < list->topLevelItemCount(); ++i)
@@ -199,9 +208,11 @@ TEST(Files, SeveralTopsAreAskedFor) {
     auto* line = chooser->findChild<QLineEdit*>();
     QTest::keyClicks(line, "beta");
     QTest::keyClick(line, Qt::Key_Return);
+    ASSERT_TRUE(d.settle());
     ASSERT_EQ(d.session().world().netlist.ports.size(), 2u);
     EXPECT_EQ(d.session().project().top, "beta");
     d.act("edit.undo");
+    ASSERT_TRUE(d.settle());
     EXPECT_TRUE(d.session().project().sources.empty());
     EXPECT_TRUE(d.session().project().top.empty());
 }
@@ -211,6 +222,7 @@ TEST(OrderingCode, ANearMissIsShownLetterByLetterAndTaken) {
     auto* line = d.find<QLineEdit>("site.code");
     line->setText("SKR12-Q14-2C");
     QTest::keyClick(line, Qt::Key_Return);
+    ASSERT_TRUE(d.settle());
     d.picture("near-miss");
     EXPECT_EQ(d.session().project().part, "SKR12-Q144-2C");
     auto* card = d.window.findChild<PartCard*>();
@@ -219,13 +231,17 @@ TEST(OrderingCode, ANearMissIsShownLetterByLetterAndTaken) {
     bool offered = false;
     QPointF at;
     for (const auto& t : card->drawn())
-        if (t.text == "Take SKR12-Q144-2C") offered = true, at = t.rect.center();
+        if (t.text == "Take SKR12-Q144-2C") {
+            offered = true;
+            at = t.rect.center();
+        }
     ASSERT_TRUE(offered);
     line->setText("SKR12-Q144-3");
     emit line->textEdited(line->text());
     card->grab();
     for (const auto& t : card->drawn()) EXPECT_FALSE(t.cut) << t.text.toStdString();
     QTest::mouseClick(card, Qt::LeftButton, {}, at.toPoint());
+    ASSERT_TRUE(d.settle());
     EXPECT_TRUE(d.session().project().part.starts_with("SKR12-Q144-3")) << d.session().project().part;
 }
 
@@ -244,7 +260,8 @@ TEST(Table, RowsAreLeftOutCellsMendedAndHeadingsNamed) {
     d.window.show_station(0);
     auto& site = *static_cast<SiteStation*>(d.window.station_at(0));
     site.show_page(2);
-    site.table_page().show_text("a remark,in two,cells\nRef,Signal,Pin\nD9,one,112\nD9,two,Z9\nD9,three,110\n", "t.csv");
+    site.table_page().show_text("a remark,in two,cells\nRef,Signal,Pin\nD9,one,112\nD9,two,Z9\nD9,three,110\n",
+                                "t.csv");
     auto* cells = d.find<QTableWidget>("table.cells");
     auto* troubles = d.find<QListWidget>("table.troubles");
     // The second line names the columns.
@@ -265,6 +282,7 @@ TEST(Table, RowsAreLeftOutCellsMendedAndHeadingsNamed) {
     d.find<QLineEdit>("table.name")->setText("twice");
     d.click("table.make");
     ASSERT_TRUE(QFile::exists(d.path("twice.board.json")));
+    ASSERT_TRUE(d.settle());
     EXPECT_EQ(d.session().project().board, "twice");
     // Made once more under its name: asked, then replaced and read again.
     site.show_page(2);
@@ -274,6 +292,7 @@ TEST(Table, RowsAreLeftOutCellsMendedAndHeadingsNamed) {
     EXPECT_TRUE(d.find<QPushButton>("notice.yes")->isVisible());
     EXPECT_EQ(d.session().world().board.nets.size(), 2u);
     d.click("notice.yes");
+    ASSERT_TRUE(d.settle());
     EXPECT_EQ(d.session().world().board.nets.size(), 1u);
 }
 

@@ -9,14 +9,24 @@ namespace {
 
 // RFC 3629, section 7: examples; section 3: what is no UTF-8.
 TEST(Utf8, IsThatOfRfc3629) {
-    for (const char* good : {"\x41\xE2\x89\xA2\xCE\x91\x2E", "\xED\x95\x9C\xEA\xB5\xAD\xEC\x96\xB4", "\xE6\x97\xA5\xE6\x9C\xAC\xE8\xAA\x9E", "\xEF\xBB\xBF\xF0\xA3\x8E\xB4"}) EXPECT_TRUE(is_utf8(good));
-    for (const char* bad : {"\xC0\x80", "\xED\xA1\x8C\xED\xBE\xB4", "\xF5\x80\x80\x80", "\xE9", "\xE2\x89", "\x80", "\xF0\x80\x80\xAF", "\xF4\x90\x80\x80"}) EXPECT_FALSE(is_utf8(bad)) << bad;
+    for (const char* good : {"\x41\xE2\x89\xA2\xCE\x91\x2E", "\xED\x95\x9C\xEA\xB5\xAD\xEC\x96\xB4",
+                             "\xE6\x97\xA5\xE6\x9C\xAC\xE8\xAA\x9E", "\xEF\xBB\xBF\xF0\xA3\x8E\xB4"})
+        EXPECT_TRUE(is_utf8(good));
+    for (const char* bad : {"\xC0\x80", "\xED\xA1\x8C\xED\xBE\xB4", "\xF5\x80\x80\x80", "\xE9", "\xE2\x89", "\x80",
+                            "\xF0\x80\x80\xAF", "\xF4\x90\x80\x80"})
+        EXPECT_FALSE(is_utf8(bad)) << bad;
     EXPECT_EQ(valid_text("caf\xE9!"), "caf\xEF\xBF\xBD!");
 }
 
 // RFC 4648, section 10: test vectors.
 TEST(Base64, IsThatOfRfc4648) {
-    const std::pair<const char*, const char*> vectors[] = {{"", ""}, {"f", "Zg=="}, {"fo", "Zm8="}, {"foo", "Zm9v"}, {"foob", "Zm9vYg=="}, {"fooba", "Zm9vYmE="}, {"foobar", "Zm9vYmFy"}};
+    const std::pair<const char*, const char*> vectors[] = {{"", ""},
+                                                           {"f", "Zg=="},
+                                                           {"fo", "Zm8="},
+                                                           {"foo", "Zm9v"},
+                                                           {"foob", "Zm9vYg=="},
+                                                           {"fooba", "Zm9vYmE="},
+                                                           {"foobar", "Zm9vYmFy"}};
     for (const auto& [plain, coded] : vectors) {
         EXPECT_EQ(to_base64(plain), coded);
         EXPECT_EQ(from_base64(coded), plain);
@@ -26,10 +36,14 @@ TEST(Base64, IsThatOfRfc4648) {
 
 TEST(Messages, AreOneLineWhateverIsInThem) {
     EXPECT_EQ(one_line("a\nb\r\tc\x7F"), "a b  c ");
-    EXPECT_EQ(one_line("a\xC2\x85" "b\xE2\x80\xA8" "c"), "a  b c");
+    EXPECT_EQ(one_line("a\xC2\x85"
+                       "b\xE2\x80\xA8"
+                       "c"),
+              "a  b c");
     EXPECT_EQ(without_foreign_quotes("Nothing is named 'caf\xE9'."), "Nothing is named something that is no text.");
     EXPECT_EQ(without_foreign_quotes("Nothing is named 'café'."), "Nothing is named 'café'.");
-    EXPECT_EQ(without_foreign_quotes("'module' is expected here, not '\xFF'."), "'module' is expected here, not something that is no text.");
+    EXPECT_EQ(without_foreign_quotes("'module' is expected here, not '\xFF'."),
+              "'module' is expected here, not something that is no text.");
 }
 
 TEST(Shown, LatinOneMarksAndNulBytesAreSeenAndKept) {

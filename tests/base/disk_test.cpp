@@ -47,7 +47,9 @@ struct Folder {
     std::string operator/(const char* name) const { return (path / name).string(); }
 };
 
-std::string text_of(const std::string& path) { return real_disk().read(path).take(); }
+std::string text_of(const std::string& path) {
+    return real_disk().read(path).take();
+}
 
 mode_t mode_of(const std::string& path) {
     struct stat info {};
@@ -141,7 +143,8 @@ TEST(Output, GoesWhereItIsSentAndNeverOverAnInput) {
     ASSERT_TRUE(real_disk().create(f / "out", "old").ok());
     std::filesystem::create_symlink("in", f / "alias");
     std::filesystem::create_hard_link(f / "in", f / "twin");
-    for (const char* name : {"in", "alias", "twin", "./in"}) EXPECT_FALSE(check_outputs({f / name}, {f / "in"}).ok()) << name;
+    for (const char* name : {"in", "alias", "twin", "./in"})
+        EXPECT_FALSE(check_outputs({f / name}, {f / "in"}).ok()) << name;
     EXPECT_FALSE(check_outputs({f / "new", f / "new"}, {}).ok());
     EXPECT_TRUE(check_outputs({f / "out", "-", "/dev/null", "/dev/null"}, {f / "in", "/dev/null"}).ok());
     ASSERT_TRUE(write_output(f / "out", "fresh").ok());
@@ -158,7 +161,8 @@ TEST(Output, GoesWhereItIsSentAndNeverOverAnInput) {
     reader.join();
     EXPECT_EQ(read.size(), 200000u);
     // Nothing of it is left beside the files.
-    for (const auto& e : std::filesystem::directory_iterator(f.path)) EXPECT_NE(e.path().extension(), ".new") << e.path();
+    for (const auto& e : std::filesystem::directory_iterator(f.path))
+        EXPECT_NE(e.path().extension(), ".new") << e.path();
 }
 
 TEST(RealDisk, SaysWhereAPathReallyLeads) {

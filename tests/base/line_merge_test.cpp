@@ -30,7 +30,8 @@ TEST(LineHunks, FindTheShortestWayOfThePaper) {
 size_t common(const std::vector<std::string_view>& a, const std::vector<std::string_view>& b) {
     std::vector<std::vector<size_t>> l(a.size() + 1, std::vector<size_t>(b.size() + 1, 0));
     for (size_t i = a.size(); i-- > 0;)
-        for (size_t j = b.size(); j-- > 0;) l[i][j] = a[i] == b[j] ? l[i + 1][j + 1] + 1 : std::max(l[i + 1][j], l[i][j + 1]);
+        for (size_t j = b.size(); j-- > 0;)
+            l[i][j] = a[i] == b[j] ? l[i + 1][j + 1] + 1 : std::max(l[i + 1][j], l[i][j + 1]);
     return l[0][0];
 }
 
@@ -62,7 +63,8 @@ TEST(LineHunks, AreRightAndShortestOnRandomTexts) {
 TEST(Merge, TakesWhatOnlyOneSideChanged) {
     std::mt19937 random(5);
     for (int round = 0; round < 2000; ++round) {
-        const auto base = random_text(random, random() % 10), mine = random_text(random, random() % 10), theirs = random_text(random, random() % 10);
+        const auto base = random_text(random, random() % 10), mine = random_text(random, random() % 10),
+                   theirs = random_text(random, random() % 10);
         EXPECT_EQ(merged_text(merge_lines(base, mine, base), {}), mine);
         EXPECT_EQ(merged_text(merge_lines(base, base, theirs), {}), theirs);
         EXPECT_EQ(merged_text(merge_lines(base, mine, mine), {}), mine);
@@ -88,7 +90,10 @@ TEST(Merge, LeavesOpenWhatBothChanged) {
 
 TEST(Merge, LargeTextsThatHaveNothingInCommonAreOneHunk) {
     std::string a, b;
-    for (int i = 0; i < 30000; ++i) a += "a" + std::to_string(i) + "\n", b += "b" + std::to_string(i) + "\n";
+    for (int i = 0; i < 30000; ++i) {
+        a += "a" + std::to_string(i) + "\n";
+        b += "b" + std::to_string(i) + "\n";
+    }
     EXPECT_EQ(line_hunks(lines_with_ends(a), lines_with_ends(b)).size(), 1u);
 }
 

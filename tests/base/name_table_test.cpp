@@ -79,7 +79,8 @@ TEST(Decimals, AreTheBitsOfTheLibrary) {
         ASSERT_TRUE(got.has_value()) << text;
         ASSERT_EQ(bits(*got), bits(expected)) << text;
     }
-    for (const char* bad : {"", "-", ".", "-.", "1.2.3", "1-2", "--1", "1e", "0x", "1,5", "nan1"}) EXPECT_FALSE(to_number(bad).has_value()) << bad;
+    for (const char* bad : {"", "-", ".", "-.", "1.2.3", "1-2", "--1", "1e", "0x", "1,5", "nan1"})
+        EXPECT_FALSE(to_number(bad).has_value()) << bad;
     EXPECT_EQ(to_number("999999999999999"), 999999999999999.0);
     EXPECT_EQ(to_number("9007199254740993"), 9007199254740992.0);  // 2^53 + 1: beyond the quick way, rounded to even
 }

@@ -32,7 +32,9 @@ TEST(Text, GlobTakesBracketsLiterally) {
         const char *pattern, *text;
         bool match;
     };
-    for (const auto& r : {Row{"gray[*]", "gray[3]", true}, Row{"gray[?]", "gray[10]", false}, Row{"*", "", true}, Row{"a*b*c", "a1b2c", true}, Row{"a*b*c", "a1c2b", false}, Row{"[ab]", "a", false}, Row{"*/D", "u/v/D", true}})
+    for (const auto& r : {Row{"gray[*]", "gray[3]", true}, Row{"gray[?]", "gray[10]", false}, Row{"*", "", true},
+                          Row{"a*b*c", "a1b2c", true}, Row{"a*b*c", "a1c2b", false}, Row{"[ab]", "a", false},
+                          Row{"*/D", "u/v/D", true}})
         EXPECT_EQ(glob_match(r.pattern, r.text), r.match) << r.pattern << " on " << r.text;
     EXPECT_TRUE(glob_match("GR*", "gray", true));
 }
@@ -40,7 +42,8 @@ TEST(Text, GlobTakesBracketsLiterally) {
 TEST(Text, NumbersAreWholeAndFinite) {
     EXPECT_EQ(to_number(" 1.5 "), 1.5);
     EXPECT_EQ(to_number("+2e-3"), 0.002);
-    for (const char* bad : {"", "1x", "nan", "inf", "1 2", "--1", "1e999"}) EXPECT_EQ(to_number(bad), std::nullopt) << bad;
+    for (const char* bad : {"", "1x", "nan", "inf", "1 2", "--1", "1e999"})
+        EXPECT_EQ(to_number(bad), std::nullopt) << bad;
     EXPECT_EQ(to_integer("9223372036854775807"), 9223372036854775807LL);
     EXPECT_EQ(to_integer("9223372036854775808"), std::nullopt);
 }

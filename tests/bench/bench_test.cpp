@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bench/board_bench.hpp"
 #include "core/bench/chip.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "core/session/session.hpp"
 
 #include <gtest/gtest.h>
@@ -17,9 +17,12 @@ struct Demo {
         auto opened = Session::open(real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data");
         EXPECT_TRUE(opened.ok()) << (opened.ok() ? "" : opened.first().sentence());
         session = opened.take();
-        for (const auto& m : match_names(session->world().netlist.ports, session->world().board, {})) pegs[m.port] = {m.pin, PegState::pegged, "by name"};
+        for (const auto& m : match_names(session->world().netlist.ports, session->world().board, {}))
+            pegs[m.port] = {m.pin, PegState::pegged, "by name"};
     }
-    [[nodiscard]] BoardBench bench(const PegMap& p) const { return BoardBench::make(session->world().netlist, session->world().library, session->world().board, p).take(); }
+    [[nodiscard]] BoardBench bench(const PegMap& p) const {
+        return BoardBench::make(session->world().netlist, session->world().library, session->world().board, p).take();
+    }
 };
 
 int lit(const BoardBench& b) {

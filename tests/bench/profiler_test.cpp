@@ -17,7 +17,8 @@ protected:
         simulator = std::make_unique<Simulator>(Simulator::make(netlist, library).take());
     }
     void set(const std::string& port, bool value) { simulator->set_port(index->port(port), value); }
-    /// One byte: the low half at the rising edge of the receive clock, the high half at the falling one (RGMII 2.0, table 1).
+    /// One byte: the low half at the rising edge of the receive clock, the high half at the falling one (RGMII 2.0,
+    /// table 1).
     void send(unsigned byte, bool valid) {
         set("rgmii_rx_ctl", valid);
         for (int i = 0; i < 4; ++i) set("rgmii_rxd[" + std::to_string(i) + "]", (byte >> i) & 1);
@@ -27,7 +28,8 @@ protected:
     }
     [[nodiscard]] unsigned long word(const std::string& stem, int bits) const {
         unsigned long v = 0;
-        for (int i = 0; i < bits; ++i) v |= static_cast<unsigned long>(simulator->net(index->net(stem + "_" + std::to_string(i)))) << i;
+        for (int i = 0; i < bits; ++i)
+            v |= static_cast<unsigned long>(simulator->net(index->net(stem + "_" + std::to_string(i)))) << i;
         return v;
     }
 
@@ -43,8 +45,8 @@ TEST_F(Profiler, HasTheSizeItIsMadeFor) {
     EXPECT_LE(netlist.cells.size(), 6000u);
 }
 
-// The check value of CRC-32 is that of the nine characters "123456789": 0xCBF43926 (R. N. Williams, "A painless guide to CRC
-// error detection algorithms", 1993; also in the catalogue of parametrised CRC algorithms, CRC-32/ISO-HDLC).
+// The check value of CRC-32 is that of the nine characters "123456789": 0xCBF43926 (R. N. Williams, "A painless guide
+// to CRC error detection algorithms", 1993; also in the catalogue of parametrised CRC algorithms, CRC-32/ISO-HDLC).
 TEST_F(Profiler, ItsCrcGivesThePublishedCheckValue) {
     for (int i = 0; i < 4; ++i) send(0, false);
     for (const char c : std::string("123456789")) send(static_cast<unsigned>(c), true);
@@ -60,7 +62,9 @@ TEST_F(Profiler, ItsCrcGivesThePublishedCheckValue) {
 
 TEST_F(Profiler, AFrameWithItsCrcLeavesTheKnownRest) {
     // Message and its CRC-32, low byte first (IEEE 802.3, 3.2.9): the sum then holds 0x2144DF1C.
-    for (const unsigned byte : {0x31u, 0x32u, 0x33u, 0x34u, 0x35u, 0x36u, 0x37u, 0x38u, 0x39u, 0x26u, 0x39u, 0xF4u, 0xCBu}) send(byte, true);
+    for (const unsigned byte :
+         {0x31u, 0x32u, 0x33u, 0x34u, 0x35u, 0x36u, 0x37u, 0x38u, 0x39u, 0x26u, 0x39u, 0xF4u, 0xCBu})
+        send(byte, true);
     bool good = false;
     for (int i = 0; i < 4; ++i) {
         send(0, false);
@@ -76,7 +80,8 @@ TEST_F(Profiler, TheEncoderCountsTurns) {
     const auto before = word("turns", 20);
     for (int turn = 0; turn < 5; ++turn)
         for (const auto& [a, b] : {std::pair{true, false}, {true, true}, {false, true}, {false, false}}) {
-            set("enc_a", a), set("enc_b", b);
+            set("enc_a", a);
+            set("enc_b", b);
             ticks(6);
         }
     EXPECT_EQ(word("turns", 20) - before, 20u);  // four edges a turn

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Faults on a disk in memory: the n-th call fails, the disk is full from there on, or the power goes in the middle of it.
+// Faults on a disk in memory: the n-th call fails, the disk is full from there on, or the power goes in the middle of
+// it.
 #include "core/base/memory_disk.hpp"
 #include "tests/campaign/campaign.hpp"
 
@@ -48,7 +49,8 @@ private:
     void arm() {
         disk_.calls = 0;
         const int n = 1 + static_cast<int>(random_() % 24);
-        disk_.torn = random_() % 9, disk_.of = 8;
+        disk_.torn = random_() % 9;
+        disk_.of = 8;
         switch (random_() % 4) {
             case 0: disk_.fail_at = n; break;
             case 1: disk_.full_from = n; break;
@@ -81,8 +83,10 @@ private:
     void attempt(const Project& then, Call call) {
         promises_.attempt(state_of(then));
         const Status status = call();
-        if (status) promises_.done(!document_->risk());
-        else promises_.refused();
+        if (status)
+            promises_.done(!document_->risk());
+        else
+            promises_.refused();
     }
 
     /// Everything in memory is gone; sometimes the folder is moved or copied before it is opened again.
@@ -109,7 +113,8 @@ private:
     void move() {
         const std::string next = folder_ == "x" ? "y" : "x";
         std::map<std::string, std::string> files;
-        for (auto& [path, text] : disk_.files) files[folder_of(path) == folder_ ? next + path.substr(folder_.size()) : path] = text;
+        for (auto& [path, text] : disk_.files)
+            files[folder_of(path) == folder_ ? next + path.substr(folder_.size()) : path] = text;
         disk_.files = std::move(files);
         folder_ = next;
         ++figures_.moves;
@@ -120,12 +125,15 @@ private:
         ++figures_.openings;
         if (!opened) return "does not open: " + opened.first().sentence();
         document_ = opened.take();
-        // Where the user's secret could not be read or written, the journal is not sealed: it is asked about first, and nothing is lost.
+        // Where the user's secret could not be read or written, the journal is not sealed: it is asked about first, and
+        // nothing is lost.
         if (document_->offer() && document_->offer()->foreign)
-            if (const auto left = document_->take_offer(); !left || left.value() > 0) return "an unsealed journal could not be taken";
+            if (const auto left = document_->take_offer(); !left || left.value() > 0)
+                return "an unsealed journal could not be taken";
         const auto now = state_of(document_->project());
         if (document_->offer()) return "a journal of its own was not taken: " + document_->offer()->sentence;
-        if (figures_.openings > 0 && started_ && !promises_.allows(now)) return "a promise is broken; it opens as\n" + now + "\nand was last\n" + promises_.now();
+        if (figures_.openings > 0 && started_ && !promises_.allows(now))
+            return "a promise is broken; it opens as\n" + now + "\nand was last\n" + promises_.now();
         started_ = true;
         promises_.begin(now);
         return {};
@@ -165,14 +173,17 @@ std::string torn_tails(std::uint64_t seed, Figures& figures) {
         for (const bool damage : {false, true}) {
             auto copy = disk;
             auto& journal = copy.files["x/p.kpeg.journal"];
-            if (!damage) journal.resize(n);
-            else if (n < whole.size()) journal[n] = static_cast<char>(journal[n] ^ 0x11);
+            if (!damage)
+                journal.resize(n);
+            else if (n < whole.size())
+                journal[n] = static_cast<char>(journal[n] ^ 0x11);
             auto opened = Document::open(copy, "x/p.kpeg", options());
             ++figures.tears;
             const auto where = "torn tails, seed " + std::to_string(seed) + ", byte " + std::to_string(n) + ": ";
             if (!opened) return where + "does not open";
             const auto now = state_of(opened.value()->project());
-            if (std::find(states.begin(), states.end(), now) == states.end()) return where + "opens as something it never was";
+            if (std::find(states.begin(), states.end(), now) == states.end())
+                return where + "opens as something it never was";
             // What stands before the tear counts; what is added behind it counts as well.
             const auto more = random_edit(opened.value()->project(), random);
             if (!opened.value()->apply(more)) return where + "an edit was refused";
@@ -210,14 +221,16 @@ std::string outside_edits(std::uint64_t seed, Figures& figures) {
             // Nothing was typed there: it is read again, as Site does.
             const auto& files = document->project().constraints;
             const auto at = std::find_if(files.begin(), files.end(), [&](const SdcFile& f) { return f.path == name; });
-            if (!document->apply({"read again", {TextChange{name, 0, at->text, theirs}}})) return where + "not read again";
+            if (!document->apply({"read again", {TextChange{name, 0, at->text, theirs}}}))
+                return where + "not read again";
             document->seen({{name, theirs}});
             continue;
         }
         for (const auto& c : both) {
             const auto choice = random() % 3;
             const auto text = choice == 0 ? c.mine : choice == 1 ? c.theirs : c.mine + c.theirs;
-            if (auto resolved = document->resolve(c, text); !resolved) return where + "not resolved: " + resolved.first().sentence();
+            if (auto resolved = document->resolve(c, text); !resolved)
+                return where + "not resolved: " + resolved.first().sentence();
         }
         const auto merged = state_of(document->project());
         if (random() % 2) {
@@ -227,7 +240,8 @@ std::string outside_edits(std::uint64_t seed, Figures& figures) {
             document = Document::open(disk, "x/p.kpeg", options()).take();
             if (state_of(document->project()) != merged) return where + "a decision is lost in a crash";
         }
-        if (auto saved = document->save(); !saved) return where + "not saved after all was decided: " + saved.first().sentence();
+        if (auto saved = document->save(); !saved)
+            return where + "not saved after all was decided: " + saved.first().sentence();
         document.reset();
         disk.holders.clear();
         document = Document::open(disk, "x/p.kpeg", options()).take();
@@ -236,7 +250,8 @@ std::string outside_edits(std::uint64_t seed, Figures& figures) {
     return {};
 }
 
-/// A file that a journal speaks of changes after a crash: nothing is applied unasked, nothing is gone, and what fits can be taken.
+/// A file that a journal speaks of changes after a crash: nothing is applied unasked, nothing is gone, and what fits
+/// can be taken.
 std::string changed_after_crash(std::uint64_t seed, Figures& figures) {
     Random random(seed);
     auto disk = fresh_disk("x");
@@ -265,7 +280,8 @@ std::string changed_after_crash(std::uint64_t seed, Figures& figures) {
     auto document = Document::open(disk, "x/p.kpeg", options()).take();
     if (disk.files["x/a.sdc"] != theirs) return where + "a.sdc was written over";
     if (!document->offer()) return {};
-    if (const auto left = document->take_offer(); !left || disk.files["x/a.sdc"] != theirs) return where + "a.sdc was written over by taking the offer";
+    if (const auto left = document->take_offer(); !left || disk.files["x/a.sdc"] != theirs)
+        return where + "a.sdc was written over by taking the offer";
     bool aside = false;
     for (const auto& [path, text] : disk.files) aside = aside || path.find(".aside-") != std::string::npos;
     if (!aside) return where + "the journal is gone";

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// campaign [--minutes M] [--seed N]: tries to lose what a user was promised. Without minutes: a short round, the same each time.
+// campaign [--minutes M] [--seed N]: tries to lose what a user was promised. Without minutes: a short round, the same
+// each time.
 #include "tests/campaign/campaign.hpp"
 
 #include <chrono>
@@ -35,7 +36,10 @@ int main(int argc, char** argv) {
     }
     std::error_code ignored;
     std::filesystem::remove_all(base, ignored);
-    std::printf("campaign: %ld faults, %ld power cuts, %ld kills, %ld torn journals, %ld edits from outside, %ld moves and copies, %ld take-overs, %ld openings in %.0f s\n", f.faults, f.crashes, f.kills, f.tears, f.outside, f.moves, f.takeovers, f.openings, spent());
+    std::printf(
+        "campaign: %ld faults, %ld power cuts, %ld kills, %ld torn journals, %ld edits from outside, %ld moves and "
+        "copies, %ld take-overs, %ld openings in %.0f s\n",
+        f.faults, f.crashes, f.kills, f.tears, f.outside, f.moves, f.takeovers, f.openings, spent());
     if (!lost.empty()) std::printf("LOST: %s\n", lost.c_str());
     return lost.empty() ? 0 : 1;
 }

@@ -7,7 +7,8 @@ namespace kp::campaign {
 
 std::string state_of(const Project& p) {
     std::string out = p.mode + "|" + p.load + "|";
-    for (const auto& [port, peg] : p.pegs) out += port + "=" + peg.pin + peg.origin + (peg.state == PegState::loose ? "~" : "") + ";";
+    for (const auto& [port, peg] : p.pegs)
+        out += port + "=" + peg.pin + peg.origin + (peg.state == PegState::loose ? "~" : "") + ";";
     for (const auto& [port, a] : p.attributes) {
         out += port + ":";
         for (const auto& f : attribute_fields) out += a.*f.field + ",";
@@ -25,16 +26,24 @@ Edit random_edit(const Project& p, Random& random) {
             const auto at = p.pegs.find(port);
             const auto before = at == p.pegs.end() ? std::nullopt : std::optional<Peg>(at->second);
             if (before && number(3) == 0) return {"unpeg " + port, {PegChange{port, before, std::nullopt}}};
-            return {"peg " + port, {PegChange{port, before, Peg{std::to_string(random() % 1'000'000), number(2) ? PegState::pegged : PegState::loose, "by hand"}}}};
+            return {"peg " + port,
+                    {PegChange{port, before,
+                               Peg{std::to_string(random() % 1'000'000), number(2) ? PegState::pegged : PegState::loose,
+                                   "by hand"}}}};
         }
         case 1: {
             const auto at = p.attributes.find(port);
-            PortAttributes before = at == p.attributes.end() ? PortAttributes{} : at->second, after = before;
-            after.*attribute_fields[number(std::size(attribute_fields))].field = "v" + std::to_string(random() % 1'000'000);
+            PortAttributes before = at == p.attributes.end() ? PortAttributes{} : at->second;
+            auto after = before;
+            after.*attribute_fields[number(std::size(attribute_fields))].field =
+                "v" + std::to_string(random() % 1'000'000);
             return {"choose for " + port, {AttributeChange{port, before, after}}};
         }
         case 2: return {"waive", {WaiverChange{{"L11", {port}, "r" + std::to_string(random()), "me", ""}, true}}};
-        case 3: return {"mode", {number(3) ? set_field(p, "mode", "m" + std::to_string(random() % 1'000'000)) : set_field(p, "load", p.load == "stored" ? "volatile" : "stored")}};
+        case 3:
+            return {"mode",
+                    {number(3) ? set_field(p, "mode", "m" + std::to_string(random() % 1'000'000))
+                               : set_field(p, "load", p.load == "stored" ? "volatile" : "stored")}};
         default: {
             const auto& f = p.constraints[number(p.constraints.size())];
             const size_t at = number(f.text.size() + 1), n = std::min(number(6), f.text.size() - at);
@@ -60,7 +69,9 @@ std::map<std::string, std::string> small_project() {
     Project p;
     p.name = "small";
     p.constraints = {{"a.sdc", ""}, {"b.sdc", ""}};
-    return {{"p.kpeg", write_project({p, {}})}, {"a.sdc", "# caf\xE9, in Latin-1\r\ncreate_clock -period 10 [get_ports c]\r\n"}, {"b.sdc", "set_false_path -from a\n"}};
+    return {{"p.kpeg", write_project({p, {}})},
+            {"a.sdc", "# caf\xE9, in Latin-1\r\ncreate_clock -period 10 [get_ports c]\r\n"},
+            {"b.sdc", "set_false_path -from a\n"}};
 }
 
 }  // namespace kp::campaign

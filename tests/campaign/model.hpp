@@ -21,7 +21,11 @@ using Random = std::mt19937_64;
 /// The states that the user saw, in order, and up to which of them the program promised to find them again.
 class Promises {
 public:
-    void begin(const std::string& state) { states_ = {state}, kept_ = 0, coming_.clear(); }
+    void begin(const std::string& state) {
+        states_ = {state};
+        kept_ = 0;
+        coming_.clear();
+    }
     /// A call is about to be made that leads to this state if it returns well.
     void attempt(const std::string& state) { coming_ = state; }
     /// It returned well; `kept`: and the program did not warn that it is at risk.

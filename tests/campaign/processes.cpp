@@ -30,7 +30,9 @@ void lay_out(const std::string& folder) {
     for (const auto& [name, text] : small_project()) std::ofstream(folder + "/" + name, std::ios::binary) << text;
 }
 
-std::string digest(const Project& p) { return sha256(state_of(p)).substr(0, 32); }
+std::string digest(const Project& p) {
+    return sha256(state_of(p)).substr(0, 32);
+}
 
 /// Lines through a pipe to the one that kills: what is about to be done, and what was done.
 class Voice {
@@ -75,7 +77,8 @@ std::string all_of(int fd) {
     return out;
 }
 
-/// A process that works until it is killed, and the end of the pipe from which its voice is heard; -1 when there is none.
+/// A process that works until it is killed, and the end of the pipe from which its voice is heard; -1 when there is
+/// none.
 struct Worker {
     pid_t process = -1;
     int voice = -1;
@@ -92,7 +95,9 @@ Worker start_worker(const std::string& folder, std::uint64_t seed) {
     return {child, ends[0]};
 }
 
-void pause_up_to(Random& random, unsigned microseconds) { std::this_thread::sleep_for(std::chrono::microseconds(random() % microseconds)); }
+void pause_up_to(Random& random, unsigned microseconds) {
+    std::this_thread::sleep_for(std::chrono::microseconds(random() % microseconds));
+}
 
 }  // namespace
 
@@ -112,16 +117,22 @@ std::string kill_a_process(std::uint64_t seed, const std::string& folder, Figure
         ::waitpid(child, &status, 0);
         const auto told = all_of(voice);
         ::close(voice);
-        if (!WIFSIGNALED(status)) return where + "the worker ended by itself with " + std::to_string(WEXITSTATUS(status));
+        if (!WIFSIGNALED(status))
+            return where + "the worker ended by itself with " + std::to_string(WEXITSTATUS(status));
         ++figures.kills;
         for (size_t at = 0; at < told.size();) {
             const auto end = told.find('\n', at);
             if (end == std::string::npos) break;
             const auto line = told.substr(at, end - at);
             at = end + 1;
-            if (line[0] == 'o' && !expected.empty() && line.substr(1) != expected && line.substr(1) != attempted) return where + "it opened as neither what was done nor what was being done";
-            if (line[0] == 'a') attempted = line.substr(1);
-            else expected = line.substr(1), attempted = expected;
+            if (line[0] == 'o' && !expected.empty() && line.substr(1) != expected && line.substr(1) != attempted)
+                return where + "it opened as neither what was done nor what was being done";
+            if (line[0] == 'a')
+                attempted = line.substr(1);
+            else {
+                expected = line.substr(1);
+                attempted = expected;
+            }
         }
         if (expected.empty()) continue;
         auto look = options(folder);
@@ -168,8 +179,14 @@ std::string two_processes(std::uint64_t seed, const std::string& folder, Figures
         return status;
     };
     auto second = Document::open(real_disk(), folder + "/p.kpeg", options(folder));
-    if (!second || !second.value()->looking()) return finish(SIGKILL), where + "both work on one project";
-    if (second.value()->apply(random_edit(second.value()->project(), random)) || second.value()->save()) return finish(SIGKILL), where + "who only looks could write";
+    if (!second || !second.value()->looking()) {
+        finish(SIGKILL);
+        return where + "both work on one project";
+    }
+    if (second.value()->apply(random_edit(second.value()->project(), random)) || second.value()->save()) {
+        finish(SIGKILL);
+        return where + "who only looks could write";
+    }
     second.value().reset();
     auto taking = options(folder);
     taking.take_over = true;
@@ -180,14 +197,16 @@ std::string two_processes(std::uint64_t seed, const std::string& folder, Figures
     auto taken = Document::open(real_disk(), folder + "/p.kpeg", taking);
     const bool works = taken && !taken.value()->looking();
     int status = 0;
-    for (int i = 0; i < 2000 && ::waitpid(child, &status, WNOHANG) == 0; ++i) std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    for (int i = 0; i < 2000 && ::waitpid(child, &status, WNOHANG) == 0; ++i)
+        std::this_thread::sleep_for(std::chrono::milliseconds(1));
     if (!WIFEXITED(status) || WEXITSTATUS(status) != 6) (void)finish(SIGKILL);
     reader.join();
     ::close(voice);
     ++figures.takeovers;
     if (!works) return where + "it cannot be taken over";
     if (!WIFEXITED(status) || WEXITSTATUS(status) != 6) return where + "the old owner went on writing";
-    if (!taken.value()->apply(random_edit(taken.value()->project(), random)) || !taken.value()->save()) return where + "the new owner cannot write";
+    if (!taken.value()->apply(random_edit(taken.value()->project(), random)) || !taken.value()->save())
+        return where + "the new owner cannot write";
     return {};
 }
 

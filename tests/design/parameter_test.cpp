@@ -17,13 +17,15 @@ TEST(Parameter, NumbersOfEachBase) {
 }
 
 TEST(Parameter, WhatIsNoNumberIsNone) {
-    for (const char* text : {"", "'h", "4'", "4'x1", "4'b2", "8'hgg", "8'd-1", "sixteen", "4'o8"}) EXPECT_FALSE(number_of(text)) << text;
+    for (const char* text : {"", "'h", "4'", "4'x1", "4'b2", "8'hgg", "8'd-1", "sixteen", "4'o8"})
+        EXPECT_FALSE(number_of(text)) << text;
 }
 
 TEST(Parameter, IsFoundOnItsInstanceOnly) {
     Netlist n;
     n.cells.resize(3);
-    n.cells[0].parameter = 0, n.cells[2].parameter = 2;
+    n.cells[0].parameter = 0;
+    n.cells[2].parameter = 2;
     n.parameters = {{0, "A", "1"}, {0, "B", "2"}, {2, "A", "3"}};
     EXPECT_EQ(*parameter_of(n, 0, "B"), "2");
     EXPECT_EQ(*parameter_of(n, 2, "A"), "3");

@@ -10,7 +10,9 @@
 namespace kp {
 namespace {
 
-std::string text() { return real_disk().read(KP_SOURCE "/tests/format/bsdl/gull8.bsd").take(); }
+std::string text() {
+    return real_disk().read(KP_SOURCE "/tests/format/bsdl/gull8.bsd").take();
+}
 
 std::string changed(const std::string& from, const std::string& to) {
     auto t = text();
@@ -64,8 +66,10 @@ TEST(Bsdl, MistakesHaveTheirSentenceAndLine) {
              Row{"output2, 0", "output9, 0", "The function 'output9' of cell 6 is not one of BSDL's.", 51},
              Row{"4 (BC_4, LVP", "4 (BC_4, NIL", "The cell 4 names port NIL, which is not declared.", 49},
              Row{"4 (BC_4, LVP", "3 (BC_4, LVP", "The cell 3 is there twice.", 49},
-             Row{"OSC : in bit", "OSC : up bit", "The mode of a port is in, out, inout, buffer or linkage, not 'up'.", 7},
-             Row{"\"1\";\n  attribute BOUNDARY_LENGTH", "\"0\";\n  attribute BOUNDARY_LENGTH", "The IDCODE has 32 of 0, 1 and X, and its last one is 1 (IEEE 1149.1, clause 12).", 39},
+             Row{"OSC : in bit", "OSC : up bit", "The mode of a port is in, out, inout, buffer or linkage, not 'up'.",
+                 7},
+             Row{"\"1\";\n  attribute BOUNDARY_LENGTH", "\"0\";\n  attribute BOUNDARY_LENGTH",
+                 "The IDCODE has 32 of 0, 1 and X, and its last one is 1 (IEEE 1149.1, clause 12).", 39},
          }) {
         const auto b = read_bsdl(changed(r.from, r.to), "g.bsd");
         ASSERT_FALSE(b.ok()) << r.to;
@@ -104,14 +108,16 @@ TEST(Bsdl, ItMakesAPartThatReadsBack) {
 }
 
 TEST(WorldWrite, ShippedPartsAndBoardsComeBack) {
-    for (const char* file : {"parts/skr12-q144.part.json", "parts/skr24-b256.part.json", "parts/skr45l-b484.part.json"}) {
+    for (const char* file :
+         {"parts/skr12-q144.part.json", "parts/skr24-b256.part.json", "parts/skr45l-b484.part.json"}) {
         const auto p = read_part(real_disk().read(std::string(KP_SOURCE "/data/") + file).value(), file).take();
         const auto once = write_part(p);
         const auto back = read_part(once, file);
         ASSERT_TRUE(back) << back.first().sentence();
         EXPECT_EQ(write_part(back.value()), once);
     }
-    for (const char* file : {"boards/tussock.board.json", "boards/saltmarsh.board.json", "boards/headland.board.json"}) {
+    for (const char* file :
+         {"boards/tussock.board.json", "boards/saltmarsh.board.json", "boards/headland.board.json"}) {
         const auto b = read_board(real_disk().read(std::string(KP_SOURCE "/data/") + file).value(), file).take();
         const auto once = write_board(b);
         const auto back = read_board(once, file);

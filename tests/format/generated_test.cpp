@@ -9,7 +9,8 @@ namespace {
 
 ClockDefinition master() {
     ClockDefinition m;
-    m.period = 10, m.waveform = {0, 4};
+    m.period = 10;
+    m.waveform = {0, 4};
     return m;
 }
 
@@ -49,8 +50,10 @@ TEST(GeneratedClock, FormsWithoutSenseAreSentences) {
     EXPECT_EQ(derive_clock(master(), {.multiply = {1.5}}, made), "-multiply_by needs a whole number of at least 1.");
     EXPECT_EQ(derive_clock(master(), {.duty = {100}}, made), "-duty_cycle lies between 0 and 100 %.");
     EXPECT_EQ(derive_clock(master(), {.edges = {0, 1, 2}}, made), "-edges needs edge numbers of the master from 1 on.");
-    EXPECT_EQ(derive_clock(master(), {.edges = {1, 3}}, made), "-edges needs three edge numbers, each later than the one before.");
-    EXPECT_EQ(derive_clock(master(), {.edges = {3, 3, 5}}, made), "-edges needs three edge numbers, each later than the one before.");
+    EXPECT_EQ(derive_clock(master(), {.edges = {1, 3}}, made),
+              "-edges needs three edge numbers, each later than the one before.");
+    EXPECT_EQ(derive_clock(master(), {.edges = {3, 3, 5}}, made),
+              "-edges needs three edge numbers, each later than the one before.");
     EXPECT_DOUBLE_EQ(made.period, 7) << "a refused form leaves the clock as it was";
 }
 

@@ -25,10 +25,14 @@ Expected expected(const std::string& text) {
         line = line.substr(4);
         const auto word = line.substr(0, line.find(' ')), rest = line.substr(line.find(' ') + 1);
         const auto equals = rest.find('=');
-        if (word == "ask") out.request.top = rest;
-        else if (word == "define") out.request.defines[rest.substr(0, equals)] = rest.substr(equals + 1);
-        else if (word == "param") out.request.parameters[rest.substr(0, equals)] = to_integer(rest.substr(equals + 1)).value();
-        else if (line != "caution none") out.lines.push_back(line);
+        if (word == "ask")
+            out.request.top = rest;
+        else if (word == "define")
+            out.request.defines[rest.substr(0, equals)] = rest.substr(equals + 1);
+        else if (word == "param")
+            out.request.parameters[rest.substr(0, equals)] = to_integer(rest.substr(equals + 1)).value();
+        else if (line != "caution none")
+            out.lines.push_back(line);
     }
     return out;
 }
@@ -45,7 +49,9 @@ std::vector<std::string> lines_of(const Result<PortList>& read) {
     for (const auto severity : {Severity::caution, Severity::note})
         for (const auto& m : read.messages())
             if (m.severity == severity) out.push_back(std::string(name_of(severity)) + " " + m.code);
-    for (const auto& p : read.value().ports) out.push_back("port " + p.name + " " + p.direction + " " + p.type + (p.left ? " " + std::to_string(*p.left) + ":" + std::to_string(*p.right) : ""));
+    for (const auto& p : read.value().ports)
+        out.push_back("port " + p.name + " " + p.direction + " " + p.type +
+                      (p.left ? " " + std::to_string(*p.left) + ":" + std::to_string(*p.right) : ""));
     return out;
 }
 
@@ -67,7 +73,9 @@ TEST(Headers, TheCorpusReadsExactly) {
             ASSERT_GE(got.size(), want.lines.size()) << path;
             for (size_t i = 0; i < want.lines.size(); ++i) {
                 const auto place = want.lines[i].find(' ', 6) + 1;
-                EXPECT_TRUE(got[i].starts_with(want.lines[i].substr(0, place)) && got[i].find(want.lines[i].substr(place)) != std::string::npos) << path << ": " << got[i];
+                EXPECT_TRUE(got[i].starts_with(want.lines[i].substr(0, place)) &&
+                            got[i].find(want.lines[i].substr(place)) != std::string::npos)
+                    << path << ": " << got[i];
             }
         }
     EXPECT_GE(verilog + vhdl, 60u);
@@ -90,19 +98,25 @@ TEST(Headers, MacrosAndIncludesEnd) {
     const auto read = [](const std::string& text) {
         const SourceText source{"m.v", text};
         PortRequest request;
-        request.include = [](const std::string&, const std::string&) -> std::optional<std::string> { return "`include \"again.vh\"\n"; };
+        request.include = [](const std::string&, const std::string&) -> std::optional<std::string> {
+            return "`include \"again.vh\"\n";
+        };
         return read_ports({&source, 1}, request);
     };
-    EXPECT_NE(read("`define A `A\nmodule m(input [`A:0] x); endmodule").first().text.find("uses itself"), std::string::npos);
-    EXPECT_NE(read("`include \"again.vh\"\nmodule m(input x); endmodule").first().text.find("include each other"), std::string::npos);
+    EXPECT_NE(read("`define A `A\nmodule m(input [`A:0] x); endmodule").first().text.find("uses itself"),
+              std::string::npos);
+    EXPECT_NE(read("`include \"again.vh\"\nmodule m(input x); endmodule").first().text.find("include each other"),
+              std::string::npos);
     std::string bomb = "`define M0 aaaaaaaaaaaaaaaaaaaa\n";
-    for (int i = 1; i < 40; ++i) bomb += "`define M" + std::to_string(i) + " `M" + std::to_string(i - 1) + " `M" + std::to_string(i - 1) + "\n";
+    for (int i = 1; i < 40; ++i)
+        bomb += "`define M" + std::to_string(i) + " `M" + std::to_string(i - 1) + " `M" + std::to_string(i - 1) + "\n";
     EXPECT_NE(read(bomb + "module m(input x); endmodule\n`M39\n").first().text.find("16 MB"), std::string::npos);
     EXPECT_NE(read("`ifdef A\nmodule m(input x);").first().text.find("no `endif"), std::string::npos);
 }
 
 TEST(Headers, DeepExpressionsAreRefused) {
-    const std::string text = "module m(input [" + std::string(5000, '(') + "1" + std::string(5000, ')') + ":0] a); endmodule";
+    const std::string text =
+        "module m(input [" + std::string(5000, '(') + "1" + std::string(5000, ')') + ":0] a); endmodule";
     const SourceText source{"m.v", text};
     EXPECT_NE(read_ports({&source, 1}, "").first().text.find("nested too deeply"), std::string::npos);
 }

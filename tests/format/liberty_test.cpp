@@ -7,13 +7,17 @@
 namespace kp {
 namespace {
 
-constexpr const char* head = "library (l) { time_unit : \"1ps\"; capacitive_load_unit (1, ff);\n"
-                             " lu_table_template (t) { variable_1 : total_output_net_capacitance; variable_2 : input_net_transition; index_1 (\"0, 10\"); index_2 (\"0, 100, 200\"); }\n";
+constexpr const char* head =
+    "library (l) { time_unit : \"1ps\"; capacitive_load_unit (1, ff);\n"
+    " lu_table_template (t) { variable_1 : total_output_net_capacitance; variable_2 : input_net_transition; index_1 "
+    "(\"0, 10\"); index_2 (\"0, 100, 200\"); }\n";
 
 TEST(Liberty, ConvertsUnitsAndPutsTheTransitionFirst) {
     const auto l = read_liberty(std::string(head) +
-                                    "cell (B) { pin (A) { direction : input; capacitance : 5; } pin (Y) { direction : output; function : \"A\";\n"
-                                    " timing () { related_pin : \"A\"; cell_rise (t) { values (\"100, 200, 300\", \\\n \"110, 210, 310\"); } } } } }",
+                                    "cell (B) { pin (A) { direction : input; capacitance : 5; } pin (Y) { direction : "
+                                    "output; function : \"A\";\n"
+                                    " timing () { related_pin : \"A\"; cell_rise (t) { values (\"100, 200, 300\", \\\n "
+                                    "\"110, 210, 310\"); } } } } }",
                                 "l.lib");
     ASSERT_TRUE(l.ok()) << l.first().sentence();
     const auto* b = l.value().cell("B");
@@ -28,10 +32,12 @@ TEST(Liberty, ConvertsUnitsAndPutsTheTransitionFirst) {
 }
 
 TEST(Liberty, ReadsFlipFlopsAndChecks) {
-    const auto l = read_liberty("library (l) { cell (R) { ff (Q1, QN1) { clocked_on : \"CK\"; next_state : \"D\"; }\n"
-                                " pin (D) { direction : input; timing () { related_pin : \"CK\"; timing_type : setup_rising; rise_constraint (scalar) { values (\"0.1\"); } } }\n"
-                                " pin (CK) { direction : input; clock : true; } pin (Q) { direction : output; function : \"Q1\"; } } }",
-                                "l.lib");
+    const auto l = read_liberty(
+        "library (l) { cell (R) { ff (Q1, QN1) { clocked_on : \"CK\"; next_state : \"D\"; }\n"
+        " pin (D) { direction : input; timing () { related_pin : \"CK\"; timing_type : setup_rising; rise_constraint "
+        "(scalar) { values (\"0.1\"); } } }\n"
+        " pin (CK) { direction : input; clock : true; } pin (Q) { direction : output; function : \"Q1\"; } } }",
+        "l.lib");
     ASSERT_TRUE(l.ok()) << l.first().sentence();
     const auto& r = l.value().cells[0];
     EXPECT_TRUE(r.flip_flop);
@@ -44,11 +50,16 @@ TEST(Liberty, ErrorsNameTheLine) {
     struct Row {
         std::string text, wanted;
     };
-    for (const auto& r : {Row{"library (l) {\n cell (A) {\n", "l.lib:3:1: The file ends inside group 'cell'; it seems to be cut off."},
-                          Row{"hello : 1;", "l.lib:1: There is no library (…) group; this is not a Liberty file."},
-                          Row{"library (l) {\n time_unit : \"1year\"; }", "l.lib:2: The time unit '1year' is not known; it can be 1ps, 10ps, 100ps or 1ns."},
-                          Row{"library (l) { cell (A) { pin (Y) { direction : output;\n timing () { related_pin : \"Z\"; } } } }", "l.lib:2: The related pin 'Z' is not a pin of cell A."},
-                          Row{std::string(head) + "cell (A) { pin (Y) { direction : output; timing () { related_pin : \"Y\";\n cell_rise (t) { values (\"1,2\"); } } } } }", "l.lib:4: The table cell_rise has 2 values, its axes ask for 6."}}) {
+    for (const auto& r :
+         {Row{"library (l) {\n cell (A) {\n", "l.lib:3:1: The file ends inside group 'cell'; it seems to be cut off."},
+          Row{"hello : 1;", "l.lib:1: There is no library (…) group; this is not a Liberty file."},
+          Row{"library (l) {\n time_unit : \"1year\"; }",
+              "l.lib:2: The time unit '1year' is not known; it can be 1ps, 10ps, 100ps or 1ns."},
+          Row{"library (l) { cell (A) { pin (Y) { direction : output;\n timing () { related_pin : \"Z\"; } } } }",
+              "l.lib:2: The related pin 'Z' is not a pin of cell A."},
+          Row{std::string(head) + "cell (A) { pin (Y) { direction : output; timing () { related_pin : \"Y\";\n "
+                                  "cell_rise (t) { values (\"1,2\"); } } } } }",
+              "l.lib:4: The table cell_rise has 2 values, its axes ask for 6."}}) {
         const auto l = read_liberty(r.text, "l.lib");
         ASSERT_FALSE(l.ok()) << r.text;
         EXPECT_EQ(l.first().sentence(), r.wanted);
@@ -56,12 +67,15 @@ TEST(Liberty, ErrorsNameTheLine) {
 }
 
 TEST(Liberty, BusesGiveTheirPinsWhatTheySay) {
-    const auto l = read_liberty(R"lib(library (l) { type (four) { base_type : array; data_type : bit; bit_width : 4; bit_from : 3; bit_to : 0; downto : true; } type (up) { bit_from : 0; bit_to : 1; }
+    const auto l = read_liberty(
+        R"lib(library (l) { type (four) { base_type : array; data_type : bit; bit_width : 4; bit_from : 3; bit_to : 0;
+            downto : true; } type (up) { bit_from : 0; bit_to : 1; }
  cell (M) { bus (A) { bus_type : four; direction : input; capacitance : 0.01; pin (A[3:2]) { capacitance : 0.02; } }
   bundle (E) { members (EX, EY); direction : input; }
   bus (U) { bus_type : up; direction : input; }
-  bus (Y) { bus_type : four; direction : output; function : "!A"; timing () { related_pin : "A"; cell_rise (scalar) { values ("0.5"); } } timing () { related_bus_pins : "E"; cell_fall (scalar) { values ("0.7"); } } } } })lib",
-                                "l.lib");
+  bus (Y) { bus_type : four; direction : output; function : "!A"; timing () { related_pin : "A"; cell_rise (scalar) {
+      values ("0.5"); } } timing () { related_bus_pins : "E"; cell_fall (scalar) { values ("0.7"); } } } } })lib",
+        "l.lib");
     ASSERT_TRUE(l.ok()) << l.first().sentence();
     const auto& m = l.value().cells[0];
     ASSERT_NE(m.bus("A"), nullptr);
@@ -83,7 +97,9 @@ TEST(Liberty, BusesGiveTheirPinsWhatTheySay) {
     EXPECT_EQ(beside, 4u);
     EXPECT_EQ(every, 8u);
     EXPECT_EQ(m.arcs.size(), 12u);
-    EXPECT_EQ(read_liberty("library (l) { cell (M) {\n bus (A) { bus_type : nowhere; direction : input; } } }", "l.lib").first().sentence(),
+    EXPECT_EQ(read_liberty("library (l) { cell (M) {\n bus (A) { bus_type : nowhere; direction : input; } } }", "l.lib")
+                  .first()
+                  .sentence(),
               "l.lib:2: The bits of bus A are not known; it needs members, a bus_type that is defined, or pin groups.");
     EXPECT_FALSE(read_liberty("library (l) { type (t) { bit_from : 99999999; bit_to : 0; } }", "l.lib").ok());
 }
@@ -99,11 +115,15 @@ TEST(Boolean, FollowsLibertyPrecedence) {
         const char* text;
         unsigned table;  // bit i: value when inputs (in order of appearance) spell i
     };
-    // Liberty user guide, "function" (from memory): ! before ^, ^ before &, & before |; a blank is and; ' inverts what stands before it.
-    for (const auto& r : {Row{"A", 0b10}, Row{"!A", 0b01}, Row{"A'", 0b01}, Row{"A B", 0b1000}, Row{"A*B", 0b1000}, Row{"A+B", 0b1110}, Row{"A^B", 0b0110}, Row{"!(A B)", 0b0111}, Row{"A | B & C", 0b11101010}, Row{"(A+B)'", 0b0001}, Row{"A ^ B C", 0b01100000}, Row{"A B ^ C", 0b00101000}}) {
+    // Liberty user guide, "function" (from memory): ! before ^, ^ before &, & before |; a blank is and; ' inverts what
+    // stands before it.
+    for (const auto& r : {Row{"A", 0b10}, Row{"!A", 0b01}, Row{"A'", 0b01}, Row{"A B", 0b1000}, Row{"A*B", 0b1000},
+                          Row{"A+B", 0b1110}, Row{"A^B", 0b0110}, Row{"!(A B)", 0b0111}, Row{"A | B & C", 0b11101010},
+                          Row{"(A+B)'", 0b0001}, Row{"A ^ B C", 0b01100000}, Row{"A B ^ C", 0b00101000}}) {
         const auto f = parse_boolean(r.text);
         ASSERT_TRUE(f.ok()) << r.text;
-        for (unsigned v = 0; v < (1u << f.value().inputs.size()); ++v) EXPECT_EQ(f.value().eval(v), ((r.table >> v) & 1) != 0) << r.text << " at " << v;
+        for (unsigned v = 0; v < (1u << f.value().inputs.size()); ++v)
+            EXPECT_EQ(f.value().eval(v), ((r.table >> v) & 1) != 0) << r.text << " at " << v;
     }
     for (const char* bad : {"", "A+", "(A", "A)", "&A", "A $ B"}) EXPECT_FALSE(parse_boolean(bad).ok()) << bad;
 }

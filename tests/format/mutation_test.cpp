@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A short, repeatable fuzzer over every reader: real files with bytes changed, cut, doubled. A reader answers with a value
-// or with at least one message; it never crashes, hangs or asks for memory without end.
+// A short, repeatable fuzzer over every reader: real files with bytes changed, cut, doubled. A reader answers with a
+// value or with at least one message; it never crashes, hangs or asks for memory without end.
 #include "core/base/disk.hpp"
 #include "core/base/text.hpp"
 #include "core/format/csv/csv.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/format/verilog/read_netlist.hpp"
 #include "core/format/hdl/read_ports.hpp"
@@ -19,7 +19,9 @@
 namespace kp {
 namespace {
 
-std::string load(const std::string& path) { return real_disk().read(std::string(KP_SOURCE "/") + path).value(); }
+std::string load(const std::string& path) {
+    return real_disk().read(std::string(KP_SOURCE "/") + path).value();
+}
 
 /// One to four changes: a byte, a cut, a doubled stretch, a piece of another place, a number made huge.
 std::string mutated(const std::string& text, std::mt19937& random) {
@@ -66,14 +68,18 @@ TEST(Mutation, VerilogNetlist) {
 }
 
 TEST(Mutation, VerilogPorts) {
-    hammer("module m #(parameter W = 4, D = (W*2)-1) (input wire [W-1:0] a, output reg [D:0] b);\n always @* b = a;\nendmodule\nmodule n(x);\n input [8'h3:0] x;\nendmodule\n", 6000, 2, [](const std::string& text) {
-        const SourceText source{"v", text};
-        return answer(read_ports({&source, 1}, "m"));
-    });
+    hammer(
+        "module m #(parameter W = 4, D = (W*2)-1) (input wire [W-1:0] a, output reg [D:0] b);\n always @* b = "
+        "a;\nendmodule\nmodule n(x);\n input [8'h3:0] x;\nendmodule\n",
+        6000, 2, [](const std::string& text) {
+            const SourceText source{"v", text};
+            return answer(read_ports({&source, 1}, "m"));
+        });
 }
 
 TEST(Mutation, Liberty) {
-    hammer(load("data/cells/skerry.lib"), 800, 3, [](const std::string& text) { return answer(read_liberty(text, "l")); });
+    hammer(load("data/cells/skerry.lib"), 800, 3,
+           [](const std::string& text) { return answer(read_liberty(text, "l")); });
 }
 
 TEST(Mutation, Sdf) {
@@ -81,10 +87,14 @@ TEST(Mutation, Sdf) {
 }
 
 TEST(Mutation, PartBoardProjectAndStandards) {
-    hammer(load("data/parts/skr12-q144.part.json"), 300, 5, [](const std::string& text) { return answer(read_part(text, "p")); });
-    hammer(load("data/boards/tussock.board.json"), 600, 6, [](const std::string& text) { return answer(read_board(text, "b")); });
-    hammer(load("demo/vane/vane.kpeg"), 600, 7, [](const std::string& text) { return answer(read_project(text, "k")); });
-    hammer(load("data/standards/io.standards.json"), 600, 8, [](const std::string& text) { return answer(read_standards(text, "s")); });
+    hammer(load("data/parts/skr12-q144.part.json"), 300, 5,
+           [](const std::string& text) { return answer(read_part(text, "p")); });
+    hammer(load("data/boards/tussock.board.json"), 600, 6,
+           [](const std::string& text) { return answer(read_board(text, "b")); });
+    hammer(load("demo/vane/vane.kpeg"), 600, 7,
+           [](const std::string& text) { return answer(read_project(text, "k")); });
+    hammer(load("data/standards/io.standards.json"), 600, 8,
+           [](const std::string& text) { return answer(read_standards(text, "s")); });
 }
 
 TEST(Mutation, BooleanFunctions) {
@@ -102,7 +112,8 @@ TEST(Mutation, SdcSpansStayInsideTheText) {
             ASSERT_LE(span.begin, span.end);
             ASSERT_LE(span.end, broken.size());
             last = span.end;
-            for (const auto& word : sdc::words_of(broken, span)) ASSERT_TRUE(word.begin >= span.begin && word.end <= span.end);
+            for (const auto& word : sdc::words_of(broken, span))
+                ASSERT_TRUE(word.begin >= span.begin && word.end <= span.end);
         }
         (void)read_csv(broken);
     }

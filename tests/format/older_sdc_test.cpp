@@ -12,7 +12,8 @@ namespace {
 using test::Circuit;
 
 const char* const design =
-    "module m(input clk, k2, input [3:0] d, output [3:0] y); R r0(.D(d[0]),.CK(clk),.Q(y[0])); R r1(.D(d[1]),.CK(clk),.Q(y[1])); R r2(.D(d[2]),.CK(k2),.Q(y[2])); R r3(.D(d[3]),.CK(k2),.Q(y[3])); endmodule";
+    "module m(input clk, k2, input [3:0] d, output [3:0] y); R r0(.D(d[0]),.CK(clk),.Q(y[0])); R "
+    "r1(.D(d[1]),.CK(clk),.Q(y[1])); R r2(.D(d[2]),.CK(k2),.Q(y[2])); R r3(.D(d[3]),.CK(k2),.Q(y[3])); endmodule";
 
 struct Read {
     Constraints k;
@@ -54,7 +55,8 @@ TEST(SdcRegexp, BackslashesReachTheExpression) {
 
 TEST(SdcRegexp, ClocksAreMatchedTooAndABrokenExpressionIsSaid) {
     const Read two(
-        "create_clock -name ca -period 8 clk\ncreate_clock -name cb -period 8 k2\nset_clock_uncertainty 0.1 [get_clocks -regexp {c[ab]}]\n");
+        "create_clock -name ca -period 8 clk\ncreate_clock -name cb -period 8 k2\nset_clock_uncertainty 0.1 "
+        "[get_clocks -regexp {c[ab]}]\n");
     EXPECT_EQ(two.said(), "");
     ASSERT_EQ(two.k.uncertainties.size(), 1u);
     EXPECT_EQ(two.k.uncertainties[0].objects.size(), 2u);
@@ -66,7 +68,8 @@ TEST(SdcRegexp, ClocksAreMatchedTooAndABrokenExpressionIsSaid) {
 
 TEST(OlderSdc, ExclusiveIsLogicallyExclusiveWithANote) {
     const Read r(
-        "create_clock -name c -period 8 clk\ncreate_clock -name s -period 8 k2\nset_clock_groups -exclusive -group c -group s\n");
+        "create_clock -name c -period 8 clk\ncreate_clock -name s -period 8 k2\nset_clock_groups -exclusive -group c "
+        "-group s\n");
     EXPECT_EQ(r.said(), "note -exclusive is an older spelling; it is read as -logically_exclusive.\n");
     ASSERT_EQ(r.k.groups.size(), 1u);
     // Still an abbreviation of nothing else.
@@ -87,12 +90,12 @@ TEST(OlderSdc, ConstantsAndWhatChangesNoFigure) {
 }
 
 TEST(SdcClocks, ASecondOneOfANameAndOneOnAnOutputAreSaid) {
-    EXPECT_EQ(
-        Read(clock + "create_clock -name c -period 4 k2\n").said(),
-        "caution A second clock is named c; it replaces the one of line 1. Give it a name of its own if both are meant.\n");
-    EXPECT_EQ(
-        Read("create_clock -name c -period 8 [get_ports y[0]]\n").said(),
-        "caution create_clock is given the output y[0]; no clock comes in there. For a clock that goes out, write create_generated_clock.\n");
+    EXPECT_EQ(Read(clock + "create_clock -name c -period 4 k2\n").said(),
+              "caution A second clock is named c; it replaces the one of line 1. Give it a name of its own if both are "
+              "meant.\n");
+    EXPECT_EQ(Read("create_clock -name c -period 8 [get_ports y[0]]\n").said(),
+              "caution create_clock is given the output y[0]; no clock comes in there. For a clock that goes out, "
+              "write create_generated_clock.\n");
 }
 
 TEST(Netlist, AnInstanceNameStandsOnce) {
@@ -110,10 +113,15 @@ TEST(Netlist, AnInstanceNameStandsOnce) {
 TEST(SdfChecks, WithoutAnEdgeOnlyWhatTheLibraryChecks) {
     const auto lib =
         read_liberty(
-            R"lib(library (l) { cell (C) { ff (S, SN) { clocked_on : "!CKN"; next_state : "D"; clear : "!RN"; } pin (CKN) { direction : input; clock : true; }
-      pin (D) { direction : input; timing () { related_pin : "CKN"; timing_type : setup_falling; rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } } }
-      pin (RN) { direction : input; timing () { related_pin : "CKN"; timing_type : recovery_falling; rise_constraint (scalar) { values ("0.3"); } } timing () { related_pin : "CKN"; timing_type : removal_falling; rise_constraint (scalar) { values ("0.2"); } } }
-      pin (Q) { direction : output; function : "S"; timing () { related_pin : "CKN"; timing_type : falling_edge; cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } }
+            R"lib(library (l) { cell (C) { ff (S, SN) { clocked_on : "!CKN"; next_state : "D"; clear : "!RN"; }
+                pin (CKN) { direction : input; clock : true; }
+      pin (D) { direction : input; timing () { related_pin : "CKN"; timing_type : setup_falling;
+          rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } } }
+      pin (RN) { direction : input; timing () { related_pin : "CKN"; timing_type : recovery_falling;
+          rise_constraint (scalar) { values ("0.3"); } } timing () { related_pin : "CKN";
+          timing_type : removal_falling; rise_constraint (scalar) { values ("0.2"); } } }
+      pin (Q) { direction : output; function : "S"; timing () { related_pin : "CKN"; timing_type : falling_edge;
+          cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } }
         timing () { related_pin : "RN"; timing_type : clear; cell_fall (scalar) { values ("0.4"); } } } } })lib",
             "l.lib")
             .take();
@@ -127,7 +135,8 @@ TEST(SdfChecks, WithoutAnEdgeOnlyWhatTheLibraryChecks) {
         netlist, index, lib);
     const auto time = [&](const std::string& checks) {
         const auto f = read_sdf(
-            "(DELAYFILE (TIMESCALE 1ns) (CELL (CELLTYPE \"C\") (INSTANCE r) (DELAY (ABSOLUTE (IOPATH RN Q () (0.5)))) (TIMINGCHECK " +
+            "(DELAYFILE (TIMESCALE 1ns) (CELL (CELLTYPE \"C\") (INSTANCE r) (DELAY (ABSOLUTE (IOPATH RN Q () (0.5)))) "
+            "(TIMINGCHECK " +
                 checks + ")))",
             "t.sdf");
         EXPECT_TRUE(f.ok());

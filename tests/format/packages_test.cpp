@@ -17,24 +17,25 @@ std::string ports(const std::vector<SourceText>& sources) {
 }
 
 const char* const sizes =
-    "package sizes is\n  constant width : integer := 6;\n  subtype word_t is bit_vector(width - 1 downto 0);\nend package sizes;\n";
+    "package sizes is\n  constant width : integer := 6;\n  subtype word_t is bit_vector(width - 1 downto 0);\nend "
+    "package sizes;\n";
 const char* const more =
     "use work.sizes.all;\npackage more is\n  constant twice : integer := 2 * width;\nend package;\n";
 const char* const user =
-    "library ieee;\nuse ieee.std_logic_1164.all;\nuse work.sizes.all;\nuse work.more.all;\nentity gate is\n  port (a : in word_t; b : out std_logic_vector(twice - 1 downto 0));\nend entity;\n";
+    "library ieee;\nuse ieee.std_logic_1164.all;\nuse work.sizes.all;\nuse work.more.all;\nentity gate is\n  port (a : "
+    "in word_t; b : out std_logic_vector(twice - 1 downto 0));\nend entity;\n";
 
 TEST(VhdlPackages, InOneFileWithTheirUser) {
-    EXPECT_EQ(
-        ports(
-            {{"a.vhd",
-              "package c is constant w : integer := 4; end package; use work.c.all; entity e is port (d : in bit_vector(w-1 downto 0)); end e;"}}),
-        "e: d(4)");
+    EXPECT_EQ(ports({{"a.vhd",
+                      "package c is constant w : integer := 4; end package; use work.c.all; entity e is port (d : in "
+                      "bit_vector(w-1 downto 0)); end e;"}}),
+              "e: d(4)");
     EXPECT_EQ(ports({{"a.vhd", std::string(sizes) + more + user}}), "gate: a(6) b(12)");
-    EXPECT_EQ(
-        ports(
-            {{"a.vhd",
-              "package c is\n  type r is record x : bit; end record;\n  component k is port (q : in bit); end component;\n  constant w : integer := 3;\nend c;\nentity e is port (d : in bit_vector(w-1 downto 0)); end;"}}),
-        "e: d(3)");
+    EXPECT_EQ(ports({{"a.vhd",
+                      "package c is\n  type r is record x : bit; end record;\n  component k is port (q : in bit); end "
+                      "component;\n  constant w : integer := 3;\nend c;\nentity e is port (d : in bit_vector(w-1 "
+                      "downto 0)); end;"}}),
+              "e: d(3)");
 }
 
 TEST(VhdlPackages, TheOrderOfFilesDoesNotMatter) {

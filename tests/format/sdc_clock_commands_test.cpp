@@ -5,7 +5,9 @@
 namespace kp {
 namespace {
 
-constexpr const char* small = "module m(input clk, input clk2, input d, output q); wire k, w, x; BUF b(.A(clk),.Y(k)); R r1(.D(d),.CK(k),.Q(w)); AND g(.A(w),.B(d),.Y(x)); R r2(.D(x),.CK(k),.Q(q)); endmodule";
+constexpr const char* small =
+    "module m(input clk, input clk2, input d, output q); wire k, w, x; BUF b(.A(clk),.Y(k)); R r1(.D(d),.CK(k),.Q(w)); "
+    "AND g(.A(w),.B(d),.Y(x)); R r2(.D(x),.CK(k),.Q(q)); endmodule";
 const std::string clocks = "create_clock -name c -period 8 -waveform {1 4} clk\ncreate_clock -name e -period 3 clk2\n";
 
 struct Read : testing::Test {
@@ -25,7 +27,8 @@ TEST_F(Read, PropagatedClocksByClockAndByPort) {
 }
 
 TEST_F(Read, CaseValuesTheNewerReplacesTheOlder) {
-    const auto& k = read("set_case_analysis 0 [get_ports d]\nset_case_analysis rising [get_pins g/A]\nset_case_analysis one d\n");
+    const auto& k =
+        read("set_case_analysis 0 [get_ports d]\nset_case_analysis rising [get_pins g/A]\nset_case_analysis one d\n");
     ASSERT_EQ(k.cases.size(), 2u);
     EXPECT_EQ(k.cases[0].value, CaseValue::rising);
     EXPECT_EQ(pin(k.cases[0].object), "g/A");
@@ -33,7 +36,9 @@ TEST_F(Read, CaseValuesTheNewerReplacesTheOlder) {
 }
 
 TEST_F(Read, DisabledArcsOfInstancesAndTypes) {
-    const auto& k = read("set_disable_timing -from A -to Y [get_cells g]\nset_disable_timing AND\nset_disable_timing plain/AND/B\nset_disable_timing [list g r1/D]\n");
+    const auto& k = read(
+        "set_disable_timing -from A -to Y [get_cells g]\nset_disable_timing AND\nset_disable_timing "
+        "plain/AND/B\nset_disable_timing [list g r1/D]\n");
     ASSERT_EQ(k.disabled.size(), 4u);
     EXPECT_EQ(k.disabled[0].from, "A");
     EXPECT_EQ(k.disabled[0].to, "Y");
@@ -43,7 +48,9 @@ TEST_F(Read, DisabledArcsOfInstancesAndTypes) {
 }
 
 TEST_F(Read, DeratesSayWhatTheyAreFor) {
-    const auto& k = read("set_timing_derate 1.1\nset_timing_derate -early -cell_delay -clock 0.9 [get_cells b]\nset_timing_derate -late -net_delay -data 1.2\nset_timing_derate -cell_check 1.05\n");
+    const auto& k = read(
+        "set_timing_derate 1.1\nset_timing_derate -early -cell_delay -clock 0.9 [get_cells b]\nset_timing_derate -late "
+        "-net_delay -data 1.2\nset_timing_derate -cell_check 1.05\n");
     ASSERT_EQ(k.derates.size(), 4u);
     const auto& all = k.derates[0];
     EXPECT_TRUE(all.early && all.late && all.cell && all.net && !all.check && all.clock && all.data);
@@ -55,7 +62,10 @@ TEST_F(Read, DeratesSayWhatTheyAreFor) {
 }
 
 TEST_F(Read, PulsesChecksAndSenses) {
-    const auto& k = read("set_min_pulse_width 1.5\nset_min_pulse_width -low 2 [get_clocks e]\nset_data_check -rise_from [get_pins g/B] -to [get_pins g/A] -setup 0.3 -clock c\nset_clock_sense -negative -clock c [get_pins b/Y]\nset_sense -type clock -stop_propagation [get_pins b/Y]\n");
+    const auto& k = read(
+        "set_min_pulse_width 1.5\nset_min_pulse_width -low 2 [get_clocks e]\nset_data_check -rise_from [get_pins g/B] "
+        "-to [get_pins g/A] -setup 0.3 -clock c\nset_clock_sense -negative -clock c [get_pins b/Y]\nset_sense -type "
+        "clock -stop_propagation [get_pins b/Y]\n");
     ASSERT_EQ(k.min_pulses.size(), 2u);
     EXPECT_TRUE(k.min_pulses[0].high && k.min_pulses[0].low && k.min_pulses[0].objects.empty());
     EXPECT_TRUE(!k.min_pulses[1].high && k.min_pulses[1].low);
@@ -70,7 +80,9 @@ TEST_F(Read, PulsesChecksAndSenses) {
 }
 
 TEST_F(Read, UnitsHoldForAllTimes) {
-    const auto& k = read("set_units -time ps\nset_min_pulse_width 1500\nset_data_check -from [get_pins g/B] -to [get_pins g/A] 300\nset_driving_cell -lib_cell BUF -input_transition_rise 40 d\n");
+    const auto& k = read(
+        "set_units -time ps\nset_min_pulse_width 1500\nset_data_check -from [get_pins g/B] -to [get_pins g/A] "
+        "300\nset_driving_cell -lib_cell BUF -input_transition_rise 40 d\n");
     EXPECT_DOUBLE_EQ(k.min_pulses[0].value, 1.5);
     EXPECT_DOUBLE_EQ(k.data_checks[0].value, 0.3);
     EXPECT_DOUBLE_EQ(k.driving_cells[0].slew[0], 0.04);
@@ -78,7 +90,8 @@ TEST_F(Read, UnitsHoldForAllTimes) {
 
 TEST_F(Read, GeneratedClocksKnowWhichEdgeMakesThem) {
     const auto made_by = [&](const std::string& form) {
-        const auto& g = read("create_generated_clock -name g -source [get_ports clk] " + form + " [get_pins r1/Q]\n").clocks.back();
+        const auto& g =
+            read("create_generated_clock -name g -source [get_ports clk] " + form + " [get_pins r1/Q]\n").clocks.back();
         return std::pair{g.made_by[0], g.made_by[1]};
     };
     EXPECT_EQ(made_by("-divide_by 1"), (std::pair{0, 1}));
@@ -87,7 +100,10 @@ TEST_F(Read, GeneratedClocksKnowWhichEdgeMakesThem) {
     EXPECT_EQ(made_by("-edges {1 2 5}"), (std::pair{0, 1}));
     EXPECT_EQ(made_by("-edges {2 5 6}"), (std::pair{1, 0}));
     EXPECT_EQ(made_by("-multiply_by 2"), (std::pair{0, 1}));
-    EXPECT_TRUE(read("create_generated_clock -name g -source [get_ports clk] -combinational -divide_by 1 [get_pins b/Y]\n").clocks.back().combinational);
+    EXPECT_TRUE(
+        read("create_generated_clock -name g -source [get_ports clk] -combinational -divide_by 1 [get_pins b/Y]\n")
+            .clocks.back()
+            .combinational);
 }
 
 }  // namespace

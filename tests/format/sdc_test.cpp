@@ -3,7 +3,7 @@
 #include "core/format/json/json_text.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdc/table.hpp"
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 #include "core/format/verilog/read_netlist.hpp"
 
 #include <gtest/gtest.h>
@@ -24,7 +24,9 @@ struct Design {
         reg.pins = {{"D", Direction::in}, {"CK", Direction::in}, {"Q", Direction::out}};
         library.by_name["R"] = 0;
         library.cells.push_back(reg);
-        const SourceText source{"d.v", "module d(input clk, input [3:0] a, output [3:0] y); R r0(.D(a[0]),.CK(clk),.Q(y[0])), r1(.D(a[1]),.CK(clk),.Q(y[1])); endmodule"};
+        const SourceText source{"d.v",
+                                "module d(input clk, input [3:0] a, output [3:0] y); R r0(.D(a[0]),.CK(clk),.Q(y[0])), "
+                                "r1(.D(a[1]),.CK(clk),.Q(y[1])); endmodule"};
         netlist = read_netlist({&source, 1}, "d", library).take();
         index = std::make_unique<NetlistIndex>(netlist);
     }
@@ -42,7 +44,9 @@ std::string messages(const Constraints& c) {
 }
 
 TEST(Sdc, TclRunsVariablesLoopsAndExpressions) {
-    const auto c = Design().run("set p 8.0\ncreate_clock -name c -period $p [get_ports clk]\nforeach i {0 1} { set_input_delay -clock c [expr {$i + 0.5}] [get_ports a[$i]] }\n");
+    const auto c = Design().run(
+        "set p 8.0\ncreate_clock -name c -period $p [get_ports clk]\nforeach i {0 1} { set_input_delay -clock c [expr "
+        "{$i + 0.5}] [get_ports a[$i]] }\n");
     EXPECT_EQ(messages(c), "");
     ASSERT_EQ(c.clocks.size(), 1u);
     EXPECT_EQ(c.clocks[0].waveform, (std::vector<double>{0, 4}));
@@ -52,7 +56,9 @@ TEST(Sdc, TclRunsVariablesLoopsAndExpressions) {
 }
 
 TEST(Sdc, AnUnbracedIndexMeansTheIndex) {
-    const auto c = Design().run("create_clock -period 5 [get_ports clk]\nset_input_delay -clock clk 1 [get_ports a[*]]\nset_output_delay -clock clk 1 [get_ports y[2]]");
+    const auto c = Design().run(
+        "create_clock -period 5 [get_ports clk]\nset_input_delay -clock clk 1 [get_ports a[*]]\nset_output_delay "
+        "-clock clk 1 [get_ports y[2]]");
     EXPECT_EQ(messages(c), "");
     EXPECT_EQ(c.io_delays.size(), 5u);
 }
@@ -63,17 +69,30 @@ TEST(Sdc, FindingsAreSentencesWithALine) {
     };
     const Design d;
     for (const auto& r : {
-             Row{"create_clock -perod 5 [get_ports clk]", "stop t.sdc:1: '-perod' is no option of create_clock. Did you mean '-period'?\n"},
-             Row{"\ncreate_clok -period 5", "caution t.sdc:2: 'create_clok' is not portable SDC; the line is kept and not used. Did you mean 'create_clock'?\n"},
-             Row{"create_clock -period 0 [get_ports clk]", "stop t.sdc:1: The period of a clock is above 0 ns, not 0.\n"},
-             Row{"create_clock -period 5 [get_ports clj]", "stop t.sdc:1: get_ports finds nothing for 'clj'. Did you mean 'clk'?\n"},
+             Row{"create_clock -perod 5 [get_ports clk]",
+                 "stop t.sdc:1: '-perod' is no option of create_clock. Did you mean '-period'?\n"},
+             Row{"\ncreate_clok -period 5",
+                 "caution t.sdc:2: 'create_clok' is not portable SDC; the line is kept and not used. Did you mean "
+                 "'create_clock'?\n"},
+             Row{"create_clock -period 0 [get_ports clk]",
+                 "stop t.sdc:1: The period of a clock is above 0 ns, not 0.\n"},
+             Row{"create_clock -period 5 [get_ports clj]",
+                 "stop t.sdc:1: get_ports finds nothing for 'clj'. Did you mean 'clk'?\n"},
              Row{"set_output_delay -clock c 1 y", "stop t.sdc:1: There is no clock 'c'.\n"},
-             Row{"set x {", "stop t.sdc:1: A brace, bracket or quote of this command is not closed, or something follows a closing one without a blank.\n"},
+             Row{"set x {",
+                 "stop t.sdc:1: A brace, bracket or quote of this command is not closed, or something follows a "
+                 "closing one without a blank.\n"},
              Row{"exec ls", "caution t.sdc:1: 'exec' is not portable SDC; the line is kept and not used.\n"},
              Row{"puts $nothing", "stop t.sdc:1: can't read \"nothing\": no such variable.\n"},
-             Row{"create_clock -period 5 clk extra", "stop t.sdc:1: 'extra' is one word too many for create_clock; a list goes into braces or [list …].\n"},
-             Row{"set_false_path", "stop t.sdc:1: set_false_path needs -from, -through or -to; without them it would hold for every path.\n"},
-             Row{"create_clock -period 5 clk\nset_input_delay -clock clk 1 y", "stop t.sdc:2: Port y[3] is an output; set_output_delay is meant for it.\nstop t.sdc:2: Port y[2] is an output; set_output_delay is meant for it.\nstop t.sdc:2: Port y[1] is an output; set_output_delay is meant for it.\nstop t.sdc:2: Port y[0] is an output; set_output_delay is meant for it.\n"},
+             Row{"create_clock -period 5 clk extra",
+                 "stop t.sdc:1: 'extra' is one word too many for create_clock; a list goes into braces or [list …].\n"},
+             Row{"set_false_path",
+                 "stop t.sdc:1: set_false_path needs -from, -through or -to; without them it would hold for every "
+                 "path.\n"},
+             Row{"create_clock -period 5 clk\nset_input_delay -clock clk 1 y",
+                 "stop t.sdc:2: Port y[3] is an output; set_output_delay is meant for it.\nstop t.sdc:2: Port y[2] is "
+                 "an output; set_output_delay is meant for it.\nstop t.sdc:2: Port y[1] is an output; set_output_delay "
+                 "is meant for it.\nstop t.sdc:2: Port y[0] is an output; set_output_delay is meant for it.\n"},
          })
         EXPECT_EQ(messages(d.run(r.text)), r.wanted) << r.text;
 }
@@ -85,17 +104,23 @@ TEST(Sdc, WhatFollowsABadCommandIsStillRead) {
 
 TEST(Sdc, EndlessAndGreedyScriptsEndAndTheProgramLives) {
     const Design d;
-    EXPECT_EQ(messages(d.run("create_clock -period 5 clk\nwhile 1 {}\n", 0.3)), "stop t.sdc:2: This command did not end within 0.3 s and was stopped; what follows it was not read.\n");
-    EXPECT_EQ(d.run("string repeat abcdefgh 400000000").messages.at(0).severity, Severity::stop);  // Tcl refuses this one itself
+    EXPECT_EQ(messages(d.run("create_clock -period 5 clk\nwhile 1 {}\n", 0.3)),
+              "stop t.sdc:2: This command did not end within 0.3 s and was stopped; what follows it was not read.\n");
+    EXPECT_EQ(d.run("string repeat abcdefgh 400000000").messages.at(0).severity,
+              Severity::stop);  // Tcl refuses this one itself
     for (const char* greedy : {"lrepeat 500000000 a", "set a x; while 1 {append a $a}"})
-        EXPECT_EQ(messages(d.run(greedy)), "stop t.sdc:1: This command asked for more time or memory than a constraint file may have and was stopped; what follows it was not read.\n") << greedy;
+        EXPECT_EQ(messages(d.run(greedy)),
+                  "stop t.sdc:1: This command asked for more time or memory than a constraint file may have and was "
+                  "stopped; what follows it was not read.\n")
+            << greedy;
     // What was said before the greedy command counts.
     EXPECT_EQ(d.run("create_clock -period 5 clk\nlrepeat 500000000 a").clocks.size(), 1u);
 }
 
 TEST(Sdc, SafeModeHasNoWayOut) {
     const Design d;
-    for (const char* way : {"open /etc/passwd", "exec true", "socket x 1", "file delete x", "source /etc/passwd", "cd /", "glob *", "load x"}) {
+    for (const char* way : {"open /etc/passwd", "exec true", "socket x 1", "file delete x", "source /etc/passwd",
+                            "cd /", "glob *", "load x"}) {
         const auto c = d.run(way);
         ASSERT_EQ(c.messages.size(), 1u) << way;
     }
@@ -143,9 +168,12 @@ TEST(SdcText, SpansFollowTcl) {
 TEST(SdcText, AnOptionIsReplacedAndAllOtherBytesStay) {
     const std::string text = "create_clock  -name x -period   40 \\\n\t[get_ports osc] ;# keep";
     const auto command = sdc::split_commands(text, "t").commands[0];
-    EXPECT_EQ(sdc::with_option(text, command, "-period", "50"), "create_clock  -name x -period   50 \\\n\t[get_ports osc]");
-    EXPECT_EQ(sdc::with_option(text, command, "-waveform", "{0 10}"), "create_clock -waveform {0 10}  -name x -period   40 \\\n\t[get_ports osc]");
-    EXPECT_EQ(sdc::with_option(text, command, "-name", std::nullopt), "create_clock  -period   40 \\\n\t[get_ports osc]");
+    EXPECT_EQ(sdc::with_option(text, command, "-period", "50"),
+              "create_clock  -name x -period   50 \\\n\t[get_ports osc]");
+    EXPECT_EQ(sdc::with_option(text, command, "-waveform", "{0 10}"),
+              "create_clock -waveform {0 10}  -name x -period   40 \\\n\t[get_ports osc]");
+    EXPECT_EQ(sdc::with_option(text, command, "-name", std::nullopt),
+              "create_clock  -period   40 \\\n\t[get_ports osc]");
 }
 
 TEST(SdcTable, EveryRowHasItsHelp) {
@@ -166,8 +194,10 @@ TEST(Csv, RoundTripOfOddTexts) {
 }
 
 TEST(Json, ErrorsKnowTheirLine) {
-    EXPECT_EQ(JsonText::parse("{\n \"schema\": \"kitepeg.part/1\",\n", "f", "part", 1).first().sentence(), "f:3:1: The file ends in the middle of a value; it seems to be cut off. Restore it from a copy.");
-    EXPECT_EQ(JsonText::parse("{\"schema\": \"kitepeg.part/9\"}", "f", "part", 1).first().text, "The file is of schema kitepeg.part/9, this program reads up to 1; open it with a newer Kite Peg.");
+    EXPECT_EQ(JsonText::parse("{\n \"schema\": \"kitepeg.part/1\",\n", "f", "part", 1).first().sentence(),
+              "f:3:1: The file ends in the middle of a value; it seems to be cut off. Restore it from a copy.");
+    EXPECT_EQ(JsonText::parse("{\"schema\": \"kitepeg.part/9\"}", "f", "part", 1).first().text,
+              "The file is of schema kitepeg.part/9, this program reads up to 1; open it with a newer Kite Peg.");
     auto j = JsonText::parse("{\n\"schema\": \"kitepeg.part/1\",\n\"a\": [1,\n {\"b\": 2}]}", "f", "part", 1).take();
     EXPECT_EQ(j.at("/a/1/b", "x").line, 4);
     std::string deep(100000, '[');

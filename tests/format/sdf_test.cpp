@@ -7,10 +7,14 @@
 namespace kp {
 namespace {
 
-std::string delays(const std::string& body) { return "(DELAYFILE (SDFVERSION \"3.0\") (DIVIDER /) (TIMESCALE 100ps)\n(CELL (CELLTYPE \"C\") (INSTANCE u1)\n" + body + "))"; }
+std::string delays(const std::string& body) {
+    return "(DELAYFILE (SDFVERSION \"3.0\") (DIVIDER /) (TIMESCALE 100ps)\n(CELL (CELLTYPE \"C\") (INSTANCE u1)\n" +
+           body + "))";
+}
 
 TEST(Sdf, ReadsTriplesAndScales) {
-    const auto f = read_sdf(delays("(DELAY (ABSOLUTE (IOPATH (posedge A) Y (1:2:3) (::4)) (INTERCONNECT a/Y b/A (5)) ))"), "d.sdf");
+    const auto f = read_sdf(
+        delays("(DELAY (ABSOLUTE (IOPATH (posedge A) Y (1:2:3) (::4)) (INTERCONNECT a/Y b/A (5)) ))"), "d.sdf");
     ASSERT_TRUE(f.ok()) << f.first().sentence();
     const auto& e = f.value();
     ASSERT_EQ(e.size(), 2u);
@@ -24,7 +28,9 @@ TEST(Sdf, ReadsTriplesAndScales) {
 }
 
 TEST(Sdf, ReadsChecksConditionsAndIncrements) {
-    const auto f = read_sdf(delays("(DELAY (INCREMENT (COND A==1'b1 (IOPATH B Y (1) () ))))\n(TIMINGCHECK (SETUPHOLD D (posedge CK) (2) (1)) (WIDTH (posedge CK) (9)))"), "d.sdf");
+    const auto f = read_sdf(delays("(DELAY (INCREMENT (COND A==1'b1 (IOPATH B Y (1) () ))))\n(TIMINGCHECK (SETUPHOLD D "
+                                   "(posedge CK) (2) (1)) (WIDTH (posedge CK) (9)))"),
+                            "d.sdf");
     ASSERT_TRUE(f.ok()) << f.first().sentence();
     const auto& e = f.value();
     ASSERT_EQ(e.size(), 4u);
@@ -38,15 +44,22 @@ TEST(Sdf, ReadsChecksConditionsAndIncrements) {
 }
 
 TEST(Sdf, ErrorsNameThePlace) {
-    EXPECT_EQ(read_sdf("hello", "d.sdf").first().sentence(), "d.sdf:1:1: '(DELAYFILE' is expected; this is not an SDF file.");
-    EXPECT_EQ(read_sdf(delays("(DELAY (ABSOLUTE (IOPATH A Y (1.x))))"), "d.sdf").first().sentence(), "d.sdf:3:35: The number '1.x' is not understood.");
-    EXPECT_EQ(read_sdf("(DELAYFILE (CELL (CELLTYPE \"C\"", "d.sdf").first().sentence(), "d.sdf:1:31: ')' is expected after the cell type; the file seems to be cut off.");
-    EXPECT_EQ(read_sdf("(DELAYFILE (TIMESCALE 1year))", "d.sdf").first().text, "The time scale '1year' is not understood; it should be like 1ns or 100ps.");
+    EXPECT_EQ(read_sdf("hello", "d.sdf").first().sentence(),
+              "d.sdf:1:1: '(DELAYFILE' is expected; this is not an SDF file.");
+    EXPECT_EQ(read_sdf(delays("(DELAY (ABSOLUTE (IOPATH A Y (1.x))))"), "d.sdf").first().sentence(),
+              "d.sdf:3:35: The number '1.x' is not understood.");
+    EXPECT_EQ(read_sdf("(DELAYFILE (CELL (CELLTYPE \"C\"", "d.sdf").first().sentence(),
+              "d.sdf:1:31: ')' is expected after the cell type; the file seems to be cut off.");
+    EXPECT_EQ(read_sdf("(DELAYFILE (TIMESCALE 1year))", "d.sdf").first().text,
+              "The time scale '1year' is not understood; it should be like 1ns or 100ps.");
 }
 
 TEST(Sdf, EveryCutIsAnAnswer) {
-    const auto whole = delays("(DELAY (ABSOLUTE (COND A (IOPATH (posedge A) Y (1:2:3) (::4)))))(TIMINGCHECK (SETUPHOLD D (posedge CK) (2) (1)))");
-    for (size_t n = 0; n < whole.size(); ++n) EXPECT_FALSE(read_sdf(std::string_view(whole).substr(0, n), "d.sdf").ok()) << n;
+    const auto whole = delays(
+        "(DELAY (ABSOLUTE (COND A (IOPATH (posedge A) Y (1:2:3) (::4)))))(TIMINGCHECK (SETUPHOLD D (posedge CK) (2) "
+        "(1)))");
+    for (size_t n = 0; n < whole.size(); ++n)
+        EXPECT_FALSE(read_sdf(std::string_view(whole).substr(0, n), "d.sdf").ok()) << n;
 }
 
 }  // namespace

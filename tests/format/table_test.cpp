@@ -10,7 +10,9 @@
 namespace kp::table {
 namespace {
 
-std::string load(const std::string& path) { return real_disk().read(std::string(KP_SOURCE "/data/") + path).value(); }
+std::string load(const std::string& path) {
+    return real_disk().read(std::string(KP_SOURCE "/data/") + path).value();
+}
 const Part& part() {
     static const Part p = read_part(load("parts/skr24-b256.part.json"), "p").take();
     return p;
@@ -79,7 +81,13 @@ TEST(Mapping, IsGuessedFromHeadingsAndFromCells) {
         for (const auto r : guess_mapping(g, part()).columns) out += std::string(name_of(r)) + "|";
         return out;
     };
-    EXPECT_EQ(words(read_grid("Component\tNet name\tFPGA Ball\tDir\tI/O Standard\tLength (mm)\tRemark\nU2\trxd\tB3\tin\t3.3\t20\tx\n", "t").value()), "board part|terminal|FPGA pin|direction|I/O standard|trace length|not used|");
+    EXPECT_EQ(
+        words(
+            read_grid(
+                "Component\tNet name\tFPGA Ball\tDir\tI/O Standard\tLength (mm)\tRemark\nU2\trxd\tB3\tin\t3.3\t20\tx\n",
+                "t")
+                .value()),
+        "board part|terminal|FPGA pin|direction|I/O standard|trace length|not used|");
     // No heading at all: pins are known by the part, directions by their words, terminals by being different.
     EXPECT_EQ(words(read_grid("led0,out,B3\nled1,out,B4\nkey0,in,B5\n", "t").value()), "terminal|direction|FPGA pin|");
     // A column called "pin" that holds something else gives way to the one that holds pins.
@@ -133,13 +141,18 @@ TEST(Draft, DirectionsDependOnWhereTheyAreSeenFrom) {
 /// Saltmarsh as a table that somebody would paste, and the board that comes out of it.
 TEST(Draft, ABoardPastedFromASpreadsheetHasAllItsWires) {
     const auto board = read_board(load("boards/saltmarsh.board.json"), "b").take();
-    std::string text = "Saltmarsh revision C\nComponent\tSignal\tFPGA ball\tDir\tI/O standard\tTrace (mil)\tSeries R\tPull-up\n";
+    std::string text =
+        "Saltmarsh revision C\nComponent\tSignal\tFPGA ball\tDir\tI/O standard\tTrace (mil)\tSeries R\tPull-up\n";
     size_t rows = 0;
     for (const auto& net : board.nets) {
         const auto at = board.at_terminal(net.terminal);
-        const char* way = at.terminal->direction == TerminalDirection::drives ? "in" : at.terminal->direction == TerminalDirection::reads ? "out" : "inout";
+        const char* way = at.terminal->direction == TerminalDirection::drives  ? "in"
+                          : at.terminal->direction == TerminalDirection::reads ? "out"
+                                                                               : "inout";
         const std::string ohm = net.pull == "up" ? shortest(net.pull_ohm / 1000) + "k" : "";
-        text += at.part->ref + "\t" + at.terminal->name + "\t" + lower(net.pin) + "\t" + way + "\t" + at.terminal->standard + "\t" + shortest(net.trace_mm / 0.0254) + "\t" + (net.series_ohm > 0 ? shortest(net.series_ohm) : "") + "\t" + ohm + "\n";
+        text += at.part->ref + "\t" + at.terminal->name + "\t" + lower(net.pin) + "\t" + way + "\t" +
+                at.terminal->standard + "\t" + shortest(net.trace_mm / 0.0254) + "\t" +
+                (net.series_ohm > 0 ? shortest(net.series_ohm) : "") + "\t" + ohm + "\n";
         // A spreadsheet of 300 lines has remarks and unused rows in between.
         text += "# spare\tnc" + std::to_string(++rows) + "\t\t\t\t\t\t\n";
     }
@@ -164,7 +177,9 @@ TEST(Draft, ABoardPastedFromASpreadsheetHasAllItsWires) {
     ASSERT_TRUE(back) << back.first().sentence();
     for (const auto& a : back.value().parts)
         for (const auto& b : back.value().parts)
-            if (a.ref < b.ref) EXPECT_FALSE(a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h) << a.ref << " and " << b.ref;
+            if (a.ref < b.ref)
+                EXPECT_FALSE(a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h)
+                    << a.ref << " and " << b.ref;
 }
 
 PartDraft pins(const std::string& text) {
@@ -173,7 +188,10 @@ PartDraft pins(const std::string& text) {
 }
 
 TEST(PinList, KindsBanksAndPairsAreUnderstood) {
-    const auto d = pins("Pin,Function,Bank,Kind\nA1,IO_3P,bank 2,I/O\nA2,IO_3N,bank 2,I/O\nB1,GND,,power\nB2,VIO_2,2,power\nC1,TCK,,dedicated\nC2,CLK_IN,1,clk\n# D1,spare,1,io\n\"D1, D2\",GND,,\n");
+    const auto d = pins(
+        "Pin,Function,Bank,Kind\nA1,IO_3P,bank 2,I/O\nA2,IO_3N,bank "
+        "2,I/O\nB1,GND,,power\nB2,VIO_2,2,power\nC1,TCK,,dedicated\nC2,CLK_IN,1,clk\n# D1,spare,1,io\n\"D1, "
+        "D2\",GND,,\n");
     for (const auto& t : d.troubles) ADD_FAILURE() << t.text;
     EXPECT_EQ(d.pins, 8u);
     EXPECT_EQ(d.unused, 1u);
@@ -194,10 +212,14 @@ TEST(PinList, KindsBanksAndPairsAreUnderstood) {
 
 TEST(PinList, TellsWhatIsWrongPerCell) {
     EXPECT_EQ(pins("Pin,Function\nA1,x\nA1,y\n").troubles.at(0).text, "Pin A1 is there twice.");
-    EXPECT_EQ(pins("Pin,Function\nA1..B3,x\n").troubles.at(0).text, "This range of pins cannot be read; write A1..A8 or list the pins.");
-    EXPECT_NE(pins("Pin,Function,Kind\nA1,x,odd\n").troubles.at(0).text.find("'odd' is no kind of pin"), std::string::npos);
-    EXPECT_NE(pins("Pin,Function,Bank\nleft,x,1\nright,y,1\n").troubles.at(0).text.find("neither numbers nor balls"), std::string::npos);
-    EXPECT_NE(pins("Pin,Function,Bank,Pair\nA1,x,1,A9\n").troubles.at(0).text.find("paired with A9"), std::string::npos);
+    EXPECT_EQ(pins("Pin,Function\nA1..B3,x\n").troubles.at(0).text,
+              "This range of pins cannot be read; write A1..A8 or list the pins.");
+    EXPECT_NE(pins("Pin,Function,Kind\nA1,x,odd\n").troubles.at(0).text.find("'odd' is no kind of pin"),
+              std::string::npos);
+    EXPECT_NE(pins("Pin,Function,Bank\nleft,x,1\nright,y,1\n").troubles.at(0).text.find("neither numbers nor balls"),
+              std::string::npos);
+    EXPECT_NE(pins("Pin,Function,Bank,Pair\nA1,x,1,A9\n").troubles.at(0).text.find("paired with A9"),
+              std::string::npos);
 }
 
 /// The shipped parts as pin lists, and what comes back.
@@ -205,7 +227,9 @@ TEST(PinList, AShippedPartComesBackFromItsPinList) {
     for (const char* file : {"parts/skr12-q144.part.json", "parts/skr45l-b484.part.json"}) {
         const auto part = read_part(load(file), file).take();
         std::string text = "Ball\tName\tBank\tKind\tPair\n";
-        for (const auto& p : part.pins) text += p.name + "\t" + (p.function.empty() ? "IO" : p.function) + "\t" + p.bank + "\t" + kp::name_of(p.kind) + "\t" + (p.pair_true ? p.pair : "") + "\n";
+        for (const auto& p : part.pins)
+            text += p.name + "\t" + (p.function.empty() ? "IO" : p.function) + "\t" + p.bank + "\t" +
+                    kp::name_of(p.kind) + "\t" + (p.pair_true ? p.pair : "") + "\n";
         const auto d = pins(text);
         for (const auto& t : d.troubles) ADD_FAILURE() << t.text;
         ASSERT_EQ(d.part.pins.size(), part.pins.size());
@@ -216,8 +240,10 @@ TEST(PinList, AShippedPartComesBackFromItsPinList) {
             EXPECT_EQ(made->bank, p.bank) << p.name;
             EXPECT_EQ(made->pair, p.pair) << p.name;
             EXPECT_EQ(made->pair_true, p.pair_true) << p.name;
-            if (part.package.ball_grid) EXPECT_EQ(std::pair(made->row, made->column), std::pair(p.row, p.column)) << p.name;
-            else EXPECT_EQ(std::pair(made->side, made->slot), std::pair(p.side, p.slot)) << p.name;
+            if (part.package.ball_grid)
+                EXPECT_EQ(std::pair(made->row, made->column), std::pair(p.row, p.column)) << p.name;
+            else
+                EXPECT_EQ(std::pair(made->side, made->slot), std::pair(p.side, p.slot)) << p.name;
         }
     }
 }

@@ -12,7 +12,9 @@
 namespace kp {
 namespace {
 
-std::string load(const std::string& path) { return real_disk().read(std::string(KP_SOURCE "/") + path).value(); }
+std::string load(const std::string& path) {
+    return real_disk().read(std::string(KP_SOURCE "/") + path).value();
+}
 
 std::string changed(std::string text, const std::string& from, const std::string& to) {
     const auto at = text.find(from);
@@ -27,11 +29,16 @@ TEST(PartFile, MistakesHaveTheirSentence) {
     };
     for (const auto& r : {
              Row{"{\"name\": \"2\", \"kind\": \"io\"", "{\"name\": \"1\", \"kind\": \"io\"", "Pin 1 is there twice."},
-             Row{"{\"name\": \"2\", \"kind\": \"io\"", "{\"name\": \"2\", \"kind\": \"odd\"", "The kind of pin 2 is not known."},
-             Row{"{\"name\": \"2\", \"kind\": \"io\", \"bank\": \"1\"", "{\"name\": \"2\", \"kind\": \"io\", \"bank\": \"9\"", "Pin 2 names bank 9, which the part does not have."},
+             Row{"{\"name\": \"2\", \"kind\": \"io\"", "{\"name\": \"2\", \"kind\": \"odd\"",
+                 "The kind of pin 2 is not known."},
+             Row{"{\"name\": \"2\", \"kind\": \"io\", \"bank\": \"1\"",
+                 "{\"name\": \"2\", \"kind\": \"io\", \"bank\": \"9\"",
+                 "Pin 2 names bank 9, which the part does not have."},
              Row{"\"slot\": 1,", "\"slot\": 36,", "Pin 2 lies outside the package."},
-             Row{"0x1A2460FF", "0x1A2460FE", "The IDCODE should be a hexadecimal number such as \"0x1A2460FF\" whose lowest bit is 1."},
-             Row{"\"pair\": \"3\", \"polarity\": \"true\"", "\"pair\": \"3\", \"polarity\": \"complement\"", "Pins 2 and 3 should name each other, one true and one complement."},
+             Row{"0x1A2460FF", "0x1A2460FE",
+                 "The IDCODE should be a hexadecimal number such as \"0x1A2460FF\" whose lowest bit is 1."},
+             Row{"\"pair\": \"3\", \"polarity\": \"true\"", "\"pair\": \"3\", \"polarity\": \"complement\"",
+                 "Pins 2 and 3 should name each other, one true and one complement."},
              Row{"\"kind\": \"quad_flat\"", "\"kind\": \"round\"", "The package kind is quad_flat or ball_grid."},
              Row{"\"idcode\": \"0x1A2460FF\",", "", "\"idcode\" is missing here."},
          }) {
@@ -60,10 +67,12 @@ TEST(BoardFile, MistakesHaveTheirSentence) {
         const char *from, *to, *wanted;
     };
     for (const auto& r : {
-             Row{"\"terminal\": \"S1.hold\"", "\"terminal\": \"S1.held\"", "The terminal S1.held is on no part of this board."},
+             Row{"\"terminal\": \"S1.hold\"", "\"terminal\": \"S1.held\"",
+                 "The terminal S1.held is on no part of this board."},
              Row{"\"pin\": \"33\"", "\"pin\": \"34\"", "Pin 34 is wired twice."},
              Row{"\"terminal\": \"S2.zero\"", "\"terminal\": \"S1.hold\"", "Terminal S1.hold is wired twice."},
-             Row{"\"direction\": \"drives\"", "\"direction\": \"pushes\"", "The direction of a terminal is drives, reads, both or passive."},
+             Row{"\"direction\": \"drives\"", "\"direction\": \"pushes\"",
+                 "The direction of a terminal is drives, reads, both or passive."},
              Row{"\"mhz\": 20.0", "\"mhz\": 0", "An oscillator has a frequency above 0 MHz."},
              Row{"\"width_mm\": 80", "\"width_mm\": -1", "A board has a width and a height above 0 mm."},
              Row{"\"ref\": \"S2\"", "\"ref\": \"S1\"", "A part S1 is there twice."},
@@ -90,16 +99,22 @@ TEST(World, TheBoardFitsItsPart) {
         // What a terminal wants is what the rail of its bank gives.
         const auto at = board.at_pin(net.pin);
         EXPECT_TRUE(board.rail(pin->bank).has_value());
-        EXPECT_EQ(at.terminal->standard.find(*board.rail(pin->bank) == 3.3 ? "3.3 V" : "2.5 V") != std::string::npos, true) << net.terminal;
+        EXPECT_EQ(at.terminal->standard.find(*board.rail(pin->bank) == 3.3 ? "3.3 V" : "2.5 V") != std::string::npos,
+                  true)
+            << net.terminal;
     }
     EXPECT_EQ(part.pin("16")->kind, PinKind::clock);  // the oscillator enters where a clock can
     // No two pins in one place, every supply of a bank present.
-    for (const char* file : {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json", "data/parts/skr45l-b484.part.json"}) {
+    for (const char* file :
+         {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json", "data/parts/skr45l-b484.part.json"}) {
         const auto p = read_part(load(file), file).take();
         std::set<std::pair<int, int>> places;
         std::map<std::string, int> supplies;
         for (const auto& pin : p.pins) {
-            EXPECT_TRUE(places.insert(p.package.ball_grid ? std::pair{pin.row, pin.column} : std::pair{pin.side, pin.slot}).second) << pin.name;
+            EXPECT_TRUE(
+                places.insert(p.package.ball_grid ? std::pair{pin.row, pin.column} : std::pair{pin.side, pin.slot})
+                    .second)
+                << pin.name;
             if (pin.kind == PinKind::bank_supply) ++supplies[pin.bank];
         }
         for (const auto& bank : p.banks) EXPECT_GT(supplies[bank.name], 0) << file << " bank " << bank.name;
@@ -107,7 +122,10 @@ TEST(World, TheBoardFitsItsPart) {
 }
 
 TEST(World, EveryBoardIsWiredToRealPinsOfFittingKind) {
-    for (const auto& [board_file, part_file] : {std::pair{"data/boards/tussock.board.json", "data/parts/skr12-q144.part.json"}, std::pair{"data/boards/saltmarsh.board.json", "data/parts/skr24-b256.part.json"}, std::pair{"data/boards/headland.board.json", "data/parts/skr45l-b484.part.json"}}) {
+    for (const auto& [board_file, part_file] :
+         {std::pair{"data/boards/tussock.board.json", "data/parts/skr12-q144.part.json"},
+          std::pair{"data/boards/saltmarsh.board.json", "data/parts/skr24-b256.part.json"},
+          std::pair{"data/boards/headland.board.json", "data/parts/skr45l-b484.part.json"}}) {
         const auto b = read_board(load(board_file), board_file);
         ASSERT_TRUE(b) << b.first().sentence();
         const auto p = read_part(load(part_file), part_file);
@@ -122,13 +140,16 @@ TEST(World, EveryBoardIsWiredToRealPinsOfFittingKind) {
             const auto* pin = part.pin(net.pin);
             ASSERT_NE(pin, nullptr) << net.pin;
             const auto at = board.at_pin(net.pin);
-            EXPECT_TRUE(pin->usable() || pin->kind == PinKind::lane || pin->kind == PinKind::lane_clock) << net.terminal;
+            EXPECT_TRUE(pin->usable() || pin->kind == PinKind::lane || pin->kind == PinKind::lane_clock)
+                << net.terminal;
             EXPECT_GT(net.trace_mm, 0) << net.terminal;
             ++wired;
             if (!pin->usable()) continue;
             // The standard of a terminal is one its bank can carry at the rail the board gives.
             const auto* bank = part.bank(pin->bank);
-            EXPECT_NE(std::find(bank->standards.begin(), bank->standards.end(), at.terminal->standard), bank->standards.end()) << net.terminal << " " << at.terminal->standard << " in bank " << pin->bank;
+            EXPECT_NE(std::find(bank->standards.begin(), bank->standards.end(), at.terminal->standard),
+                      bank->standards.end())
+                << net.terminal << " " << at.terminal->standard << " in bank " << pin->bank;
             char volts[8];
             std::snprintf(volts, sizeof volts, "%.1f V", *board.rail(pin->bank));
             EXPECT_NE(at.terminal->standard.find(volts), std::string::npos) << net.terminal;
@@ -136,7 +157,8 @@ TEST(World, EveryBoardIsWiredToRealPinsOfFittingKind) {
         size_t terminals = 0;
         for (const auto& bp : board.parts) terminals += bp.terminals.size();
         EXPECT_EQ(wired, terminals) << "every terminal of " << board.name << " is wired";
-        for (const auto& strap : board.straps) EXPECT_EQ(part.pin(strap.pin)->kind, PinKind::configuration) << strap.pin;
+        for (const auto& strap : board.straps)
+            EXPECT_EQ(part.pin(strap.pin)->kind, PinKind::configuration) << strap.pin;
         for (const auto& o : board.oscillators) {
             const auto at = board.at_terminal(o.terminal);
             ASSERT_NE(at.net, nullptr) << o.terminal;
@@ -147,7 +169,8 @@ TEST(World, EveryBoardIsWiredToRealPinsOfFittingKind) {
 }
 
 TEST(World, PartsAreCompleteToTheLastPin) {
-    for (const char* file : {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json", "data/parts/skr45l-b484.part.json"}) {
+    for (const char* file :
+         {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json", "data/parts/skr45l-b484.part.json"}) {
         const auto p = read_part(load(file), file).take();
         std::map<std::string, int> groups, strobes;
         std::set<std::string> regions;
@@ -162,13 +185,17 @@ TEST(World, PartsAreCompleteToTheLastPin) {
             EXPECT_EQ(p.pin(pin.supply_pair)->kind, PinKind::bank_supply) << pin.name;
             EXPECT_EQ(p.pin(pin.supply_pair)->bank, pin.bank) << pin.name;
             if (pin.kind == PinKind::clock) EXPECT_FALSE(pin.reaches.empty()) << pin.name;
-            if (!pin.byte_group.empty()) ++groups[pin.byte_group], strobes[pin.byte_group] += pin.strobe;
+            if (!pin.byte_group.empty()) {
+                ++groups[pin.byte_group];
+                strobes[pin.byte_group] += pin.strobe;
+            }
         }
         // A byte is eight bits, a mask and a strobe pair.
         for (const auto& [name, count] : groups) EXPECT_EQ(count, 11) << file << name;
         for (const auto& [name, count] : strobes) EXPECT_EQ(count, 2) << file << name;
         for (const auto& bank : p.banks) {
-            const auto has = std::count_if(p.pins.begin(), p.pins.end(), [&](const Pin& pin) { return pin.bank == bank.name && pin.reference; });
+            const auto has = std::count_if(p.pins.begin(), p.pins.end(),
+                                           [&](const Pin& pin) { return pin.bank == bank.name && pin.reference; });
             EXPECT_EQ(has, 1) << file << " bank " << bank.name;
             EXPECT_GT(bank.pin_ma, 0);
         }
@@ -191,7 +218,8 @@ TEST(OrderingCode, NearMissesAreShownLetterByLetter) {
     EXPECT_EQ(nearest_code({"SKR12-Q144-2C", "SKR12-Q144-1C"}, "SKR12-Q14-1C"), "SKR12-Q144-1C");
     const auto shown = [](const std::string& a, const std::string& b) {
         std::string out;
-        for (const auto& l : compare_codes(a, b)) out += l.agrees() ? "=" : l.given == 0 ? "+" : l.wanted == 0 ? "-" : "x";
+        for (const auto& l : compare_codes(a, b))
+            out += l.agrees() ? "=" : l.given == 0 ? "+" : l.wanted == 0 ? "-" : "x";
         return out;
     };
     EXPECT_EQ(shown("SKR12-Q14-2C", "SKR12-Q144-2C"), "========+====");
@@ -205,7 +233,9 @@ TEST(OrderingCode, NearMissesAreShownLetterByLetter) {
 
 TEST(ProjectFile, UnknownKeysSurviveAndTheOrderIsStable) {
     const auto text = load("demo/vane/vane.kpeg");
-    auto file = read_project(changed(text, "\"name\": \"vane\",", "\"name\": \"vane\", \"later\": {\"x\": [1, 2]},"), "k").take();
+    auto file =
+        read_project(changed(text, "\"name\": \"vane\",", "\"name\": \"vane\", \"later\": {\"x\": [1, 2]},"), "k")
+            .take();
     const auto once = write_project(file);
     EXPECT_NE(once.find("\"later\": {\"x\": [1, 2]}"), std::string::npos);
     auto again = read_project(once, "k").take();
@@ -218,14 +248,17 @@ TEST(ProjectFile, UnknownKeysSurviveAndTheOrderIsStable) {
     for (size_t a = 0, b = 0; a < once.size() && b < moved.size();) {
         const auto x = once.substr(a, once.find('\n', a) - a), y = moved.substr(b, moved.find('\n', b) - b);
         lines += x != y;
-        a += x.size() + 1, b += y.size() + 1;
+        a += x.size() + 1;
+        b += y.size() + 1;
     }
     EXPECT_EQ(lines, 1);
 }
 
 TEST(ProjectFile, SettingsOfThePartComeBackAndWrongOnesAreTold) {
     const auto text = load("demo/vane/vane.kpeg");
-    const auto with = changed(text, "\"name\": \"vane\",", "\"name\": \"vane\", \"mode\": \"serial flash\", \"start_clock\": \"internal\", \"load\": \"stored\", \"unused_pins\": \"pull down\",");
+    const auto with = changed(text, "\"name\": \"vane\",",
+                              "\"name\": \"vane\", \"mode\": \"serial flash\", \"start_clock\": \"internal\", "
+                              "\"load\": \"stored\", \"unused_pins\": \"pull down\",");
     const auto file = read_project(with, "k").take();
     EXPECT_EQ(file.project.mode, "serial flash");
     EXPECT_EQ(file.project.unused_pins, "pull down");
@@ -235,7 +268,10 @@ TEST(ProjectFile, SettingsOfThePartComeBackAndWrongOnesAreTold) {
     // Files that never said so do not begin to.
     EXPECT_EQ(write_project(read_project(text, "k").take()).find("start_clock"), std::string::npos);
     for (const auto& [key, value] : {std::pair{"load", "maybe"}, {"start_clock", "sundial"}, {"unused_pins", "up"}}) {
-        const auto wrong = read_project(changed(text, "\"name\": \"vane\",", "\"name\": \"vane\",\n  \"" + std::string(key) + "\": \"" + value + "\","), "k.kpeg");
+        const auto wrong =
+            read_project(changed(text, "\"name\": \"vane\",",
+                                 "\"name\": \"vane\",\n  \"" + std::string(key) + "\": \"" + value + "\","),
+                         "k.kpeg");
         ASSERT_FALSE(wrong.ok()) << key;
         EXPECT_NE(wrong.first().text.find(std::string("\"") + key + "\" is "), std::string::npos) << wrong.first().text;
         EXPECT_GT(wrong.first().line, 2);
@@ -274,7 +310,11 @@ TEST(World, StandardsHaveTheirDirectionsAndResistors) {
 }
 
 TEST(EditJson, EveryKindOfChangeComesBack) {
-    const Edit edit{"all", {PegChange{"a", std::nullopt, Peg{"1", PegState::loose, "by name"}}, AttributeChange{"a", {}, {"S", "4", "fast", "up", "n\"ote", "chosen"}}, TextChange{"f", 7, "x\ny", "\t"}, WaiverChange{{"L11", {"a", "b"}, "why", "who", "when"}, false}, FieldChange{"part", "p", "q"}}};
+    const Edit edit{
+        "all",
+        {PegChange{"a", std::nullopt, Peg{"1", PegState::loose, "by name"}},
+         AttributeChange{"a", {}, {"S", "4", "fast", "up", "n\"ote", "chosen"}}, TextChange{"f", 7, "x\ny", "\t"},
+         WaiverChange{{"L11", {"a", "b"}, "why", "who", "when"}, false}, FieldChange{"part", "p", "q"}}};
     const auto back = edit_from_json(edit_to_json(edit));
     ASSERT_TRUE(back.ok());
     EXPECT_EQ(edit_to_json(back.value()), edit_to_json(edit));

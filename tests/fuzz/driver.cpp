@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A small coverage-guided fuzzer for the readers, for GCC (which has no fuzzing library of its own): the readers are compiled
-// with -fsanitize-coverage=trace-pc and the address sanitizer; inputs that reach new places are kept
-// and changed further.
+// A small coverage-guided fuzzer for the readers, for GCC (which has no fuzzing library of its own): the readers are
+// compiled with -fsanitize-coverage=trace-pc and the address sanitizer; inputs that reach new places are kept and
+// changed further.
 //     fuzz_readers TARGET SECONDS [SEED]      or: fuzz_readers --list
-// Ends with 1 when an input takes longer than 10 s or the process grows without end; a crash ends it by the sanitizer. The
-// input at hand is then in fuzz-TARGET.bin.
+// Ends with 1 when an input takes longer than 10 s or the process grows without end; a crash ends it by the sanitizer.
+// The input at hand is then in fuzz-TARGET.bin.
 #include "tests/fuzz/targets.hpp"
 
 #include <algorithm>
@@ -22,7 +22,8 @@
 
 namespace {
 
-std::array<std::uint8_t, 1 << 16> hits;
+std::array < std::uint8_t;
+1 << 16 > hits;
 std::uintptr_t before;
 bool found_new;
 std::string current, dump_name;
@@ -61,9 +62,11 @@ public:
     Fuzzer(const kp::fuzz::Target& target, unsigned seed) : target_(target), random_(seed) {
         for (const auto& name : target.seeds) {
             const std::filesystem::path path = std::filesystem::path(KP_SOURCE) / name;
-            if (!std::filesystem::is_directory(path)) corpus_.push_back(load(path));
+            if (!std::filesystem::is_directory(path))
+                corpus_.push_back(load(path));
             else
-                for (const auto& entry : std::filesystem::directory_iterator(path)) corpus_.push_back(load(entry.path()));
+                for (const auto& entry : std::filesystem::directory_iterator(path))
+                    corpus_.push_back(load(entry.path()));
         }
     }
 
@@ -80,9 +83,11 @@ public:
             if (early_mb == 0 && now > seconds / 3) early_mb = resident_mb();
         }
         const auto covered = std::count_if(hits.begin(), hits.end(), [](auto h) { return h != 0; });
-        std::printf("%-14s %8zu inputs, %5zu kept, %6td places, %zu MB\n", target_.name, runs_, corpus_.size(), covered, resident_mb());
+        std::printf("%-14s %8zu inputs, %5zu kept, %6td places, %zu MB\n", target_.name, runs_, corpus_.size(), covered,
+                    resident_mb());
         if (early_mb > 0 && resident_mb() > 2 * early_mb + 500) {
-            std::printf("%s grows: %zu MB after a third of the time, %zu MB now\n", target_.name, early_mb, resident_mb());
+            std::printf("%s grows: %zu MB after a third of the time, %zu MB now\n", target_.name, early_mb,
+                        resident_mb());
             return 1;
         }
         return 0;
@@ -96,7 +101,9 @@ private:
         for (auto n = 1 + upto(5); n > 0; --n) {
             const size_t at = upto(out.size() + 1), length = std::min(upto(60), out.size() - at);
             switch (upto(9)) {
-                case 0: if (!out.empty()) out[upto(out.size())] = static_cast<char>(random_()); break;
+                case 0:
+                    if (!out.empty()) out[upto(out.size())] = static_cast<char>(random_());
+                    break;
                 case 1: out.erase(at, length); break;
                 case 2: out.insert(at, out.substr(at, length)); break;
                 case 3: out.insert(upto(out.size() + 1), out.substr(at, length)); break;
@@ -139,7 +146,10 @@ private:
 extern "C" void __sanitizer_cov_trace_pc() {
     const auto here = reinterpret_cast<std::uintptr_t>(__builtin_return_address(0));
     auto& hit = hits[((here >> 2) ^ (before << 3)) & 0xFFFF];
-    if (hit == 0) hit = 1, found_new = true;
+    if (hit == 0) {
+        hit = 1;
+        found_new = true;
+    }
     before = here >> 2;
 }
 extern "C" void __sanitizer_set_death_callback(void (*)());
@@ -149,7 +159,10 @@ int main(int argc, char** argv) {
         for (const auto& t : kp::fuzz::targets()) std::printf("%s\n", t.name);
         return 0;
     }
-    if (argc < 3) return std::fprintf(stderr, "fuzz_readers TARGET SECONDS [SEED]\n"), 2;
+    if (argc < 3) {
+        std::fprintf(stderr, "fuzz_readers TARGET SECONDS [SEED]\n");
+        return 2;
+    }
     for (const auto& t : kp::fuzz::targets()) {
         if (std::strcmp(t.name, argv[1]) != 0) continue;
         dump_name = std::string("fuzz-") + t.name + ".bin";
@@ -158,5 +171,6 @@ int main(int argc, char** argv) {
         __sanitizer_set_death_callback(keep_current);
         return Fuzzer(t, argc > 3 ? static_cast<unsigned>(std::atoi(argv[3])) : 1).run(std::atof(argv[2]));
     }
-    return std::fprintf(stderr, "there is no target %s\n", argv[1]), 2;
+    std::fprintf(stderr, "there is no target %s\n", argv[1]);
+    return 2;
 }

@@ -10,7 +10,7 @@
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
 #include "core/format/sdc/rename.hpp"
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/format/table/board_table.hpp"
 #include "core/format/csv/pin_report.hpp"
@@ -36,13 +36,20 @@ void expect_answer(const Result<T>& r) {
 void ports(std::string_view text, const char* file) {
     const SourceText source{file, text};
     PortRequest request;
-    request.include = [](const std::string&, const std::string&) -> std::optional<std::string> { return "`define INCLUDED 3\n"; };
+    request.include = [](const std::string&, const std::string&) -> std::optional<std::string> {
+        return "`define INCLUDED 3\n";
+    };
     expect_answer(read_ports({&source, 1}, request));
 }
 
 const Library& cells() {
     static const Library library = [] {
-        return read_liberty("library (l) { cell (INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : \"!A\"; } } cell (SK_LOOK2) { pin (A0) { direction : input; } pin (A1) { direction : input; } pin (Y) { direction : output; } } }", "l").take();
+        return read_liberty(
+                   "library (l) { cell (INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "
+                   "\"!A\"; } } cell (SK_LOOK2) { pin (A0) { direction : input; } pin (A1) { direction : input; } pin "
+                   "(Y) { direction : output; } } }",
+                   "l")
+            .take();
     }();
     return library;
 }
@@ -119,11 +126,19 @@ void merge(std::string_view text) {
     const auto third = text.size() / 3;
     const auto base = text.substr(0, third), mine = text.substr(third, third), theirs = text.substr(2 * third);
     (void)merged_text(merge_lines(base, mine, theirs), {});
-    if (merged_text(merge_lines(base, mine, base), {}) != mine || merged_text(merge_lines(base, mine, mine), {}) != mine) std::abort();
+    if (merged_text(merge_lines(base, mine, base), {}) != mine ||
+        merged_text(merge_lines(base, mine, mine), {}) != mine)
+        std::abort();
 }
 
 const Adapter& adapter() {
-    static const Adapter a{"top", "core", {{{"a", "a", -1, Direction::in, 0}, "A1", false, ""}, {{"y[1]", "y", 1, Direction::out, 0}, "Y1", true, ""}, {{"y[0]", "y", 0, Direction::out, 0}, "", false, ""}}, {{"Z", 1, ""}}, {}};
+    static const Adapter a{"top",
+                           "core",
+                           {{{"a", "a", -1, Direction::in, 0}, "A1", false, ""},
+                            {{"y[1]", "y", 1, Direction::out, 0}, "Y1", true, ""},
+                            {{"y[0]", "y", 0, Direction::out, 0}, "", false, ""}},
+                           {{"Z", 1, ""}},
+                           {}};
     return a;
 }
 
@@ -132,25 +147,73 @@ const Adapter& adapter() {
 const std::vector<Target>& targets() {
     const std::string headers = "tests/format/headers";
     static const std::vector<Target> list{
-        {"verilog_ports", [](std::string_view t) { ports(t, "p.sv"); }, {headers}, {"module", "endmodule", "input", "[", "]", "`define", "`ifdef", "`endif", "parameter", "$clog2(", "typedef", "package", "(*", "/*", "\\"}},
-        {"vhdl_ports", [](std::string_view t) { ports(t, "p.vhd"); }, {headers}, {"entity", "is", "port (", "generic (", "downto", "std_logic_vector(", "end", "package", "constant", ":=", "--", "\\"}},
-        {"netlist", netlist, {"tests/fuzz/seeds/netlist.v"}, {"module", "endmodule", "wire", "assign", "{", "}", "1'b0", ".A(", "[", "]"}},
+        {"verilog_ports",
+         [](std::string_view t) { ports(t, "p.sv"); },
+         {headers},
+         {"module", "endmodule", "input", "[", "]", "`define", "`ifdef", "`endif", "parameter", "$clog2(", "typedef",
+          "package", "(*", "/*", "\\"}},
+        {"vhdl_ports",
+         [](std::string_view t) { ports(t, "p.vhd"); },
+         {headers},
+         {"entity", "is", "port (", "generic (", "downto", "std_logic_vector(", "end", "package", "constant",
+          ":=", "--", "\\"}},
+        {"netlist",
+         netlist,
+         {"tests/fuzz/seeds/netlist.v"},
+         {"module", "endmodule", "wire", "assign", "{", "}", "1'b0", ".A(", "[", "]"}},
         {"bsdl", bsdl, {"tests/format/bsdl"}, {"attribute", "\" & \"", "constant", "BC_1", "entity", "(", ")"}},
-        {"table", table_text, {"tests/fuzz/seeds/board.csv"}, {"K1..K8", "D[7:0]", "\"", "\t", ";", "# ", "mil", "4k7"}},
-        {"part", [](std::string_view t) { expect_answer(read_part(t, "p")); }, {"tests/fuzz/seeds/small.part.json"}, {"\"pins\"", "[", "]", "{", "}", "null", "1e999"}},
-        {"board", [](std::string_view t) { expect_answer(read_board(t, "b")); }, {"data/boards/tussock.board.json"}, {"\"nets\"", "[", "]", "{", "}", "null", "-1"}},
-        {"module", [](std::string_view t) { expect_answer(read_module(t, "m")); }, {"data/modules/lampbar.module.json"}, {"\"wires\"", "[", "]", "{", "}"}},
-        {"project", [](std::string_view t) { expect_answer(read_project(t, "k")); }, {"demo/vane/vane.kpeg"}, {"\"pegs\"", "\"ports\"", "[", "]", "{", "}", "null"}},
-        {"liberty", [](std::string_view t) { expect_answer(read_liberty(t, "l")); }, {"tests/fuzz/seeds/small.lib"}, {"cell", "pin", "timing", "values", "(", ")", "{", "}", "\""}},
-        {"sdf", [](std::string_view t) { expect_answer(read_sdf(t, "d")); }, {"tests/fuzz/seeds/small.sdf"}, {"(CELL", "IOPATH", "INTERCONNECT", "(0.1:0.2:0.3)", "(COND", "posedge", "SETUPHOLD"}},
-        {"sdc", sdc_text, {"demo/vane/clocks.sdc", "demo/vane/ports.sdc"}, {"[get_ports ", "{", "}", "\\\n", "\"", "create_clock", "$", ";"}},
+        {"table",
+         table_text,
+         {"tests/fuzz/seeds/board.csv"},
+         {"K1..K8", "D[7:0]", "\"", "\t", ";", "# ", "mil", "4k7"}},
+        {"part",
+         [](std::string_view t) { expect_answer(read_part(t, "p")); },
+         {"tests/fuzz/seeds/small.part.json"},
+         {"\"pins\"", "[", "]", "{", "}", "null", "1e999"}},
+        {"board",
+         [](std::string_view t) { expect_answer(read_board(t, "b")); },
+         {"data/boards/tussock.board.json"},
+         {"\"nets\"", "[", "]", "{", "}", "null", "-1"}},
+        {"module",
+         [](std::string_view t) { expect_answer(read_module(t, "m")); },
+         {"data/modules/lampbar.module.json"},
+         {"\"wires\"", "[", "]", "{", "}"}},
+        {"project",
+         [](std::string_view t) { expect_answer(read_project(t, "k")); },
+         {"demo/vane/vane.kpeg"},
+         {"\"pegs\"", "\"ports\"", "[", "]", "{", "}", "null"}},
+        {"liberty",
+         [](std::string_view t) { expect_answer(read_liberty(t, "l")); },
+         {"tests/fuzz/seeds/small.lib"},
+         {"cell", "pin", "timing", "values", "(", ")", "{", "}", "\""}},
+        {"sdf",
+         [](std::string_view t) { expect_answer(read_sdf(t, "d")); },
+         {"tests/fuzz/seeds/small.sdf"},
+         {"(CELL", "IOPATH", "INTERCONNECT", "(0.1:0.2:0.3)", "(COND", "posedge", "SETUPHOLD"}},
+        {"sdc",
+         sdc_text,
+         {"demo/vane/clocks.sdc", "demo/vane/ports.sdc"},
+         {"[get_ports ", "{", "}", "\\\n", "\"", "create_clock", "$", ";"}},
         {"pin_sheet", pin_sheet, {"tests/fuzz/seeds/pins.csv"}, {"port", "pin", "note", "\"", "\n", "\t", ";", "# "}},
-        {"pin_report", [](std::string_view t) { expect_answer(read_pin_report(t, "r")); }, {"tests/fuzz/seeds/pins.csv"}, {"signal", "ball", "\"", "\n", "\t", ";", "# "}},
-        {"journal_line", journal_line, {"tests/fuzz/seeds/edit.json"}, {"\"kind\":\"peg\"", "\"kind\":\"file\"", "\"kind\":\"text\"", "\"before\":null", "\"changes\":[", "base64:", "{", "}", "[", "]"}},
+        {"pin_report",
+         [](std::string_view t) { expect_answer(read_pin_report(t, "r")); },
+         {"tests/fuzz/seeds/pins.csv"},
+         {"signal", "ball", "\"", "\n", "\t", ";", "# "}},
+        {"journal_line",
+         journal_line,
+         {"tests/fuzz/seeds/edit.json"},
+         {"\"kind\":\"peg\"", "\"kind\":\"file\"", "\"kind\":\"text\"", "\"before\":null", "\"changes\":[",
+          "base64:", "{", "}", "[", "]"}},
         {"shown", shown, {"demo/vane/clocks.sdc"}, {"\xEF\xBB\xBF", "\xE9", "\xC3", "\r\n", "\xE2\x90"}},
         {"merge", merge, {"demo/vane/clocks.sdc"}, {"\n", "\r\n", "a\nb\n", "\n\n"}},
-        {"adapter_v", [](std::string_view t) { expect_answer(check_adapter(adapter(), AdapterLanguage::verilog, std::string(t))); }, {"tests/fuzz/seeds/adapter.v"}, {"assign", ".y(", "{", "}", "core wrapped (", "1'b0"}},
-        {"adapter_vhd", [](std::string_view t) { expect_answer(check_adapter(adapter(), AdapterLanguage::vhdl, std::string(t))); }, {"tests/fuzz/seeds/adapter.vhd"}, {"port map (", "=>", "<= not", "'0'", "y(0)"}},
+        {"adapter_v",
+         [](std::string_view t) { expect_answer(check_adapter(adapter(), AdapterLanguage::verilog, std::string(t))); },
+         {"tests/fuzz/seeds/adapter.v"},
+         {"assign", ".y(", "{", "}", "core wrapped (", "1'b0"}},
+        {"adapter_vhd",
+         [](std::string_view t) { expect_answer(check_adapter(adapter(), AdapterLanguage::vhdl, std::string(t))); },
+         {"tests/fuzz/seeds/adapter.vhd"},
+         {"port map (", "=>", "<= not", "'0'", "y(0)"}},
     };
     return list;
 }

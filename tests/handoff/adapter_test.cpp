@@ -14,9 +14,13 @@
 namespace kp {
 namespace {
 
-std::unique_ptr<Session> project(const std::string& file) { return Session::open(real_disk(), KP_SOURCE "/demo/" + file, KP_SOURCE "/data").take(); }
+std::unique_ptr<Session> project(const std::string& file) {
+    return Session::open(real_disk(), KP_SOURCE "/demo/" + file, KP_SOURCE "/data").take();
+}
 
-Adapter plan_of(const Session& s, bool turn = true) { return plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(), turn); }
+Adapter plan_of(const Session& s, bool turn = true) {
+    return plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(), turn);
+}
 
 TEST(Adapter, BothLanguagesReadBackAsPlanned) {
     for (const char* file : {"vane/vane.kpeg", "profiler/profiler.kpeg", "profiler/profiler-closed.kpeg"})
@@ -36,7 +40,10 @@ TEST(Adapter, IsReadByThePortReaderWithTheNamesOfTheBoard) {
     const auto text = write_adapter(plan, AdapterLanguage::vhdl);
     const auto ports = read_ports(std::vector<SourceText>{{"a.vhd", text}}, plan.name);
     ASSERT_TRUE(ports.ok()) << ports.first().sentence();
-    const auto has = [&](const char* name, const char* direction) { return std::any_of(ports.value().ports.begin(), ports.value().ports.end(), [&](const HeaderPort& p) { return p.name == name && p.direction == direction; }); };
+    const auto has = [&](const char* name, const char* direction) {
+        return std::any_of(ports.value().ports.begin(), ports.value().ports.end(),
+                           [&](const HeaderPort& p) { return p.name == name && p.direction == direction; });
+    };
     EXPECT_TRUE(has("D1_rose0", "out"));
     EXPECT_TRUE(has("Y1_osc_20", "in"));
 }
@@ -45,12 +52,27 @@ TEST(Adapter, TurnsPolarityWhereTheBoardIsLowAndTheNameIsNot) {
     // A lamp that is on when low, at a port that says nothing of it; and one that says so.
     Board board;
     board.name = "b";
-    board.parts.push_back({"D1", "lamps", "lamp", "lamps", "", "", 0, 0, 1, 1, {{"one", TerminalDirection::reads, true}, {"two", TerminalDirection::reads, true}, {"three", TerminalDirection::reads, true}}});
+    board.parts.push_back({"D1",
+                           "lamps",
+                           "lamp",
+                           "lamps",
+                           "",
+                           "",
+                           0,
+                           0,
+                           1,
+                           1,
+                           {{"one", TerminalDirection::reads, true},
+                            {"two", TerminalDirection::reads, true},
+                            {"three", TerminalDirection::reads, true}}});
     board.nets = {{"1", "D1.one"}, {"2", "D1.two"}, {"3", "D1.three"}};
     Project p;
     p.pegs["lit"] = {"1", PegState::pegged, ""};
     p.pegs["dark_n"] = {"2", PegState::pegged, ""};
-    const std::vector<Port> ports{{"lit", "lit", -1, Direction::out, 0}, {"dark_n", "dark_n", -1, Direction::out, 0}, {"open", "open", -1, Direction::out, 0}, {"idle", "idle", -1, Direction::in, 0}};
+    const std::vector<Port> ports{{"lit", "lit", -1, Direction::out, 0},
+                                  {"dark_n", "dark_n", -1, Direction::out, 0},
+                                  {"open", "open", -1, Direction::out, 0},
+                                  {"idle", "idle", -1, Direction::in, 0}};
     const auto a = plan_adapter(ports, "core", board, p, true);
     ASSERT_EQ(a.bits.size(), 4u);
     EXPECT_TRUE(a.bits[0].inverted);
@@ -87,14 +109,17 @@ TEST(Adapter, ReadingBackFindsEveryExchange) {
             const auto& a = names[random() % names.size()];
             const auto& b = names[random() % names.size()];
             const auto place = good.find(a, body);
-            if (a == b || place == std::string::npos || std::isalnum(static_cast<unsigned char>(good[place + a.size()]))) continue;
+            if (a == b || place == std::string::npos ||
+                std::isalnum(static_cast<unsigned char>(good[place + a.size()])))
+                continue;
             std::string bad = good;
             bad.replace(place, a.size(), b);
             EXPECT_FALSE(check_adapter(plan, language, bad).ok()) << a << " → " << b;
         }
         // A tie at the other level, and a port that is gone.
         auto bad = good;
-        if (const auto at = bad.find(language == AdapterLanguage::verilog ? "1'b1" : "<= '1'"); at != std::string::npos) {
+        if (const auto at = bad.find(language == AdapterLanguage::verilog ? "1'b1" : "<= '1'");
+            at != std::string::npos) {
             bad[at + (language == AdapterLanguage::verilog ? 3 : 4)] = '0';
             EXPECT_FALSE(check_adapter(plan, language, bad).ok());
         }
@@ -102,8 +127,8 @@ TEST(Adapter, ReadingBackFindsEveryExchange) {
     }
 }
 
-/// Adapter and constraints of one handoff use the same names: design inside adapter, timed with the adapter's constraints, has the same
-/// clocks and the same slack at every register as the design timed by itself.
+/// Adapter and constraints of one handoff use the same names: design inside adapter, timed with the adapter's
+/// constraints, has the same clocks and the same slack at every register as the design timed by itself.
 TEST(Adapter, ItsConstraintsTimeItAsTheDesignIsTimed) {
     for (const char* file : {"vane/vane-closed.kpeg", "profiler/profiler-closed.kpeg"}) {
         const auto s = project(file);
@@ -144,11 +169,15 @@ TEST(Adapter, ItsConstraintsTimeItAsTheDesignIsTimed) {
 TEST(Adapter, ConstraintsAreRenamedBitByBit) {
     const sdc::BitNames bits{{"v[1]", "D1_a"}, {"v[0]", "D1_b"}, {"tone", "LS1_t"}, {"clk", "Y1_c"}};
     const auto renamed = [&](const char* text) { return sdc::wrapped_constraints(text, bits, "wrapped"); };
-    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports v]"), "set_output_delay -clock clk 1 [get_ports {D1_a D1_b}]");
-    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports {v[0] tone}]"), "set_output_delay -clock clk 1 [get_ports {D1_b LS1_t}]");
-    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports {v[*] x}]"), "set_output_delay -clock clk 1 [get_ports {D1_a D1_b x}]");
+    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports v]"),
+              "set_output_delay -clock clk 1 [get_ports {D1_a D1_b}]");
+    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports {v[0] tone}]"),
+              "set_output_delay -clock clk 1 [get_ports {D1_b LS1_t}]");
+    EXPECT_EQ(renamed("set_output_delay -clock clk 1 [get_ports {v[*] x}]"),
+              "set_output_delay -clock clk 1 [get_ports {D1_a D1_b x}]");
     EXPECT_EQ(renamed("set_false_path -to tone"), "set_false_path -to LS1_t");
-    EXPECT_EQ(renamed("set_false_path -from [get_cells {a_reg b*}] -to [get_pins u/D]"), "set_false_path -from [get_cells {wrapped/a_reg wrapped/b*}] -to [get_pins wrapped/u/D]");
+    EXPECT_EQ(renamed("set_false_path -from [get_cells {a_reg b*}] -to [get_pins u/D]"),
+              "set_false_path -from [get_cells {wrapped/a_reg wrapped/b*}] -to [get_pins wrapped/u/D]");
     EXPECT_EQ(renamed("create_clock -period 8 [get_ports clk]"), "create_clock -name clk -period 8 [get_ports Y1_c]");
     EXPECT_EQ(renamed("# v stays in a remark\nset v 3"), "# v stays in a remark\nset v 3");
 }

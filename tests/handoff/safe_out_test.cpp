@@ -14,7 +14,8 @@ namespace {
 
 // What spreadsheets take for formulas: common practice, no source.
 TEST(Csv, StartsNoFormulaAndReadsBackToTheByte) {
-    for (const char* text : {"=1+1", "+1", "-1", "@x", "\tx", "\rx", "'=x", "''@", "plain", "a=b", "'", "'quoted'", "", "=\"a,b\"\n"}) {
+    for (const char* text :
+         {"=1+1", "+1", "-1", "@x", "\tx", "\rx", "'=x", "''@", "plain", "a=b", "'", "'quoted'", "", "=\"a,b\"\n"}) {
         const auto row = csv_row({"port", text, "end"});
         const auto cells = read_csv(row);
         ASSERT_EQ(cells.size(), 1u) << text;
@@ -58,11 +59,15 @@ TEST(Templates, ThatMultiplyAreRefusedBeforeTheyRun) {
     std::string bomb = "y";
     for (int i = 0; i < 12; ++i) bomb = "{{#ports}}" + bomb + "{{/ports}}";
     EXPECT_FALSE(render_template(bomb, "t", in).ok());
-    EXPECT_FALSE(render_template("{{=<% %>=}}" + [&] {
-                     std::string b = "y";
-                     for (int i = 0; i < 12; ++i) b = "<%#ports%>" + b + "<%/ports%>";
-                     return b;
-                 }(), "t", in).ok());
+    EXPECT_FALSE(render_template(
+                     "{{=<% %>=}}" +
+                         [&] {
+                             std::string b = "y";
+                             for (int i = 0; i < 12; ++i) b = "<%#ports%>" + b + "<%/ports%>";
+                             return b;
+                         }(),
+                     "t", in)
+                     .ok());
     EXPECT_TRUE(render_template("{{#ports}}{{port}} {{#ports}}{{pin}}{{/ports}}\n{{/ports}}", "t", in).ok());
 }
 
@@ -75,21 +80,26 @@ TEST(Findings, AreValidForAnyByteInAName) {
     f.text = f.file = all + "]]>\xEF\xBF\xBE\xEF\xBF\xBF";
     f.objects = {{"port", all}};
     const auto junit = findings_junit({f}, all);
-    for (size_t i = 0; i < junit.size(); ++i) EXPECT_TRUE(static_cast<unsigned char>(junit[i]) >= 0x20 || junit[i] == '\n' || junit[i] == '\t');
+    for (size_t i = 0; i < junit.size(); ++i)
+        EXPECT_TRUE(static_cast<unsigned char>(junit[i]) >= 0x20 || junit[i] == '\n' || junit[i] == '\t');
     EXPECT_EQ(junit.find("]]>"), std::string::npos);
     EXPECT_EQ(junit.find("\xEF\xBF\xBE"), std::string::npos);
     const auto sarif = write_json(findings_sarif({f}, "a b#c?.kpeg"));
     const auto back = Json::parse(sarif);
     // RFC 3986: a relative reference has no blank, no control character, no '#' or '?' of a file's name.
-    const auto uri = back["runs"][0]["results"][0]["locations"][0]["physicalLocation"]["artifactLocation"]["uri"].get<std::string>();
+    const auto uri =
+        back["runs"][0]["results"][0]["locations"][0]["physicalLocation"]["artifactLocation"]["uri"].get<std::string>();
     EXPECT_EQ(uri.find_first_of(" #?\n<>\"\\^`{|}"), std::string::npos);
     EXPECT_TRUE(uri.starts_with("%00%01"));
 }
 
 MemoryDisk demo_disk() {
     MemoryDisk disk;
-    for (const char* file : {"vane-closed.kpeg", "vane.v", "vane.sdf", "closed-clocks.sdc", "closed-ports.sdc"}) disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/demo/vane/") + file).take();
-    for (const char* file : {"parts/skr12-q144.part.json", "boards/tussock.board.json", "standards/io.standards.json", "cells/skerry.lib"}) disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
+    for (const char* file : {"vane-closed.kpeg", "vane.v", "vane.sdf", "closed-clocks.sdc", "closed-ports.sdc"})
+        disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/demo/vane/") + file).take();
+    for (const char* file :
+         {"parts/skr12-q144.part.json", "boards/tussock.board.json", "standards/io.standards.json", "cells/skerry.lib"})
+        disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
     return disk;
 }
 
@@ -97,7 +107,9 @@ TEST(Handoff, KeepsFilesOfOneNameApartAndSaysWhereEachCameFrom) {
     auto disk = demo_disk();
     auto& project = disk.files["p/vane-closed.kpeg"];
     auto j = Json::parse(project);
-    for (const auto& [path, text] : {std::pair{"a/t.sdc", "# in a\n"}, std::pair{"b/t.sdc", "# in b\n"}, std::pair{"b/T.SDC", "# shouted\n"}, std::pair{"report.html", "# no report\n"}, std::pair{"b/manifest.json", "# no manifest\n"}}) {
+    for (const auto& [path, text] :
+         {std::pair{"a/t.sdc", "# in a\n"}, std::pair{"b/t.sdc", "# in b\n"}, std::pair{"b/T.SDC", "# shouted\n"},
+          std::pair{"report.html", "# no report\n"}, std::pair{"b/manifest.json", "# no manifest\n"}}) {
         j["constraints"].push_back({{"path", path}});
         disk.files[std::string("p/") + path] = text;
     }
@@ -134,11 +146,14 @@ TEST(Handoff, WritesOverNothingThatIsNotItsOwn) {
     disk.files.erase("p/out/pins.csv");
     ASSERT_TRUE(write_handoff(disk, *s, "p/out", true).ok());
     // Its own is replaced, and what is no longer part of it goes; what somebody changed stays.
-    ASSERT_TRUE(s->apply({"off", {SdcFileChange{s->project().constraints[1], [&] {
-                                                    auto f = s->project().constraints[1];
-                                                    f.handoff = false;
-                                                    return f;
-                                                }()}}}).ok());
+    ASSERT_TRUE(s->apply({"off",
+                          {SdcFileChange{s->project().constraints[1],
+                                         [&] {
+                                             auto f = s->project().constraints[1];
+                                             f.handoff = false;
+                                             return f;
+                                         }()}}})
+                    .ok());
     s->analyse_now();
     ASSERT_TRUE(write_handoff(disk, *s, "p/out", true).ok());
     EXPECT_FALSE(disk.files.contains("p/out/closed-ports.sdc"));

@@ -13,7 +13,8 @@ inline const std::string secret = "TOP-SECRET-WORD";
 
 struct Trap {
     const char* name;
-    /// Changes a fresh copy of the small demo in `folder` into the trap; `secret` is the path of the user's file outside of it.
+    /// Changes a fresh copy of the small demo in `folder` into the trap; `secret` is the path of the user's file
+    /// outside of it.
     std::function<void(const std::string& folder, const std::string& secret)> lay;
 };
 [[nodiscard]] const std::vector<Trap>& traps();

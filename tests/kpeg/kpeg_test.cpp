@@ -22,7 +22,8 @@ const std::string files = " --netlist " KP_SOURCE "/demo/vane/vane.v --lib " KP_
 const std::string sdc = " --sdc " KP_SOURCE "/demo/vane/clocks.sdc --sdc " KP_SOURCE "/demo/vane/ports.sdc ";
 
 TEST(KpegTime, GivesTheContractsObject) {
-    const auto a = run("time" + files + sdc + "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --all-endpoints --paths 3 --json -");
+    const auto a = run("time" + files + sdc +
+                       "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --all-endpoints --paths 3 --json -");
     ASSERT_EQ(a.status, 0) << a.err;
     const auto j = nlohmann::json::parse(a.out);
     EXPECT_EQ(j["schema"], "kitepeg.timing/1");
@@ -30,24 +31,32 @@ TEST(KpegTime, GivesTheContractsObject) {
     EXPECT_EQ(j["paths"].size(), 3u);
     EXPECT_EQ(j["summary"]["recovery"]["wns"], nullptr);
     EXPECT_EQ(j["clocks"][0]["sources"][0], "osc_20");
-    EXPECT_EQ(j["endpoints"].size(), static_cast<size_t>(j["summary"]["setup"]["endpoints"].get<int>() + j["summary"]["hold"]["endpoints"].get<int>()));
+    EXPECT_EQ(j["endpoints"].size(), static_cast<size_t>(j["summary"]["setup"]["endpoints"].get<int>() +
+                                                         j["summary"]["hold"]["endpoints"].get<int>()));
     for (const char* key : {"read", "build", "update", "report"}) EXPECT_TRUE(j["seconds"][key].is_number());
     EXPECT_EQ(j["coverage"]["untimed"][0]["object"], "tone");
     EXPECT_EQ(a.err, "");
 }
 
 TEST(KpegTime, CornersAreTimedTogetherAndNamed) {
-    const auto a = run("time" + files + sdc + "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --corner quick,early=min,late=min --corner slow,late-factor=1.1 --paths 5 --all-endpoints --json -");
+    const auto a = run("time" + files + sdc +
+                       "--top vane --sdf " KP_SOURCE
+                       "/demo/vane/vane.sdf --corner quick,early=min,late=min --corner slow,late-factor=1.1 --paths 5 "
+                       "--all-endpoints --json -");
     ASSERT_EQ(a.status, 0) << a.err;
     const auto j = nlohmann::json::parse(a.out);
     ASSERT_EQ(j["corners"].size(), 2u);
     // All together is the worst of each.
-    for (const char* check : {"setup", "hold"}) EXPECT_EQ(j["summary"][check]["wns"], std::min(j["corners"][0][check]["wns"].get<double>(), j["corners"][1][check]["wns"].get<double>()));
+    for (const char* check : {"setup", "hold"})
+        EXPECT_EQ(j["summary"][check]["wns"],
+                  std::min(j["corners"][0][check]["wns"].get<double>(), j["corners"][1][check]["wns"].get<double>()));
     EXPECT_LT(j["corners"][1]["setup"]["wns"], j["corners"][0]["setup"]["wns"]);
     EXPECT_EQ(j["paths"][0].contains("corner"), true);
     const auto one = run("time" + files + sdc + "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --json -");
     EXPECT_FALSE(nlohmann::json::parse(one.out).contains("corners"));
-    EXPECT_EQ(run("time" + files + sdc + "--corner slow,speed=3 --json -").err, "kpeg: --corner slow,speed=3: 'speed=3' is not understood; a corner is NAME[,sdf=FILE][,lib=FILE][,early=min|typ|max][,late=min|typ|max][,early-factor=X][,late-factor=X].\n");
+    EXPECT_EQ(run("time" + files + sdc + "--corner slow,speed=3 --json -").err,
+              "kpeg: --corner slow,speed=3: 'speed=3' is not understood; a corner is "
+              "NAME[,sdf=FILE][,lib=FILE][,early=min|typ|max][,late=min|typ|max][,early-factor=X][,late-factor=X].\n");
     EXPECT_EQ(run("time" + files + sdc + "--corner a --corner a --json -").status, 2);
     EXPECT_EQ(run("time" + files + sdc + "--corner a,sdf=nowhere.sdf --json -").status, 2);
 }
@@ -73,10 +82,15 @@ TEST(KpegTime, UnusableInputGivesTwoAndOneLine) {
     const auto typo = temporary("typo.sdc", "create_clock -perod 5 osc_20\n");
     const auto cut = temporary("cut.v", "module vane(input a, output y);\n SK_LOOK9 u(.A0(a), .Y(y));\nendmodule\n");
     const auto lib = std::string(" --lib " KP_SOURCE "/data/cells/skerry.lib ");
-    for (const auto& r : {Row{"time" + files + "--sdc " + typo + " --json -", "kpeg: " + typo + ":1: '-perod' is no option of create_clock. Did you mean '-period'?\n"},
-                          Row{"time --netlist " + cut + lib + "--json -", "kpeg: " + cut + ":2:2: The cell 'SK_LOOK9' of instance u is in no library and no source. Did you mean 'SK_LOOK1'?\n"},
-                          Row{"time --netlist /nowhere.v" + lib + "--json -", "kpeg: /nowhere.v: cannot be read: No such file or directory.\n"},
-                          Row{"time --early soon --json -", ""}, Row{"", ""}, Row{"time" + files, ""}}) {
+    for (const auto& r :
+         {Row{"time" + files + "--sdc " + typo + " --json -",
+              "kpeg: " + typo + ":1: '-perod' is no option of create_clock. Did you mean '-period'?\n"},
+          Row{"time --netlist " + cut + lib + "--json -",
+              "kpeg: " + cut +
+                  ":2:2: The cell 'SK_LOOK9' of instance u is in no library and no source. Did you mean 'SK_LOOK1'?\n"},
+          Row{"time --netlist /nowhere.v" + lib + "--json -",
+              "kpeg: /nowhere.v: cannot be read: No such file or directory.\n"},
+          Row{"time --early soon --json -", ""}, Row{"", ""}, Row{"time" + files, ""}}) {
         const auto a = run(r.arguments);
         EXPECT_EQ(a.status, 2) << r.arguments;
         EXPECT_EQ(std::count(a.err.begin(), a.err.end(), '\n'), 1) << a.err;
@@ -103,7 +117,8 @@ TEST(KpegRules, FindsThePlantedTroubles) {
 }
 
 TEST(KpegRules, KeepsSomeAndWritesForOthers) {
-    const std::string sarif = testing::TempDir() + "kpeg.sarif", junit = testing::TempDir() + "kpeg.xml", vane = "rules " KP_SOURCE "/demo/vane/vane.kpeg ";
+    const std::string sarif = testing::TempDir() + "kpeg.sarif", junit = testing::TempDir() + "kpeg.xml",
+                      vane = "rules " KP_SOURCE "/demo/vane/vane.kpeg ";
     const auto a = run(vane + "--only L --sarif " + sarif + " --junit " + junit + " --json -");
     EXPECT_EQ(a.status, 1) << a.err;
     const auto j = nlohmann::json::parse(a.out);
@@ -121,17 +136,26 @@ TEST(KpegRules, KeepsSomeAndWritesForOthers) {
 
 TEST(KpegTime, PropagatedClocksByTheSwitchAndByTheText) {
     // Through its pad and root the clock of vane takes some nanoseconds; the switch and the command say the same.
-    const auto ask = [](const std::string& more) { return nlohmann::json::parse(run("time" + files + sdc + "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --all-endpoints --paths 1000 --json - " + more).out); };
+    const auto ask = [](const std::string& more) {
+        return nlohmann::json::parse(
+            run("time" + files + sdc +
+                "--top vane --sdf " KP_SOURCE "/demo/vane/vane.sdf --all-endpoints --paths 1000 --json - " + more)
+                .out);
+    };
     // The first path between two registers.
     const auto worst = [](const nlohmann::json& j) {
         for (const auto& p : j["paths"])
-            if (p["startpoint"].get<std::string>().ends_with("/CK") && p["endpoint"].get<std::string>().ends_with("/D")) return p;
+            if (p["startpoint"].get<std::string>().ends_with("/CK") && p["endpoint"].get<std::string>().ends_with("/D"))
+                return p;
         return nlohmann::json();
     };
-    const auto ideal = ask(""), by_switch = ask("--clocks propagated"), by_text = ask("--sdc " + temporary("propagated.sdc", "set_propagated_clock [all_clocks]\n")), no_credit = ask("--clocks propagated --no-common-path-credit");
+    const auto ideal = ask(""), by_switch = ask("--clocks propagated"),
+               by_text = ask("--sdc " + temporary("propagated.sdc", "set_propagated_clock [all_clocks]\n")),
+               no_credit = ask("--clocks propagated --no-common-path-credit");
     EXPECT_EQ(by_switch["endpoints"], by_text["endpoints"]);
     EXPECT_NE(by_switch["endpoints"], ideal["endpoints"]);
-    EXPECT_GT(worst(by_switch)["points"][0]["arrival"].get<double>(), worst(ideal)["points"][0]["arrival"].get<double>() + 1);
+    EXPECT_GT(worst(by_switch)["points"][0]["arrival"].get<double>(),
+              worst(ideal)["points"][0]["arrival"].get<double>() + 1);
     // What is given back is late minus early of the stretch both ends share.
     double most = 0;
     for (const auto& p : by_switch["paths"]) most = std::max(most, p["credit"].get<double>());
@@ -187,12 +211,16 @@ TEST(KpegPorts, ReadsVhdlMacrosAndParameters) {
     EXPECT_TRUE(j["messages"].is_array());
     const auto b = run("ports " KP_SOURCE "/tests/format/headers/v04_override.v --param WIDTH=6 --json -");
     EXPECT_EQ(nlohmann::json::parse(b.out)["ports"][0]["width"], 6);
-    EXPECT_EQ(run("ports " KP_SOURCE "/tests/format/headers/v10_ifdef_given.v --define BOARD_A --define DEEP=1 --json -").status, 0);
+    EXPECT_EQ(
+        run("ports " KP_SOURCE "/tests/format/headers/v10_ifdef_given.v --define BOARD_A --define DEEP=1 --json -")
+            .status,
+        0);
     EXPECT_EQ(run("ports " KP_SOURCE "/tests/format/headers/v26_two_tops.v --json -").status, 2);
 }
 
 TEST(KpegPegs, ShowsChangesComparesAndWrites) {
-    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) temporary(file, slurp(std::string(KP_SOURCE "/demo/vane/") + file));
+    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"})
+        temporary(file, slurp(std::string(KP_SOURCE "/demo/vane/") + file));
     const auto project = temporary("vane.kpeg", slurp(KP_SOURCE "/demo/vane/vane.kpeg"));
     const auto folder = project.substr(0, project.rfind('/'));
     auto a = run("pegs " + project + " --set tone= --json -");
@@ -207,7 +235,8 @@ TEST(KpegPegs, ShowsChangesComparesAndWrites) {
     EXPECT_EQ(a.status, 2);
     EXPECT_EQ(a.err, "kpeg: 'rose_n[7:5]=59..62' gives 3 ports 4 pins.\n");
     // Open stops hold a template's file back.
-    const std::string made = folder + "/made.txt", text = " --template " KP_SOURCE "/data/templates/pins.list.mustache --out " + made + " --json -";
+    const std::string made = folder + "/made.txt",
+                      text = " --template " KP_SOURCE "/data/templates/pins.list.mustache --out " + made + " --json -";
     std::remove(made.c_str());
     EXPECT_EQ(run("pegs " + project + text).status, 1);
     EXPECT_FALSE(std::ifstream(made).good());
@@ -220,7 +249,8 @@ TEST(KpegPegs, ShowsChangesComparesAndWrites) {
         EXPECT_EQ(run("pegs " + project + " --adapter " + adapter + " --json -").status, 1);
         EXPECT_EQ(slurp(adapter), "");
         EXPECT_EQ(run("pegs " + project + " --adapter " + adapter + " --despite-stops --json -").status, 0);
-        EXPECT_EQ(run("ports " + adapter + " --top vane_on_Tussock --json -").status, 0) << slurp(adapter).substr(0, 200);
+        EXPECT_EQ(run("ports " + adapter + " --top vane_on_Tussock --json -").status, 0)
+            << slurp(adapter).substr(0, 200);
     }
 }
 

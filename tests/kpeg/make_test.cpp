@@ -12,7 +12,10 @@ namespace fs = std::filesystem;
 
 struct Folder {
     std::string path = testing::TempDir() + "make_test_" + std::to_string(getpid());
-    Folder() { fs::remove_all(path), fs::create_directories(path); }
+    Folder() {
+        fs::remove_all(path);
+        fs::create_directories(path);
+    }
     ~Folder() {
         std::error_code ignored;
         fs::remove_all(path, ignored);
@@ -25,11 +28,15 @@ struct Folder {
 };
 
 const char* const pin_list =
-    "remark above the table,,,,\nBall,Name,Bank,Pair,Polarity\nA1,IO_1,1,A2,N\nA2,IO_2,,A1,P\nB1,GND,,,\nB2,VIO_1,1,,\nC1,IO_3,2,,\nC2,CLK_IN,2,,\nC3,IO_4,2,,\nD1,IO_5,2,,\n";
+    "remark above the "
+    "table,,,,\nBall,Name,Bank,Pair,Polarity\nA1,IO_1,1,A2,N\nA2,IO_2,,A1,P\nB1,GND,,,\nB2,VIO_1,1,,\nC1,IO_3,2,,\nC2,"
+    "CLK_IN,2,,\nC3,IO_4,2,,\nD1,IO_5,2,,\n";
 const char* const part_columns =
-    R"({"schema": "kitepeg.columns/1", "heading_row": 2, "columns": {"Ball": "FPGA pin", "Name": "terminal", "Bank": "bank", "Pair": "pair", "Polarity": "half of the pair"}})";
+    R"({"schema": "kitepeg.columns/1", "heading_row": 2, "columns": {"Ball": "FPGA pin", "Name": "terminal", )"
+    R"("Bank": "bank", "Pair": "pair", "Polarity": "half of the pair"}})";
 const char* const wires =
-    "Ref;Signal;Pin;Dir;Freq\nD5;;;;\nD5;VENT1;PIN_C1;out;\n;VENT2;PIN_C3;out;\nX1;CLKIN;Pin C2;in;25 MHz\nJ9;Spare n.c.;PIN_D1;;\n";
+    "Ref;Signal;Pin;Dir;Freq\nD5;;;;\nD5;VENT1;PIN_C1;out;\n;VENT2;PIN_C3;out;\nX1;CLKIN;Pin C2;in;25 MHz\nJ9;Spare "
+    "n.c.;PIN_D1;;\n";
 
 TEST(KpegMake, APartFromAPinListKeepsHyphenHalvesAndBanks) {
     const Folder f;
@@ -95,9 +102,9 @@ TEST(KpegMake, NewSetFixAndNothingIsLeftOfWhatIsRefused) {
         if (r["port"] == "vent[1]") {
             EXPECT_EQ(r["slew"], "slow");
         }
-    EXPECT_EQ(
-        run("set " + project + " vent.colour=red").err,
-        "kpeg: Ports have no attribute 'colour'; they have standard, drive, slew, pull, termination, partner, pad_register, pad_delay and note.\n");
+    EXPECT_EQ(run("set " + project + " vent.colour=red").err,
+              "kpeg: Ports have no attribute 'colour'; they have standard, drive, slew, pull, termination, partner, "
+              "pad_register, pad_delay and note.\n");
     EXPECT_EQ(run("set " + project + " boart=x").status, 2);
     EXPECT_EQ(run("set " + project + " vent.drive=3").status, 2);
     // All or nothing, and no journal of the half.
@@ -148,9 +155,10 @@ TEST(KpegPegs, SaysWhoLosesAPin) {
     const auto j = nlohmann::json::parse(run("pegs " + (demo / "vane.kpeg") + " --json -").out);
     std::string holder, pin, other;
     for (const auto& r : j["ports"])
-        if (r["pin"] != "")
-            (holder.empty() ? holder : other) = r["port"],
-                                       pin = holder == r["port"] ? r["pin"].get<std::string>() : pin;
+        if (r["pin"] != "") {
+            (holder.empty() ? holder : other) = r["port"];
+            pin = holder == r["port"] ? r["pin"].get<std::string>() : pin;
+        }
     const auto after =
         nlohmann::json::parse(run("pegs " + (demo / "vane.kpeg") + " --set '" + other + "=" + pin + "' --json -").out);
     ASSERT_EQ(after["messages"].size(), 1u);

@@ -13,7 +13,10 @@ namespace fs = std::filesystem;
 Answer run(const std::string& arguments, int seconds) {
     const auto error = (fs::temp_directory_path() / ("kpeg_err_" + std::to_string(::getpid()))).string();
     Answer a;
-    FILE* pipe = ::popen(("exec 2>'" + error + "'; KITE_PEG_DATA='" KP_SOURCE "/data' timeout -s KILL " + std::to_string(seconds) + " '" KP_KPEG "' " + arguments).c_str(), "r");
+    FILE* pipe = ::popen(("exec 2>'" + error + "'; KITE_PEG_DATA='" KP_SOURCE "/data' timeout -s KILL " +
+                          std::to_string(seconds) + " '" KP_KPEG "' " + arguments)
+                             .c_str(),
+                         "r");
     std::array<char, 4096> buffer{};
     while (const size_t n = std::fread(buffer.data(), 1, buffer.size(), pipe)) a.out.append(buffer.data(), n);
     const int status = ::pclose(pipe);
@@ -23,7 +26,8 @@ Answer run(const std::string& arguments, int seconds) {
     return a;
 }
 
-Demo::Demo(const std::string& name) : folder((fs::temp_directory_path() / ("kpeg-" + name + "-" + std::to_string(::getpid()))).string()) {
+Demo::Demo(const std::string& name)
+    : folder((fs::temp_directory_path() / ("kpeg-" + name + "-" + std::to_string(::getpid()))).string()) {
     fs::remove_all(folder);
     fs::create_directories(folder);
     for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) {

@@ -9,7 +9,7 @@
 namespace kpeg_test {
 
 struct Answer {
-    int status = -1;   ///< exit status; 128 and more: ended by a signal, or by the time limit (137)
+    int status = -1;  ///< exit status; 128 and more: ended by a signal, or by the time limit (137)
     std::string out, err;
 };
 /// `arguments` for a shell; no run may take longer than `seconds`.

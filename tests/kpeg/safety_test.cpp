@@ -15,19 +15,24 @@ namespace {
 using namespace kpeg_test;
 namespace fs = std::filesystem;
 
-size_t lines(const std::string& text) { return static_cast<size_t>(std::count(text.begin(), text.end(), '\n')); }
+size_t lines(const std::string& text) {
+    return static_cast<size_t>(std::count(text.begin(), text.end(), '\n'));
+}
 
 std::string without_seconds(const std::string& text) {
     auto j = nlohmann::json::parse(text);
-    j.erase("seconds"), j.erase("peak_rss_mb");
+    j.erase("seconds");
+    j.erase("peak_rss_mb");
     return j.dump();
 }
 
-/// An answer is an exit status of the contract, and for an unusable input at least a sentence; never a crash, never a hang.
+/// An answer is an exit status of the contract, and for an unusable input at least a sentence; never a crash, never a
+/// hang.
 void expect_answer(const Answer& a, const std::string& what) {
     EXPECT_TRUE(a.status >= 0 && a.status <= 2) << what << ": status " << a.status << "\n" << a.err.substr(0, 500);
     if (a.status == 2) EXPECT_GE(lines(a.err), 1u) << what;
-    EXPECT_EQ((a.out + a.err).find(kp::hostile::secret), std::string::npos) << what << ": shows the user's file:\n" << a.err.substr(0, 500);
+    EXPECT_EQ((a.out + a.err).find(kp::hostile::secret), std::string::npos) << what << ": shows the user's file:\n"
+                                                                            << a.err.substr(0, 500);
 }
 
 TEST(Hostile, NoProjectMakesKpegCrashHangWriteOrTell) {
@@ -37,7 +42,9 @@ TEST(Hostile, NoProjectMakesKpegCrashHangWriteOrTell) {
     for (const auto& trap : kp::hostile::traps()) {
         const auto project = kp::hostile::lay(trap, folder, secret);
         const auto before = kp::hostile::contents(base);
-        for (const char* command : {"rules", "time", "pegs"}) expect_answer(run(std::string(command) + " '" + project + "' --json -"), std::string(trap.name) + ", " + command);
+        for (const char* command : {"rules", "time", "pegs"})
+            expect_answer(run(std::string(command) + " '" + project + "' --json -"),
+                          std::string(trap.name) + ", " + command);
         EXPECT_EQ(kp::hostile::contents(base), before) << trap.name << ": a command that only reads wrote something";
         const auto mine = slurp(secret);
         expect_answer(run("pegs '" + project + "' --set tone= --json -"), std::string(trap.name) + ", pegs --set");
@@ -56,12 +63,18 @@ TEST(Hostile, NoFileMakesAReaderCrashHangOrTell) {
         const auto file = [&](const char* name) { return " '" + folder + "/" + name + "'"; };
         // Pipes are read where a command names them, and these never end.
         if (std::string(trap.name).find("a pipe") != std::string::npos) continue;
-        expect_answer(run("time --netlist" + file("vane.v") + lib + " --sdf" + file("vane.sdf") + " --sdc" + file("clocks.sdc") + " --json -"), std::string(trap.name) + ", time of files");
-        expect_answer(run("sdc" + file("clocks.sdc") + " --netlist " KP_SOURCE "/demo/vane/vane.v" + lib + " --json -"), std::string(trap.name) + ", sdc");
+        expect_answer(run("time --netlist" + file("vane.v") + lib + " --sdf" + file("vane.sdf") + " --sdc" +
+                          file("clocks.sdc") + " --json -"),
+                      std::string(trap.name) + ", time of files");
+        expect_answer(run("sdc" + file("clocks.sdc") + " --netlist " KP_SOURCE "/demo/vane/vane.v" + lib + " --json -"),
+                      std::string(trap.name) + ", sdc");
         for (const char* name : {"h.sv", "h.vhd", "vane.v"})
-            if (fs::exists(folder + "/" + name)) expect_answer(run("ports" + file(name) + " --json -"), std::string(trap.name) + ", ports of " + name);
+            if (fs::exists(folder + "/" + name))
+                expect_answer(run("ports" + file(name) + " --json -"), std::string(trap.name) + ", ports of " + name);
         // Every file as what it is not.
-        for (const char* name : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc"}) expect_answer(run("pegs " KP_SOURCE "/demo/vane/vane.kpeg --compare" + file(name) + " --json -"), std::string(trap.name) + ", compare with " + name);
+        for (const char* name : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc"})
+            expect_answer(run("pegs " KP_SOURCE "/demo/vane/vane.kpeg --compare" + file(name) + " --json -"),
+                          std::string(trap.name) + ", compare with " + name);
     }
     fs::remove_all(base);
 }
@@ -78,12 +91,15 @@ TEST(Kpeg, OutsideFilesNeedAllow) {
     EXPECT_NE(refused.err.find("--allow " + other + "/more.sdc"), std::string::npos) << refused.err;
     EXPECT_NE(run("time '" + d / "vane.kpeg" + "' --allow '" + other + "' --json -").status, 2);
     // The command line's own scripts reach no further either.
-    const std::string files = " --netlist " KP_SOURCE "/demo/vane/vane.v --lib " KP_SOURCE "/data/cells/skerry.lib --json -";
+    const std::string files =
+        " --netlist " KP_SOURCE "/demo/vane/vane.v --lib " KP_SOURCE "/data/cells/skerry.lib --json -";
     EXPECT_NE(run("sdc '" + d / "ports.sdc" + "'" + files).out.find("--allow"), std::string::npos);
-    EXPECT_EQ(run("sdc '" + d / "ports.sdc" + "' --allow '" + other + "'" + files).out.find("--allow"), std::string::npos);
+    EXPECT_EQ(run("sdc '" + d / "ports.sdc" + "' --allow '" + other + "'" + files).out.find("--allow"),
+              std::string::npos);
     // Nor does an include.
     std::ofstream(other + "/w.vh") << "`define W 4\n";
-    std::ofstream(d / "m.sv") << "`include \"../" + fs::path(other).filename().string() + "/w.vh\"\nmodule m(input [`W:0] a); endmodule\n";
+    std::ofstream(d / "m.sv") << "`include \"../" + fs::path(other).filename().string() +
+                                     "/w.vh\"\nmodule m(input [`W:0] a); endmodule\n";
     const auto ports = run("ports '" + d / "m.sv" + "' --json -");
     EXPECT_EQ(ports.status, 2);
     EXPECT_NE(ports.err.find("--allow"), std::string::npos) << ports.err;
@@ -147,17 +163,27 @@ TEST(Kpeg, WritesStraightToWhatIsNoFile) {
     EXPECT_EQ(read, whole);
     // No copies, no remains; an old result is replaced.
     EXPECT_EQ(run("rules " + project + " --json '" + d / "o" + "'").status, 1);
-    for (const auto& e : fs::directory_iterator(d.folder)) EXPECT_TRUE(e.path().extension() != ".bak" && e.path().extension() != ".new") << e.path();
+    for (const auto& e : fs::directory_iterator(d.folder))
+        EXPECT_TRUE(e.path().extension() != ".bak" && e.path().extension() != ".new") << e.path();
 }
 
 TEST(Kpeg, NoResultGoesOverAnInputOrTheProject) {
     const Demo d("over");
     fs::create_symlink("clocks.sdc", d / "alias");
     const auto before = kp::hostile::contents(d.folder);
-    for (const char* name : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "alias", "../" , "vane.kpeg.journal", "vane.kpeg.lock"})
-        for (const char* option : {"--json", "--csv"}) EXPECT_EQ(run("pegs '" + d / "vane.kpeg" + "' --set tone= " + (std::string(option) == "--csv" ? "--json - " : "") + option + " '" + d / name + "'").status, 2) << option << " " << name;
+    for (const char* name :
+         {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "alias", "../", "vane.kpeg.journal", "vane.kpeg.lock"})
+        for (const char* option : {"--json", "--csv"})
+            EXPECT_EQ(run("pegs '" + d / "vane.kpeg" + "' --set tone= " +
+                          (std::string(option) == "--csv" ? "--json - " : "") + option + " '" + d / name + "'")
+                          .status,
+                      2)
+                << option << " " << name;
     EXPECT_EQ(run("pegs '" + d / "vane.kpeg" + "' --csv '" + d / "x" + "' --json '" + d / "x" + "'").status, 2);
-    EXPECT_EQ(run("time --netlist '" + d / "vane.v" + "' --lib " KP_SOURCE "/data/cells/skerry.lib --json '" + d / "vane.v" + "'").status, 2);
+    EXPECT_EQ(run("time --netlist '" + d / "vane.v" + "' --lib " KP_SOURCE "/data/cells/skerry.lib --json '" +
+                  d / "vane.v" + "'")
+                  .status,
+              2);
     EXPECT_EQ(kp::hostile::contents(d.folder), before);
 }
 
@@ -176,7 +202,8 @@ TEST(Kpeg, ATableForASpreadsheetRunsNothing) {
 // A byte order mark, CRLF and NUL bytes are no part of what a text says; comments in Latin-1 neither.
 TEST(Kpeg, MarksAndLineEndsMakeNoDifference) {
     const Demo d("marks");
-    const auto time = "time '" + d / "vane.kpeg" + "' --all-endpoints --json -", rules = "rules '" + d / "vane.kpeg" + "' --json -";
+    const auto time = "time '" + d / "vane.kpeg" + "' --all-endpoints --json -",
+               rules = "rules '" + d / "vane.kpeg" + "' --json -";
     const auto timing = without_seconds(run(time).out), findings = run(rules).out;
     for (const char* name : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) {
         std::string text = "\xEF\xBB\xBF";
@@ -212,12 +239,16 @@ TEST(KpegTime, AProjectTakesConstraintsDelaysAndCornersAndRefusesTheRest) {
         EXPECT_EQ(a.status, 2) << option;
         EXPECT_NE(a.err.find("does not go with a project"), std::string::npos) << a.err;
     }
-    for (const char* option : {"--sdf nowhere.sdf", "--sdc nowhere.sdc", "--corner c,sdf=nowhere.sdf"}) EXPECT_EQ(run(project + option).status, 2) << option;
+    for (const char* option : {"--sdf nowhere.sdf", "--sdc nowhere.sdc", "--corner c,sdf=nowhere.sdf"})
+        EXPECT_EQ(run(project + option).status, 2) << option;
     // The same delays again are the same result; more constraints, other delays and corners are others.
     EXPECT_EQ(without_seconds(run(project + "--sdf '" + d / "vane.sdf" + "'").out), without_seconds(plain.out));
     std::ofstream(d / "more.sdc") << "set_clock_uncertainty 5 [all_clocks]\n";
-    const auto wns = [](const Answer& a) { return nlohmann::json::parse(a.out)["summary"]["setup"]["wns"].get<double>(); };
-    EXPECT_NEAR(wns(run(project + "--sdc '" + d / "more.sdc" + "'")), wns(plain) - 5 + 0.2, 1e-6);  // instead of the project's own 0.2
+    const auto wns = [](const Answer& a) {
+        return nlohmann::json::parse(a.out)["summary"]["setup"]["wns"].get<double>();
+    };
+    EXPECT_NEAR(wns(run(project + "--sdc '" + d / "more.sdc" + "'")), wns(plain) - 5 + 0.2,
+                1e-6);  // instead of the project's own 0.2
     EXPECT_LT(wns(run(project + "--corner slow,late-factor=1.5")), wns(plain));
 }
 

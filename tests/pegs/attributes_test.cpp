@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/pegs/attributes.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/attributes.hpp"
+#include "core/plan/place.hpp"
 #include "core/session/session.hpp"
 
 #include <algorithm>
@@ -10,13 +10,16 @@ namespace kp {
 namespace {
 
 struct Plan {
-    std::unique_ptr<Session> session = Session::open(real_disk(), KP_SOURCE "/demo/profiler/profiler-closed.kpeg", KP_SOURCE "/data").take();
+    std::unique_ptr<Session> session =
+        Session::open(real_disk(), KP_SOURCE "/demo/profiler/profiler-closed.kpeg", KP_SOURCE "/data").take();
     Project project = session->project();
     [[nodiscard]] AttributeInput input() const {
         const auto& w = session->world();
         return {w.part, w.board, w.standards, w.netlist.ports, project};
     }
-    [[nodiscard]] AttributeState state(const std::string& port, const char* key) const { return attribute_state(input(), port, *attribute_kind(key)); }
+    [[nodiscard]] AttributeState state(const std::string& port, const char* key) const {
+        return attribute_state(input(), port, *attribute_kind(key));
+    }
     Status set(const std::vector<std::string>& ports, const char* key, const std::string& value) {
         auto edit = attribute_edit(input(), ports, *attribute_kind(key), value);
         if (!edit) return edit.messages();
@@ -24,7 +27,9 @@ struct Plan {
     }
 };
 
-bool has(const std::vector<std::string>& list, const char* value) { return std::find(list.begin(), list.end(), value) != list.end(); }
+bool has(const std::vector<std::string>& list, const char* value) {
+    return std::find(list.begin(), list.end(), value) != list.end();
+}
 
 TEST(Attributes, EachSaysWhereItComesFromAndWhatItMeans) {
     Plan p;

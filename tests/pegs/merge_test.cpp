@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/sdc/rename.hpp"
 #include "core/pegs/merge.hpp"
-#include "core/session/reread.hpp"
+#include "core/session/watcher.hpp"
 
 #include <gtest/gtest.h>
 
@@ -15,8 +15,10 @@ std::vector<PortGroup> ports(std::initializer_list<const char*> lines) {
 }
 
 TEST(PortLines, ComeBackAsTheyWere) {
-    for (const char* line : {"in clk", "out q[7:0]", "inout d[0:15]", "in odd[3:-4]"}) EXPECT_EQ(port_line(*port_from_line(line)), line);
-    for (const char* line : {"", "in", "up clk", "in q[a:b]", "in q[99999999:0]"}) EXPECT_FALSE(port_from_line(line)) << line;
+    for (const char* line : {"in clk", "out q[7:0]", "inout d[0:15]", "in odd[3:-4]"})
+        EXPECT_EQ(port_line(*port_from_line(line)), line);
+    for (const char* line : {"", "in", "up clk", "in q[a:b]", "in q[99999999:0]"})
+        EXPECT_FALSE(port_from_line(line)) << line;
     EXPECT_EQ(port_from_line("in d[2:0]")->bits(), (std::vector<std::string>{"d[2]", "d[1]", "d[0]"}));
 }
 
@@ -29,14 +31,18 @@ TEST(PortMerge, TellsWhatBecameOfEachPort) {
     for (const auto& r : {
              Row{ports({"in clk", "out q[3:0]"}), ports({"in clk", "out q[3:0]"}), ""},
              Row{ports({"in clk"}), ports({"in clk", "out led"}), "New: out led."},
-             Row{ports({"in clk", "out led"}), ports({"in clk"}), "Gone: out led; its pegs and lines stay until you remove them."},
-             Row{ports({"in a", "in txd_in", "in b"}), ports({"in a", "in rs_txd", "in b"}), "Renamed, it seems: txd_in is now rs_txd (same place, direction and width)."},
-             Row{ports({"in a", "out lamp[3:0]"}), ports({"in a", "out lamps[3:0]"}), "Renamed, it seems: lamp is now lamps (same place, direction and width, alike in name)."},
+             Row{ports({"in clk", "out led"}), ports({"in clk"}),
+                 "Gone: out led; its pegs and lines stay until you remove them."},
+             Row{ports({"in a", "in txd_in", "in b"}), ports({"in a", "in rs_txd", "in b"}),
+                 "Renamed, it seems: txd_in is now rs_txd (same place, direction and width)."},
+             Row{ports({"in a", "out lamp[3:0]"}), ports({"in a", "out lamps[3:0]"}),
+                 "Renamed, it seems: lamp is now lamps (same place, direction and width, alike in name)."},
              Row{ports({"out q[3:0]"}), ports({"out q[7:0]"}), "Wider: out q[3:0] is now out q[7:0]."},
              Row{ports({"out q[7:0]"}), ports({"out q[3:0]"}), "Narrower: out q[7:0] is now out q[3:0]."},
              Row{ports({"in d"}), ports({"inout d"}), "Turned: d was in and is now inout."},
              // Another direction or width is no rename.
-             Row{ports({"in alpha"}), ports({"out alpha2"}), "New: out alpha2.Gone: in alpha; its pegs and lines stay until you remove them."},
+             Row{ports({"in alpha"}), ports({"out alpha2"}),
+                 "New: out alpha2.Gone: in alpha; its pegs and lines stay until you remove them."},
          }) {
         std::string got;
         for (const auto& s : compare_ports(r.before, r.after).sentences()) got += s;
@@ -52,7 +58,10 @@ TEST(PortMerge, TheLikeliestIsTakenFirst) {
 
 TEST(PortMerge, AWholeOtherHeaderIsAnAnswerToo) {
     std::vector<PortGroup> before, after;
-    for (int i = 0; i < 1500; ++i) before.push_back({"old_" + std::to_string(i), Direction::in, {}, {}}), after.push_back({"other_" + std::to_string(7 * i), Direction::in, {}, {}});
+    for (int i = 0; i < 1500; ++i) {
+        before.push_back({"old_" + std::to_string(i), Direction::in, {}, {}});
+        after.push_back({"other_" + std::to_string(7 * i), Direction::in, {}, {}});
+    }
     const auto m = compare_ports(before, after);
     EXPECT_EQ(m.renamed.size() + m.removed.size(), 1500u);
     EXPECT_EQ(m.renamed.size() + m.added.size(), 1500u);
@@ -60,7 +69,9 @@ TEST(PortMerge, AWholeOtherHeaderIsAnAnswerToo) {
 
 TEST(CarryOver, NamesThatChangePlacesKeepTheirPegs) {
     Project p;
-    p.pegs = {{"a", {"1", PegState::pegged, "by hand"}}, {"b", {"2", PegState::loose, "by name"}}, {"c", {"3", PegState::pegged, ""}}};
+    p.pegs = {{"a", {"1", PegState::pegged, "by hand"}},
+              {"b", {"2", PegState::loose, "by name"}},
+              {"c", {"3", PegState::pegged, ""}}};
     p.attributes["a"].standard = "S";
     p.waivers = {{"L09", {"a", "c"}, "why", "who", "when"}};
     Edit edit{"swap", carry_over(p, {{"a", "b"}, {"b", "a"}})};
@@ -91,18 +102,23 @@ TEST(SdcRename, TouchesPortsAndNothingElse) {
     };
     for (const auto& c : {
              Case{"set_input_delay 1 -clock clk [get_ports a]", "set_input_delay 1 -clock clk [get_ports new]"},
-             Case{"set_input_delay 1 -clock a [get_ports {a[*] a[3] b}]", "set_input_delay 1 -clock a [get_ports {new[*] new[3] b}]"},
+             Case{"set_input_delay 1 -clock a [get_ports {a[*] a[3] b}]",
+                  "set_input_delay 1 -clock a [get_ports {new[*] new[3] b}]"},
              Case{"create_clock -period 5 [get_ports a]", "create_clock -name a -period 5 [get_ports new]"},
              Case{"create_clock -name a -period 5 [get_ports a]", "create_clock -name a -period 5 [get_ports new]"},
              Case{"create_clock -period 5 a", "create_clock -name a -period 5 new"},
-             Case{"set_false_path -from [get_ports a] -to [get_clocks a]", "set_false_path -from [get_ports new] -to [get_clocks a]"},
-             Case{"# a stays in remarks\nset_load 1 [get_ports a] ;# a", "# a stays in remarks\nset_load 1 [get_ports new] ;# a"},
+             Case{"set_false_path -from [get_ports a] -to [get_clocks a]",
+                  "set_false_path -from [get_ports new] -to [get_clocks a]"},
+             Case{"# a stays in remarks\nset_load 1 [get_ports a] ;# a",
+                  "# a stays in remarks\nset_load 1 [get_ports new] ;# a"},
              Case{"set x a\nset_load 1 [get_ports $a]", "set x a\nset_load 1 [get_ports $a]"},
              Case{"set_load 1 [get_ports a*]", "set_load 1 [get_ports a*]"},
-             Case{"foreach p {1 2} { set_load $p [get_ports {a[$p]}] }", "foreach p {1 2} { set_load $p [get_ports {new[$p]}] }"},
+             Case{"foreach p {1 2} { set_load $p [get_ports {a[$p]}] }",
+                  "foreach p {1 2} { set_load $p [get_ports {new[$p]}] }"},
              Case{"set_load 1 [get_pins u1/a]", "set_load 1 [get_pins u1/a]"},
              Case{"set_load 1 [get_ports ba]", "set_load 1 [get_ports ba]"},
-             Case{"set_input_delay 1 -clock [get_clocks a] [get_ports a]", "set_input_delay 1 -clock [get_clocks a] [get_ports new]"},
+             Case{"set_input_delay 1 -clock [get_clocks a] [get_ports a]",
+                  "set_input_delay 1 -clock [get_clocks a] [get_ports new]"},
          })
         EXPECT_EQ(renamed(c.before, {{"a", "new"}}), c.after);
 }

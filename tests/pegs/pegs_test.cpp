@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "core/session/session.hpp"
 #include "core/session/verdict.hpp"
 
@@ -8,7 +8,9 @@
 namespace kp {
 namespace {
 
-std::unique_ptr<Session> demo() { return Session::open(real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data").take(); }
+std::unique_ptr<Session> demo() {
+    return Session::open(real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data").take();
+}
 
 TEST(FindPlace, PinsTerminalsAndKinds) {
     const auto s = demo();
@@ -55,10 +57,10 @@ TEST(PegEdit, AStandardFromTheBoardFollowsAndAChosenOneStays) {
 
 TEST(PlaceTrouble, SaysTheRuleThatRefuses) {
     const auto s = demo();
-    EXPECT_EQ(place_trouble(*s, "tone", "113"), "");
-    EXPECT_EQ(place_trouble(*s, "tone", "6").substr(0, 4), "L01:");
-    EXPECT_EQ(place_trouble(*s, "tone", "46").substr(0, 4), "L02:");
-    EXPECT_EQ(place_trouble(*s, "tone", "122").substr(0, 4), "L08:");
+    EXPECT_EQ(place_trouble(s->snapshot(), "tone", "113"), "");
+    EXPECT_EQ(place_trouble(s->snapshot(), "tone", "6").substr(0, 4), "L01:");
+    EXPECT_EQ(place_trouble(s->snapshot(), "tone", "46").substr(0, 4), "L02:");
+    EXPECT_EQ(place_trouble(s->snapshot(), "tone", "122").substr(0, 4), "L08:");
 }
 
 TEST(OrderingCode, IsTakenApartCharacterByCharacter) {
@@ -67,8 +69,10 @@ TEST(OrderingCode, IsTakenApartCharacterByCharacter) {
     const auto good = decode_ordering_code(grammar, "SKR45L-B484-3I");
     ASSERT_TRUE(good.complete);
     EXPECT_EQ(good.fields[1].code, "45L");
-    EXPECT_EQ(decode_ordering_code(grammar, "SKR12-Q145-2C").trouble, "The package is not known at character 7 of 'SKR12-Q145-2C'; it can be Q144, B256, B484.");
-    EXPECT_EQ(decode_ordering_code(grammar, "SKR12-Q144-2CX").trouble, "'X' is left over at character 14 of 'SKR12-Q144-2CX'.");
+    EXPECT_EQ(decode_ordering_code(grammar, "SKR12-Q145-2C").trouble,
+              "The package is not known at character 7 of 'SKR12-Q145-2C'; it can be Q144, B256, B484.");
+    EXPECT_EQ(decode_ordering_code(grammar, "SKR12-Q144-2CX").trouble,
+              "'X' is left over at character 14 of 'SKR12-Q144-2CX'.");
     EXPECT_EQ(decode_ordering_code(grammar, "SKR12Q144").trouble, "A '-' is expected at character 6 of 'SKR12Q144'.");
 }
 
@@ -80,11 +84,13 @@ Board board_of(const std::vector<std::pair<std::string, std::string>>& terminals
         BoardPart part;
         part.ref = part.name = part.label = ref;
         Terminal t;
-        t.name = name, t.direction = TerminalDirection::reads;
+        t.name = name;
+        t.direction = TerminalDirection::reads;
         part.terminals = {t};
         b.parts.push_back(part);
         BoardNet net;
-        net.pin = "P" + std::to_string(++pin), net.terminal = ref + "." + name;
+        net.pin = "P" + std::to_string(++pin);
+        net.terminal = ref + "." + name;
         b.nets.push_back(net);
     }
     b.index();
@@ -93,7 +99,8 @@ Board board_of(const std::vector<std::pair<std::string, std::string>>& terminals
 
 std::vector<Port> bus(const std::string& name, int high, int low) {
     std::vector<Port> out;
-    for (int i = high; i >= low; --i) out.push_back({name + "[" + std::to_string(i) + "]", name, i, Direction::out, no_id});
+    for (int i = high; i >= low; --i)
+        out.push_back({name + "[" + std::to_string(i) + "]", name, i, Direction::out, no_id});
     return out;
 }
 
@@ -113,7 +120,8 @@ TEST(MatchNames, NumbersThatStartElsewhereAreAnOffsetThatIsSaid) {
     for (const auto& m : match_names(bus("vent", 4, 1), b, {})) EXPECT_GT(m.confidence, 0.99);
     // Too few on the board: what has the same number is proposed, and not as a certainty.
     const auto few = board_of({{"F1", "VENT1"}, {"F2", "VENT2"}});
-    for (const auto& m : match_names(bus("vent", 3, 0), few, {})) EXPECT_EQ(m.why, "the board's numbers do not reach over the whole bus");
+    for (const auto& m : match_names(bus("vent", 3, 0), few, {}))
+        EXPECT_EQ(m.why, "the board's numbers do not reach over the whole bus");
 }
 
 TEST(MatchNames, ABitIsNoMatchForATerminalWithoutANumber) {
@@ -125,8 +133,12 @@ TEST(MatchNames, ABitIsNoMatchForATerminalWithoutANumber) {
 TEST(MatchNames, ANumberInsideANameIsNoIndex) {
     const auto b = board_of({{"U7", "rs485_di"}, {"U8", "rs485_ro"}, {"U9", "uart0_rx"}, {"U10", "uart1_rx"}});
     EXPECT_EQ(matched({{"rs485_di", "rs485_di", -1, Direction::out, no_id}}, b), "rs485_di=U7.rs485_di ");
-    EXPECT_EQ(matched({{"uart1_rx", "uart1_rx", -1, Direction::out, no_id}, {"uart0_rx", "uart0_rx", -1, Direction::out, no_id}}, b), "uart0_rx=U9.uart0_rx uart1_rx=U10.uart1_rx ");
-    for (const auto& m : match_names({{"rs485_di", "rs485_di", -1, Direction::out, no_id}}, b, {})) EXPECT_GT(m.confidence, 0.99);
+    EXPECT_EQ(matched({{"uart1_rx", "uart1_rx", -1, Direction::out, no_id},
+                       {"uart0_rx", "uart0_rx", -1, Direction::out, no_id}},
+                      b),
+              "uart0_rx=U9.uart0_rx uart1_rx=U10.uart1_rx ");
+    for (const auto& m : match_names({{"rs485_di", "rs485_di", -1, Direction::out, no_id}}, b, {}))
+        EXPECT_GT(m.confidence, 0.99);
 }
 
 TEST(FindPlace, ADesignatorNamesAPartWithOneTerminal) {

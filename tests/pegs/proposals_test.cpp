@@ -12,7 +12,8 @@ namespace kp {
 namespace {
 
 struct Plan {
-    std::unique_ptr<Session> session = Session::open(real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data").take();
+    std::unique_ptr<Session> session =
+        Session::open(real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data").take();
     Project project = session->project();
     const World& w = session->world();
     [[nodiscard]] std::vector<Proposal> of_sheet(const std::string& text) const {
@@ -20,12 +21,16 @@ struct Plan {
         EXPECT_TRUE(sheet.ok()) << (sheet.ok() ? "" : sheet.first().text);
         return proposals_of_sheet(project, w.netlist.ports, w.part, w.board, sheet.value());
     }
-    void take(const std::vector<Proposal>& list) { ASSERT_TRUE(apply(project, take_proposals(project, w.board, list, "take")).ok()); }
+    void take(const std::vector<Proposal>& list) {
+        ASSERT_TRUE(apply(project, take_proposals(project, w.board, list, "take")).ok());
+    }
 };
 
 std::string dump(const std::vector<Proposal>& list) {
     std::string out;
-    for (const auto& p : list) out += p.port + " " + p.field + " '" + p.now + "' '" + p.then + "'" + (p.refused.empty() ? "" : " refused") + "; ";
+    for (const auto& p : list)
+        out +=
+            p.port + " " + p.field + " '" + p.now + "' '" + p.then + "'" + (p.refused.empty() ? "" : " refused") + "; ";
     return out;
 }
 
@@ -47,10 +52,13 @@ TEST(Proposals, OnlyWhatASheetSaysCounts) {
     Plan p;
     const auto pin = p.project.pegs.at("tone").pin;
     EXPECT_EQ(dump(p.of_sheet("port,pin\ntone," + pin + "\n")), "");
-    EXPECT_EQ(dump(p.of_sheet("# 3 stops are open\nport,pin,drive\ntone,113,8\nosc_20,-,\n")), "tone pin '" + pin + "' '113'; tone drive '' '8'; osc_20 pin '" + p.project.pegs.at("osc_20").pin + "' ''; ");
+    EXPECT_EQ(
+        dump(p.of_sheet("# 3 stops are open\nport,pin,drive\ntone,113,8\nosc_20,-,\n")),
+        "tone pin '" + pin + "' '113'; tone drive '' '8'; osc_20 pin '" + p.project.pegs.at("osc_20").pin + "' ''; ");
     EXPECT_EQ(dump(p.of_sheet("port,pin,drive,standard\nosc_20,,,\n")), "");  // empty cells say nothing
     EXPECT_EQ(p.of_sheet("# remark\nport,pin\ntone,113\n")[0].why, "line 3");
-    EXPECT_EQ(dump(p.of_sheet("port,pin\ntune,113\ntone,999\n")), "tune port '' '113' refused; tone pin '" + pin + "' '999' refused; ");
+    EXPECT_EQ(dump(p.of_sheet("port,pin\ntune,113\ntone,999\n")),
+              "tune port '' '113' refused; tone pin '" + pin + "' '999' refused; ");
     EXPECT_EQ(p.of_sheet("port,pin\ntune,113\n")[0].refused, "The design has no port 'tune'. Did you mean 'tone'?");
 }
 
@@ -72,7 +80,9 @@ TEST(Proposals, ASheetOfThePlanItselfChangesNothing) {
 }
 
 TEST(PinReport, IsReadInSeveralShapes) {
-    for (const char* text : {"port,pin,standard\ntone,112,LVCMOS 3.3 V\n", "# made by a build\n\nSignal;Location;I/O standard\ntone;112;LVCMOS 3.3 V\n", "x\tball\tname\tstandard\n1\t112\ttone\tLVCMOS 3.3 V\n2\t113\t\t\n"}) {
+    for (const char* text : {"port,pin,standard\ntone,112,LVCMOS 3.3 V\n",
+                             "# made by a build\n\nSignal;Location;I/O standard\ntone;112;LVCMOS 3.3 V\n",
+                             "x\tball\tname\tstandard\n1\t112\ttone\tLVCMOS 3.3 V\n2\t113\t\t\n"}) {
         const auto rows = read_pin_report(text, "report");
         ASSERT_TRUE(rows.ok()) << rows.first().text;
         ASSERT_EQ(rows.value().size(), 1u) << text;
@@ -81,7 +91,8 @@ TEST(PinReport, IsReadInSeveralShapes) {
         EXPECT_EQ(rows.value()[0].standard, "LVCMOS 3.3 V");
     }
     EXPECT_EQ(read_pin_report("a,b\n1,2\n", "r").first().line, 1);
-    EXPECT_EQ(read_pin_report("# head\nport,pin\nx,1\nx,2\n", "r").first().sentence(), "r:4: The port 'x' is there twice.");
+    EXPECT_EQ(read_pin_report("# head\nport,pin\nx,1\nx,2\n", "r").first().sentence(),
+              "r:4: The port 'x' is there twice.");
     EXPECT_FALSE(read_pin_report("", "r").ok());
     EXPECT_FALSE(read_pin_report("#only a remark", "r").ok());
 }
@@ -90,7 +101,10 @@ TEST(PinReport, RequestedAgainstObtained) {
     Plan p;
     p.project.pegs.erase("tone");
     const auto osc_at = p.project.pegs.at("osc_20").pin;
-    const std::vector<PinReportRow> report{{"tone", "113", "", 2}, {"osc_20", "87", "", 3}, {"gray[0]", p.project.pegs.at("gray[0]").pin, "", 4}, {"ghost", "1", "", 5}};
+    const std::vector<PinReportRow> report{{"tone", "113", "", 2},
+                                           {"osc_20", "87", "", 3},
+                                           {"gray[0]", p.project.pegs.at("gray[0]").pin, "", 4},
+                                           {"ghost", "1", "", 5}};
     int same = 0, missing = 0;
     for (const auto& o : compare_obtained(p.project, p.w.netlist.ports, report)) {
         if (o.port == "tone") EXPECT_EQ(o.verdict, Obtained::Verdict::not_requested);
@@ -111,15 +125,19 @@ TEST(PinReport, RequestedAgainstObtained) {
 
 TEST(StandIn, HonoursPegsAndPlacesTheRestLegally) {
     Plan p;
-    Trial trial(*p.session);
+    Trial trial(p.session->snapshot());
     Project plan = p.project;
     for (const char* port : {"tone", "osc_20", "rose_n[3]"}) plan.pegs.erase(port);
-    const auto rows = stand_in_pins(p.w.netlist.ports, p.w.part, plan, [&](const std::string& port, const std::string& pin) { return trial.trouble(port, pin).empty(); });
+    const auto rows = stand_in_pins(
+        p.w.netlist.ports, p.w.part, plan,
+        [&](const std::string& port, const std::string& pin) { return trial.trouble(port, pin).empty(); });
     EXPECT_EQ(rows.size(), p.w.netlist.ports.size());
     std::set<std::string> pins;
     for (const auto& r : rows) {
-        if (plan.pegs.contains(r.port)) EXPECT_EQ(r.pin, plan.pegs.at(r.port).pin);
-        else EXPECT_EQ(place_trouble(*p.session, r.port, r.pin), "") << r.port;
+        if (plan.pegs.contains(r.port))
+            EXPECT_EQ(r.pin, plan.pegs.at(r.port).pin);
+        else
+            EXPECT_EQ(place_trouble(p.session->snapshot(), r.port, r.pin), "") << r.port;
         if (!plan.pegs.contains(r.port)) EXPECT_TRUE(pins.insert(r.pin).second);
     }
     // What it writes is what a report reads, and it says what it is.

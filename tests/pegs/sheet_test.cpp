@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/handoff/template.hpp"
 #include "core/pegs/sheet.hpp"
-#include "core/pegs/ways.hpp"
+#include "core/plan/ways.hpp"
 #include "core/session/session.hpp"
 
 #include "core/session/data_folder.hpp"
@@ -17,7 +17,9 @@ std::unique_ptr<Session> demo(const char* name) {
     EXPECT_TRUE(s) << (s ? "" : s.first().sentence());
     return s ? s.take() : nullptr;
 }
-std::vector<SheetRow> rows(const Session& s, const Project& p) { return sheet_rows(s.world().netlist.ports, s.world().part, s.world().board, p); }
+std::vector<SheetRow> rows(const Session& s, const Project& p) {
+    return sheet_rows(s.world().netlist.ports, s.world().part, s.world().board, p);
+}
 
 TEST(PinSheet, ComesBackWithoutLoss) {
     const auto s = demo("profiler/profiler.kpeg");
@@ -39,7 +41,8 @@ TEST(PinSheet, AnEmptyCellLeavesAndADashClears) {
     const auto& port = s->project().pegs.begin()->first;
     const auto take = [&](const std::string& text) {
         auto p = s->project();
-        EXPECT_TRUE(kp::apply(p, import_sheet(p, s->world().netlist.ports, s->world().part, read_sheet(text, "x").value()).edit));
+        EXPECT_TRUE(kp::apply(
+            p, import_sheet(p, s->world().netlist.ports, s->world().part, read_sheet(text, "x").value()).edit));
         return p;
     };
     const auto before = s->project().attributes.at(port).standard;
@@ -89,11 +92,13 @@ TEST(PinSheet, TellsWhatCannotBeTaken) {
         const auto import = import_sheet(s->project(), s->world().netlist.ports, s->world().part, sheet.value());
         return import.troubles.empty() ? std::string() : import.troubles[0].text;
     };
-    EXPECT_EQ(first("pin,where\n1,2\n"), "x.csv:1: The first row has no column 'port'; a pin sheet has at least 'port' and 'pin'.");
+    EXPECT_EQ(first("pin,where\n1,2\n"),
+              "x.csv:1: The first row has no column 'port'; a pin sheet has at least 'port' and 'pin'.");
     EXPECT_EQ(first("port,pin\ntone,1\ntone,2\n"), "x.csv:3: The port 'tone' is there twice.");
     EXPECT_EQ(first("port,pin\ntune,4\n"), "The design has no port 'tune'. Did you mean 'tone'?");
     EXPECT_EQ(first("port,pin\ntone,999\n"), "The part has no pin '999' for port tone.");
-    EXPECT_EQ(first("port,pin\ntone,16\n"), "Pin 16 is given to tone and belongs to osc_20, which the sheet does not move.");
+    EXPECT_EQ(first("port,pin\ntone,16\n"),
+              "Pin 16 is given to tone and belongs to osc_20, which the sheet does not move.");
     EXPECT_EQ(first("port\tpin\ntone\t113\n"), "");
 }
 
@@ -110,7 +115,8 @@ TEST(Ways, RangesBusesSlicesAndParts) {
     const auto places = [&](const char* text) { return find_places(text, w.part, w.board); };
     EXPECT_EQ(places("b1..b4").value(), (std::vector<std::string>{"B1", "B2", "B3", "B4"}));
     ASSERT_FALSE(places("d1")) << "a ball and a designator: nobody guesses";
-    EXPECT_EQ(places("d1").first().text, "'d1' is a pin of the FPGA and a designator of the board (lamps); type 'pin D1' or 'part D1'.");
+    EXPECT_EQ(places("d1").first().text,
+              "'d1' is a pin of the FPGA and a designator of the board (lamps); type 'pin D1' or 'part D1'.");
     EXPECT_EQ(places("pin d1").value(), std::vector<std::string>{"D1"});
     EXPECT_EQ(places("part D1").value().size(), 8u);
     EXPECT_EQ(places("pin d1..d3").value(), (std::vector<std::string>{"D1", "D2", "D3"}));
@@ -133,18 +139,24 @@ TEST(Ways, RangesBusesSlicesAndParts) {
 TEST(Templates, TheShippedOnesAndTheirMistakes) {
     const auto s = demo("vane/vane.kpeg");
     const TemplateInput input{"vane", "SKR12-Q144-2C", "Tussock", "A", "vane", "now", 2, rows(*s, s->project())};
-    const auto shipped = [&](const char* name) { return render_template(real_disk().read(std::string(KP_SOURCE "/data/templates/") + name).value(), name, input).take(); };
+    const auto shipped = [&](const char* name) {
+        return render_template(real_disk().read(std::string(KP_SOURCE "/data/templates/") + name).value(), name, input)
+            .take();
+    };
     const auto list = shipped("pins.list.mustache");
     EXPECT_TRUE(list.starts_with("# 2 stop(s) are open"));
     EXPECT_NE(list.find("    {tone 112 {LVCMOS 3.3 V}}\n"), std::string::npos) << list;
     EXPECT_NE(shipped("pins.table.mustache").find("112;tone;out;LVCMOS 3.3 V;;;\n"), std::string::npos);
-    EXPECT_NE(shipped("pins.header.mustache").find("//   112  tone  out  LVCMOS 3.3 V  -> LS1.tone\n"), std::string::npos);
+    EXPECT_NE(shipped("pins.header.mustache").find("//   112  tone  out  LVCMOS 3.3 V  -> LS1.tone\n"),
+              std::string::npos);
     // One that does not speak of stops gets a remark in front, in its own way of writing remarks.
-    EXPECT_EQ(render_template("-- {{project}}\n", "t", input).value(), "-- 2 stops are open: this was written all the same.\n-- vane\n");
+    EXPECT_EQ(render_template("-- {{project}}\n", "t", input).value(),
+              "-- 2 stops are open: this was written all the same.\n-- vane\n");
     TemplateInput clear = input;
     clear.stops = 0;
     EXPECT_EQ(render_template("{{#ports}}{{^pegged}}{{port}}{{/pegged}}{{/ports}}", "t", clear).value(), "");
-    EXPECT_EQ(render_template("{{project}} & <{{part}}>", "t", clear).value(), "vane & <SKR12-Q144-2C>") << "nothing is escaped";
+    EXPECT_EQ(render_template("{{project}} & <{{part}}>", "t", clear).value(), "vane & <SKR12-Q144-2C>")
+        << "nothing is escaped";
     const auto broken = render_template("{{#ports}} never closed", "t.mustache", input);
     ASSERT_FALSE(broken);
     EXPECT_TRUE(broken.first().sentence().starts_with("t.mustache: The template cannot be used:"));

@@ -2,7 +2,7 @@
 // What rules look at: seats, partners, buses, lanes and the board's watch lists, before and after edits.
 #include "tests/rules/planted.hpp"
 
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "core/rules/say.hpp"
 
 namespace kp {
@@ -14,7 +14,8 @@ struct Input : testing::Test {
     void SetUp() override {
         p.board.index();
         const auto& a = p.session->analysis();
-        in = std::make_unique<RuleInput>(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints, a.timing, a.design);
+        in = std::make_unique<RuleInput>(p.part, p.board, p.standards, p.world().netlist.ports, p.project,
+                                         a.constraints(), a.timing(), a.design());
     }
     void apply_and_tell(const Edit& edit, const std::vector<std::string>& ports) {
         ASSERT_TRUE(apply(p.project, edit).ok());
@@ -99,7 +100,8 @@ TEST_F(Input, TheBoardsWatchLists) {
     for (const auto& h : in->held_terminals()) held.push_back(h.net->terminal);
     EXPECT_EQ(held, (std::vector<std::string>{"U2.phy_rst_n", "U3.cke", "U3.mem_rst_n", "U4.cs_n", "U6.brake_n"}));
     ASSERT_EQ(in->forwarded_clocks().size(), 3u);
-    for (const auto& f : in->forwarded_clocks()) EXPECT_EQ(f.data.size(), f.terminal == "U4.dco_p" ? 10u : 5u) << f.terminal;
+    for (const auto& f : in->forwarded_clocks())
+        EXPECT_EQ(f.data.size(), f.terminal == "U4.dco_p" ? 10u : 5u) << f.terminal;
 }
 
 TEST_F(Input, CurrentOfALoadByOhmsLaw) {
@@ -114,7 +116,8 @@ TEST_F(Input, CurrentOfALoadByOhmsLaw) {
 TEST_F(Input, DriveAndSlewWhenNothingIsChosen) {
     EXPECT_EQ(rules::drive_of(*in->seat("lamp[0]")), 8) << "8 mA, or the next the standard has";
     EXPECT_FALSE(rules::fast(*in->seat("lamp[0]")));
-    p.attributes("lamp[0]").drive = "12", p.attributes("lamp[0]").slew = "fast";
+    p.attributes("lamp[0]").drive = "12";
+    p.attributes("lamp[0]").slew = "fast";
     in->refresh("lamp[0]");
     EXPECT_EQ(rules::drive_of(*in->seat("lamp[0]")), 12);
     EXPECT_TRUE(rules::fast(*in->seat("lamp[0]")));

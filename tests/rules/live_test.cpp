@@ -2,7 +2,7 @@
 // Findings that follow edits are those of a full run, to the order and the number.
 #include "tests/rules/planted.hpp"
 
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 
 #include <random>
 
@@ -29,24 +29,29 @@ public:
     }
     Edit next() {
         switch (random_() % 12) {
-        case 0: return unpeg_edit(p_.project, any(ports_));
-        case 1: return swap_edit(p_.project, any(ports_), any(ports_));
-        case 2: return standard_edit(p_.project, any(ports_), any(standards_));
-        case 3: return attribute(&PortAttributes::drive, {"", "2", "4", "8", "16", "99"});
-        case 4: return attribute(&PortAttributes::slew, {"", "slow", "fast"});
-        case 5: return attribute(&PortAttributes::pull, {"", "up", "down", "keeper"});
-        case 6: return attribute(&PortAttributes::termination, {"", "60", "100"});
-        case 7: return attribute(&PortAttributes::partner, {"", any(ports_), "nobody"});
-        case 8: return waiver();
-        case 9: return {"", {set_field(p_.project, any<std::string>({"unused_pins", "mode", "load", "start_clock"}), any<std::string>({"", "pull up", "drive low", "volatile", "jtag", "byte stream"}))}};
-        case 10: return gone();
-        default: return peg_edit(p_.project, p_.board, any(ports_), any(pins_), "by hand");
+            case 0: return unpeg_edit(p_.project, any(ports_));
+            case 1: return swap_edit(p_.project, any(ports_), any(ports_));
+            case 2: return standard_edit(p_.project, any(ports_), any(standards_));
+            case 3: return attribute(&PortAttributes::drive, {"", "2", "4", "8", "16", "99"});
+            case 4: return attribute(&PortAttributes::slew, {"", "slow", "fast"});
+            case 5: return attribute(&PortAttributes::pull, {"", "up", "down", "keeper"});
+            case 6: return attribute(&PortAttributes::termination, {"", "60", "100"});
+            case 7: return attribute(&PortAttributes::partner, {"", any(ports_), "nobody"});
+            case 8: return waiver();
+            case 9:
+                return {"",
+                        {set_field(p_.project, any<std::string>({"unused_pins", "mode", "load", "start_clock"}),
+                                   any<std::string>({"", "pull up", "drive low", "volatile", "jtag", "byte stream"}))}};
+            case 10: return gone();
+            default: return peg_edit(p_.project, p_.board, any(ports_), any(pins_), "by hand");
         }
     }
 
 private:
     template <class T>
-    T any(const std::vector<T>& list) { return list[random_() % list.size()]; }
+    T any(const std::vector<T>& list) {
+        return list[random_() % list.size()];
+    }
     Edit attribute(std::string PortAttributes::*field, const std::vector<std::string>& values) {
         const auto port = any(ports_);
         const auto before = p_.project.attributes.contains(port) ? p_.project.attributes[port] : PortAttributes{};
@@ -58,7 +63,8 @@ private:
         const auto port = any(ports_);
         const auto& list = p_.project.waivers;
         if (!list.empty() && random_() % 2) return {"", {WaiverChange{any(list), false}}};
-        return {"", {WaiverChange{{any<std::string>({"L11", "E01", "E03"}), {port}, "later", "me", "2026-11-23"}, true}}};
+        return {"",
+                {WaiverChange{{any<std::string>({"L11", "E01", "E03"}), {port}, "later", "me", "2026-11-23"}, true}}};
     }
     /// A peg of a port that the design does not have, coming or going.
     Edit gone() {
@@ -76,7 +82,7 @@ private:
 void scribble(Planted& p, int edits) {
     p.board.index();
     const auto& a = p.session->analysis();
-    RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints, a.timing, a.design);
+    RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(), a.design());
     input.with_fixes = false;
     LiveRules live(input);
     Scribbler scribbler(p, 1);
@@ -86,10 +92,12 @@ void scribble(Planted& p, int edits) {
         const bool back = !undo.empty() && (undo.size() > 60 || i % 3 == 2);
         const Edit edit = back ? undo.back().inverse() : scribbler.next();
         ASSERT_TRUE(apply(p.project, edit).ok());
-        if (back) undo.pop_back();
-        else undo.push_back(edit);
+        if (back)
+            undo.pop_back();
+        else
+            undo.push_back(edit);
         live.update(input, edit);
-        RuleInput fresh(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints, a.timing, a.design);
+        RuleInput fresh(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(), a.design());
         fresh.with_fixes = false;
         ASSERT_EQ(whole(live.findings()), whole(run_rules(fresh))) << "edit " << i;
     }
@@ -111,7 +119,7 @@ TEST(LiveRules, EqualAFullRunWithoutRailsAndStackToo) {
 TEST(LiveRules, FindingsWithoutFixesAreThoseWithThem) {
     Planted p("/demo/profiler/profiler.kpeg");
     const auto& a = p.session->analysis();
-    RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints, a.timing, a.design);
+    RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(), a.design());
     const auto with = run_rules(input);
     input.with_fixes = false;
     EXPECT_EQ(whole(with), whole(run_rules(input)));
@@ -121,7 +129,7 @@ TEST(Fixes, TheFirstWayOutOfEveryPlantedFindingTakesItAway) {
     Planted p("/demo/profiler/profiler.kpeg");
     const auto& a = p.session->analysis();
     const auto run = [&] {
-        RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints, a.timing, a.design);
+        RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(), a.design());
         return run_rules(input);
     };
     for (const auto& f : run()) {
@@ -129,7 +137,8 @@ TEST(Fixes, TheFirstWayOutOfEveryPlantedFindingTakesItAway) {
         if (f.rule[0] != 'L' && f.rule[0] != 'E') continue;
         ASSERT_FALSE(f.fixes.empty()) << f.text;
         ASSERT_TRUE(apply(p.project, f.fixes[0].edit).ok());
-        for (const auto& g : run()) EXPECT_FALSE(g.rule == f.rule && g.objects == f.objects) << f.text << " / " << f.fixes[0].text;
+        for (const auto& g : run())
+            EXPECT_FALSE(g.rule == f.rule && g.objects == f.objects) << f.text << " / " << f.fixes[0].text;
         ASSERT_TRUE(apply(p.project, f.fixes[0].edit.inverse()).ok());
     }
 }

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Rules of places and levels on the large demo: kept, broken, and the boundary between. Every case starts from the closed
-// project, in which nothing is found.
+// Rules of places and levels on the large demo: kept, broken, and the boundary between. Every case starts from the
+// closed project, in which nothing is found.
 #include "core/handoff/findings_out.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "core/rules/rules.hpp"
 #include "core/session/session.hpp"
 
@@ -15,7 +15,8 @@ namespace kp {
 namespace {
 
 struct Closed {
-    std::unique_ptr<Session> session = Session::open(real_disk(), KP_SOURCE "/demo/profiler/profiler-closed.kpeg", KP_SOURCE "/data").take();
+    std::unique_ptr<Session> session =
+        Session::open(real_disk(), KP_SOURCE "/demo/profiler/profiler-closed.kpeg", KP_SOURCE "/data").take();
     Project project = session->project();
     std::shared_ptr<const Analysis> analysis = analyse(session->world(), project, "", {});
     const World& w = session->world();
@@ -25,13 +26,21 @@ struct Closed {
         std::erase_if(all, [&](const Finding& f) { return f.rule != rule; });
         return all;
     }
-    void peg(const std::string& port, const std::string& pin) { ASSERT_TRUE(apply(project, peg_edit(project, w.board, port, pin, "by hand")).ok()); }
-    void take(const Finding& f, size_t which = 0) { ASSERT_LT(which, f.fixes.size()) << f.text; ASSERT_TRUE(apply(project, f.fixes[which].edit).ok()); }
+    void peg(const std::string& port, const std::string& pin) {
+        ASSERT_TRUE(apply(project, peg_edit(project, w.board, port, pin, "by hand")).ok());
+    }
+    void take(const Finding& f, size_t which = 0) {
+        ASSERT_LT(which, f.fixes.size()) << f.text;
+        ASSERT_TRUE(apply(project, f.fixes[which].edit).ok());
+    }
     [[nodiscard]] std::string pin(const std::string& port) const { return project.pegs.at(port).pin; }
     /// A user pin for which `wanted` holds and that nobody uses.
     [[nodiscard]] std::string free_pin(const std::function<bool(const Pin&)>& wanted) const {
         for (const auto& p : w.part.pins)
-            if (p.usable() && wanted(p) && std::none_of(project.pegs.begin(), project.pegs.end(), [&](const auto& peg) { return peg.second.pin == p.name; })) return p.name;
+            if (p.usable() && wanted(p) && std::none_of(project.pegs.begin(), project.pegs.end(), [&](const auto& peg) {
+                    return peg.second.pin == p.name;
+                }))
+                return p.name;
         ADD_FAILURE() << "no such pin";
         return {};
     }
@@ -48,7 +57,9 @@ TEST(RuleL03, PairsSitOnPairsTheRightWayRound) {
     c.take(found[0]);
     EXPECT_TRUE(c.of("L03").empty());
     // The other half elsewhere.
-    const auto home = c.pin("mem_ck_n"), away = c.free_pin([&](const Pin& p) { return p.bank == c.w.part.pin(home)->bank && p.kind == PinKind::io && !p.pair_true && !p.pair.empty(); });
+    const auto home = c.pin("mem_ck_n"), away = c.free_pin([&](const Pin&p) {
+        return p.bank == c.w.part.pin(home)->bank && p.kind == PinKind::io && !p.pair_true && !p.pair.empty();
+    });
     c.peg("mem_ck_n", away);
     found = c.of("L03");
     ASSERT_GE(found.size(), 1u);
@@ -94,7 +105,8 @@ TEST(RuleL06, AReferencePinWhileTheBankComparesWithIt) {
     }
     EXPECT_TRUE(c.of("L06").empty());
     // Reference pins of other banks are used by the demo itself, and rightly.
-    EXPECT_TRUE(std::any_of(c.session->project().pegs.begin(), c.session->project().pegs.end(), [&](const auto& peg) { return c.w.part.pin(peg.second.pin)->reference; }));
+    EXPECT_TRUE(std::any_of(c.session->project().pegs.begin(), c.session->project().pegs.end(),
+                            [&](const auto& peg) { return c.w.part.pin(peg.second.pin)->reference; }));
 }
 
 TEST(RuleL09, ABusUpsideDownAndShuffled) {
@@ -102,7 +114,8 @@ TEST(RuleL09, ABusUpsideDownAndShuffled) {
     EXPECT_TRUE(c.of("L09").empty());
     std::vector<std::string> pins;
     for (int i = 0; i < 8; ++i) pins.push_back(c.pin("lamp[" + std::to_string(i) + "]"));
-    for (int i = 0; i < 8; ++i) c.project.pegs["lamp[" + std::to_string(i) + "]"].pin = pins[static_cast<size_t>(7 - i)];
+    for (int i = 0; i < 8; ++i)
+        c.project.pegs["lamp[" + std::to_string(i) + "]"].pin = pins[static_cast<size_t>(7 - i)];
     auto found = c.of("L09");
     ASSERT_EQ(found.size(), 1u);
     EXPECT_EQ(found[0].text, "The bits of lamp lie on D1.lamp7 … lamp0 in reversed order: bit 0 is on number 7.");
@@ -114,7 +127,8 @@ TEST(RuleL09, ABusUpsideDownAndShuffled) {
     // A slice in order, moved up by one, is in order.
     Closed d;
     for (int i = 0; i < 8; ++i) d.project.pegs.erase("lamp[" + std::to_string(i) + "]");
-    for (int i = 0; i < 4; ++i) d.project.pegs["lamp[" + std::to_string(i) + "]"] = {pins[static_cast<size_t>(i + 3)], PegState::pegged, ""};
+    for (int i = 0; i < 4; ++i)
+        d.project.pegs["lamp[" + std::to_string(i) + "]"] = {pins[static_cast<size_t>(i + 3)], PegState::pegged, ""};
     EXPECT_TRUE(d.of("L09").empty());
 }
 
@@ -135,18 +149,24 @@ TEST(RuleE04, OneReferenceVoltageForABank) {
     // No second standard with a reference ships, so one is made for the test.
     auto table = c.w.standards;
     auto other = *table.find("SSTL 1.5 V");
-    other.name = "test 0.9 V", other.vref = 0.9;
+    other.name = "test 0.9 V";
+    other.vref = 0.9;
     table.rows.push_back(other);
     c.project.attributes["mem_dq[0]"].standard = "test 0.9 V";
-    const RuleInput in(c.w.part, c.w.board, table, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing, c.analysis->design);
+    const RuleInput in(c.w.part, c.w.board, table, c.w.netlist.ports, c.project, c.analysis->constraints(),
+                       c.analysis->timing(), c.analysis->design());
     int found = 0, first = 0;
     for (const auto& f : run_rules(in))
-        if (f.rule == "E04") ++found, first += f.objects[0].name == "mem_dq[0]";
+        if (f.rule == "E04") {
+            ++found;
+            first += f.objects[0].name == "mem_dq[0]";
+        }
     EXPECT_EQ(first, 1);
     EXPECT_GT(found, 1) << "each input that disagrees says so";
     // Within half a percent of a volt they are one.
     table.rows.back().vref = 0.752;
-    const RuleInput near(c.w.part, c.w.board, table, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing, c.analysis->design);
+    const RuleInput near(c.w.part, c.w.board, table, c.w.netlist.ports, c.project, c.analysis->constraints(),
+                         c.analysis->timing(), c.analysis->design());
     for (const auto& f : run_rules(near)) EXPECT_NE(f.rule, "E04");
 }
 
@@ -198,7 +218,8 @@ TEST(RuleE07, ALampAndItsResistor) {
         if (net.terminal == at.net->terminal) net.series_ohm = (3.3 - at.terminal->forward_volts - 0.4) / 0.002;
     board.index();
     c.project.attributes["lamp[0]"].drive = "2";
-    for (const auto& f : run_rules(RuleInput(c.w.part, board, c.w.standards, c.w.netlist.ports, c.project, c.analysis->constraints, c.analysis->timing, c.analysis->design)))
+    for (const auto& f : run_rules(RuleInput(c.w.part, board, c.w.standards, c.w.netlist.ports, c.project,
+                                             c.analysis->constraints(), c.analysis->timing(), c.analysis->design())))
         if (f.rule == "E07") EXPECT_GT(f.numbers[0].value, 2.0);
 }
 
@@ -214,7 +235,8 @@ TEST(FindingsOut, SarifHasWhatTheStandardAsksFor) {
     // message, 3.35 suppression; from memory.
     Closed c;
     c.peg("lamp[0]", c.pin("lamp[1]"));
-    c.project.waivers.push_back({"L02", {c.pin("lamp[1]"), "lamp[0]", "lamp[1]"}, "on \"purpose\" & <so>", "me", "2026-11-23"});
+    c.project.waivers.push_back(
+        {"L02", {c.pin("lamp[1]"), "lamp[0]", "lamp[1]"}, "on \"purpose\" & <so>", "me", "2026-11-23"});
     const auto found = find(c.w, c.project, *c.analysis);
     const auto j = findings_sarif(found, "p.kpeg");
     EXPECT_EQ(j["version"], "2.1.0");

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A clean copy of the project profiler-closed into which a fault can be planted: in the plan, the constraints, the board,
-// the part, the standards or the netlist. Whatever it is, the rules are run on it as they are in the program.
+// A clean copy of the project profiler-closed into which a fault can be planted: in the plan, the constraints, the
+// board, the part, the standards or the netlist. Whatever it is, the rules are run on it as they are in the program.
 #pragma once
 
 #include "core/format/sdc/read.hpp"
@@ -22,7 +22,12 @@ struct Planted {
     bool header_only = false;  ///< nothing is known of what lies behind the ports
 
     /// Reads the project once for all tests.
-    explicit Planted(const std::string& path = "/demo/profiler/profiler-closed.kpeg") : session(opened(path)), part(world().part), board(world().board), standards(world().standards), project(session->project()) {}
+    explicit Planted(const std::string& path = "/demo/profiler/profiler-closed.kpeg")
+        : session(opened(path)),
+          part(world().part),
+          board(world().board),
+          standards(world().standards),
+          project(session->project()) {}
 
     [[nodiscard]] const World& world() const { return session->world(); }
     Terminal& terminal(const std::string& ref, const std::string& name) {
@@ -53,9 +58,14 @@ struct Planted {
     void peg(const std::string& port, const std::string& pin) { project.pegs[port].pin = pin; }
     void swap(const std::string& a, const std::string& b) { std::swap(project.pegs.at(a).pin, project.pegs.at(b).pin); }
     /// A free user pin of a bank (of any, for an empty name) that the board leaves alone.
-    [[nodiscard]] std::string free_pin(const std::string& bank, const std::function<bool(const Pin&)>& want = {}) const {
+    [[nodiscard]] std::string free_pin(const std::string& bank,
+                                       const std::function<bool(const Pin&)>& want = {}) const {
         for (const auto& p : part.pins)
-            if (p.kind == PinKind::io && (bank.empty() || p.bank == bank) && !p.reference && p.job.empty() && !board.at_pin(p.name) && (!want || want(p)) && std::none_of(project.pegs.begin(), project.pegs.end(), [&](const auto& entry) { return entry.second.pin == p.name; })) return p.name;
+            if (p.kind == PinKind::io && (bank.empty() || p.bank == bank) && !p.reference && p.job.empty() &&
+                !board.at_pin(p.name) && (!want || want(p)) &&
+                std::none_of(project.pegs.begin(), project.pegs.end(),
+                             [&](const auto& entry) { return entry.second.pin == p.name; }))
+                return p.name;
         throw std::runtime_error("no free pin");
     }
     void text(const std::string& from, const std::string& to) {
@@ -84,7 +94,8 @@ struct Planted {
         analyse();
         const auto& ports = netlist_ ? netlist_->ports : world().netlist.ports;
         const DesignFacts nothing;
-        RuleInput input(part, board, standards, ports, project, analysed_->constraints, analysed_->timing, header_only ? nothing : analysed_->design);
+        RuleInput input(part, board, standards, ports, project, analysed_->constraints(), analysed_->timing(),
+                        header_only ? nothing : analysed_->design());
         input.idcode_read = idcode;
         return run_rules(input);
     }
@@ -93,11 +104,14 @@ struct Planted {
         std::vector<std::pair<std::string, int>> seen;
         for (const auto& f : findings()) {
             const std::string what = f.rule + " " + name_of(f.severity);
-            if (!seen.empty() && seen.back().first == what) ++seen.back().second;
-            else seen.emplace_back(what, 1);
+            if (!seen.empty() && seen.back().first == what)
+                ++seen.back().second;
+            else
+                seen.emplace_back(what, 1);
         }
         std::string out;
-        for (const auto& [what, n] : seen) out += (out.empty() ? "" : "; ") + what + (n > 1 ? " x" + std::to_string(n) : "");
+        for (const auto& [what, n] : seen)
+            out += (out.empty() ? "" : "; ") + what + (n > 1 ? " x" + std::to_string(n) : "");
         return out;
     }
 
@@ -115,7 +129,7 @@ private:
     void analyse() {
         if (analysed_) return;
         if (source_.empty() && project.constraints == session->project().constraints) {
-            analysed_ = std::shared_ptr<const Analysis>(&session->analysis(), [](const Analysis*) {});
+            analysed_ = std::make_shared<const Analysis>(session->analysis());
             return;
         }
         const auto& w = world();
@@ -128,9 +142,13 @@ private:
         auto out = std::make_shared<Analysis>();
         std::vector<sdc::Script> scripts;
         for (const auto& file : project.constraints) scripts.push_back({file.path, file.path, file.text});
-        out->constraints = read_sdc(scripts, netlist, index, w.library, {}, {});
-        out->timing = analyse_timing({netlist, w.library, out->constraints, w.delays ? &*w.delays : nullptr}, {}, {});
-        out->design = design_facts(netlist, w.library, out->constraints);
+        auto read = std::make_shared<Interpretation>();
+        read->constraints = read_sdc(scripts, netlist, index, w.library, {}, {});
+        const auto& k = read->constraints;
+        out->report = std::make_shared<const TimingReport>(
+            analyse_timing({netlist, w.library, k, w.delays ? &*w.delays : nullptr}, {}, {}));
+        out->facts = std::make_shared<const DesignFacts>(design_facts(netlist, w.library, k));
+        out->interpretation = std::move(read);
         analysed_ = out;
     }
     std::string source_;

@@ -15,7 +15,8 @@ Finding make(const char* rule, const char* object, bool waived = false) {
 }
 
 TEST(Preview, TellsWhatGoesAndComesByRuleAndObjects) {
-    const auto c = compare_findings({make("L02", "a"), make("E03", "b"), make("E03", "c")}, {make("E03", "c"), make("L08", "a")});
+    const auto c =
+        compare_findings({make("L02", "a"), make("E03", "b"), make("E03", "c")}, {make("E03", "c"), make("L08", "a")});
     EXPECT_EQ(codes_of(c.gone), "E03, L02");
     EXPECT_EQ(codes_of(c.come), "L08");
 }

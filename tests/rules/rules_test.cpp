@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Each rule: kept, broken, and the boundary between. The project is the demo with its troubles mended.
 #include "core/format/json/world_json.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "core/rules/rules.hpp"
 #include "core/session/session.hpp"
 
@@ -47,13 +47,15 @@ struct Clean {
     }
 };
 
-TEST(Rules, TheMendedDemoIsClean) { EXPECT_EQ(Clean().dump(), ""); }
+TEST(Rules, TheMendedDemoIsClean) {
+    EXPECT_EQ(Clean().dump(), "");
+}
 
 TEST(Rules, TheDemoHasItsThreePlantedTroubles) {
     auto opened = Session::open(real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data");
     ASSERT_TRUE(opened.ok());
     const auto& s = *opened.value();
-    const auto a = analyse(s.world(), s.project(), s.folder(), {});
+    const auto a = analyse(s.world(), s.project(), s.document().folder(), {});
     std::multiset<std::string> rules;
     for (const auto& f : find(s.world(), s.project(), *a)) rules.insert(f.rule);
     EXPECT_EQ(rules, (std::multiset<std::string>{"D04", "D06", "L02", "L08"}));
@@ -86,7 +88,9 @@ TEST(RuleL08, DirectionsAcrossTheWire) {
     // The output fights with the key; the key's input hears nothing from a lamp.
     EXPECT_EQ(c.dump(), "L08 stop; L08 caution; ");
     Clean d;
-    d.project.pegs["hold_n"].pin = "1" "4";  // free and wired to nothing
+    d.project.pegs["hold_n"].pin =
+        "1"
+        "4";  // free and wired to nothing
     EXPECT_EQ(d.first("L08").text, "The input hold_n sits on pin 14, which the board wires to nothing; it floats.");
     Clean e;
     e.project.pegs["raw[0]"].pin = "87";  // a header terminal goes both ways: legal, though out of its order
@@ -157,7 +161,12 @@ TEST(RuleD03, NamesThatDoNotExist) {
 
 TEST(RuleD04, PeriodAgainstOscillatorWithItsTolerance) {
     // 20 MHz is 50 ns; 50 ppm of it are 0.0025 ns.
-    for (const auto& [period, broken] : {std::pair{"50", false}, {"50.0025", false}, {"50.003", true}, {"49.9975", false}, {"49.997", true}, {"20", true}}) {
+    for (const auto& [period, broken] : {std::pair{"50", false},
+                                         {"50.0025", false},
+                                         {"50.003", true},
+                                         {"49.9975", false},
+                                         {"49.997", true},
+                                         {"20", true}}) {
         Clean c;
         c.replace("-period 50", std::string("-period ") + period);
         c.analyse();
@@ -185,7 +194,8 @@ TEST(RuleD04, TheFixChangesOneWordOfTheText) {
 
 TEST(RuleD06, BothDelaysOfEveryPort) {
     Clean c;
-    c.replace("set_output_delay -clock osc_20 10 [get_ports tone]", "set_output_delay -clock osc_20 -max 10 [get_ports tone]");
+    c.replace("set_output_delay -clock osc_20 10 [get_ports tone]",
+              "set_output_delay -clock osc_20 -max 10 [get_ports tone]");
     c.analyse();
     EXPECT_EQ(c.first("D06").text, "tone: only -max of its output delay is given.");
     ASSERT_TRUE(apply(c.project, answered(c.first("D06").fixes.at(0), "0.5")).ok());

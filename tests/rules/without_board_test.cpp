@@ -72,8 +72,10 @@ TEST(Pairs, ChosenPartnersWithoutPAndNOnHalvesOfTwoPairs) {
     std::string differential;
     for (const auto& s : p.standards.rows)
         if (s.differential && s.direction != "out") differential = s.name;
-    for (const auto& [port, partner] : {std::pair{"enc_a", "enc_b"}, std::pair{"enc_b", "enc_a"}})
-        p.attributes(port).standard = differential, p.attributes(port).partner = partner;
+    for (const auto& [port, partner] : {std::pair{"enc_a", "enc_b"}, std::pair{"enc_b", "enc_a"}}) {
+        p.attributes(port).standard = differential;
+        p.attributes(port).partner = partner;
+    }
     p.project.pegs["enc_a"].pin = halves[0]->name;
     p.project.pegs["enc_b"].pin = halves[1]->name;
     EXPECT_EQ(texts(p, "L03"), "stop enc_a and enc_b are a pair, but pins " + halves[0]->name + " and " +

@@ -39,10 +39,14 @@ std::unique_ptr<Document> reopen(MemoryDisk& disk, std::unique_ptr<Document>& d)
 
 Edit peg(const Project& p, const std::string& port, const std::string& pin) {
     const auto at = p.pegs.find(port);
-    return {"peg " + port, {PegChange{port, at == p.pegs.end() ? std::nullopt : std::optional<Peg>(at->second), Peg{pin, PegState::pegged, "by hand"}}}};
+    return {"peg " + port,
+            {PegChange{port, at == p.pegs.end() ? std::nullopt : std::optional<Peg>(at->second),
+                       Peg{pin, PegState::pegged, "by hand"}}}};
 }
 
-Edit type(const std::string& file, size_t at, const std::string& text) { return {"type in " + file, {TextChange{file, at, "", text}}}; }
+Edit type(const std::string& file, size_t at, const std::string& text) {
+    return {"type in " + file, {TextChange{file, at, "", text}}};
+}
 
 TEST(Document, WhoOnlyLooksWritesNothing) {
     auto disk = small_disk();
@@ -170,7 +174,8 @@ TEST(Document, AnAppendThatFailedIsMadeUpForByTheNext) {
     auto disk = small_disk();
     auto d = open(disk);
     ASSERT_TRUE(d->apply(peg(d->project(), "a", "1")).ok());
-    disk.calls = 0, disk.fail_at = 1;
+    disk.calls = 0;
+    disk.fail_at = 1;
     ASSERT_TRUE(d->apply(peg(d->project(), "b", "2")).ok());
     ASSERT_TRUE(d->risk());
     EXPECT_TRUE(d->unkept());
@@ -229,7 +234,9 @@ TEST(Document, AnInterruptedSaveIsFinishedWhereTheFolderIsNow) {
             ASSERT_TRUE(d->apply(type("a.sdc", 0, "# one\n")).ok());
             ASSERT_TRUE(d->apply(peg(d->project(), "a", "1")).ok());
             const auto wanted = state_of(d->project());
-            disk.calls = 0, disk.crash_at = n, disk.torn = torn;
+            disk.calls = 0;
+            disk.crash_at = n;
+            disk.torn = torn;
             bool cut = false;
             try {
                 (void)d->save();
@@ -254,7 +261,8 @@ TEST(Document, AFileChangedAfterAnInterruptedSaveIsNotWrittenOver) {
     auto disk = small_disk();
     auto d = open(disk);
     ASSERT_TRUE(d->apply(type("a.sdc", 0, "# mine\n")).ok());
-    disk.calls = 0, disk.crash_at = 6;
+    disk.calls = 0;
+    disk.crash_at = 6;
     EXPECT_THROW((void)d->save(), PowerCut);
     disk.crash_at = 0;
     d.reset();
@@ -277,7 +285,8 @@ TEST(Document, ALinkInThePlaceOfTheJournalIsReplacedNotFollowed) {
 }
 
 TEST(Document, AJournalThatIsNoJournalIsSetAside) {
-    for (const std::string& text : {std::string("[1,2]\n"), std::string("0123456789abcdef {\"schema\":[]}\n"), std::string(100000, '['), std::string("\0\0\0", 3)}) {
+    for (const std::string& text : {std::string("[1,2]\n"), std::string("0123456789abcdef {\"schema\":[]}\n"),
+                                    std::string(100000, '['), std::string("\0\0\0", 3)}) {
         auto disk = small_disk();
         disk.files["x/p.kpeg.journal"] = text;
         auto d = open(disk);
@@ -344,8 +353,10 @@ TEST(DifferenceEdit, MakesAnyPlanIntoAnyOther) {
         if (round % 5 == 0) b.constraints.pop_back();
         const auto edit = difference_edit(a, b, "");
         ASSERT_TRUE(kp::apply(a, edit).ok());
-        std::sort(a.waivers.begin(), a.waivers.end(), [](const Waiver& x, const Waiver& y) { return x.reason < y.reason; });
-        std::sort(b.waivers.begin(), b.waivers.end(), [](const Waiver& x, const Waiver& y) { return x.reason < y.reason; });
+        std::sort(a.waivers.begin(), a.waivers.end(),
+                  [](const Waiver& x, const Waiver& y) { return x.reason < y.reason; });
+        std::sort(b.waivers.begin(), b.waivers.end(),
+                  [](const Waiver& x, const Waiver& y) { return x.reason < y.reason; });
         EXPECT_EQ(state_of(a), state_of(b));
         EXPECT_TRUE(difference_edit(a, b, "").empty());
     }

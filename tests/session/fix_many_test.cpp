@@ -3,6 +3,8 @@
 // left.
 #include "core/rules/preview.hpp"
 #include "core/session/fix_many.hpp"
+#include "core/session/preview.hpp"
+#include "core/session/session.hpp"
 #include "core/base/memory_disk.hpp"
 
 #include <gtest/gtest.h>
@@ -35,7 +37,7 @@ TEST(FixMany, ClearsWithoutAddingAndIsOneUndo) {
     Copied c;
     auto& s = *c.session;
     const auto before = s.findings();
-    const auto many = fix_many(s, before);
+    const auto many = fix_many(*s.snapshot(), before);
     EXPECT_GE(many.taken.size(), 5u);
     for (const auto& t : many.taken) EXPECT_FALSE(t.clears.empty()) << t.text;
     ASSERT_TRUE(s.apply(many.edit).ok());
@@ -61,17 +63,18 @@ TEST(FixMany, ANumberThatOnlyTheUserKnowsIsLeft) {
     for (const auto& f : c.session->findings())
         if (f.rule == "D06") delays.push_back(f);
     ASSERT_FALSE(delays.empty());
-    const auto many = fix_many(*c.session, delays);
+    const auto many = fix_many(*c.session->snapshot(), delays);
     EXPECT_TRUE(many.edit.empty());
     for (const auto& l : many.left) EXPECT_TRUE(l.why.starts_with("needs a number: ")) << l.why;
     // With the number it is a command in the file behind the clocks, and the finding is gone.
     for (const auto& f : delays) {
-        const auto fixes = c.session->fixes_of(f);
+        const auto fixes = c.session->deriver().rules().fixes_of(f);
         ASSERT_EQ(fixes.size(), 1u);
         ASSERT_TRUE(fixes[0].asks());
         const auto edit = answered(fixes[0], "1.5");
-        const auto after = c.session->preview(edit);
-        const auto change = compare_findings(c.session->findings(), after);
+        const auto after = preview(*c.session->snapshot(), edit);
+        ASSERT_TRUE(after.ok());
+        const auto change = compare_findings(c.session->findings(), *after.value().findings);
         EXPECT_TRUE(std::any_of(change.gone.begin(), change.gone.end(), [&](const Finding& g) {
             return g.rule == "D06" && g.objects == f.objects;
         })) << f.text;
@@ -91,7 +94,7 @@ TEST(FixMany, AFixThatWouldAddAFindingIsNotTaken) {
     s.analyse_now();
     const auto before = s.findings();
     ASSERT_FALSE(before.empty());
-    const auto many = fix_many(s, before);
+    const auto many = fix_many(*s.snapshot(), before);
     ASSERT_TRUE(s.apply(many.edit).ok());
     s.analyse_now();
     EXPECT_TRUE(compare_findings(before, s.findings()).come.empty());

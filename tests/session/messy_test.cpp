@@ -26,7 +26,8 @@ const char* const pin_list =
 const char* const wires =
     "Component;Signal;FPGA pin;Dir;Level;Active;Freq (MHz)\n"
     "X1;CLKIN;Pin A4;in;LVCMOS 3.3 V;;20\n"
-    "F1;VENT1;PIN_C1;out;LVCMOS 3.3 V;high;\n;VENT2;PIN_C2;out;LVCMOS 3.3 V;;\n;VENT3;PIN_C3;out;LVCMOS 3.3 V;;\n;VENT4;PIN_C4;out;LVCMOS 3.3 V;;\n"
+    "F1;VENT1;PIN_C1;out;LVCMOS 3.3 V;high;\n;VENT2;PIN_C2;out;LVCMOS 3.3 V;;\n;VENT3;PIN_C3;out;LVCMOS 3.3 "
+    "V;;\n;VENT4;PIN_C4;out;LVCMOS 3.3 V;;\n"
     "K1;RESET_KEY;PIN_A3;in;LVCMOS 3.3 V;low;\n"
     "U7;rs485_di;PIN_D1;out;LVCMOS 3.3 V;;\n;rs485_ro;PIN_D3;in;LVCMOS 3.3 V;;\n"
     "J2;alarm;PIN_B1;inout;LVCMOS 3.3 V;;\n"
@@ -34,27 +35,48 @@ const char* const wires =
     "J2;Spare n.c.;PIN_B2;;;;\n";
 
 const char* const cells = R"lib(library (shed) { time_unit : "1ns"; capacitive_load_unit (1, pf);
-  cell (S_BUF) { pin (A) { direction : input; } pin (Y) { direction : output; function : "A"; timing () { related_pin : "A"; cell_rise (scalar) { values ("0.4"); } cell_fall (scalar) { values ("0.5"); } } } }
-  cell (S_INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "!A"; timing () { related_pin : "A"; cell_rise (scalar) { values ("0.3"); } cell_fall (scalar) { values ("0.3"); } } } }
-  cell (S_OD) { pin (OE) { direction : input; } pin (I) { direction : input; } pin (P) { direction : inout; function : "I"; three_state : "!OE";
-      timing () { related_pin : "OE"; timing_type : three_state_enable; cell_rise (scalar) { values ("1.2"); } cell_fall (scalar) { values ("1.2"); } } }
-    pin (O) { direction : output; function : "P"; timing () { related_pin : "P"; cell_rise (scalar) { values ("0.4"); } cell_fall (scalar) { values ("0.4"); } } } }
+  cell (S_BUF) { pin (A) { direction : input; } pin (Y) { direction : output; function : "A"; timing () {
+      related_pin : "A"; cell_rise (scalar) { values ("0.4"); } cell_fall (scalar) { values ("0.5"); } } } }
+  cell (S_INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "!A"; timing () {
+      related_pin : "A"; cell_rise (scalar) { values ("0.3"); } cell_fall (scalar) { values ("0.3"); } } } }
+  cell (S_OD) { pin (OE) { direction : input; } pin (I) { direction : input; } pin (P) { direction : inout;
+      function : "I"; three_state : "!OE";
+      timing () { related_pin : "OE"; timing_type : three_state_enable; cell_rise (scalar) { values ("1.2"); }
+          cell_fall (scalar) { values ("1.2"); } } }
+    pin (O) { direction : output; function : "P"; timing () { related_pin : "P"; cell_rise (scalar) { values ("0.4");
+        } cell_fall (scalar) { values ("0.4"); } } } }
   cell (S_FF) { ff (Q1, QN1) { clocked_on : "CK"; next_state : "D"; } pin (CK) { direction : input; clock : true; }
-    pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising; rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } } timing () { related_pin : "CK"; timing_type : hold_rising; rise_constraint (scalar) { values ("0.05"); } fall_constraint (scalar) { values ("0.05"); } } }
-    pin (Q) { direction : output; function : "Q1"; timing () { related_pin : "CK"; timing_type : rising_edge; cell_rise (scalar) { values ("0.3"); } cell_fall (scalar) { values ("0.3"); } } } }
-  cell (S_FFC) { ff (Q1, QN1) { clocked_on : "CK"; next_state : "D"; clear : "!RN"; } pin (CK) { direction : input; clock : true; }
-    pin (RN) { direction : input; timing () { related_pin : "CK"; timing_type : recovery_rising; rise_constraint (scalar) { values ("0.2"); } } timing () { related_pin : "CK"; timing_type : removal_rising; rise_constraint (scalar) { values ("0.1"); } } }
-    pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising; rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } } timing () { related_pin : "CK"; timing_type : hold_rising; rise_constraint (scalar) { values ("0.05"); } fall_constraint (scalar) { values ("0.05"); } } }
-    pin (Q) { direction : output; function : "Q1"; timing () { related_pin : "CK"; timing_type : rising_edge; cell_rise (scalar) { values ("0.3"); } cell_fall (scalar) { values ("0.3"); } } timing () { related_pin : "RN"; timing_type : clear; timing_sense : positive_unate; cell_fall (scalar) { values ("0.4"); } } } }
+    pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising;
+        rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } } timing () {
+        related_pin : "CK"; timing_type : hold_rising; rise_constraint (scalar) { values ("0.05"); }
+        fall_constraint (scalar) { values ("0.05"); } } }
+    pin (Q) { direction : output; function : "Q1"; timing () { related_pin : "CK"; timing_type : rising_edge;
+        cell_rise (scalar) { values ("0.3"); } cell_fall (scalar) { values ("0.3"); } } } }
+  cell (S_FFC) { ff (Q1, QN1) { clocked_on : "CK"; next_state : "D"; clear : "!RN"; } pin (CK) { direction : input;
+      clock : true; }
+    pin (RN) { direction : input; timing () { related_pin : "CK"; timing_type : recovery_rising;
+        rise_constraint (scalar) { values ("0.2"); } } timing () { related_pin : "CK"; timing_type : removal_rising;
+        rise_constraint (scalar) { values ("0.1"); } } }
+    pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising;
+        rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } } timing () {
+        related_pin : "CK"; timing_type : hold_rising; rise_constraint (scalar) { values ("0.05"); }
+        fall_constraint (scalar) { values ("0.05"); } } }
+    pin (Q) { direction : output; function : "Q1"; timing () { related_pin : "CK"; timing_type : rising_edge;
+        cell_rise (scalar) { values ("0.3"); } cell_fall (scalar) { values ("0.3"); } } timing () {
+        related_pin : "RN"; timing_type : clear; timing_sense : positive_unate; cell_fall (scalar) { values ("0.4"); }
+        } } }
 })lib";
 
 const char* const netlist =
     "module shed(input clkin, input reset_key, input rs485_ro, output rs485_di, output [3:0] vent, inout alarm);\n"
     "wire r0, r1, a, q, oe, in; wire [3:0] v;\n"
     "S_FFC s0 (.D(1'b1), .CK(clkin), .RN(reset_key), .Q(r0));\nS_FFC s1 (.D(r0), .CK(clkin), .RN(reset_key), .Q(r1));\n"
-    "S_FF i0 (.D(rs485_ro), .CK(clkin), .Q(a));\nS_FFC i1 (.D(a), .CK(clkin), .RN(r1), .Q(q));\nS_BUF o0 (.A(q), .Y(rs485_di));\n"
-    "S_FF v0 (.D(q), .CK(clkin), .Q(v[0]));\nS_FF v1 (.D(v[0]), .CK(clkin), .Q(v[1]));\nS_FF v2 (.D(v[1]), .CK(clkin), .Q(v[2]));\nS_FF v3 (.D(v[2]), .CK(clkin), .Q(v[3]));\n"
-    "S_BUF b0 (.A(v[0]), .Y(vent[0]));\nS_BUF b1 (.A(v[1]), .Y(vent[1]));\nS_BUF b2 (.A(v[2]), .Y(vent[2]));\nS_BUF b3 (.A(v[3]), .Y(vent[3]));\n"
+    "S_FF i0 (.D(rs485_ro), .CK(clkin), .Q(a));\nS_FFC i1 (.D(a), .CK(clkin), .RN(r1), .Q(q));\nS_BUF o0 (.A(q), "
+    ".Y(rs485_di));\n"
+    "S_FF v0 (.D(q), .CK(clkin), .Q(v[0]));\nS_FF v1 (.D(v[0]), .CK(clkin), .Q(v[1]));\nS_FF v2 (.D(v[1]), .CK(clkin), "
+    ".Q(v[2]));\nS_FF v3 (.D(v[2]), .CK(clkin), .Q(v[3]));\n"
+    "S_BUF b0 (.A(v[0]), .Y(vent[0]));\nS_BUF b1 (.A(v[1]), .Y(vent[1]));\nS_BUF b2 (.A(v[2]), .Y(vent[2]));\nS_BUF b3 "
+    "(.A(v[3]), .Y(vent[3]));\n"
     "S_FF e0 (.D(in), .CK(clkin), .Q(oe));\nS_OD p0 (.I(1'b0), .OE(oe), .P(alarm), .O(in));\nendmodule\n";
 
 const char* const constraints =
@@ -93,7 +115,9 @@ TEST(Messy, FromNothingToAHandoffTakingEveryProposalBlindly) {
     EXPECT_EQ(board.merged, 4u);
     for (const auto& p : board.board.parts) EXPECT_NE(p.ref, "BOARD");
     disk.files["p/shed.board.json"] = write_board(board.board);
-    disk.files["in/shed.v"] = netlist, disk.files["in/shed.lib"] = cells, disk.files["in/shed.sdc"] = constraints;
+    disk.files["in/shed.v"] = netlist;
+    disk.files["in/shed.lib"] = cells;
+    disk.files["in/shed.sdc"] = constraints;
     const auto path =
         create_project(disk, {"p", "shed", "ABX7-B16", "shed", {"in/shed.lib", "in/shed.v", "in/shed.sdc"}, true, ""},
                        read_catalogue(disk, "p", "data"));
@@ -115,14 +139,14 @@ TEST(Messy, FromNothingToAHandoffTakingEveryProposalBlindly) {
         bool any = false;
         for (const auto& f : std::vector<Finding>(s.findings())) {
             if (f.waived) continue;
-            const auto fixes = s.fixes_of(f);
+            const auto fixes = s.deriver().rules().fixes_of(f);
             if (fixes.empty()) continue;
             if (s.apply(answered(fixes.front(), "1"))) any = true;
             if (any) break;  // what follows is computed anew
         }
         if (!any) break;
         s.analyse_now();
-        for (const auto& m : s.analysis().constraints.messages) EXPECT_NE(m.severity, Severity::stop) << m.sentence();
+        for (const auto& m : s.analysis().constraints().messages) EXPECT_NE(m.severity, Severity::stop) << m.sentence();
     }
     std::string left;
     for (const auto& stop : stops(s)) {
@@ -131,7 +155,7 @@ TEST(Messy, FromNothingToAHandoffTakingEveryProposalBlindly) {
     EXPECT_EQ(left, "") << "no stop that it did not start with";
     for (const auto& f : s.findings()) EXPECT_NE(f.rule, "D06") << f.text;
     for (const auto& f : s.findings()) EXPECT_NE(f.rule, "D10") << "a key that only starts a reset over: " << f.text;
-    ASSERT_TRUE(s.save().ok());
+    ASSERT_TRUE(s.document().save().ok());
     const auto status = write_handoff(disk, s, "p/handoff", true);
     ASSERT_TRUE(status.ok()) << status.first().sentence();
     EXPECT_TRUE(disk.files.contains("p/handoff/manifest.json"));

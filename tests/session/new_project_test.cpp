@@ -3,7 +3,7 @@
 #include "core/session/new_project.hpp"
 
 #include "core/base/names.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "core/session/session.hpp"
 
 #include <gtest/gtest.h>
@@ -15,7 +15,9 @@ TEST(Names, PortableOnesAndProposals) {
     struct Row {
         const char *name, *better;
     };
-    for (const auto& r : {Row{"vane", "vane"}, Row{"my design", "my_design"}, Row{"2nd", "n2nd"}, Row{"a__b_", "a_b"}, Row{"process", "process_1"}, Row{"input", "input_1"}, Row{"foreach", "foreach_1"}, Row{"Böe", "Boe"}, Row{"", "unnamed"}, Row{"--", "unnamed"}}) {
+    for (const auto& r : {Row{"vane", "vane"}, Row{"my design", "my_design"}, Row{"2nd", "n2nd"}, Row{"a__b_", "a_b"},
+                          Row{"process", "process_1"}, Row{"input", "input_1"}, Row{"foreach", "foreach_1"},
+                          Row{"Böe", "Boe"}, Row{"", "unnamed"}, Row{"--", "unnamed"}}) {
         EXPECT_EQ(name_trouble(r.name).has_value(), std::string(r.name) != r.better) << r.name;
         EXPECT_EQ(portable_name(r.name), r.better);
         EXPECT_FALSE(name_trouble(portable_name(r.name))) << r.name;
@@ -27,7 +29,9 @@ TEST(Names, PortableOnesAndProposals) {
 
 struct World : testing::Test {
     World() {
-        for (const char* file : {"parts/skr12-q144.part.json", "parts/skr24-b256.part.json", "boards/tussock.board.json", "boards/saltmarsh.board.json", "standards/io.standards.json", "cells/skerry.lib", "modules/lampbar.module.json"})
+        for (const char* file : {"parts/skr12-q144.part.json", "parts/skr24-b256.part.json",
+                                 "boards/tussock.board.json", "boards/saltmarsh.board.json",
+                                 "standards/io.standards.json", "cells/skerry.lib", "modules/lampbar.module.json"})
             disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
         disk.files["src/vane.v"] = real_disk().read(KP_SOURCE "/demo/vane/vane.v").take();
         disk.files["src/skerry.lib"] = disk.files["data/cells/skerry.lib"];
@@ -56,17 +60,21 @@ TEST_F(NewProjects, IsCheckedBeforeAnythingIsWritten) {
     const auto files = disk.files;
     EXPECT_EQ(first({"", "x", "", "", {}, true, ""}), "Say in which folder the project shall be.");
     EXPECT_EQ(first({"p", "", "", "", {}, true, ""}), "Give the project a name.");
-    EXPECT_EQ(first({"p", "my design", "", "", {}, true, ""}), "The name 'my design' makes trouble elsewhere: it has a blank; letters, digits and underscores are understood everywhere. Better: my_design.");
+    EXPECT_EQ(first({"p", "my design", "", "", {}, true, ""}),
+              "The name 'my design' makes trouble elsewhere: it has a blank; letters, digits and underscores are "
+              "understood everywhere. Better: my_design.");
     EXPECT_NE(first({"my p", "x", "", "", {}, true, ""}).find("Better: my_p."), std::string::npos);
     EXPECT_EQ(first({"p", "x", "SKR12-Q145-2C", "", {}, true, ""}).substr(0, 27), "No part file knows the orde");
     EXPECT_EQ(first({"p", "x", "", "tusock", {}, true, ""}), "There is no board 'tusock'. Did you mean 'tussock'?");
-    EXPECT_EQ(first({"p", "x", "SKR24-B256-2C", "tussock", {}, true, ""}), "The board Tussock carries SKR12-Q144-2C, not SKR24-B256-2C.");
+    EXPECT_EQ(first({"p", "x", "SKR24-B256-2C", "tussock", {}, true, ""}),
+              "The board Tussock carries SKR12-Q144-2C, not SKR24-B256-2C.");
     EXPECT_EQ(first({"p", "x", "", "", {"src/none.v"}, true, ""}), "is not there.");
     EXPECT_EQ(disk.files, files);
 }
 
 TEST_F(NewProjects, WithANetlistAndItsCells) {
-    const auto path = create_project(disk, {"p", "mine", "", "tussock", {"src/vane.v", "src/skerry.lib"}, true, ""}, catalogue);
+    const auto path =
+        create_project(disk, {"p", "mine", "", "tussock", {"src/vane.v", "src/skerry.lib"}, true, ""}, catalogue);
     ASSERT_TRUE(path) << path.first().sentence();
     EXPECT_EQ(path.value(), "p/mine.kpeg");
     EXPECT_TRUE(disk.files.contains("p/vane.v"));
@@ -75,14 +83,16 @@ TEST_F(NewProjects, WithANetlistAndItsCells) {
     EXPECT_EQ(s.value()->project().netlists, std::vector<std::string>{"vane.v"});
     EXPECT_EQ(s.value()->project().part, "SKR12-Q144-2C") << "the board brings its part";
     EXPECT_EQ(s.value()->world().netlist.cells.size(), 114u);
-    EXPECT_FALSE(create_project(disk, {"p", "mine", "", "", {}, true, ""}, catalogue)) << "a project is never written over";
+    EXPECT_FALSE(create_project(disk, {"p", "mine", "", "", {}, true, ""}, catalogue))
+        << "a project is never written over";
 }
 
 TEST_F(NewProjects, ADesignThatCannotBeReadIsRefusedBeforeAnythingIsWritten) {
     disk.files["src/two.v"] = "module alpha(input a); endmodule module beta(input b); endmodule";
     disk.files["src/cut.v"] = "module alpha(input a";
     const auto files = disk.files;
-    EXPECT_EQ(create_project(disk, {"p", "mine", "", "", {"src/two.v"}, true, ""}, catalogue).first().text, "Several modules could be the top: alpha and beta. Name one of them.");
+    EXPECT_EQ(create_project(disk, {"p", "mine", "", "", {"src/two.v"}, true, ""}, catalogue).first().text,
+              "Several modules could be the top: alpha and beta. Name one of them.");
     EXPECT_FALSE(create_project(disk, {"p", "mine", "", "", {"src/cut.v"}, true, ""}, catalogue));
     EXPECT_EQ(disk.files, files);
     EXPECT_TRUE(create_project(disk, {"p", "mine", "", "", {"src/two.v"}, true, "beta"}, catalogue));
@@ -97,7 +107,8 @@ TEST_F(NewProjects, HalfDoneIsWritten) {
 }
 
 TEST_F(NewProjects, WithAHeaderOnly) {
-    const auto path = create_project(disk, {"p", "early", "SKR24-B256-2C", "saltmarsh", {"src/shell.sv"}, true, ""}, catalogue);
+    const auto path =
+        create_project(disk, {"p", "early", "SKR24-B256-2C", "saltmarsh", {"src/shell.sv"}, true, ""}, catalogue);
     ASSERT_TRUE(path);
     auto s = Session::open(disk, path.value(), "data");
     ASSERT_TRUE(s) << s.first().sentence();
@@ -107,8 +118,10 @@ TEST_F(NewProjects, WithAHeaderOnly) {
 
 // The fourth part and board, written from docs/describe-your-part.md and docs/describe-your-board.md.
 TEST_F(NewProjects, ThePartAndBoardOfTheGuidesArePlannedOn) {
-    for (const char* file : {"trn4-q32.part.json", "plover.board.json"}) disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/docs/examples/") + file).take();
-    disk.files["src/meter.v"] = "module meter(input osc_12, start_n, data, output sck, cs_n, output [2:0] lamp_n);\nendmodule\n";
+    for (const char* file : {"trn4-q32.part.json", "plover.board.json"})
+        disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/docs/examples/") + file).take();
+    disk.files["src/meter.v"] =
+        "module meter(input osc_12, start_n, data, output sck, cs_n, output [2:0] lamp_n);\nendmodule\n";
     catalogue = read_catalogue(disk, "p", "data");
     const auto path = create_project(disk, {"p", "meter", "", "plover", {"src/meter.v"}, true, ""}, catalogue);
     ASSERT_TRUE(path) << path.first().sentence();
@@ -121,7 +134,8 @@ TEST_F(NewProjects, ThePartAndBoardOfTheGuidesArePlannedOn) {
     for (const auto& m : match_names(s.world().netlist.ports, s.world().board, {})) {
         Project next = s.project();
         ASSERT_TRUE(kp::apply(next, pegs));
-        for (const auto& change : peg_edit(next, s.world().board, m.port, m.pin, "by name").changes) pegs.changes.push_back(change);
+        for (const auto& change : peg_edit(next, s.world().board, m.port, m.pin, "by name").changes)
+            pegs.changes.push_back(change);
     }
     ASSERT_TRUE(s.apply(pegs));
     EXPECT_EQ(s.project().pegs.size(), 8u) << "every port finds its terminal by name";
@@ -136,7 +150,8 @@ TEST_F(NewProjects, AFaultOfTheDiskLeavesNoHalfProject) {
         MemoryDisk fresh;
         fresh.files = disk.files;
         fresh.fail_at = step;
-        const auto path = create_project(fresh, {"p", "mine", "", "tussock", {"src/vane.v", "src/skerry.lib"}, true, ""}, catalogue);
+        const auto path =
+            create_project(fresh, {"p", "mine", "", "tussock", {"src/vane.v", "src/skerry.lib"}, true, ""}, catalogue);
         if (path) continue;
         EXPECT_FALSE(fresh.files.contains("p/mine.kpeg")) << step;
     }

@@ -2,7 +2,7 @@
 #include "core/base/memory_disk.hpp"
 #include "core/format/csv/csv.hpp"
 #include "core/handoff/handoff.hpp"
-#include "core/pegs/place.hpp"
+#include "core/plan/place.hpp"
 #include "core/session/forms.hpp"
 #include "core/session/session.hpp"
 
@@ -15,8 +15,11 @@ namespace {
 /// The demo and the shipped data on a disk in memory.
 MemoryDisk demo_disk() {
     MemoryDisk disk;
-    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/demo/vane/") + file).take();
-    for (const char* file : {"parts/skr12-q144.part.json", "boards/tussock.board.json", "standards/io.standards.json", "cells/skerry.lib"}) disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
+    for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"})
+        disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/demo/vane/") + file).take();
+    for (const char* file :
+         {"parts/skr12-q144.part.json", "boards/tussock.board.json", "standards/io.standards.json", "cells/skerry.lib"})
+        disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
     return disk;
 }
 
@@ -28,7 +31,8 @@ std::unique_ptr<Session> open(MemoryDisk& disk) {
 
 std::string state(const Session& s) {
     std::string out;
-    for (const auto& [port, peg] : s.project().pegs) out += port + "=" + peg.pin + peg.origin + (peg.state == PegState::loose ? "~" : "") + ";";
+    for (const auto& [port, peg] : s.project().pegs)
+        out += port + "=" + peg.pin + peg.origin + (peg.state == PegState::loose ? "~" : "") + ";";
     for (const auto& [port, a] : s.project().attributes) out += port + ":" + a.standard + a.standard_origin + ";";
     for (const auto& f : s.project().constraints) out += f.text;
     for (const auto& w : s.project().waivers) out += w.rule + w.reason;
@@ -69,9 +73,9 @@ TEST(Session, RandomEditsUndoneRedoneSavedAndOpenedAreTheSame) {
             ASSERT_TRUE(s->undo().ok());
         }
         EXPECT_EQ(state(*s), states.front());
-        while (s->can_redo()) ASSERT_TRUE(s->redo().ok());
+        while (s->document().can_redo()) ASSERT_TRUE(s->redo().ok());
         EXPECT_EQ(state(*s), states.back());
-        ASSERT_TRUE(s->save().ok());
+        ASSERT_TRUE(s->document().save().ok());
         EXPECT_EQ(state(*open(disk)), states.back());
     }
 }
@@ -86,7 +90,7 @@ TEST(Session, AStaleEditChangesNothing) {
     ASSERT_FALSE(status.ok());
     EXPECT_EQ(status.first().text, "The peg of gray[0] is no longer as this edit found it; nothing was changed.");
     EXPECT_EQ(state(*s), before);
-    EXPECT_FALSE(s->can_undo());
+    EXPECT_FALSE(s->document().can_undo());
 }
 
 TEST(Session, AWrongPartIsRefusedAndTheProjectStays) {
@@ -94,7 +98,9 @@ TEST(Session, AWrongPartIsRefusedAndTheProjectStays) {
     auto s = open(disk);
     const auto status = s->apply(Edit{"part", {FieldChange{"part", "SKR12-Q144-2C", "SKR99-Q144-2C"}}});
     ASSERT_FALSE(status.ok());
-    EXPECT_EQ(status.first().text, "No part file knows the ordering code 'SKR99-Q144-2C'; known are codes that start with SKR12-Q144. Did you mean 'SKR12-Q144'?");
+    EXPECT_EQ(status.first().text,
+              "No part file knows the ordering code 'SKR99-Q144-2C'; known are codes that start with SKR12-Q144. Did "
+              "you mean 'SKR12-Q144'?");
     EXPECT_EQ(s->project().part, "SKR12-Q144-2C");
 }
 
@@ -111,8 +117,8 @@ TEST(Journal, EditsComeBackAfterACrash) {
     }  // no save: a crash
     auto s = open(disk);
     EXPECT_EQ(state(*s), wanted);
-    EXPECT_EQ(s->opening_notes().at(0).text, "3 edits that had not been saved came back.");
-    EXPECT_TRUE(s->can_undo());
+    EXPECT_EQ(s->document().notes().at(0).text, "3 edits that had not been saved came back.");
+    EXPECT_TRUE(s->document().can_undo());
 }
 
 // Promise J2: every cut of the journal opens, with the whole edits before the cut.
@@ -166,13 +172,14 @@ TEST(Save, EveryFailingStepLeavesAWholeProject) {
             after = state(*s);
             disk.calls = 0;
             disk.fail_at = n;
-            (void)s->save();
+            (void)s->document().save();
             fault_met = disk.calls >= n;
         }
         disk.fail_at = 0;
         auto s = open(disk);
         ASSERT_NE(s, nullptr) << "step " << n;
-        // Unsaved edits come back from the journal, so the state is the newest in every case but a damaged journal line.
+        // Unsaved edits come back from the journal, so the state is the newest in every case but a damaged journal
+        // line.
         EXPECT_EQ(state(*s), after) << "step " << n;
         if (!fault_met) break;
     }
@@ -185,8 +192,10 @@ TEST(Open, EveryCutOfEveryFileIsASentenceAndNoCrash) {
             auto disk = whole;
             disk.files[path] = text.substr(0, text.size() * k / 12);
             const auto s = Session::open(disk, "p/vane.kpeg", "data");
-            if (!s) EXPECT_FALSE(s.first().text.empty());
-            else EXPECT_TRUE(path.ends_with(".sdc") || path.ends_with(".lib") || k > 0) << path;
+            if (!s)
+                EXPECT_FALSE(s.first().text.empty());
+            else
+                EXPECT_TRUE(path.ends_with(".sdc") || path.ends_with(".lib") || k > 0) << path;
         }
     }
 }
@@ -203,10 +212,13 @@ TEST(Log, ComparesAndRestores) {
     std::string text;
     for (const auto& d : list) text += d.what + ": " + d.before + " > " + d.after + "\n";
     EXPECT_NE(text.find("tone: pin 112 > adrift"), std::string::npos) << text;
-    EXPECT_NE(text.find("clocks.sdc:2: create_clock -name osc_20 -period 40 [get_ports osc_20] > create_clock -name osc_20 -period 50 [get_ports osc_20]"), std::string::npos) << text;
+    EXPECT_NE(text.find("clocks.sdc:2: create_clock -name osc_20 -period 40 [get_ports osc_20] > create_clock -name "
+                        "osc_20 -period 50 [get_ports osc_20]"),
+              std::string::npos)
+        << text;
     ASSERT_TRUE(s->apply(restore_edit(s->project(), s->log().entry(1).value())).ok());
     EXPECT_TRUE(restore_edit(s->project(), s->log().entry(1).value()).empty());
-    EXPECT_TRUE(s->can_undo());
+    EXPECT_TRUE(s->document().can_undo());
     // The log is on the disk.
     EXPECT_EQ(open(disk)->log().runs().size(), 2u);
 }
@@ -216,10 +228,13 @@ TEST(Forms, EditOneCommandOfTheText) {
     auto s = open(disk);
     s->analyse_now();
     ASSERT_TRUE(s->apply(clock_form(*s, "osc_20", 50, 40).value()).ok());
-    EXPECT_NE(s->project().constraints[0].text.find("create_clock -waveform {0 20} -name osc_20 -period 50 [get_ports osc_20]\n"), std::string::npos);
+    EXPECT_NE(s->project().constraints[0].text.find(
+                  "create_clock -waveform {0 20} -name osc_20 -period 50 [get_ports osc_20]\n"),
+              std::string::npos);
     s->analyse_now();
     ASSERT_TRUE(s->apply(delay_form(*s, "tone", true, 7.5).value()).ok());
-    EXPECT_TRUE(s->project().constraints[1].text.ends_with("set_output_delay -clock osc_20 -max 7.5 [get_ports tone]\n"));
+    EXPECT_TRUE(
+        s->project().constraints[1].text.ends_with("set_output_delay -clock osc_20 -max 7.5 [get_ports tone]\n"));
     s->analyse_now();
     ASSERT_TRUE(s->apply(delay_form(*s, "tone", true, 8).value()).ok());
     EXPECT_TRUE(s->project().constraints[1].text.ends_with("set_output_delay -clock osc_20 -max 8 [get_ports tone]\n"));
@@ -231,12 +246,13 @@ TEST(Handoff, IsHeldByStopsAndWholeOtherwise) {
     auto disk = demo_disk();
     auto s = open(disk);
     s->analyse_now();
-    EXPECT_EQ(write_handoff(disk, *s, "p/out", false).first().text, "Nothing was written: 3 stops are open. Fix or waive them in Findings.");
+    EXPECT_EQ(write_handoff(disk, *s, "p/out", false).first().text,
+              "Nothing was written: 3 stops are open. Fix or waive them in Findings.");
     EXPECT_FALSE(disk.files.contains("p/out/manifest.json"));
     // Mended by the fixes alone, as a user would.
     while (count(s->findings()).stops + count(s->findings()).cautions > 0) {
         // What only the user knows is asked for: 2 ns for the sounder.
-        const auto fix = s->fixes_of(s->findings().front()).at(0);
+        const auto fix = s->deriver().rules().fixes_of(s->findings().front()).at(0);
         EXPECT_EQ(fix.ask, s->findings().front().rule == "D06" ? "output delay of tone against osc_20, ns" : "");
         ASSERT_TRUE(s->apply(answered(fix, "2")).ok());
         s->analyse_now();
@@ -245,22 +261,10 @@ TEST(Handoff, IsHeldByStopsAndWholeOtherwise) {
     const auto sheet = read_csv(disk.files["p/out/pins.csv"]);
     EXPECT_EQ(sheet.size(), s->world().netlist.ports.size() + 1);
     const auto manifest = Json::parse(disk.files["p/out/manifest.json"]);
-    for (const auto& file : manifest["files"]) EXPECT_EQ(file["bytes"].get<size_t>(), disk.files["p/out/" + file["name"].get<std::string>()].size());
+    for (const auto& file : manifest["files"])
+        EXPECT_EQ(file["bytes"].get<size_t>(), disk.files["p/out/" + file["name"].get<std::string>()].size());
     EXPECT_NE(disk.files["p/out/report.html"].find("osc_20"), std::string::npos);
     EXPECT_EQ(disk.files["p/out/clocks.sdc"], s->project().constraints[0].text);
-}
-
-TEST(Background, AnOlderResultIsDroppedAndANewerOneTaken) {
-    auto disk = demo_disk();
-    auto s = open(disk);
-    s->start_analysis({});
-    ASSERT_TRUE(s->apply(unpeg_edit(s->project(), "tone")).ok());
-    EXPECT_FALSE(s->take_analysis());
-    std::atomic<bool> ready = false;
-    s->start_analysis([&] { ready = true; });
-    while (!ready) std::this_thread::yield();
-    EXPECT_TRUE(s->take_analysis());
-    EXPECT_FALSE(s->stale());
 }
 
 }  // namespace

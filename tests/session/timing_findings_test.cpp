@@ -12,10 +12,17 @@ namespace kp {
 namespace {
 
 const char* const cells = R"lib(library (l) { time_unit : "1ns";
-  cell (C) { ff (S, SN) { clocked_on : "CK"; next_state : "D"; clear : "!RN"; } pin (CK) { direction : input; clock : true; min_pulse_width_high : 1.0; min_period : 2.5; }
-    pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising; rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } } timing () { related_pin : "CK"; timing_type : hold_rising; rise_constraint (scalar) { values ("0"); } fall_constraint (scalar) { values ("0"); } } }
-    pin (RN) { direction : input; timing () { related_pin : "CK"; timing_type : recovery_rising; rise_constraint (scalar) { values ("0.3"); } } timing () { related_pin : "CK"; timing_type : removal_rising; rise_constraint (scalar) { values ("0.2"); } } }
-    pin (Q) { direction : output; function : "S"; timing () { related_pin : "CK"; timing_type : rising_edge; cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } } } } })lib";
+  cell (C) { ff (S, SN) { clocked_on : "CK"; next_state : "D"; clear : "!RN"; } pin (CK) { direction : input;
+      clock : true; min_pulse_width_high : 1.0; min_period : 2.5; }
+    pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising;
+        rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } } timing () {
+        related_pin : "CK"; timing_type : hold_rising; rise_constraint (scalar) { values ("0"); }
+        fall_constraint (scalar) { values ("0"); } } }
+    pin (RN) { direction : input; timing () { related_pin : "CK"; timing_type : recovery_rising;
+        rise_constraint (scalar) { values ("0.3"); } } timing () { related_pin : "CK"; timing_type : removal_rising;
+        rise_constraint (scalar) { values ("0.2"); } } }
+    pin (Q) { direction : output; function : "S"; timing () { related_pin : "CK"; timing_type : rising_edge;
+        cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } } } } })lib";
 const char* const design = "module m(input clk, rn, d, output y); C r(.D(d),.CK(clk),.RN(rn),.Q(y)); endmodule";
 
 struct Made {
@@ -24,7 +31,9 @@ struct Made {
     explicit Made(const std::string& sdc) {
         disk.files["data/standards/io.standards.json"] =
             real_disk().read(KP_SOURCE "/data/standards/io.standards.json").take();
-        disk.files["in/m.lib"] = cells, disk.files["in/m.v"] = design, disk.files["in/m.sdc"] = sdc;
+        disk.files["in/m.lib"] = cells;
+        disk.files["in/m.v"] = design;
+        disk.files["in/m.sdc"] = sdc;
         const auto path = create_project(disk, {"p", "m", "", "", {"in/m.lib", "in/m.v", "in/m.sdc"}, true, ""}, {});
         auto opened = Session::open(disk, path.value(), "data");
         if (!opened) throw std::runtime_error(opened.first().sentence());
@@ -46,32 +55,30 @@ TEST(TimingFindings, EveryKindOfCheckIsAStopWhenItIsMissed) {
     EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c 1 rn\n" + delays).missed(), "");
     EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c 20 rn\n" + delays).missed(),
               "stop recovery; ");
-    EXPECT_EQ(
-        Made(
-            "create_clock -name c -period 10 clk\nset_input_delay -clock c -max 1 rn\nset_input_delay -clock c -min -3 rn\n" +
-            delays)
-            .missed(),
-        "stop removal; ");
+    EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c -max 1 rn\nset_input_delay -clock c "
+                   "-min -3 rn\n" +
+                   delays)
+                  .missed(),
+              "stop removal; ");
     EXPECT_EQ(Made("create_clock -name c -period 10 -waveform {0 0.5} clk\nset_input_delay -clock c 1 rn\n" + delays)
                   .missed(),
               "stop pulse width; ");
-    EXPECT_EQ(
-        Made(
-            "create_clock -name c -period 2.4 clk\nset_input_delay -clock c 0.5 rn\nset_input_delay -clock c 0.5 d\nset_output_delay -clock c 0.5 y\n")
-            .missed(),
-        "stop period; ");
-    EXPECT_EQ(
-        Made(
-            "create_clock -name c -period 10 clk\nset_input_delay -clock c 1 rn\nset_input_delay -clock c 851 d\nset_output_delay -clock c 1 y\n")
-            .missed(),
-        "stop setup; ");
+    EXPECT_EQ(Made("create_clock -name c -period 2.4 clk\nset_input_delay -clock c 0.5 rn\nset_input_delay -clock c "
+                   "0.5 d\nset_output_delay -clock c 0.5 y\n")
+                  .missed(),
+              "stop period; ");
+    EXPECT_EQ(Made("create_clock -name c -period 10 clk\nset_input_delay -clock c 1 rn\nset_input_delay -clock c 851 "
+                   "d\nset_output_delay -clock c 1 y\n")
+                  .missed(),
+              "stop setup; ");
 }
 
 TEST(TimingFindings, OneVerdictInSentenceLogManifestAndHandoff) {
     Made m("create_clock -name c -period 10 clk\nset_input_delay -clock c 20 rn\n" + delays);
     auto& s = *m.session;
-    EXPECT_TRUE(timing_sentence(s.analysis().timing).starts_with("Recovery misses by 10.300 ns on 1 of 1 endpoint; "));
-    EXPECT_EQ(verdict_of(s.analysis().timing).failing, 1);
+    EXPECT_TRUE(
+        timing_sentence(s.analysis().timing()).starts_with("Recovery misses by 10.300 ns on 1 of 1 endpoint; "));
+    EXPECT_EQ(verdict_of(s.analysis().timing()).failing, 1);
     EXPECT_EQ(s.log().runs().back().failing, 1);
     EXPECT_EQ(s.log().runs().back().worst_kind, "recovery");
     // Everything else that stands, such as ports without a pin, is waived: the missed check alone holds the handoff.
@@ -107,8 +114,14 @@ TEST(TimingFindings, UndoAndRedoBringNoNewRuns) {
         s.analyse_now();
     }
     const auto runs = s.log().runs().size();
-    for (int i = 0; i < 4; ++i) ASSERT_TRUE(s.undo().ok()), s.analyse_now();
-    for (int i = 0; i < 4; ++i) ASSERT_TRUE(s.redo().ok()), s.analyse_now();
+    for (int i = 0; i < 4; ++i) {
+        ASSERT_TRUE(s.undo().ok());
+        s.analyse_now();
+    }
+    for (int i = 0; i < 4; ++i) {
+        ASSERT_TRUE(s.redo().ok());
+        s.analyse_now();
+    }
     EXPECT_EQ(s.log().runs().size(), runs) << "states that were logged before";
     ASSERT_TRUE(s.apply({"another", {TextChange{"m.sdc", 0, "", "# new\n"}}}).ok());
     s.analyse_now();

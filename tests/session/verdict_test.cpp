@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a place says during a drag is what Findings would say after the drop.
-#include "core/pegs/place.hpp"
-#include "core/pegs/ways.hpp"
+#include "core/plan/place.hpp"
+#include "core/plan/ways.hpp"
+#include "core/session/session.hpp"
 #include "core/session/verdict.hpp"
 
 #include <algorithm>
@@ -24,8 +25,11 @@ std::string by_findings(const Session& s, const std::string& port, const std::st
     Project next = s.project();
     EXPECT_TRUE(apply(next, peg_edit(next, s.world().board, port, pin, "by hand")).ok());
     for (const auto& f : find(s.world(), next, s.analysis(), false)) {
-        const bool mine = std::any_of(f.objects.begin(), f.objects.end(), [&](const FindingObject& o) { return o.kind == "port" && o.name == port; });
-        if (f.severity == Severity::stop && (f.rule[0] == 'L' || f.rule[0] == 'E') && f.rule != "E01" && mine && !f.waived) return f.rule + ": " + f.text;
+        const bool mine = std::any_of(f.objects.begin(), f.objects.end(),
+                                      [&](const FindingObject& o) { return o.kind == "port" && o.name == port; });
+        if (f.severity == Severity::stop && (f.rule[0] == 'L' || f.rule[0] == 'E') && f.rule != "E01" && mine &&
+            !f.waived)
+            return f.rule + ": " + f.text;
     }
     return {};
 }
@@ -35,7 +39,7 @@ TEST(Trial, SaysWhatTheRulesSayOnTenThousandRandomPlaces) {
     int refused = 0, asked = 0;
     for (const char* file : {"vane/vane.kpeg", "profiler/profiler.kpeg", "profiler/profiler-closed.kpeg"}) {
         const auto s = project(file);
-        Trial trial(*s);
+        Trial trial(s->snapshot());
         const auto& ports = s->world().netlist.ports;
         const auto& pins = s->world().part.pins;
         for (int i = 0; i < 3334; ++i, ++asked) {
@@ -54,20 +58,22 @@ TEST(Trial, SaysWhatTheRulesSayOnTenThousandRandomPlaces) {
 
 TEST(Trial, LeavesNothingBehind) {
     const auto s = project("vane/vane.kpeg");
-    Trial trial(*s);
+    Trial trial(s->snapshot());
     const auto before = trial.trouble("tone", "113");
     for (const auto& pin : s->world().part.pins) (void)trial.trouble("tone", pin.name);
     (void)trial.trouble_of_all({"rose_n[0]", "rose_n[1]"}, {"47", "46"});
     EXPECT_EQ(trial.trouble("tone", "113"), before);
-    EXPECT_EQ(trial.trouble("tone", "46"), place_trouble(*s, "tone", "46"));
+    EXPECT_EQ(trial.trouble("tone", "46"), place_trouble(s->snapshot(), "tone", "46"));
 }
 
 TEST(Trial, SeveralPortsMayChangePinsAmongThemselves) {
     const auto s = project("profiler/profiler-closed.kpeg");
-    Trial trial(*s);
-    const auto a = s->project().pegs.at("lamp[0]").pin, b = s->project().pegs.at("lamp[1]").pin, other = s->project().pegs.at("lamp[2]").pin;
+    Trial trial(s->snapshot());
+    const auto a = s->project().pegs.at("lamp[0]").pin, b = s->project().pegs.at("lamp[1]").pin,
+               other = s->project().pegs.at("lamp[2]").pin;
     EXPECT_EQ(trial.trouble_of_all({"lamp[0]", "lamp[1]"}, {b, a}), "");
-    EXPECT_EQ(trial.trouble_of_all({"lamp[0]", "lamp[1]"}, {b, other}), "lamp[1], L02: Pin " + other + " holds lamp[1] and lamp[2]; a pin holds one port.");
+    EXPECT_EQ(trial.trouble_of_all({"lamp[0]", "lamp[1]"}, {b, other}),
+              "lamp[1], L02: Pin " + other + " holds lamp[1] and lamp[2]; a pin holds one port.");
 }
 
 TEST(PlacesFrom, TargetsGiveTheirPinsInOrder) {
@@ -75,7 +81,9 @@ TEST(PlacesFrom, TargetsGiveTheirPinsInOrder) {
     const auto& w = s->world();
     const auto yes = [](const std::string&, const std::string&) { return true; };
     const std::vector<std::string> bus{"lamp[3]", "lamp[2]", "lamp[1]", "lamp[0]"};
-    const auto at = [&](DropTarget::Kind kind, const std::string& name, const std::vector<std::string>& ports) { return places_from({kind, name}, ports, w.part, w.board, s->project().pegs, yes); };
+    const auto at = [&](DropTarget::Kind kind, const std::string& name, const std::vector<std::string>& ports) {
+        return places_from({kind, name}, ports, w.part, w.board, s->project().pegs, yes);
+    };
     // On a board part: its terminals, as the hand sees them.
     const auto lamps = at(DropTarget::Kind::board_part, "D1", bus);
     ASSERT_EQ(lamps.size(), 4u);
@@ -89,7 +97,9 @@ TEST(PlacesFrom, TargetsGiveTheirPinsInOrder) {
         EXPECT_EQ(w.part.pin(pin)->bank, "6");
         for (const auto& [port, peg] : s->project().pegs) EXPECT_NE(peg.pin, pin);
     }
-    EXPECT_TRUE(places_from({DropTarget::Kind::bank, "6"}, bus, w.part, w.board, s->project().pegs, [](const auto&, const auto&) { return false; }).empty());
+    EXPECT_TRUE(places_from({DropTarget::Kind::bank, "6"}, bus, w.part, w.board, s->project().pegs,
+                            [](const auto&, const auto&) { return false; })
+                    .empty());
     EXPECT_TRUE(at(DropTarget::Kind::board_part, "nobody", bus).empty());
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The engine against a program that walks every path (reference.hpp), on random circuits with every feature of engine.md.
-// KITE_PEG_AGREE=first:count runs other circuits than the usual ones.
+// The engine against a program that walks every path (reference.hpp), on random circuits with every feature of
+// engine.md. KITE_PEG_AGREE=first:count runs other circuits than the usual ones.
 #include "core/timing/analyse.hpp"
 #include "tests/timing/reference.hpp"
 #include "tests/timing/scenario.hpp"
@@ -33,28 +33,40 @@ void agree(unsigned seed, Tally& tally) {
     options.late_member = same.late_member = seed % 7 == 0 ? 1 : 2;
     options.common_path_credit = same.credit = seed % 5 != 0;
     options.propagated = same.all_propagated = seed % 11 == 0;
-    options.paths = 1'000'000, options.per_endpoint = 4;
+    options.paths = 1'000'000;
+    options.per_endpoint = 4;
     const test::Reference other(s.netlist, s.library, s.constraints, s.sdf.empty() ? nullptr : &s.delays, same);
     if (!other.whole) return;
-    const auto report = analyse_timing({s.netlist, s.library, s.constraints, s.sdf.empty() ? nullptr : &s.delays}, options);
+    const auto report =
+        analyse_timing({s.netlist, s.library, s.constraints, s.sdf.empty() ? nullptr : &s.delays}, options);
     std::map<std::pair<std::string, std::string>, double> engine, reference;
     for (const auto& e : report.endpoints) engine[{e.check, e.endpoint}] = e.slack;
     for (const auto& [key, list] : other.slacks) reference[key] = list.front();
     for (const auto& [key, slack] : reference) {
         const auto at = engine.find(key);
-        if (at == engine.end()) ADD_FAILURE() << "circuit " << seed << ": the engine has no " << key.first << " " << key.second << " of " << slack;
-        else if (std::fabs(at->second - slack) > agreed) ADD_FAILURE() << "circuit " << seed << ": " << key.first << " " << key.second << " is " << at->second << " instead of " << slack;
+        if (at == engine.end())
+            ADD_FAILURE() << "circuit " << seed << ": the engine has no " << key.first << " " << key.second << " of "
+                          << slack;
+        else if (std::fabs(at->second - slack) > agreed)
+            ADD_FAILURE() << "circuit " << seed << ": " << key.first << " " << key.second << " is " << at->second
+                          << " instead of " << slack;
     }
     for (const auto& [key, slack] : engine)
-        if (!reference.contains(key)) ADD_FAILURE() << "circuit " << seed << ": only the engine has " << key.first << " " << key.second << " of " << slack;
+        if (!reference.contains(key))
+            ADD_FAILURE() << "circuit " << seed << ": only the engine has " << key.first << " " << key.second << " of "
+                          << slack;
     std::map<std::string, std::pair<double, double>> plain;
     for (const auto& u : report.unconstrained) plain[u.endpoint] = {u.max_delay, u.min_delay};
     for (const auto& [end, both] : other.unconstrained) {
-        if (!plain.contains(end)) ADD_FAILURE() << "circuit " << seed << ": no unconstrained delay to " << end << " of " << both.first;
-        else if (std::fabs(plain[end].first - both.first) + std::fabs(plain[end].second - both.second) > agreed) ADD_FAILURE() << "circuit " << seed << ": unconstrained " << end << " " << plain[end].first << " " << plain[end].second << " instead of " << both.first << " " << both.second;
+        if (!plain.contains(end))
+            ADD_FAILURE() << "circuit " << seed << ": no unconstrained delay to " << end << " of " << both.first;
+        else if (std::fabs(plain[end].first - both.first) + std::fabs(plain[end].second - both.second) > agreed)
+            ADD_FAILURE() << "circuit " << seed << ": unconstrained " << end << " " << plain[end].first << " "
+                          << plain[end].second << " instead of " << both.first << " " << both.second;
     }
     for (const auto& [end, both] : plain)
-        if (!other.unconstrained.contains(end)) ADD_FAILURE() << "circuit " << seed << ": only the engine has an unconstrained delay to " << end;
+        if (!other.unconstrained.contains(end))
+            ADD_FAILURE() << "circuit " << seed << ": only the engine has an unconstrained delay to " << end;
     if (s.constraints.data_checks.empty()) {
         std::map<std::pair<std::string, std::string>, std::vector<double>> lists;
         for (const auto& p : report.paths) lists[{p.check, p.endpoint}].push_back(p.slack);
@@ -62,14 +74,20 @@ void agree(unsigned seed, Tally& tally) {
             if (key.first == "pulse_width" || key.first == "period") continue;
             const auto& mine = lists[key];
             const size_t n = std::min<size_t>(4, list.size());
-            if (mine.size() != n) ADD_FAILURE() << "circuit " << seed << ": " << mine.size() << " worst paths instead of " << n << " at " << key.first << " " << key.second;
+            if (mine.size() != n)
+                ADD_FAILURE() << "circuit " << seed << ": " << mine.size() << " worst paths instead of " << n << " at "
+                              << key.first << " " << key.second;
             for (size_t i = 0; i < std::min(n, mine.size()); ++i)
-                if (std::fabs(mine[i] - list[i]) > agreed) ADD_FAILURE() << "circuit " << seed << ": path " << i << " of " << key.first << " " << key.second << " is " << mine[i] << " instead of " << list[i];
+                if (std::fabs(mine[i] - list[i]) > agreed)
+                    ADD_FAILURE() << "circuit " << seed << ": path " << i << " of " << key.first << " " << key.second
+                                  << " is " << mine[i] << " instead of " << list[i];
             tally.paths += n;
         }
     }
-    if (testing::Test::HasFailure()) ADD_FAILURE() << s.text() << "engine\n" << said(engine) << "reference\n" << said(reference);
-    tally.rows += reference.size(), tally.plain += plain.size();
+    if (testing::Test::HasFailure())
+        ADD_FAILURE() << s.text() << "engine\n" << said(engine) << "reference\n" << said(reference);
+    tally.rows += reference.size();
+    tally.plain += plain.size();
 }
 
 TEST(EveryFeature, EachEndpointOfRandomCircuitsEqualsEveryPathWalked) {

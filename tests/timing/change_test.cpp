@@ -10,8 +10,11 @@ namespace {
 
 using timing::Change;
 
-const std::string circuit = "module m(input clk, k2, d, s, output y); wire a, b; R r1(.D(d),.CK(clk),.Q(a)); AND g(.A(a),.B(s),.Y(b)); R r2(.D(b),.CK(clk),.Q(y)); endmodule";
-const std::string base = "create_clock -name c -period 8 clk\nset_input_delay -clock c 1 d\nset_output_delay -clock c 1 y\n";
+const std::string circuit =
+    "module m(input clk, k2, d, s, output y); wire a, b; R r1(.D(d),.CK(clk),.Q(a)); AND g(.A(a),.B(s),.Y(b)); R "
+    "r2(.D(b),.CK(clk),.Q(y)); endmodule";
+const std::string base =
+    "create_clock -name c -period 8 clk\nset_input_delay -clock c 1 d\nset_output_delay -clock c 1 y\n";
 
 struct Row {
     const char* line;
@@ -83,7 +86,9 @@ TEST(Change, AWhatIfThatIsCancelledLeavesNoTrace) {
     stop.request_stop();
     for (const char* line : {"set_case_analysis 1 s", "set_clock_latency 0.5 c", "set_input_delay -clock c 1.5 d"}) {
         const auto other = read_sdc({{"t.sdc", "", base + line + "\n"}}, c.netlist, *c.index, c.library);
-        EXPECT_FALSE(e.what_if(other, [](const TimingEngine&) { FAIL() << "asked although cancelled"; }, stop.get_token())) << line;
+        EXPECT_FALSE(e.what_if(
+            other, [](const TimingEngine&) { FAIL() << "asked although cancelled"; }, stop.get_token()))
+            << line;
         e.update();
         EXPECT_EQ(e.fingerprint(), before) << line;
         EXPECT_EQ(e.constraints().latencies.size(), 0u);

@@ -14,26 +14,36 @@
 
 namespace kp::test {
 
-/// BUF: rise 1.0, fall 2.0. INV: 0.5 and 0.7. AND: A 0.3, B 0.4. XOR: 0.6. R: rising-edge register, CK to Q 0.2, setup 0.1,
-/// hold 0.05. F: falling-edge register with the same numbers. No transitions: delays are what is written.
+/// BUF: rise 1.0, fall 2.0. INV: 0.5 and 0.7. AND: A 0.3, B 0.4. XOR: 0.6. R: rising-edge register, CK to Q 0.2, setup
+/// 0.1, hold 0.05. F: falling-edge register with the same numbers. No transitions: delays are what is written.
 inline const char* const plain_cells = R"(library (plain) {
- cell (BUF) { pin (A) { direction : input; } pin (Y) { direction : output; function : "A"; timing () { related_pin : "A"; cell_rise (scalar) { values ("1.0"); } cell_fall (scalar) { values ("2.0"); } } } }
- cell (INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "!A"; timing () { related_pin : "A"; cell_rise (scalar) { values ("0.5"); } cell_fall (scalar) { values ("0.7"); } } } }
- cell (AND) { pin (A) { direction : input; } pin (B) { direction : input; } pin (Y) { direction : output; function : "A B";
+ cell (BUF) { pin (A) { direction : input; } pin (Y) { direction : output; function : "A"; timing () {
+     related_pin : "A"; cell_rise (scalar) { values ("1.0"); } cell_fall (scalar) { values ("2.0"); } } } }
+ cell (INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "!A"; timing () {
+     related_pin : "A"; cell_rise (scalar) { values ("0.5"); } cell_fall (scalar) { values ("0.7"); } } } }
+ cell (AND) { pin (A) { direction : input; } pin (B) { direction : input; } pin (Y) { direction : output;
+     function : "A B";
    timing () { related_pin : "A"; cell_rise (scalar) { values ("0.3"); } cell_fall (scalar) { values ("0.3"); } }
    timing () { related_pin : "B"; cell_rise (scalar) { values ("0.4"); } cell_fall (scalar) { values ("0.4"); } } } }
- cell (XOR) { pin (A) { direction : input; } pin (B) { direction : input; } pin (Y) { direction : output; function : "A ^ B";
+ cell (XOR) { pin (A) { direction : input; } pin (B) { direction : input; } pin (Y) { direction : output;
+     function : "A ^ B";
    timing () { related_pin : "A B"; cell_rise (scalar) { values ("0.6"); } cell_fall (scalar) { values ("0.6"); } } } }
  cell (R) { ff (S, SN) { clocked_on : "CK"; next_state : "D"; }
-   pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising; rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } }
-     timing () { related_pin : "CK"; timing_type : hold_rising; rise_constraint (scalar) { values ("0.05"); } fall_constraint (scalar) { values ("0.05"); } } }
+   pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising; rise_constraint (scalar) {
+       values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } }
+     timing () { related_pin : "CK"; timing_type : hold_rising; rise_constraint (scalar) { values ("0.05"); }
+         fall_constraint (scalar) { values ("0.05"); } } }
    pin (CK) { direction : input; clock : true; }
-   pin (Q) { direction : output; function : "S"; timing () { related_pin : "CK"; timing_type : rising_edge; cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } } } }
+   pin (Q) { direction : output; function : "S"; timing () { related_pin : "CK"; timing_type : rising_edge;
+       cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } } } }
  cell (F) { ff (S, SN) { clocked_on : "!CK"; next_state : "D"; }
-   pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_falling; rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } }
-     timing () { related_pin : "CK"; timing_type : hold_falling; rise_constraint (scalar) { values ("0.05"); } fall_constraint (scalar) { values ("0.05"); } } }
+   pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_falling;
+       rise_constraint (scalar) { values ("0.1"); } fall_constraint (scalar) { values ("0.1"); } }
+     timing () { related_pin : "CK"; timing_type : hold_falling; rise_constraint (scalar) { values ("0.05"); }
+         fall_constraint (scalar) { values ("0.05"); } } }
    pin (CK) { direction : input; clock : true; }
-   pin (Q) { direction : output; function : "S"; timing () { related_pin : "CK"; timing_type : falling_edge; cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } } } }
+   pin (Q) { direction : output; function : "S"; timing () { related_pin : "CK"; timing_type : falling_edge;
+       cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } } } }
 })";
 
 struct Circuit {
@@ -62,7 +72,9 @@ struct Circuit {
         has_delays = true;
     }
 
-    [[nodiscard]] TimingReport time(TimingOptions options = {}) const { return analyse_timing({netlist, library, constraints, has_delays ? &delays : nullptr}, options); }
+    [[nodiscard]] TimingReport time(TimingOptions options = {}) const {
+        return analyse_timing({netlist, library, constraints, has_delays ? &delays : nullptr}, options);
+    }
 };
 
 /// Slack of one endpoint and check; NaN-like 1e9 when it is not there.

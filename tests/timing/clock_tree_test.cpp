@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Propagated clocks through random trees of buffers and inverters, against a program that walks every pair of clock ways and
-// every data path by itself: no arrivals are merged, and the shared stretch is found by comparing the two ways step by step.
+// Propagated clocks through random trees of buffers and inverters, against a program that walks every pair of clock
+// ways and every data path by itself: no arrivals are merged, and the shared stretch is found by comparing the two ways
+// step by step.
 #include "tests/timing/circuit.hpp"
 
 #include <algorithm>
@@ -51,20 +52,32 @@ struct Tree {
         }
         for (int i = 0; i < 7; ++i) {
             Gate g{random() % 3 == 0 ? "INV" : random() % 3 == 0 ? "XOR" : "AND", {}};
-            for (int k = 0; k < (g.kind == "INV" ? 1 : 2); ++k) g.inputs.push_back(nets[static_cast<size_t>(pick(nets.size()))]);
+            for (int k = 0; k < (g.kind == "INV" ? 1 : 2); ++k)
+                g.inputs.push_back(nets[static_cast<size_t>(pick(nets.size()))]);
             gates.push_back(g);
             nets.push_back("g" + std::to_string(i));
         }
-        for (int i = 0; i < 3; ++i) registers.push_back({pick(buffers.size() + 1) - 1, nets[nets.size() - 1 - static_cast<size_t>(pick(6))]});
-        if (with_source) source[0] = 0.1, source[1] = 0.35;
+        for (int i = 0; i < 3; ++i)
+            registers.push_back({pick(buffers.size() + 1) - 1, nets[nets.size() - 1 - static_cast<size_t>(pick(6))]});
+        if (with_source) {
+            source[0] = 0.1;
+            source[1] = 0.35;
+        }
     }
 
     static std::string wire(int buffer) { return buffer < 0 ? "clk" : "k" + std::to_string(buffer); }
     [[nodiscard]] std::string verilog() const {
         std::string v = "module m(input clk, input d);\n";
-        for (size_t i = 0; i < buffers.size(); ++i) v += (buffers[i].inverts ? "INV b" : "BUF b") + std::to_string(i) + "(.A(" + wire(buffers[i].parent) + "),.Y(k" + std::to_string(i) + "));\n";
-        for (size_t i = 0; i < registers.size(); ++i) v += "R r" + std::to_string(i) + "(.D(" + registers[i].data + "),.CK(" + wire(registers[i].buffer) + "),.Q(q" + std::to_string(i) + "));\n";
-        for (size_t i = 0; i < gates.size(); ++i) v += gates[i].kind + " u" + std::to_string(i) + "(.A(" + gates[i].inputs[0] + ")" + (gates[i].inputs.size() > 1 ? ",.B(" + gates[i].inputs[1] + ")" : "") + ",.Y(g" + std::to_string(i) + "));\n";
+        for (size_t i = 0; i < buffers.size(); ++i)
+            v += (buffers[i].inverts ? "INV b" : "BUF b") + std::to_string(i) + "(.A(" + wire(buffers[i].parent) +
+                 "),.Y(k" + std::to_string(i) + "));\n";
+        for (size_t i = 0; i < registers.size(); ++i)
+            v += "R r" + std::to_string(i) + "(.D(" + registers[i].data + "),.CK(" + wire(registers[i].buffer) +
+                 "),.Q(q" + std::to_string(i) + "));\n";
+        for (size_t i = 0; i < gates.size(); ++i)
+            v += gates[i].kind + " u" + std::to_string(i) + "(.A(" + gates[i].inputs[0] + ")" +
+                 (gates[i].inputs.size() > 1 ? ",.B(" + gates[i].inputs[1] + ")" : "") + ",.Y(g" + std::to_string(i) +
+                 "));\n";
         return v + "endmodule\n";
     }
     [[nodiscard]] std::string sdf() const {
@@ -72,18 +85,23 @@ struct Tree {
         s << std::setprecision(10) << "(DELAYFILE (SDFVERSION \"3.0\") (DIVIDER /) (TIMESCALE 1ns)\n";
         for (size_t i = 0; i < buffers.size(); ++i) {
             const auto& d = buffers[i].delay;
-            s << "(CELL (CELLTYPE \"" << (buffers[i].inverts ? "INV" : "BUF") << "\") (INSTANCE b" << i << ") (DELAY (ABSOLUTE (IOPATH A Y (" << d[0][0] << "::" << d[1][0] << ") (" << d[0][1] << "::" << d[1][1] << ")))))\n";
+            s << "(CELL (CELLTYPE \"" << (buffers[i].inverts ? "INV" : "BUF") << "\") (INSTANCE b" << i
+              << ") (DELAY (ABSOLUTE (IOPATH A Y (" << d[0][0] << "::" << d[1][0] << ") (" << d[0][1] << "::" << d[1][1]
+              << ")))))\n";
         }
         return s.str() + ")\n";
     }
     [[nodiscard]] std::string sdc() const {
         std::ostringstream s;
         s << "create_clock -name c -period " << period << " -waveform {0 " << high << "} clk\nset_propagated_clock c\n";
-        if (source[1] > 0) s << "set_clock_latency -source -early " << source[0] << " c\nset_clock_latency -source -late " << source[1] << " c\n";
+        if (source[1] > 0)
+            s << "set_clock_latency -source -early " << source[0] << " c\nset_clock_latency -source -late " << source[1]
+              << " c\n";
         return s.str();
     }
 
-    // ---- the other opinion ----------------------------------------------------------------------------------------------
+    // ---- the other opinion
+    // ----------------------------------------------------------------------------------------------
 
     struct Step {
         int buffer, edge;
@@ -133,7 +151,9 @@ struct Tree {
                     credit = std::min(a, b);
                 }
                 if (!credit_on) credit = 0;
-                const double slack = setup ? gap + to.back().time[0] - 0.1 + credit - (from.back().time[1] + p.delay) : from.back().time[0] + p.delay - (gap - period + to.back().time[1] + 0.05) + credit;
+                const double slack =
+                    setup ? gap + to.back().time[0] - 0.1 + credit - (from.back().time[1] + p.delay)
+                          : from.back().time[0] + p.delay - (gap - period + to.back().time[1] + 0.05) + credit;
                 worst = std::min(worst, slack);
             }
         return worst;
@@ -150,16 +170,26 @@ void compare(bool with_source, bool credit) {
         const auto r = circuit.time(options);
         for (size_t i = 3; i < t.registers.size(); ++i) {
             const auto name = "r" + std::to_string(i) + "/D";
-            EXPECT_NEAR(test::slack(r, "setup", name), t.worst(t.registers[i], true, credit), 1e-6) << "round " << round << "\n" << t.verilog() << t.sdf();
-            EXPECT_NEAR(test::slack(r, "hold", name), t.worst(t.registers[i], false, credit), 1e-6) << "round " << round;
+            EXPECT_NEAR(test::slack(r, "setup", name), t.worst(t.registers[i], true, credit), 1e-6)
+                << "round " << round << "\n"
+                << t.verilog() << t.sdf();
+            EXPECT_NEAR(test::slack(r, "hold", name), t.worst(t.registers[i], false, credit), 1e-6)
+                << "round " << round;
         }
-        for (const auto& p : r.paths) EXPECT_NEAR(p.slack, p.check == "setup" ? p.required - p.arrival : p.arrival - p.required, 1e-9);
+        for (const auto& p : r.paths)
+            EXPECT_NEAR(p.slack, p.check == "setup" ? p.required - p.arrival : p.arrival - p.required, 1e-9);
     }
 }
 
-TEST(ClockTree, SlacksWithCreditEqualEveryPairOfWaysWalked) { compare(false, true); }
-TEST(ClockTree, SourceLatencyIsShared) { compare(true, true); }
-TEST(ClockTree, WithoutCreditNothingIsGivenBack) { compare(true, false); }
+TEST(ClockTree, SlacksWithCreditEqualEveryPairOfWaysWalked) {
+    compare(false, true);
+}
+TEST(ClockTree, SourceLatencyIsShared) {
+    compare(true, true);
+}
+TEST(ClockTree, WithoutCreditNothingIsGivenBack) {
+    compare(true, false);
+}
 
 }  // namespace
 }  // namespace kp

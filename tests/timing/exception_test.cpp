@@ -39,7 +39,8 @@ struct Network {
         for (int i = 0; i < 9; ++i) {
             Gate g{"g" + std::to_string(i), random() % 3 == 0 ? "INV" : "AND", {}};
             for (int k = 0; k < (g.kind == "INV" ? 1 : 2); ++k) g.inputs.push_back(nets[random() % nets.size()]);
-            verilog += g.kind + " " + g.name + "(.A(" + g.inputs[0] + ")" + (g.inputs.size() > 1 ? ",.B(" + g.inputs[1] + ")" : "") + ",.Y(" + g.name + "y));\n";
+            verilog += g.kind + " " + g.name + "(.A(" + g.inputs[0] + ")" +
+                       (g.inputs.size() > 1 ? ",.B(" + g.inputs[1] + ")" : "") + ",.Y(" + g.name + "y));\n";
             nets.push_back(g.name + "y");
             gates.push_back(g);
         }
@@ -79,7 +80,9 @@ struct Rule {
     std::string from, to;  ///< registers; empty: any
     std::vector<std::string> through;
     [[nodiscard]] std::string text() const {
-        std::string s = kind == false_path ? "set_false_path -setup" : kind == multicycle ? "set_multicycle_path -setup " + std::to_string(static_cast<int>(value)) : "set_max_delay " + std::to_string(value);
+        std::string s = kind == false_path   ? "set_false_path -setup"
+                        : kind == multicycle ? "set_multicycle_path -setup " + std::to_string(static_cast<int>(value))
+                                             : "set_max_delay " + std::to_string(value);
         if (!from.empty()) s += " -from [get_cells " + from + "]";
         for (const auto& t : through) s += " -through " + t;
         if (!to.empty()) s += " -to [get_cells " + to + "]";
@@ -94,7 +97,9 @@ struct Rule {
         return at == through.size();
     }
     /// engine.md: from pin, then to pin, then through.
-    [[nodiscard]] int weight() const { return (from.empty() ? 0 : 16) + (to.empty() ? 0 : 8) + (through.empty() ? 0 : 4); }
+    [[nodiscard]] int weight() const {
+        return (from.empty() ? 0 : 16) + (to.empty() ? 0 : 8) + (through.empty() ? 0 : 4);
+    }
 };
 
 double slack_of(const std::vector<Rule>& rules, const std::vector<Pin>& pins, const std::string& end, double delay) {
@@ -103,11 +108,15 @@ double slack_of(const std::vector<Rule>& rules, const std::vector<Pin>& pins, co
     for (const auto& r : rules) {
         if (!r.meets(pins, end)) continue;
         if (r.kind == Rule::false_path) return std::numeric_limits<double>::infinity();
-        if (r.kind == Rule::max_delay && (!bound || r.weight() > bound->weight() || (r.weight() == bound->weight() && r.value < bound->value))) bound = &r;
+        if (r.kind == Rule::max_delay &&
+            (!bound || r.weight() > bound->weight() || (r.weight() == bound->weight() && r.value < bound->value)))
+            bound = &r;
         if (r.kind == Rule::multicycle && (!cycles || r.weight() >= cycles->weight())) cycles = &r;
     }
-    if (bound) separation = bound->value;
-    else if (cycles) separation = 4 * cycles->value;
+    if (bound)
+        separation = bound->value;
+    else if (cycles)
+        separation = 4 * cycles->value;
     return separation - 0.1 - delay;
 }
 
@@ -119,7 +128,8 @@ TEST(Exceptions, AgreeWithEveryPathWalked) {
         std::string sdc = "create_clock -name c -period 4 clk\n";
         for (auto n = 1 + random() % 4; n > 0; --n) {
             Rule r{static_cast<Rule::Kind>(random() % 3), 0, "", "", {}};
-            r.value = r.kind == Rule::multicycle ? 2 + static_cast<double>(random() % 2) : 1 + static_cast<double>(random() % 3);
+            r.value = r.kind == Rule::multicycle ? 2 + static_cast<double>(random() % 2)
+                                                 : 1 + static_cast<double>(random() % 3);
             if (random() % 2) r.from = "s" + std::to_string(random() % 3);
             if (random() % 2) r.to = "e" + std::to_string(random() % 3);
             for (auto k = random() % 3; k > 0; --k) r.through.push_back("g" + std::to_string(random() % 9) + "/Y");
@@ -130,63 +140,93 @@ TEST(Exceptions, AgreeWithEveryPathWalked) {
         const auto report = test::Circuit(net.verilog, sdc).time();
         for (const auto& [end, at] : net.ends) {
             double worst = std::numeric_limits<double>::infinity();
-            for (const bool rise : {true, false}) net.paths(at, rise, [&](const std::vector<Pin>& pins, double delay) { worst = std::min(worst, slack_of(rules, pins, end, delay)); });
+            for (const bool rise : {true, false})
+                net.paths(at, rise, [&](const std::vector<Pin>& pins, double delay) {
+                    worst = std::min(worst, slack_of(rules, pins, end, delay));
+                });
             const double found = test::slack(report, "setup", end + "/D");
-            if (std::isinf(worst)) EXPECT_EQ(found, 1e9) << "round " << round << "\n" << sdc << net.verilog;
-            else EXPECT_NEAR(found, worst, 1e-9) << "round " << round << " at " << end << "\n" << sdc << net.verilog;
+            if (std::isinf(worst))
+                EXPECT_EQ(found, 1e9) << "round " << round << "\n" << sdc << net.verilog;
+            else
+                EXPECT_NEAR(found, worst, 1e-9) << "round " << round << " at " << end << "\n" << sdc << net.verilog;
         }
     }
 }
 
 /// Delay = 0.1 + transition + 10 x load: planes that bilinear interpolation gives back exactly.
 constexpr const char* sloped = R"(library (s) { time_unit : "1ns"; capacitive_load_unit (1, pf);
- lu_table_template (t) { variable_1 : input_net_transition; variable_2 : total_output_net_capacitance; index_1 ("0, 1"); index_2 ("0, 0.1"); }
- cell (B) { pin (A) { direction : input; capacitance : 0.02; rise_capacitance : 0.03; } pin (Y) { direction : output; function : "A"; timing () { related_pin : "A";
+ lu_table_template (t) { variable_1 : input_net_transition; variable_2 : total_output_net_capacitance;
+     index_1 ("0, 1"); index_2 ("0, 0.1"); }
+ cell (B) { pin (A) { direction : input; capacitance : 0.02; rise_capacitance : 0.03; } pin (Y) { direction : output;
+     function : "A"; timing () { related_pin : "A";
    cell_rise (t) { values ("0.1, 1.1", "1.1, 2.1"); } cell_fall (t) { values ("0.1, 1.1", "1.1, 2.1"); }
-   rise_transition (t) { values ("0.2, 0.2", "0.2, 0.2"); } fall_transition (t) { values ("0.4, 0.4", "0.4, 0.4"); } } } } })";
+   rise_transition (t) { values ("0.2, 0.2", "0.2, 0.2"); } fall_transition (t) { values ("0.4, 0.4", "0.4, 0.4"); } }
+       } } })";
 
 TEST(Tables, LoadAndTransitionByHand) {
     const auto library = read_liberty(sloped, "s.lib").take();
-    const SourceText source{"t.v", "module m(input a, output y); wire w; B u(.A(a),.Y(w)); B v(.A(w),.Y(y)); endmodule"};
+    const SourceText source{"t.v",
+                            "module m(input a, output y); wire w; B u(.A(a),.Y(w)); B v(.A(w),.Y(y)); endmodule"};
     const auto netlist = read_netlist({&source, 1}, "m", library).take();
     const NetlistIndex index(netlist);
-    const auto constraints = read_sdc({{"t", "", "set_input_transition 0.5 a\nset_load 0.05 y\nset_max_delay 10 -from a -to y"}}, netlist, index, library);
+    const auto constraints =
+        read_sdc({{"t", "", "set_input_transition 0.5 a\nset_load 0.05 y\nset_max_delay 10 -from a -to y"}}, netlist,
+                 index, library);
     const auto r = analyse_timing({netlist, library, constraints, nullptr}, {});
     // First cell: transition 0.5. Rising, the next pin loads 0.03 pF: 0.1 + 0.5 + 0.3 = 0.9. Falling 0.02 pF: 0.8.
-    // Second: transition 0.2 after a rise, 0.4 after a fall, load 0.05: 0.1 + 0.2 + 0.5 = 0.8 and 1.0. Sums 1.7 and 1.8.
+    // Second: transition 0.2 after a rise, 0.4 after a fall, load 0.05: 0.1 + 0.2 + 0.5 = 0.8 and 1.0. Sums 1.7
+    // and 1.8.
     EXPECT_NEAR(test::slack(r, "setup", "y"), 10 - 1.8, 1e-9);
     EXPECT_NEAR(r.unconstrained.empty() ? 0 : 1, 0, 0);
 }
 
 TEST(Units, SetUnitsScalesWhatFollows) {
-    const auto r = test::Circuit("module m(input clk, d, output q); wire a; R r1(.D(d),.CK(clk),.Q(a)); R r2(.D(a),.CK(clk),.Q(q)); endmodule", "set_units -time ps\ncreate_clock -name c -period 10000 clk\nset_clock_uncertainty -setup 500 c").time();
+    const auto r = test::Circuit(
+                       "module m(input clk, d, output q); wire a; R r1(.D(d),.CK(clk),.Q(a)); R "
+                       "r2(.D(a),.CK(clk),.Q(q)); endmodule",
+                       "set_units -time ps\ncreate_clock -name c -period 10000 clk\nset_clock_uncertainty -setup 500 c")
+                       .time();
     EXPECT_NEAR(test::slack(r, "setup", "r2/D"), 10 - 0.5 - 0.1 - 0.2, 1e-9);
 }
 
 TEST(Uncertainty, BetweenClocksReplacesTheCaptureClocksOwn) {
-    const auto r = test::Circuit("module m(input k1, k2, d, output q); wire a; R r1(.D(d),.CK(k1),.Q(a)); R r2(.D(a),.CK(k2),.Q(q)); endmodule", "create_clock -name a -period 8 k1\ncreate_clock -name b -period 8 k2\nset_clock_uncertainty 1 b\nset_clock_uncertainty 0.25 -from a -to b").time();
+    const auto r = test::Circuit(
+                       "module m(input k1, k2, d, output q); wire a; R r1(.D(d),.CK(k1),.Q(a)); R "
+                       "r2(.D(a),.CK(k2),.Q(q)); endmodule",
+                       "create_clock -name a -period 8 k1\ncreate_clock -name b -period 8 k2\nset_clock_uncertainty 1 "
+                       "b\nset_clock_uncertainty 0.25 -from a -to b")
+                       .time();
     EXPECT_NEAR(test::slack(r, "setup", "r2/D"), 8 - 0.25 - 0.1 - 0.2, 1e-9);
     EXPECT_NEAR(test::slack(r, "hold", "r2/D"), 0.2 - 0.05 - 0.25, 1e-9);
 }
 
 TEST(FallingInput, IsLaunchedByTheFallingEdge) {
-    const auto r = test::Circuit("module m(input clk, d, output q); R r1(.D(d),.CK(clk),.Q(q)); endmodule", "create_clock -name c -period 10 clk\nset_input_delay -clock c -clock_fall 1 d").time();
+    const auto r = test::Circuit("module m(input clk, d, output q); R r1(.D(d),.CK(clk),.Q(q)); endmodule",
+                                 "create_clock -name c -period 10 clk\nset_input_delay -clock c -clock_fall 1 d")
+                       .time();
     EXPECT_NEAR(test::slack(r, "setup", "r1/D"), 5 - 1 - 0.1, 1e-9);
 }
 
 TEST(ClockAsData, IsTimedAsData) {
-    const auto r = test::Circuit("module m(input clk, output q); R r1(.D(clk),.CK(clk),.Q(q)); endmodule", "create_clock -name c -period 10 clk").time();
+    const auto r = test::Circuit("module m(input clk, output q); R r1(.D(clk),.CK(clk),.Q(q)); endmodule",
+                                 "create_clock -name c -period 10 clk")
+                       .time();
     // The falling edge at 5 is captured at 10; the rising one at 0 too. Tightest: 10 - 5 - 0.1.
     EXPECT_NEAR(test::slack(r, "setup", "r1/D"), 4.9, 1e-9);
 }
 
 TEST(VirtualClock, RelatesAPort) {
-    const auto r = test::Circuit("module m(input clk, d, output q); R r1(.D(d),.CK(clk),.Q(q)); endmodule", "create_clock -name c -period 10 clk\ncreate_clock -name v -period 5\nset_input_delay -clock v 1 d").time();
+    const auto r =
+        test::Circuit(
+            "module m(input clk, d, output q); R r1(.D(d),.CK(clk),.Q(q)); endmodule",
+            "create_clock -name c -period 10 clk\ncreate_clock -name v -period 5\nset_input_delay -clock v 1 d")
+            .time();
     EXPECT_NEAR(test::slack(r, "setup", "r1/D"), 5 - 1 - 0.1, 1e-9);
 }
 
 TEST(Cancelling, StopsTheRun) {
-    const test::Circuit c("module m(input clk, d, output q); R r1(.D(d),.CK(clk),.Q(q)); endmodule", "create_clock -name c -period 10 clk");
+    const test::Circuit c("module m(input clk, d, output q); R r1(.D(d),.CK(clk),.Q(q)); endmodule",
+                          "create_clock -name c -period 10 clk");
     std::stop_source stop;
     stop.request_stop();
     const auto r = analyse_timing({c.netlist, c.library, c.constraints, nullptr}, {}, stop.get_token());

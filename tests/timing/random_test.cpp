@@ -27,20 +27,23 @@ struct RandomCircuit {
         std::vector<std::string> nets;
         verilog = "module m(input clk, input [" + std::to_string(sources - 1) + ":0] d, output q);\n";
         for (int i = 0; i < sources; ++i) {
-            verilog += "R s" + std::to_string(i) + "(.D(d[" + std::to_string(i) + "]),.CK(clk),.Q(s" + std::to_string(i) + "q));\n";
+            verilog += "R s" + std::to_string(i) + "(.D(d[" + std::to_string(i) + "]),.CK(clk),.Q(s" +
+                       std::to_string(i) + "q));\n";
             nets.push_back("s" + std::to_string(i) + "q");
         }
         for (int i = 0; i < count; ++i) {
             Gate g{"g" + std::to_string(i), random() % 3 == 0 ? "INV" : random() % 4 == 0 ? "XOR" : "AND", {}};
             for (int k = 0; k < (g.kind == "INV" ? 1 : 2); ++k) g.inputs.push_back(nets[random() % nets.size()]);
-            verilog += g.kind + " " + g.name + "(.A(" + g.inputs[0] + ")" + (g.inputs.size() > 1 ? ",.B(" + g.inputs[1] + ")" : "") + ",.Y(" + g.name + "y));\n";
+            verilog += g.kind + " " + g.name + "(.A(" + g.inputs[0] + ")" +
+                       (g.inputs.size() > 1 ? ",.B(" + g.inputs[1] + ")" : "") + ",.Y(" + g.name + "y));\n";
             nets.push_back(g.name + "y");
             gates.push_back(g);
         }
         for (int i = 0; i < 4; ++i) {
             const auto net = nets[nets.size() - 1 - random() % static_cast<size_t>(count)];
             captures.emplace_back("e" + std::to_string(i), net);
-            verilog += "R e" + std::to_string(i) + "(.D(" + net + "),.CK(clk),.Q(" + (i == 0 ? "q" : "e" + std::to_string(i) + "q") + "));\n";
+            verilog += "R e" + std::to_string(i) + "(.D(" + net + "),.CK(clk),.Q(" +
+                       (i == 0 ? "q" : "e" + std::to_string(i) + "q") + "));\n";
         }
         verilog += "endmodule\n";
     }
@@ -77,8 +80,11 @@ TEST(Random, SlacksEqualThoseOfEveryPathWalked) {
         const auto r = test::Circuit(c.verilog, "create_clock -name c -period 3 clk").time();
         for (const auto& [name, net] : c.captures) {
             const auto up = c.walk(net, true), down = c.walk(net, false);
-            EXPECT_NEAR(test::slack(r, "setup", name + "/D"), 3 - 0.1 - std::max(up.first, down.first), 1e-9) << "round " << round << "\n" << c.verilog;
-            EXPECT_NEAR(test::slack(r, "hold", name + "/D"), std::min(up.second, down.second) - 0.05, 1e-9) << "round " << round;
+            EXPECT_NEAR(test::slack(r, "setup", name + "/D"), 3 - 0.1 - std::max(up.first, down.first), 1e-9)
+                << "round " << round << "\n"
+                << c.verilog;
+            EXPECT_NEAR(test::slack(r, "hold", name + "/D"), std::min(up.second, down.second) - 0.05, 1e-9)
+                << "round " << round;
         }
     }
 }
@@ -104,7 +110,8 @@ TEST(Random, TheKWorstPathsAreTheKWorstWithoutDuplicates) {
         const RandomCircuit c(random, 2, 8);
         const test::Circuit circuit(c.verilog, "create_clock -name c -period 3 clk");
         TimingOptions options;
-        options.paths = 100000, options.per_endpoint = 100000;
+        options.paths = 100000;
+        options.per_endpoint = 100000;
         const auto r = circuit.time(options);
         std::set<std::string> captured;
         for (const auto& [name, net] : c.captures) {
@@ -129,7 +136,8 @@ TEST(Random, TheKWorstPathsAreTheKWorstWithoutDuplicates) {
 
 TEST(Random, LongestDelayEqualsBoostGraph) {
     // Reference: Boost.Graph, dag_shortest_paths on negated weights; one vertex per net and edge.
-    using G = boost::adjacency_list<boost::vecS, boost::vecS, boost::directedS, boost::no_property, boost::property<boost::edge_weight_t, double>>;
+    using G = boost::adjacency_list<boost::vecS, boost::vecS, boost::directedS, boost::no_property,
+                                    boost::property<boost::edge_weight_t, double>>;
     std::mt19937 random(13);
     for (int round = 0; round < 40; ++round) {
         const RandomCircuit c(random, 3, 60);
@@ -149,13 +157,21 @@ TEST(Random, LongestDelayEqualsBoostGraph) {
                 for (const bool out : {true, false})
                     for (const bool in : {true, false}) {
                         if ((g.kind == "INV" && in == out) || (g.kind == "AND" && in != out)) continue;
-                        const double delay = g.kind == "INV" ? (out ? 0.5 : 0.7) : g.kind == "XOR" ? 0.6 : k == 0 ? 0.3 : 0.4;
+                        const double delay = g.kind == "INV"   ? (out ? 0.5 : 0.7)
+                                             : g.kind == "XOR" ? 0.6
+                                             : k == 0          ? 0.3
+                                                               : 0.4;
                         const auto from = vertex(g.inputs[k], in);
                         boost::add_edge(from, vertex(g.name + "y", out), -delay, graph);
                     }
-        for (const auto& [name, net] : c.captures) vertex(net, true), vertex(net, false);
+        for (const auto& [name, net] : c.captures) {
+            vertex(net, true);
+            vertex(net, false);
+        }
         std::vector<double> distance(boost::num_vertices(graph));
-        boost::dag_shortest_paths(graph, 0, boost::distance_map(boost::make_iterator_property_map(distance.begin(), boost::get(boost::vertex_index, graph))));
+        boost::dag_shortest_paths(graph, 0,
+                                  boost::distance_map(boost::make_iterator_property_map(
+                                      distance.begin(), boost::get(boost::vertex_index, graph))));
         for (const auto& [name, net] : c.captures) {
             const double longest = -std::min(distance[vertex(net, true)], distance[vertex(net, false)]);
             EXPECT_NEAR(test::slack(r, "setup", name + "/D"), 40 - 0.1 - longest, 1e-9) << "round " << round;

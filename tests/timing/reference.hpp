@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A second opinion on timing: walks every clock way and every data path of a small circuit one by one, and says the slack of each.
-// It knows engine.md and the readers' values, and nothing of the engine: no graph, no tags, no merged arrivals. Slow on purpose.
-// Not here: latches, loops, ports in both directions.
+// A second opinion on timing: walks every clock way and every data path of a small circuit one by one, and says the
+// slack of each. It knows engine.md and the readers' values, and nothing of the engine: no graph, no tags, no merged
+// arrivals. Slow on purpose. Not here: latches, loops, ports in both directions.
 #pragma once
 
 #include "core/model/constraints.hpp"
@@ -22,9 +22,11 @@ struct ReferenceOptions {
 
 class Reference {
 public:
-    Reference(const Netlist& netlist, const Library& library, const Constraints& constraints, const DelayFile* delays, const ReferenceOptions& options);
+    Reference(const Netlist& netlist, const Library& library, const Constraints& constraints, const DelayFile* delays,
+              const ReferenceOptions& options);
 
-    /// Per check ("setup", …, "pulse_width", "period") and endpoint: the slack of every path that is checked there, worst first.
+    /// Per check ("setup", …, "pulse_width", "period") and endpoint: the slack of every path that is checked there,
+    /// worst first.
     std::map<std::pair<std::string, std::string>, std::vector<double>> slacks;
     /// Per endpoint that nothing checks: longest and shortest delay from any start.
     std::map<std::string, std::pair<double, double>> unconstrained;
@@ -37,7 +39,7 @@ private:
         int from = 0, to = 0, cell = -1;  ///< cell -1: a wire
         const LibraryArc* library = nullptr;
         bool launch = false, pass[2][2] = {{false, false}, {false, false}};
-        double delay[2][2][2] = {};       ///< [side][in][out], before factors
+        double delay[2][2][2] = {};  ///< [side][in][out], before factors
         bool given[2][2][2] = {};
         double added[2][2][2] = {};
     };
@@ -50,7 +52,7 @@ private:
         bool given[2] = {false, false}, off = false;
     };
     struct Place {
-        int node = 0;      ///< below -1: a clock without a source
+        int node = 0;  ///< below -1: a clock without a source
         Edge edge = 0;
         double time[2] = {0, 0};
         std::string stretch;  ///< clock sources passed up to here, this place included if it is one
@@ -59,13 +61,13 @@ private:
     struct Way {
         int clock = 0;
         Edge clock_edge = 0, edge = 0;
-        double time[2] = {0, 0};        ///< from the source on
-        std::vector<Place> steps[2];    ///< by side; times from the source on
+        double time[2] = {0, 0};      ///< from the source on
+        std::vector<Place> steps[2];  ///< by side; times from the source on
     };
     struct Source {
-        double time[2][2] = {{0, 0}, {0, 0}};   ///< [clock edge][side]
-        std::vector<Place> steps[2][2];         ///< [clock edge][side], up to the source
-        int root[2] = {0, 0};                   ///< per clock edge: the clock whose source latency begins it
+        double time[2][2] = {{0, 0}, {0, 0}};  ///< [clock edge][side]
+        std::vector<Place> steps[2][2];        ///< [clock edge][side], up to the source
+        int root[2] = {0, 0};                  ///< per clock edge: the clock whose source latency begins it
     };
     /// Where a path began.
     struct Launch {
@@ -73,10 +75,10 @@ private:
         Edge clock_edge = 0;
         int pin = 0;
         Edge pin_edge = 0;
-        const Way* way = nullptr;       ///< of a register
-        bool shares = true;             ///< the source latency is the clock's own
-        double begin[2] = {0, 0};       ///< early, late, before the first arc of `nodes`
-        bool side[2] = {true, true};    ///< there is an early (late) one
+        const Way* way = nullptr;     ///< of a register
+        bool shares = true;           ///< the source latency is the clock's own
+        double begin[2] = {0, 0};     ///< early, late, before the first arc of `nodes`
+        bool side[2] = {true, true};  ///< there is an early (late) one
         bool as_clock = false;
     };
     struct Path {
@@ -116,12 +118,14 @@ private:
     void follow(Path& path, bool only_delay);
     void arrive(const Path& path);
     void plain(const Path& path);
-    void compare(const Path& path, int capture_clock, Edge capture_edge, const Way* way, bool use_source, bool use_network, double check, const char* name, bool setup, int uncertainty_pin);
+    void compare(const Path& path, int capture_clock, Edge capture_edge, const Way* way, bool use_source,
+                 bool use_network, double check, const char* name, bool setup, int uncertainty_pin);
     void compare_data(const Path& path);
     void pulses();
     [[nodiscard]] int weight(const PathException& e, const Path& path, int capture_clock, Edge capture_edge) const;
     [[nodiscard]] bool named(const PathException::Point& p, int node, int role) const;
-    [[nodiscard]] double uncertainty(int launch, Edge launch_edge, int capture, Edge capture_edge, int pin, bool setup) const;
+    [[nodiscard]] double uncertainty(int launch, Edge launch_edge, int capture, Edge capture_edge, int pin,
+                                     bool setup) const;
 
     [[nodiscard]] bool is_port(int node) const { return node >= static_cast<int>(n_.pins.size()); }
     [[nodiscard]] std::string name(int node) const;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Random small designs with everything the timing engine knows: clock trees with inverters, gates, multiplexers and dividers, registers
-// of both edges with and without clear, tables, conditional arcs, SDF of all kinds, and every SDC command. Invented numbers.
+// Random small designs with everything the timing engine knows: clock trees with inverters, gates, multiplexers and
+// dividers, registers of both edges with and without clear, tables, conditional arcs, SDF of all kinds, and every SDC
+// command. Invented numbers.
 #pragma once
 
 #include "core/model/constraints.hpp"
@@ -39,7 +40,12 @@ private:
     void make_sdf();
     void make_sdc();
     [[nodiscard]] std::string place(char port, const char* pin);
-    [[nodiscard]] std::string start(), end(), through(), clock(), exception(), io();
+    [[nodiscard]] std::string start();
+    [[nodiscard]] std::string end();
+    [[nodiscard]] std::string through();
+    [[nodiscard]] std::string clock();
+    [[nodiscard]] std::string exception();
+    [[nodiscard]] std::string io();
 
     std::mt19937 random_;
     std::vector<std::string> clock_nets_, nets_, clock_names_, cells_, pins_, register_names_, gate_outputs_;

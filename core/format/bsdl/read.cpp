@@ -27,17 +27,25 @@ struct Word {
 
 class Reader {
 public:
-    Reader(std::string_view text, const std::string& file, std::string package) : text_(text), file_(file), wanted_(std::move(package)), scan_(text) { advance(); }
+    Reader(std::string_view text, const std::string& file, std::string package)
+        : text_(text), file_(file), wanted_(std::move(package)), scan_(text) {
+        advance();
+    }
 
     Result<Bsdl> run() {
         while (t_.kind != Token::end && t_.kind != Token::bad && !t_.is("entity")) advance();
-        if (!take("entity")) return fail("An entity is expected; this is not BSDL"), errors_;
+        if (!take("entity")) {
+            fail("An entity is expected; this is not BSDL");
+            return errors_;
+        }
         out_.entity = std::string(t_.text);
         advance();
         if (!take("is")) fail("'is' is expected after the entity's name");
         while (t_.kind != Token::end && t_.kind != Token::bad && !t_.is("end") && errors_.size() < most_errors) item();
-        if (t_.kind == Token::bad) fail("There is " + std::string(t_.text));
-        else if (!t_.is("end") && errors_.empty()) fail("'end' is expected; the file seems to be cut off");
+        if (t_.kind == Token::bad)
+            fail("There is " + std::string(t_.text));
+        else if (!t_.is("end") && errors_.empty())
+            fail("'end' is expected; the file seems to be cut off");
         if (errors_.empty()) pin_map();
         if (errors_.empty()) check();
         if (!errors_.empty()) return errors_;
@@ -49,7 +57,8 @@ private:
     bool take(std::string_view s) { return t_.is(s) && (advance(), true); }
     void fail_at(size_t offset, const std::string& text) {
         const auto place = place_of(text_, offset);
-        if (errors_.size() < most_errors) errors_.push_back({Severity::stop, "bsdl", text + ".", file_, place.line, place.column});
+        if (errors_.size() < most_errors)
+            errors_.push_back({Severity::stop, "bsdl", text + ".", file_, place.line, place.column});
     }
     void fail(const std::string& text) { fail_at(t_.offset, text); }
     void skip_statement() {
@@ -60,11 +69,16 @@ private:
     }
 
     void item() {
-        if (t_.is("generic")) generic();
-        else if (t_.is("port")) ports();
-        else if (t_.is("attribute")) attribute();
-        else if (t_.is("constant")) constant();
-        else skip_statement();
+        if (t_.is("generic"))
+            generic();
+        else if (t_.is("port"))
+            ports();
+        else if (t_.is("attribute"))
+            attribute();
+        else if (t_.is("constant"))
+            constant();
+        else
+            skip_statement();
     }
 
     /// generic (PHYSICAL_PIN_MAP : string := "NAME");
@@ -76,7 +90,10 @@ private:
 
     void ports() {
         advance();
-        if (!take("(")) return fail("'(' is expected after \"port\""), skip_statement();
+        if (!take("(")) {
+            fail("'(' is expected after \"port\"");
+            return skip_statement();
+        }
         while (!t_.is(")") && t_.kind != Token::end && t_.kind != Token::bad) {
             std::vector<BsdlPort> some;
             while (t_.is_name()) {
@@ -86,19 +103,32 @@ private:
                 advance();
                 if (!take(",")) break;
             }
-            if (some.empty() || !take(":")) return fail("A port is expected: NAME : MODE bit"), skip_statement();
+            if (some.empty() || !take(":")) {
+                fail("A port is expected: NAME : MODE bit");
+                return skip_statement();
+            }
             const std::string mode = t_.key;
             static const std::set<std::string> modes{"in", "out", "inout", "buffer", "linkage"};
-            if (!modes.contains(mode)) return fail("The mode of a port is in, out, inout, buffer or linkage, not '" + std::string(t_.text) + "'"), skip_statement();
+            if (!modes.contains(mode)) {
+                fail("The mode of a port is in, out, inout, buffer or linkage, not '" + std::string(t_.text) + "'");
+                return skip_statement();
+            }
             advance();
             int left = 0, right = 0;
             const bool vector = t_.is("bit_vector");
-            if (!vector && !t_.is("bit")) return fail("The type of a port is bit or bit_vector"), skip_statement();
+            if (!vector && !t_.is("bit")) {
+                fail("The type of a port is bit or bit_vector");
+                return skip_statement();
+            }
             advance();
             if (vector && !range(left, right)) return skip_statement();
             for (auto& p : some) {
-                p.mode = mode, p.vector = vector, p.left = left, p.right = right;
-                if (!known_.emplace(lower(p.name), out_.ports.size()).second) fail("Port " + p.name + " is there twice");
+                p.mode = mode;
+                p.vector = vector;
+                p.left = left;
+                p.right = right;
+                if (!known_.emplace(lower(p.name), out_.ports.size()).second)
+                    fail("Port " + p.name + " is there twice");
                 out_.ports.push_back(std::move(p));
             }
             if (!take(";")) break;
@@ -108,15 +138,25 @@ private:
     }
 
     bool range(int& left, int& right) {
-        if (!take("(")) return fail("A range (1 to 8) is expected"), false;
+        if (!take("(")) {
+            fail("A range (1 to 8) is expected");
+            return false;
+        }
         const auto a = to_integer(t_.text);
         advance();
-        if (!t_.is("to") && !t_.is("downto")) return fail("'to' or 'downto' is expected"), false;
+        if (!t_.is("to") && !t_.is("downto")) {
+            fail("'to' or 'downto' is expected");
+            return false;
+        }
         advance();
         const auto b = to_integer(t_.text);
         advance();
-        if (!a || !b || std::llabs(*a - *b) > 10000 || !take(")")) return fail("A range of at most 10,000 bits is expected"), false;
-        left = static_cast<int>(*a), right = static_cast<int>(*b);
+        if (!a || !b || std::llabs(*a - *b) > 10000 || !take(")")) {
+            fail("A range of at most 10,000 bits is expected");
+            return false;
+        }
+        left = static_cast<int>(*a);
+        right = static_cast<int>(*b);
         return true;
     }
 
@@ -133,7 +173,8 @@ private:
             const size_t base = static_cast<size_t>(t_.text.data() - text_.data());
             for (size_t i = 0; i < t_.text.size(); ++i) {
                 const char c = t_.text[i];
-                if (std::isspace(static_cast<unsigned char>(c))) close();
+                if (std::isspace(static_cast<unsigned char>(c)))
+                    close();
                 else if (c == '(' || c == ')' || c == ',' || c == ':') {
                     close();
                     out.push_back({std::string(1, c), base + i});
@@ -173,15 +214,21 @@ private:
         advance();
         while (t_.kind != Token::end && t_.kind != Token::bad && !t_.is("is") && !t_.is(";")) advance();
         if (!take("is")) return skip_statement();
-        static const std::map<std::string, std::string> taps{{"tap_scan_in", "TDI"}, {"tap_scan_out", "TDO"}, {"tap_scan_mode", "TMS"}, {"tap_scan_clock", "TCK"}, {"tap_scan_reset", "TRST"}};
+        static const std::map<std::string, std::string> taps{{"tap_scan_in", "TDI"},
+                                                             {"tap_scan_out", "TDO"},
+                                                             {"tap_scan_mode", "TMS"},
+                                                             {"tap_scan_clock", "TCK"},
+                                                             {"tap_scan_reset", "TRST"}};
         if (const auto tap = taps.find(name); tap != taps.end()) {
-            if (!known_.contains(lower(of))) fail_at(place, "The port " + of + " of " + tap->second + " is not declared");
+            if (!known_.contains(lower(of)))
+                fail_at(place, "The port " + of + " of " + tap->second + " is not declared");
             out_.taps[tap->second] = of;
             if (name == "tap_scan_clock" && take("(")) out_.clock_hz = to_number(t_.text).value_or(0);
         } else if (name == "instruction_length") {
             out_.instruction_length = static_cast<int>(to_integer(t_.text).value_or(0));
         } else if (name == "boundary_length") {
-            length_ = static_cast<int>(to_integer(t_.text).value_or(-1)), length_at_ = t_.offset;
+            length_ = static_cast<int>(to_integer(t_.text).value_or(-1));
+            length_at_ = t_.offset;
         } else if (name == "instruction_opcode") {
             opcodes(string_words());
         } else if (name == "instruction_capture") {
@@ -216,7 +263,8 @@ private:
         for (size_t i = 0; i + 4 < words.size(); ++i)
             if (words[i].text == "(" && words[i + 2].text == "," && words[i + 4].text == ")") {
                 for (const size_t k : {i + 1, i + 3})
-                    if (!known(words[k].text)) fail_at(words[k].offset, "The pair names port " + words[k].text + ", which is not declared");
+                    if (!known(words[k].text))
+                        fail_at(words[k].offset, "The pair names port " + words[k].text + ", which is not declared");
                 out_.pairs.emplace_back(words[i + 1].text, words[i + 3].text);
                 i += 4;
             } else if (words[i].text == "(" && words[i + 2].text == "(") {
@@ -230,11 +278,16 @@ private:
                 };
                 const auto a = bit();
                 if (!a.empty() && k < words.size() && words[k].text == "," && ++k)
-                    if (const auto b = bit(); !b.empty()) out_.pairs.emplace_back(a, b), i = k;
+                    if (const auto b = bit(); !b.empty()) {
+                        out_.pairs.emplace_back(a, b);
+                        i = k;
+                    }
             }
     }
 
-    [[nodiscard]] bool known(const std::string& name) const { return known_.contains(lower(name.substr(0, name.find('(')))); }
+    [[nodiscard]] bool known(const std::string& name) const {
+        return known_.contains(lower(name.substr(0, name.find('('))));
+    }
 
     /// NUMBER (CELL, PORT, FUNCTION, SAFE [, CONTROL, DISABLE, RESULT]), …
     void boundary(const std::vector<Word>& words) {
@@ -242,35 +295,49 @@ private:
         for (size_t i = 0; i < words.size();) {
             const auto& first = words[i];
             const auto number = to_integer(first.text);
-            if (!number || *number < 0 || static_cast<size_t>(*number) >= most_cells || i + 1 >= words.size() || words[i + 1].text != "(") return fail_at(first.offset, "A cell is expected: NUMBER (CELL, PORT, FUNCTION, SAFE, …)");
+            if (!number || *number < 0 || static_cast<size_t>(*number) >= most_cells || i + 1 >= words.size() ||
+                words[i + 1].text != "(")
+                return fail_at(first.offset, "A cell is expected: NUMBER (CELL, PORT, FUNCTION, SAFE, …)");
             std::vector<std::string> fields(1);
             int depth = 1;
             for (i += 2; i < words.size() && depth > 0; ++i) {
                 depth += words[i].text == "(" ? 1 : words[i].text == ")" ? -1 : 0;
                 if (depth == 0) break;
-                if (depth == 1 && words[i].text == ",") fields.emplace_back();
-                else fields.back() += words[i].text;
+                if (depth == 1 && words[i].text == ",")
+                    fields.emplace_back();
+                else
+                    fields.back() += words[i].text;
             }
             if (i >= words.size()) return fail_at(first.offset, "The cell " + first.text + " has no ')'");
             ++i;
             if (i < words.size() && words[i].text == ",") ++i;
             if (fields.size() != 4 && fields.size() != 7) {
-                fail_at(first.offset, "The cell " + first.text + " has " + std::to_string(fields.size()) + " fields; it takes 4, or 7 with its control");
+                fail_at(first.offset, "The cell " + first.text + " has " + std::to_string(fields.size()) +
+                                          " fields; it takes 4, or 7 with its control");
                 continue;
             }
-            if (!seen.insert(static_cast<int>(*number)).second) fail_at(first.offset, "The cell " + first.text + " is there twice");
+            if (!seen.insert(static_cast<int>(*number)).second)
+                fail_at(first.offset, "The cell " + first.text + " is there twice");
             cell(static_cast<int>(*number), fields, first.offset);
         }
-        std::sort(out_.boundary.begin(), out_.boundary.end(), [](const BoundaryCell& a, const BoundaryCell& b) { return a.number < b.number; });
+        std::sort(out_.boundary.begin(), out_.boundary.end(),
+                  [](const BoundaryCell& a, const BoundaryCell& b) { return a.number < b.number; });
     }
 
     void cell(int number, const std::vector<std::string>& fields, size_t offset) {
         BoundaryCell c;
-        c.number = number, c.cell = fields[0], c.port = fields[1], c.function = lower(fields[2]);
+        c.number = number;
+        c.cell = fields[0];
+        c.port = fields[1];
+        c.function = lower(fields[2]);
         c.safe = fields[3].empty() ? 'X' : static_cast<char>(std::toupper(static_cast<unsigned char>(fields[3][0])));
-        static const std::set<std::string> functions{"input", "output2", "output3", "control", "controlr", "internal", "clock", "bidir", "observe_only"};
-        if (!functions.contains(c.function)) fail_at(offset, "The function '" + fields[2] + "' of cell " + std::to_string(number) + " is not one of BSDL's");
-        if (c.port != "*" && !known(c.port)) fail_at(offset, "The cell " + std::to_string(number) + " names port " + c.port + ", which is not declared");
+        static const std::set<std::string> functions{"input",    "output2", "output3", "control",     "controlr",
+                                                     "internal", "clock",   "bidir",   "observe_only"};
+        if (!functions.contains(c.function))
+            fail_at(offset,
+                    "The function '" + fields[2] + "' of cell " + std::to_string(number) + " is not one of BSDL's");
+        if (c.port != "*" && !known(c.port))
+            fail_at(offset, "The cell " + std::to_string(number) + " names port " + c.port + ", which is not declared");
         if (fields.size() == 7) {
             c.control = static_cast<int>(to_integer(fields[4]).value_or(-1));
             c.disable = fields[5].empty() ? 'X' : fields[5][0];
@@ -286,21 +353,25 @@ private:
         auto at = maps_.find(wanted);
         std::vector<std::string> names;
         for (const auto& [key, map] : maps_) names.push_back(map.name);
-        if (at == maps_.end() && (!wanted_.empty() || maps_.size() > 1)) return fail_at(0, "Choose a pin map: " + list_names(names, 8));
+        if (at == maps_.end() && (!wanted_.empty() || maps_.size() > 1))
+            return fail_at(0, "Choose a pin map: " + list_names(names, 8));
         if (at == maps_.end()) at = maps_.begin();
         out_.package = at->second.name;
         const auto& words = at->second.words;
         std::set<std::string> pins;
         for (size_t i = 0; i + 2 < words.size();) {
             const auto port = known_.find(lower(words[i].text));
-            if (port == known_.end()) return fail_at(words[i].offset, "The pin map names port " + words[i].text + ", which is not declared");
-            if (words[i + 1].text != ":") return fail_at(words[i].offset, "':' is expected after " + words[i].text + " in the pin map");
+            if (port == known_.end())
+                return fail_at(words[i].offset, "The pin map names port " + words[i].text + ", which is not declared");
+            if (words[i + 1].text != ":")
+                return fail_at(words[i].offset, "':' is expected after " + words[i].text + " in the pin map");
             auto& list = out_.ports[port->second].pins;
             i += 2;
             const bool many = words[i].text == "(";
             for (i += many; i < words.size() && words[i].text != ")" && (many || list.empty()); ++i) {
                 if (words[i].text == ",") continue;
-                if (!pins.insert(words[i].text).second) fail_at(words[i].offset, "Pin " + words[i].text + " is there twice in the pin map");
+                if (!pins.insert(words[i].text).second)
+                    fail_at(words[i].offset, "Pin " + words[i].text + " is there twice in the pin map");
                 list.push_back(words[i].text);
             }
             i += many;
@@ -308,19 +379,31 @@ private:
         }
         for (const auto& p : out_.ports) {
             const size_t bits = p.vector ? static_cast<size_t>(std::abs(p.left - p.right)) + 1 : 1;
-            if (!p.pins.empty() && p.pins.size() != bits) fail_at(at->second.offset, "Port " + p.name + " has " + std::to_string(bits) + " bits and " + std::to_string(p.pins.size()) + " pins");
+            if (!p.pins.empty() && p.pins.size() != bits)
+                fail_at(at->second.offset, "Port " + p.name + " has " + std::to_string(bits) + " bits and " +
+                                               std::to_string(p.pins.size()) + " pins");
         }
     }
 
     void check() {
-        if (length_ >= 0 && static_cast<size_t>(length_) != out_.boundary.size()) fail_at(length_at_, "BOUNDARY_LENGTH is " + std::to_string(length_) + ", and the register has " + std::to_string(out_.boundary.size()) + " cells");
+        if (length_ >= 0 && static_cast<size_t>(length_) != out_.boundary.size())
+            fail_at(length_at_, "BOUNDARY_LENGTH is " + std::to_string(length_) + ", and the register has " +
+                                    std::to_string(out_.boundary.size()) + " cells");
         for (size_t i = 0; i < out_.boundary.size(); ++i)
-            if (out_.boundary[i].number != static_cast<int>(i)) return fail_at(length_at_, "The boundary register has no cell " + std::to_string(i));
+            if (out_.boundary[i].number != static_cast<int>(i))
+                return fail_at(length_at_, "The boundary register has no cell " + std::to_string(i));
         for (const auto& c : out_.boundary)
-            if (c.control >= static_cast<int>(out_.boundary.size())) fail_at(length_at_, "Cell " + std::to_string(c.number) + " is controlled by cell " + std::to_string(c.control) + ", which is not there");
+            if (c.control >= static_cast<int>(out_.boundary.size()))
+                fail_at(length_at_, "Cell " + std::to_string(c.number) + " is controlled by cell " +
+                                        std::to_string(c.control) + ", which is not there");
         for (const auto& [code, offset] : opcode_at_)
-            if (static_cast<int>(code.size()) != out_.instruction_length) fail_at(offset, "The code " + code + " has " + std::to_string(code.size()) + " bits; INSTRUCTION_LENGTH is " + std::to_string(out_.instruction_length));
-        if (!out_.idcode.empty() && (out_.idcode.size() != 32 || out_.idcode.find_first_not_of("01Xx") != std::string::npos || out_.idcode.back() != '1')) fail_at(id_at_, "The IDCODE has 32 of 0, 1 and X, and its last one is 1 (IEEE 1149.1, clause 12)");
+            if (static_cast<int>(code.size()) != out_.instruction_length)
+                fail_at(offset, "The code " + code + " has " + std::to_string(code.size()) +
+                                    " bits; INSTRUCTION_LENGTH is " + std::to_string(out_.instruction_length));
+        if (!out_.idcode.empty() &&
+            (out_.idcode.size() != 32 || out_.idcode.find_first_not_of("01Xx") != std::string::npos ||
+             out_.idcode.back() != '1'))
+            fail_at(id_at_, "The IDCODE has 32 of 0, 1 and X, and its last one is 1 (IEEE 1149.1, clause 12)");
         for (const char* tap : {"TDI", "TDO", "TMS", "TCK"})
             if (!out_.taps.contains(tap)) fail_at(0, std::string("No port is said to be ") + tap);
     }
@@ -353,7 +436,8 @@ PinKind kind_of(const BsdlPort& p, const std::map<std::string, std::string>& tap
 }  // namespace
 
 Result<Bsdl> read_bsdl(std::string_view text, const std::string& file, const std::string& package) {
-    if (text.size() > largest) return Message{Severity::stop, "bsdl", "A BSDL file of more than 32 MB is not read.", file, 0, 0};
+    if (text.size() > largest)
+        return Message{Severity::stop, "bsdl", "A BSDL file of more than 32 MB is not read.", file, 0, 0};
     return Reader(without_mark(text), file, package).run();
 }
 
@@ -374,18 +458,24 @@ Result<Part> part_from_bsdl(const Bsdl& b) {
             pin.function = p.vector ? p.name + "(" + std::to_string(bit) + ")" : p.name;
             if (pin.kind == PinKind::io || pin.kind == PinKind::bank_supply) pin.bank = "1";
             pin_of[lower(pin.function)] = pin.name;
-            if (!part.by_name.emplace(pin.name, part.pins.size()).second) return Message{Severity::stop, "bsdl", "Pin " + pin.name + " is there twice.", "", 0, 0};
+            if (!part.by_name.emplace(pin.name, part.pins.size()).second)
+                return Message{Severity::stop, "bsdl", "Pin " + pin.name + " is there twice.", "", 0, 0};
             part.pins.push_back(std::move(pin));
         }
     if (auto status = place_pins(part); !status) return status.messages();
     for (const auto& [a, c] : b.pairs) {
         const auto x = part.by_name.find(pin_of[lower(a)]), y = part.by_name.find(pin_of[lower(c)]);
         if (x == part.by_name.end() || y == part.by_name.end()) continue;
-        part.pins[x->second].pair = part.pins[y->second].name, part.pins[x->second].pair_true = true;
+        part.pins[x->second].pair = part.pins[y->second].name;
+        part.pins[x->second].pair_true = true;
         part.pins[y->second].pair = part.pins[x->second].name;
     }
-    std::vector<Message> notes{{Severity::caution, "bsdl", "BSDL knows no banks, standards, limits or resources: all user pins are in bank 1 at 3.3 V until the part file says more.", "", 0, 0}};
-    if (b.idcode.find_first_of("Xx") != std::string::npos) notes.push_back({Severity::note, "bsdl", "The IDCODE has open bits; they are taken as 0.", "", 0, 0});
+    std::vector<Message> notes{{Severity::caution, "bsdl",
+                                "BSDL knows no banks, standards, limits or resources: all user pins are in bank 1 at "
+                                "3.3 V until the part file says more.",
+                                "", 0, 0}};
+    if (b.idcode.find_first_of("Xx") != std::string::npos)
+        notes.push_back({Severity::note, "bsdl", "The IDCODE has open bits; they are taken as 0.", "", 0, 0});
     return Result<Part>(std::move(part), std::move(notes));
 }
 

@@ -55,9 +55,12 @@ std::vector<std::vector<std::string>> read_csv(std::string_view text, char delim
         const char c = text[i];
         if (c == '\n') ++line;
         if (quoted) {
-            if (c != '"') field += c;
-            else if (i + 1 < text.size() && text[i + 1] == '"') field += text[++i];
-            else quoted = false;
+            if (c != '"')
+                field += c;
+            else if (i + 1 < text.size() && text[i + 1] == '"')
+                field += text[++i];
+            else
+                quoted = false;
         } else if (c == '"' && field.empty()) {
             quoted = any = true;
         } else if (c == delimiter) {

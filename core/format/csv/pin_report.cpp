@@ -32,24 +32,38 @@ char delimiter_of(std::string_view text) {
 }
 
 Result<std::vector<PinReportRow>> read_pin_report(std::string_view text, const std::string& file) {
-    const auto stop = [&](const std::string& what, int line) { return Message{Severity::stop, "pin-report", what, file, line, 0}; };
+    const auto stop = [&](const std::string& what, int line) {
+        return Message{Severity::stop, "pin-report", what, file, line, 0};
+    };
     int skipped = 0;
     text = without_mark(text);
     while (text.starts_with('#') || text.starts_with('\n') || text.starts_with("\r\n")) {
         const auto end = text.find('\n');
         if (end == std::string_view::npos) break;
-        text.remove_prefix(end + 1), ++skipped;
+        text.remove_prefix(end + 1);
+        ++skipped;
     }
     std::vector<int> lines;
     const auto rows = read_csv(text, delimiter_of(text), &lines);
-    if (rows.empty()) return stop("The pin report is empty; it needs a line of headings with 'port' and 'pin'.", skipped + 1);
+    if (rows.empty())
+        return stop("The pin report is empty; it needs a line of headings with 'port' and 'pin'.", skipped + 1);
     if (rows.size() > most_rows) return stop("The pin report has more than 100,000 rows.", 1);
-    const int port = column_of(rows[0], {"port", "signal", "name"}), pin = column_of(rows[0], {"pin", "ball", "location"}), standard = column_of(rows[0], {"standard", "i/o standard"});
-    if (port < 0 || pin < 0) return stop("The headings of a pin report name the port ('port', 'signal' or 'name') and the pin ('pin', 'ball' or 'location').", lines[0] + skipped);
+    const int port = column_of(rows[0], {"port", "signal", "name"}),
+              pin = column_of(rows[0], {"pin", "ball", "location"}),
+              standard = column_of(rows[0], {"standard", "i/o standard"});
+    if (port < 0 || pin < 0)
+        return stop(
+            "The headings of a pin report name the port ('port', 'signal' or 'name') and the pin ('pin', 'ball' or "
+            "'location').",
+            lines[0] + skipped);
     std::vector<PinReportRow> out;
     std::set<std::string> seen;
     for (size_t i = 1; i < rows.size(); ++i) {
-        const auto field = [&](int at) { return at >= 0 && static_cast<size_t>(at) < rows[i].size() ? std::string(trim(rows[i][static_cast<size_t>(at)])) : std::string(); };
+        const auto field = [&](int at) {
+            return at >= 0 && static_cast<size_t>(at) < rows[i].size()
+                       ? std::string(trim(rows[i][static_cast<size_t>(at)]))
+                       : std::string();
+        };
         PinReportRow row{field(port), field(pin), field(standard), lines[i] + skipped};
         if (row.port.empty()) continue;
         if (!seen.insert(row.port).second) return stop("The port '" + row.port + "' is there twice.", row.line);

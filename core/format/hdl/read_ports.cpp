@@ -3,7 +3,8 @@
 
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
-#include "core/format/hdl/header.hpp"
+#include "core/format/verilog/headers.hpp"
+#include "core/format/vhdl/headers.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -13,49 +14,21 @@ namespace kp {
 using hdl::Header;
 using hdl::Headers;
 
-bool hdl::shape_port(HeaderPort& port, const std::vector<std::pair<long long, long long>>& dimensions) {
-    port.left.reset(), port.right.reset(), port.dimensions.clear();
-    long long bits = 1;
-    for (const auto& [l, r] : dimensions) {
-        const long long limit = 2'000'000'000;
-        if (l > limit || l < -limit || r > limit || r < -limit) return false;
-        bits *= std::llabs(l - r) + 1;
-        if (bits > most_bits) return false;
-        port.dimensions.emplace_back(static_cast<int>(l), static_cast<int>(r));
-    }
-    if (dimensions.empty()) return true;
-    const bool one = dimensions.size() == 1;
-    port.left = one ? port.dimensions[0].first : static_cast<int>(bits) - 1;
-    port.right = one ? port.dimensions[0].second : 0;
-    if (one) port.dimensions.clear();
-    return true;
-}
-
-Message hdl::Header::at(Severity severity, std::string code, std::string text) const {
-    const auto place = place_of(source->text, std::min(offset, source->text.size()));
-    return {severity, std::move(code), std::move(text), source->file, place.line, place.column};
-}
-
-bool hdl::Header::full(Severity severity) {
-    constexpr size_t most = 100;
-    const bool stopped = std::any_of(messages.begin(), messages.end(), [](const Message& m) { return m.severity == Severity::stop; });
-    const bool out = messages.size() >= most && (severity != Severity::stop || stopped);
-    untold += out ? 1 : 0;
-    return out;
-}
-
 bool is_vhdl(const SourceText& source) {
     const auto name = lower(source.file);
     if (name.ends_with(".vhd") || name.ends_with(".vhdl")) return true;
     if (name.ends_with(".v") || name.ends_with(".sv") || name.ends_with(".vh") || name.ends_with(".svh")) return false;
     const auto text = lower(source.text.substr(0, 1 << 20));
     const auto entity = text.find("entity ");
-    return entity != std::string::npos && text.find(" is", entity) != std::string::npos && text.find("endmodule") == std::string::npos;
+    return entity != std::string::npos && text.find(" is", entity) != std::string::npos &&
+           text.find("endmodule") == std::string::npos;
 }
 
 namespace {
 
-bool same_name(const Header& h, const std::string& name) { return h.language == "vhdl" ? lower(h.name) == lower(name) : h.name == name; }
+bool same_name(const Header& h, const std::string& name) {
+    return h.language == "vhdl" ? lower(h.name) == lower(name) : h.name == name;
+}
 
 /// Headers nobody else uses; those with ports apart from those without.
 struct Candidates {
@@ -68,8 +41,10 @@ Candidates candidates(const std::vector<Header>& all) {
             if (!same_name(h, name)) used.insert(h.language == "vhdl" ? lower(name) : name);
     Candidates out;
     for (const auto& h : all) {
-        if (!h.has_ports) out.bare.push_back(&h);
-        else if (!used.contains(h.language == "vhdl" ? lower(h.name) : h.name) && !used.contains(lower(h.name))) out.tops.push_back(&h);
+        if (!h.has_ports)
+            out.bare.push_back(&h);
+        else if (!used.contains(h.language == "vhdl" ? lower(h.name) : h.name) && !used.contains(lower(h.name)))
+            out.tops.push_back(&h);
     }
     return out;
 }
@@ -81,9 +56,12 @@ std::vector<Header> without_bare_users(std::vector<Header> all) {
     return all;
 }
 
-Message no_top(const std::string& text, const std::string& file) { return {Severity::stop, "top", text, file, 0, 0}; }
+Message no_top(const std::string& text, const std::string& file) {
+    return {Severity::stop, "top", text, file, 0, 0};
+}
 
-Result<Header> choose(const Headers& read, const std::string& wanted, const std::string& file, std::vector<Message>& notes) {
+Result<Header> choose(const Headers& read, const std::string& wanted, const std::string& file,
+                      std::vector<Message>& notes) {
     std::vector<std::string> names;
     for (const auto& h : read.all) names.push_back(h.name);
     if (names.empty()) return no_top("There is no module and no entity in the given text.", file);
@@ -92,17 +70,26 @@ Result<Header> choose(const Headers& read, const std::string& wanted, const std:
             if (h.name == wanted) return h;
         for (const auto& h : read.all)
             if (same_name(h, wanted)) return h;
-        return no_top("There is no module '" + wanted + "'; the text has " + list_names(names) + "." + did_you_mean(wanted, names), file);
+        return no_top("There is no module '" + wanted + "'; the text has " + list_names(names) + "." +
+                          did_you_mean(wanted, names),
+                      file);
     }
     const auto all = without_bare_users(read.all);
     const auto found = candidates(all);
     if (found.tops.size() != 1) {
         std::vector<std::string> listed;
         for (const auto* h : found.tops) listed.push_back(h->name);
-        if (listed.empty() && found.bare.size() == names.size()) return no_top("No module of the text has ports: " + list_names(names, 6) + ". They are for simulation only; give the file of the design.", file);
-        return no_top("Several modules could be the top: " + list_names(listed.empty() ? names : listed, 6) + ". Name one of them.", file);
+        if (listed.empty() && found.bare.size() == names.size())
+            return no_top("No module of the text has ports: " + list_names(names, 6) +
+                              ". They are for simulation only; give the file of the design.",
+                          file);
+        return no_top("Several modules could be the top: " + list_names(listed.empty() ? names : listed, 6) +
+                          ". Name one of them.",
+                      file);
     }
-    for (const auto* h : found.bare) notes.push_back(h->at(Severity::note, "simulation-only", "Module " + h->name + " has no ports; it is taken as simulation only and set aside."));
+    for (const auto* h : found.bare)
+        notes.push_back(h->at(Severity::note, "simulation-only",
+                              "Module " + h->name + " has no ports; it is taken as simulation only and set aside."));
     return *found.tops.front();
 }
 
@@ -124,17 +111,24 @@ Result<PortList> read_ports(std::span<const SourceText> sources, const PortReque
     if (!chosen) return chosen.messages();
     auto& top = chosen.value();
     std::vector<Message> stops;
-    if (top.untold > 0) notes.push_back(top.at(Severity::caution, "not-plannable", std::to_string(top.untold) + " more ports of " + top.name + " cannot be planned."));
+    if (top.untold > 0)
+        notes.push_back(top.at(Severity::caution, "not-plannable",
+                               std::to_string(top.untold) + " more ports of " + top.name + " cannot be planned."));
     for (const auto& m : top.messages) (m.severity == Severity::stop ? stops : notes).push_back(m);
     for (const auto& [name, value] : request.parameters)
         if (!top.parameters.contains(name) && !(top.language == "vhdl" && top.parameters.contains(lower(name)))) {
             const std::vector<std::string> known(top.parameters.begin(), top.parameters.end());
-            stops.push_back(top.at(Severity::stop, "parameter", top.name + " has no parameter '" + name + "'" + (known.empty() ? "." : "; it has " + list_names(known, 8) + ".")));
+            stops.push_back(top.at(Severity::stop, "parameter",
+                                   top.name + " has no parameter '" + name + "'" +
+                                       (known.empty() ? "." : "; it has " + list_names(known, 8) + ".")));
         }
     double bits = 0;
     for (const auto& p : top.ports) bits += p.left ? std::abs(static_cast<double>(*p.left) - *p.right) + 1 : 1;
     // The largest package has some 2,000 user pins.
-    if (bits > hdl::most_bits_of_all) stops.push_back(top.at(Severity::stop, "limit", top.name + " has more than " + std::to_string(hdl::most_bits_of_all) + " port bits; such a design is not planned."));
+    if (bits > hdl::most_bits_of_all)
+        stops.push_back(top.at(Severity::stop, "limit",
+                               top.name + " has more than " + std::to_string(hdl::most_bits_of_all) +
+                                   " port bits; such a design is not planned."));
     if (!stops.empty()) return stops;
     return Result<PortList>(PortList{top.name, top.language, std::move(top.ports)}, std::move(notes));
 }
@@ -142,7 +136,9 @@ Result<PortList> read_ports(std::span<const SourceText> sources, const PortReque
 std::vector<Port> port_bits(const PortList& list) {
     std::vector<Port> out;
     for (const auto& p : list.ports) {
-        const auto direction = p.direction == "in" ? Direction::in : p.direction == "out" ? Direction::out : Direction::inout;
+        const auto direction = p.direction == "in"    ? Direction::in
+                               : p.direction == "out" ? Direction::out
+                                                      : Direction::inout;
         if (!p.left) {
             out.push_back({p.name, p.name, -1, direction, no_id});
             continue;

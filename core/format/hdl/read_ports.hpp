@@ -1,50 +1,27 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The ports a design declares, from the text of Verilog (IEEE 1364-2005), SystemVerilog (IEEE 1800-2017, clauses 22, 23)
-// and VHDL (IEEE 1076-2008, clause 6.5). Bodies are passed over, so that text which does not compile yet can be planned.
+// The ports a design declares, from the text of Verilog (IEEE 1364-2005), SystemVerilog (IEEE 1800-2017, clauses 22,
+// 23) and VHDL (IEEE 1076-2008, clause 6.5). Bodies are passed over, so that text which does not compile yet can be
+// planned.
 #pragma once
 
-#include "core/base/result.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/format/header/ports.hpp"
+#include "core/model/netlist.hpp"
 
-#include <cstdlib>
-#include <functional>
-#include <map>
-#include <optional>
 #include <span>
 #include <string>
-#include <utility>
 #include <vector>
 
 namespace kp {
 
-/// A port as a header declares it.
-struct HeaderPort {
-    std::string name, direction, type;
-    std::optional<int> left, right;  ///< none for a scalar; several packed dimensions are counted as one, [bits - 1 : 0]
-    std::vector<std::pair<int, int>> dimensions{};  ///< as written, outermost first; only when there is more than one
-    [[nodiscard]] int width() const { return left ? std::abs(*left - *right) + 1 : 1; }
-};
-
-struct PortList {
-    std::string top, language;  ///< "verilog", "systemverilog" or "vhdl"
-    std::vector<HeaderPort> ports;
-};
-
-struct PortRequest {
-    std::string top;  ///< empty: the only candidate
-    std::map<std::string, std::string> defines;
-    std::map<std::string, long long> parameters;  ///< in place of the defaults of the top's parameters or generics
-    /// Text of a file that `include names, seen from the file that includes it; none when there is no such file.
-    std::function<std::optional<std::string>(const std::string& name, const std::string& from)> include;
-};
-
-/// The ports of the top. Cautions come along for ports that cannot be planned (code "not-plannable": interfaces, records,
-/// unpacked arrays, reals) and for files to include that are not there. Without a named top the only module that has ports
-/// and that no other one uses is taken; modules without ports are simulation only and set aside with a note.
-/// Errors: syntax (several per file, each with line and column), a range that cannot be worked out, no or several
+/// The ports of the top. Cautions come along for ports that cannot be planned (code "not-plannable": interfaces,
+/// records, unpacked arrays, reals) and for files to include that are not there. Without a named top the only module
+/// that has ports and that no other one uses is taken; modules without ports are simulation only and set aside with a
+/// note. Errors: syntax (several per file, each with line and column), a range that cannot be worked out, no or several
 /// candidates, a parameter the top does not have.
 [[nodiscard]] Result<PortList> read_ports(std::span<const SourceText> sources, const PortRequest& request);
-[[nodiscard]] inline Result<PortList> read_ports(std::span<const SourceText> sources, const std::string& top) { return read_ports(sources, PortRequest{top, {}, {}, {}}); }
+[[nodiscard]] inline Result<PortList> read_ports(std::span<const SourceText> sources, const std::string& top) {
+    return read_ports(sources, PortRequest{top, {}, {}, {}});
+}
 
 /// One port a bit, in the order of the header; bits from left to right.
 [[nodiscard]] std::vector<Port> port_bits(const PortList& list);

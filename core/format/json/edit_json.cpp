@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One function to write and one to read for each kind of change. Reading throws Json::exception inside and answers with a message; no
-// exception leaves this file but from the helpers that say so.
+// One function to write and one to read for each kind of change. Reading throws Json::exception inside and answers with
+// a message; no exception leaves this file but from the helpers that say so.
 #include "core/format/json/edit_json.hpp"
 
 namespace kp {
@@ -8,43 +8,79 @@ namespace kp {
 namespace {
 
 // The order in which version 1 wrote the fields of attributes; the oldest journals have the first six.
-constexpr std::string PortAttributes::*version_1[] = {&PortAttributes::standard, &PortAttributes::drive, &PortAttributes::slew, &PortAttributes::pull, &PortAttributes::note, &PortAttributes::standard_origin, &PortAttributes::termination, &PortAttributes::partner, &PortAttributes::pad_register, &PortAttributes::pad_delay};
+constexpr std::string PortAttributes::*version_1[] = {&PortAttributes::standard,     &PortAttributes::drive,
+                                                      &PortAttributes::slew,         &PortAttributes::pull,
+                                                      &PortAttributes::note,         &PortAttributes::standard_origin,
+                                                      &PortAttributes::termination,  &PortAttributes::partner,
+                                                      &PortAttributes::pad_register, &PortAttributes::pad_delay};
 
-std::string bytes_of(const Json& value) { return from_json_safe(value.get_ref<const std::string&>()); }
+std::string bytes_of(const Json& value) {
+    return from_json_safe(value.get_ref<const std::string&>());
+}
 
 Json file_json(const std::optional<SdcFile>& f) {
     if (!f) return nullptr;
-    return {{"path", json_safe(f->path)}, {"text", json_safe(f->text)}, {"planning", f->planning}, {"analysis", f->analysis}, {"handoff", f->handoff}, {"receives", f->target}};
+    return {{"path", json_safe(f->path)}, {"text", json_safe(f->text)}, {"planning", f->planning},
+            {"analysis", f->analysis},    {"handoff", f->handoff},      {"receives", f->target}};
 }
 std::optional<SdcFile> file_from(const Json& j) {
     if (j.is_null()) return std::nullopt;
     const auto flag = [&](const char* key) { return j.at(key).get<bool>(); };
-    return SdcFile{bytes_at(j, "path"), bytes_at(j, "text"), flag("planning"), flag("analysis"), flag("handoff"), flag(j.contains("receives") ? "receives" : "target")};
+    return SdcFile{bytes_at(j, "path"), bytes_at(j, "text"), flag("planning"),
+                   flag("analysis"),    flag("handoff"),     flag(j.contains("receives") ? "receives" : "target")};
 }
 
 struct ToJson {
-    Json operator()(const PegChange& c) const { return {{"kind", "peg"}, {"port", json_safe(c.port)}, {"before", peg_to_json(c.before)}, {"after", peg_to_json(c.after)}}; }
-    Json operator()(const AttributeChange& c) const { return {{"kind", "attributes"}, {"port", json_safe(c.port)}, {"before", attributes_to_json(c.before)}, {"after", attributes_to_json(c.after)}}; }
-    Json operator()(const TextChange& c) const { return {{"kind", "text"}, {"file", json_safe(c.file)}, {"offset", c.offset}, {"before", json_safe(c.before)}, {"after", json_safe(c.after)}}; }
+    Json operator()(const PegChange& c) const {
+        return {{"kind", "peg"},
+                {"port", json_safe(c.port)},
+                {"before", peg_to_json(c.before)},
+                {"after", peg_to_json(c.after)}};
+    }
+    Json operator()(const AttributeChange& c) const {
+        return {{"kind", "attributes"},
+                {"port", json_safe(c.port)},
+                {"before", attributes_to_json(c.before)},
+                {"after", attributes_to_json(c.after)}};
+    }
+    Json operator()(const TextChange& c) const {
+        return {{"kind", "text"},
+                {"file", json_safe(c.file)},
+                {"offset", c.offset},
+                {"before", json_safe(c.before)},
+                {"after", json_safe(c.after)}};
+    }
     Json operator()(const WaiverChange& c) const {
         Json objects = Json::array();
         for (const auto& o : c.waiver.objects) objects.push_back(json_safe(o));
-        return {{"kind", "waiver"}, {"add", c.add}, {"rule", json_safe(c.waiver.rule)}, {"objects", objects}, {"reason", json_safe(c.waiver.reason)}, {"who", json_safe(c.waiver.who)}, {"date", json_safe(c.waiver.date)}};
+        return {{"kind", "waiver"},
+                {"add", c.add},
+                {"rule", json_safe(c.waiver.rule)},
+                {"objects", objects},
+                {"reason", json_safe(c.waiver.reason)},
+                {"who", json_safe(c.waiver.who)},
+                {"date", json_safe(c.waiver.date)}};
     }
-    Json operator()(const SdcFileChange& c) const { return {{"kind", "file"}, {"before", file_json(c.before)}, {"after", file_json(c.after)}}; }
-    Json operator()(const FieldChange& c) const { return {{"kind", "field"}, {"field", c.field}, {"before", json_safe(c.before)}, {"after", json_safe(c.after)}}; }
+    Json operator()(const SdcFileChange& c) const {
+        return {{"kind", "file"}, {"before", file_json(c.before)}, {"after", file_json(c.after)}};
+    }
+    Json operator()(const FieldChange& c) const {
+        return {{"kind", "field"}, {"field", c.field}, {"before", json_safe(c.before)}, {"after", json_safe(c.after)}};
+    }
 };
 
 Change change_from(const Json& j) {
     const auto text = [&](const char* key) { return bytes_at(j, key); };
     const auto kind = text("kind");
     if (kind == "peg") return PegChange{text("port"), peg_from_json(j.at("before")), peg_from_json(j.at("after"))};
-    if (kind == "attributes") return AttributeChange{text("port"), attributes_from_json(j.at("before")), attributes_from_json(j.at("after"))};
+    if (kind == "attributes")
+        return AttributeChange{text("port"), attributes_from_json(j.at("before")), attributes_from_json(j.at("after"))};
     if (kind == "text") return TextChange{text("file"), j.at("offset").get<size_t>(), text("before"), text("after")};
     if (kind == "waiver") {
         std::vector<std::string> objects;
         for (const auto& o : j.at("objects")) objects.push_back(bytes_of(o));
-        return WaiverChange{{text("rule"), std::move(objects), text("reason"), text("who"), text("date")}, j.at("add").get<bool>()};
+        return WaiverChange{{text("rule"), std::move(objects), text("reason"), text("who"), text("date")},
+                            j.at("add").get<bool>()};
     }
     if (kind == "file") return SdcFileChange{file_from(j.at("before")), file_from(j.at("after"))};
     return FieldChange{text("field"), text("before"), text("after")};
@@ -52,7 +88,9 @@ Change change_from(const Json& j) {
 
 }  // namespace
 
-std::string bytes_at(const Json& object, const char* key) { return bytes_of(object.at(key)); }
+std::string bytes_at(const Json& object, const char* key) {
+    return bytes_of(object.at(key));
+}
 
 Json peg_to_json(const std::optional<Peg>& peg) {
     if (!peg) return nullptr;
@@ -61,7 +99,8 @@ Json peg_to_json(const std::optional<Peg>& peg) {
 
 std::optional<Peg> peg_from_json(const Json& j) {
     if (j.is_null()) return std::nullopt;
-    return Peg{bytes_at(j, "pin"), j.at("loose").get<bool>() ? PegState::loose : PegState::pegged, bytes_at(j, "origin")};
+    return Peg{bytes_at(j, "pin"), j.at("loose").get<bool>() ? PegState::loose : PegState::pegged,
+               bytes_at(j, "origin")};
 }
 
 Json attributes_to_json(const PortAttributes& a) {

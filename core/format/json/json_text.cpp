@@ -15,11 +15,11 @@ namespace {
 constexpr size_t largest = size_t{64} << 20;  // a part with 2,000 balls is half a megabyte
 constexpr int deepest = 64;                   // our schemas nest six deep
 
-constexpr size_t most_keys_read = 4096;       // of one object; a member is found by walking over the others
+constexpr size_t most_keys_read = 4096;  // of one object; a member is found by walking over the others
 constexpr size_t most_errors = 100;
 
-/// What a text must not have before it may be parsed: nlohmann recurses when it destroys a value, and looks for a key by walking over
-/// all others of its object. None when it is all right.
+/// What a text must not have before it may be parsed: nlohmann recurses when it destroys a value, and looks for a key
+/// by walking over all others of its object. None when it is all right.
 std::optional<std::string> too_much(std::string_view text, size_t most_keys) {
     std::vector<size_t> keys;  // of the objects that are open; an array counts from far below
     for (size_t i = 0; i < text.size(); ++i) {
@@ -28,7 +28,8 @@ std::optional<std::string> too_much(std::string_view text, size_t most_keys) {
             for (++i; i < text.size() && text[i] != '"'; ++i)
                 if (text[i] == '\\') ++i;
         } else if (c == '[' || c == '{') {
-            if (keys.size() == static_cast<size_t>(deepest)) return "nests deeper than 64 levels; such a file is not read.";
+            if (keys.size() == static_cast<size_t>(deepest))
+                return "nests deeper than 64 levels; such a file is not read.";
             keys.push_back(0);
         } else if ((c == ']' || c == '}') && !keys.empty()) {
             keys.pop_back();
@@ -109,12 +110,15 @@ private:
     size_t i_ = 0;
 };
 
-Message schema_trouble(const std::string& file, std::string text) { return {Severity::stop, "schema", std::move(text), file, 1, 0}; }
+Message schema_trouble(const std::string& file, std::string text) {
+    return {Severity::stop, "schema", std::move(text), file, 1, 0};
+}
 
 }  // namespace
 
 Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::string_view kind, int newest) {
-    if (text.size() > largest) return Message{Severity::stop, "limit", "is larger than 64 MiB; such a file is not read.", file, 0, 0};
+    if (text.size() > largest)
+        return Message{Severity::stop, "limit", "is larger than 64 MiB; such a file is not read.", file, 0, 0};
     if (const auto why = too_much(text, most_keys_read)) return Message{Severity::stop, "limit", *why, file, 0, 0};
     text = without_mark(text);
     JsonText out;
@@ -125,10 +129,13 @@ Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::s
     } catch (const Json::parse_error& error) {
         const auto place = place_of(text, error.byte > 0 ? error.byte - 1 : 0);
         const bool cut = error.byte > text.size();
-        return Message{Severity::stop, "syntax",
+        return Message{Severity::stop,
+                       "syntax",
                        cut ? "The file ends in the middle of a value; it seems to be cut off. Restore it from a copy."
                            : "This is not valid JSON here; look for a missing comma, quote or bracket.",
-                       out.file_, place.line, place.column};
+                       out.file_,
+                       place.line,
+                       place.column};
     } catch (const Json::out_of_range&) {
         return Message{Severity::stop, "syntax", "A number in this file is too large to be one.", out.file_, 0, 0};
     }
@@ -137,11 +144,13 @@ Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::s
     const std::string word = schema.is_string() ? schema.get<std::string>() : "";
     const std::string start = "kitepeg." + std::string(kind) + "/";
     if (!word.starts_with(start))
-        return schema_trouble(out.file_, "The file should say \"schema\": \"" + start + std::to_string(newest) + "\"" + (word.empty() ? "." : "; it says \"" + word + "\"."));
+        return schema_trouble(out.file_, "The file should say \"schema\": \"" + start + std::to_string(newest) + "\"" +
+                                             (word.empty() ? "." : "; it says \"" + word + "\"."));
     const auto version = to_integer(std::string_view(word).substr(start.size()));
     if (!version || *version < 1) return schema_trouble(out.file_, "The schema \"" + word + "\" has no valid number.");
     if (*version > newest)
-        return schema_trouble(out.file_, "The file is of schema " + word + ", this program reads up to " + std::to_string(newest) + "; open it with a newer Kite Peg.");
+        return schema_trouble(out.file_, "The file is of schema " + word + ", this program reads up to " +
+                                             std::to_string(newest) + "; open it with a newer Kite Peg.");
     return out;
 }
 
@@ -151,13 +160,19 @@ Message JsonText::at(const std::string& pointer, std::string text) const {
 }
 
 void JsonText::wrong(const std::string& pointer, std::string text) {
-    if (errors_.size() < most_errors) errors_.push_back(at(pointer, std::move(text)));
-    else ++untold_;
+    if (errors_.size() < most_errors)
+        errors_.push_back(at(pointer, std::move(text)));
+    else
+        ++untold_;
 }
 
 std::vector<Message> JsonText::errors() const {
     auto out = errors_;
-    if (untold_ > 0) out.push_back({Severity::stop, "value", std::to_string(untold_) + " more values of this file are wrong; fix the first ones and read it again.", file_, 0, 0});
+    if (untold_ > 0)
+        out.push_back(
+            {Severity::stop, "value",
+             std::to_string(untold_) + " more values of this file are wrong; fix the first ones and read it again.",
+             file_, 0, 0});
     return out;
 }
 
@@ -167,7 +182,8 @@ const Json* JsonText::find(const std::string& pointer, const char* key) const {
         if (last_root_ != &root_ || last_pointer_ != pointer) {
             const Json::json_pointer at(pointer);
             last_object_ = root_.contains(at) ? &root_.at(at) : nullptr;
-            last_pointer_ = pointer, last_root_ = &root_;
+            last_pointer_ = pointer;
+            last_root_ = &root_;
         }
         object = last_object_;
     }
@@ -179,16 +195,21 @@ const Json* JsonText::find(const std::string& pointer, const char* key) const {
 std::string JsonText::text(const std::string& pointer, const char* key, bool required) {
     const auto* value = find(pointer, key);
     if (value && value->is_string()) return value->get<std::string>();
-    if (value) wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a text in quotes.");
-    else if (required) wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+    if (value)
+        wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a text in quotes.");
+    else if (required)
+        wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
     return {};
 }
 
 double JsonText::number(const std::string& pointer, const char* key, bool required, double otherwise) {
     const auto* value = find(pointer, key);
-    if (value && value->is_number() && std::isfinite(value->get<double>()) && std::fabs(value->get<double>()) < 1e15) return value->get<double>();
-    if (value) wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a number.");
-    else if (required) wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+    if (value && value->is_number() && std::isfinite(value->get<double>()) && std::fabs(value->get<double>()) < 1e15)
+        return value->get<double>();
+    if (value)
+        wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a number.");
+    else if (required)
+        wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
     return otherwise;
 }
 
@@ -202,8 +223,10 @@ bool JsonText::flag(const std::string& pointer, const char* key, bool otherwise)
 size_t JsonText::count(const std::string& pointer, const char* key, bool required) {
     const auto* value = find(pointer, key);
     if (value && value->is_array()) return value->size();
-    if (value) wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a list in [ ].");
-    else if (required) wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+    if (value)
+        wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a list in [ ].");
+    else if (required)
+        wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
     return 0;
 }
 
@@ -212,8 +235,10 @@ std::vector<std::string> JsonText::texts(const std::string& pointer, const char*
     const size_t n = count(pointer, key, required);
     for (size_t i = 0; i < n; ++i) {
         const auto& value = (*find(pointer, key))[i];
-        if (value.is_string()) out.push_back(value.get<std::string>());
-        else wrong(pointer + "/" + key + "/" + std::to_string(i), "A text in quotes is expected here.");
+        if (value.is_string())
+            out.push_back(value.get<std::string>());
+        else
+            wrong(pointer + "/" + key + "/" + std::to_string(i), "A text in quotes is expected here.");
     }
     return out;
 }
@@ -229,9 +254,12 @@ void put(std::string& out, const Json& value, size_t indent) {
         bool quoted = false;
         for (size_t i = 0; i < flat.size(); ++i) {
             out += flat[i];
-            if (flat[i] == '\\' && quoted) out += flat[++i];
-            else if (flat[i] == '"') quoted = !quoted;
-            else if (!quoted && (flat[i] == ',' || flat[i] == ':')) out += ' ';
+            if (flat[i] == '\\' && quoted)
+                out += flat[++i];
+            else if (flat[i] == '"')
+                quoted = !quoted;
+            else if (!quoted && (flat[i] == ',' || flat[i] == ':'))
+                out += ' ';
         }
         return;
     }

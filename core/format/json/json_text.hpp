@@ -17,7 +17,8 @@ using Json = nlohmann::ordered_json;
 /// A parsed file. `wrong` collects errors with the line of the value they speak of.
 class JsonText {
 public:
-    /// Errors: larger than 64 MiB, nested deeper than 64, an object of more than 4,096 keys, not JSON, or `schema` is not `kind`/`newest` or older.
+    /// Errors: larger than 64 MiB, nested deeper than 64, an object of more than 4,096 keys, not JSON, or `schema` is
+    /// not `kind`/`newest` or older.
     static Result<JsonText> parse(std::string_view text, std::string file, std::string_view kind, int newest);
 
     [[nodiscard]] const Json& root() const { return root_; }
@@ -46,8 +47,8 @@ private:
     size_t untold_ = 0;  ///< errors beyond those that are kept
 };
 
-/// JSON that this program wrote itself, such as a line of a journal: none when it is no JSON, nests deeper than 64, or has more than
-/// 4,096 keys in an object that is not ours to write so large.
+/// JSON that this program wrote itself, such as a line of a journal: none when it is no JSON, nests deeper than 64, or
+/// has more than 4,096 keys in an object that is not ours to write so large.
 [[nodiscard]] std::optional<Json> parse_json(std::string_view text, size_t most_keys = 4096);
 
 /// Any bytes as a JSON text or key: as they are when they are UTF-8, else "base64:" and RFC 4648.

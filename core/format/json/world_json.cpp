@@ -12,7 +12,9 @@ namespace kp {
 
 namespace {
 
-std::string slot(const std::string& list, size_t i) { return list + "/" + std::to_string(i); }
+std::string slot(const std::string& list, size_t i) {
+    return list + "/" + std::to_string(i);
+}
 
 void range(JsonText& j, const std::string& pointer, const char* key, double (&out)[2]) {
     if (j.count(pointer, key) != 2) return;
@@ -26,7 +28,8 @@ void range(JsonText& j, const std::string& pointer, const char* key, double (&ou
 void range(JsonText& j, const std::string& pointer, const char* key, int (&out)[2]) {
     double both[2] = {static_cast<double>(out[0]), static_cast<double>(out[1])};
     if (j.count(pointer, key, false) > 0) range(j, pointer, key, both);
-    out[0] = static_cast<int>(both[0]), out[1] = static_cast<int>(both[1]);
+    out[0] = static_cast<int>(both[0]);
+    out[1] = static_cast<int>(both[1]);
 }
 
 /// A list of numbers; anything else in it is told.
@@ -34,8 +37,10 @@ std::vector<double> numbers(JsonText& j, const std::string& pointer, const char*
     std::vector<double> out;
     for (size_t i = 0, n = j.count(pointer, key, required); i < n; ++i) {
         const auto& v = j.root().at(Json::json_pointer(slot(pointer + "/" + key, i)));
-        if (v.is_number() && std::abs(v.get<double>()) < 1e9) out.push_back(v.get<double>());
-        else j.wrong(slot(pointer + "/" + key, i), "\"" + std::string(key) + "\" should be a list of numbers.");
+        if (v.is_number() && std::abs(v.get<double>()) < 1e9)
+            out.push_back(v.get<double>());
+        else
+            j.wrong(slot(pointer + "/" + key, i), "\"" + std::string(key) + "\" should be a list of numbers.");
     }
     return out;
 }
@@ -51,7 +56,8 @@ void two_pins(JsonText& j, const std::string& pointer, const char* key, const Pa
     if (pins.size() != 2) return j.wrong(pointer, "\"" + std::string(key) + "\" names two pins, true and complement.");
     for (size_t i = 0; i < 2; ++i) {
         out[i] = pins[i];
-        if (!part.pin(pins[i])) j.wrong(pointer, "\"" + std::string(key) + "\" names pin " + pins[i] + ", which the part does not have.");
+        if (!part.pin(pins[i]))
+            j.wrong(pointer, "\"" + std::string(key) + "\" names pin " + pins[i] + ", which the part does not have.");
     }
 }
 
@@ -78,7 +84,8 @@ void read_tile(JsonText& j, Part& part, const std::string& at) {
         two_pins(j, l, "rx", part, lane.rx);
         lane.clocks = j.texts(l, "clocks");
         for (const auto& name : lane.clocks)
-            if (!clocks.contains(name)) j.wrong(l, "Lane " + lane.name + " names reference clock " + name + ", which the tile does not have.");
+            if (!clocks.contains(name))
+                j.wrong(l, "Lane " + lane.name + " names reference clock " + name + ", which the tile does not have.");
         lanes.insert(lane.name);
         tile.lanes.push_back(std::move(lane));
     }
@@ -90,7 +97,8 @@ void read_tile(JsonText& j, Part& part, const std::string& at) {
         engine.lanes = j.texts(e, "lanes");
         for (const double w : numbers(j, e, "widths")) engine.widths.push_back(static_cast<int>(w));
         for (const auto& name : engine.lanes)
-            if (!lanes.contains(name)) j.wrong(e, "Engine " + engine.name + " names lane " + name + ", which the tile does not have.");
+            if (!lanes.contains(name))
+                j.wrong(e, "Engine " + engine.name + " names lane " + name + ", which the tile does not have.");
         tile.engines.push_back(std::move(engine));
     }
     part.tiles.push_back(std::move(tile));
@@ -100,10 +108,16 @@ void read_fabric(JsonText& j, Part& part) {
     if (!j.root().contains("fabric")) return;
     auto& f = part.fabric;
     const std::string at = "/fabric";
-    f.columns = whole(j, at, "columns"), f.rows = whole(j, at, "rows"), f.cells_per_site = whole(j, at, "cells_per_site");
-    if (f.columns < 1 || f.columns > 2000 || f.rows < 1 || f.rows > 2000 || f.cells_per_site < 1) j.wrong(at, "The fabric has 1 to 2000 columns and rows, and at least one cell a site.");
-    f.base_ns = j.number(at, "base_ns"), f.per_column_ns = j.number(at, "per_column_ns"), f.per_row_ns = j.number(at, "per_row_ns");
-    f.clock_ns = j.number(at, "clock_ns"), f.clock_skew_ns = j.number(at, "clock_skew_ns");
+    f.columns = whole(j, at, "columns");
+    f.rows = whole(j, at, "rows");
+    f.cells_per_site = whole(j, at, "cells_per_site");
+    if (f.columns < 1 || f.columns > 2000 || f.rows < 1 || f.rows > 2000 || f.cells_per_site < 1)
+        j.wrong(at, "The fabric has 1 to 2000 columns and rows, and at least one cell a site.");
+    f.base_ns = j.number(at, "base_ns");
+    f.per_column_ns = j.number(at, "per_column_ns");
+    f.per_row_ns = j.number(at, "per_row_ns");
+    f.clock_ns = j.number(at, "clock_ns");
+    f.clock_skew_ns = j.number(at, "clock_skew_ns");
     for (size_t i = 0, n = j.count(at, "special", false); i < n; ++i) {
         std::vector<int> columns;
         for (const double c : numbers(j, slot(at + "/special", i), "columns")) columns.push_back(static_cast<int>(c));
@@ -119,14 +133,19 @@ void read_modes(JsonText& j, Part& part) {
     for (size_t i = 0, n = j.count("", "modes", false); i < n; ++i) {
         const auto at = slot("/modes", i);
         ConfigurationMode mode{j.text(at, "name"), {}, j.texts(at, "drives", false), j.text(at, "start_clock", false)};
-        for (size_t k = 0, m = j.count(at, "straps", false); k < m; ++k) mode.straps.emplace_back(j.text(slot(at + "/straps", k), "pin"), whole(j, slot(at + "/straps", k), "level"));
+        for (size_t k = 0, m = j.count(at, "straps", false); k < m; ++k)
+            mode.straps.emplace_back(j.text(slot(at + "/straps", k), "pin"),
+                                     whole(j, slot(at + "/straps", k), "level"));
         for (const auto& [pin, level] : mode.straps)
-            if (!part.pin(pin) || (level != 0 && level != 1)) j.wrong(at, "Mode " + mode.name + " straps pin " + pin + ", which the part does not have, or to another level than 0 and 1.");
+            if (!part.pin(pin) || (level != 0 && level != 1))
+                j.wrong(at, "Mode " + mode.name + " straps pin " + pin +
+                                ", which the part does not have, or to another level than 0 and 1.");
         part.modes.push_back(std::move(mode));
     }
     for (size_t i = 0, n = j.count("", "regions", false); i < n; ++i) {
         const auto at = slot("/regions", i);
-        part.regions.push_back({j.text(at, "name"), whole(j, at, "left"), whole(j, at, "bottom"), whole(j, at, "right"), whole(j, at, "top")});
+        part.regions.push_back({j.text(at, "name"), whole(j, at, "left"), whole(j, at, "bottom"), whole(j, at, "right"),
+                                whole(j, at, "top")});
     }
 }
 
@@ -156,7 +175,8 @@ void read_package(JsonText& j, Part& part) {
     } else if (kind == "quad_flat") {
         part.package.per_side = static_cast<int>(j.number("/package", "per_side"));
         part.package.pins = static_cast<int>(j.number("/package", "pins"));
-        if (part.package.per_side < 1 || part.package.per_side > 200) j.wrong("/package", "A quad flat package has 1 to 200 pins a side.");
+        if (part.package.per_side < 1 || part.package.per_side > 200)
+            j.wrong("/package", "A quad flat package has 1 to 200 pins a side.");
     } else {
         j.wrong("/package", "The package kind is quad_flat or ball_grid.");
     }
@@ -188,7 +208,8 @@ void read_pin(JsonText& j, Part& part, size_t i) {
     const bool inside = p.ball_grid ? pin.row >= 0 && pin.row < p.rows && pin.column >= 0 && pin.column < p.columns
                                     : pin.side >= 0 && pin.side < 4 && pin.slot >= 0 && pin.slot < p.per_side;
     if (!inside) j.wrong(at, "Pin " + pin.name + " lies outside the package.");
-    if (!pin.bank.empty() && !part.bank(pin.bank)) j.wrong(at + "/bank", "Pin " + pin.name + " names bank " + pin.bank + ", which the part does not have.");
+    if (!pin.bank.empty() && !part.bank(pin.bank))
+        j.wrong(at + "/bank", "Pin " + pin.name + " names bank " + pin.bank + ", which the part does not have.");
     if (!part.by_name.emplace(pin.name, part.pins.size()).second) j.wrong(at, "Pin " + pin.name + " is there twice.");
     part.pins.push_back(std::move(pin));
 }
@@ -206,10 +227,14 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
     const auto id = j.text("", "idcode");
     part.idcode = static_cast<std::uint32_t>(std::strtoul(id.c_str(), nullptr, 16));
     // IEEE 1149.1, clause 12: the least significant bit of an identification code is 1.
-    if ((part.idcode & 1) == 0) j.wrong("/idcode", "The IDCODE should be a hexadecimal number such as \"0x1A2460FF\" whose lowest bit is 1.");
+    if ((part.idcode & 1) == 0)
+        j.wrong("/idcode", "The IDCODE should be a hexadecimal number such as \"0x1A2460FF\" whose lowest bit is 1.");
     auto& r = part.resources;
-    const auto amount = [&](const char* key) { return static_cast<long long>(std::clamp(j.number("/resources", key), 0.0, 1e15)); };
-    r = {amount("logic_cells"), amount("registers"), amount("memory_bits"), amount("clock_networks"), amount("plls"), amount("lanes")};
+    const auto amount = [&](const char* key) {
+        return static_cast<long long>(std::clamp(j.number("/resources", key), 0.0, 1e15));
+    };
+    r = {amount("logic_cells"),    amount("registers"), amount("memory_bits"),
+         amount("clock_networks"), amount("plls"),      amount("lanes")};
     read_package(j, part);
     for (size_t i = 0, n = j.count("", "banks"); i < n; ++i) {
         const auto at = slot("/banks", i);
@@ -218,12 +243,16 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
         bank.type = j.text(at, "type", false);
         bank.slews = j.texts(at, "slews", false);
         bank.rise_ns = numbers(j, at, "rise_ns");
-        if (!bank.rise_ns.empty() && bank.rise_ns.size() != bank.slews.size()) j.wrong(at, "\"rise_ns\" of bank " + bank.name + " has one number for each of its slews.");
+        if (!bank.rise_ns.empty() && bank.rise_ns.size() != bank.slews.size())
+            j.wrong(at, "\"rise_ns\" of bank " + bank.name + " has one number for each of its slews.");
         bank.termination_ohm = numbers(j, at, "termination_ohm");
-        bank.pin_ma = j.number(at, "pin_ma", false), bank.pair_ma = j.number(at, "pair_ma", false), bank.bank_ma = j.number(at, "bank_ma", false);
+        bank.pin_ma = j.number(at, "pin_ma", false);
+        bank.pair_ma = j.number(at, "pair_ma", false);
+        bank.bank_ma = j.number(at, "bank_ma", false);
         bank.input_max_volts = j.number(at, "input_max_volts", false);
         bank.switching_limit = whole(j, at, "switching_limit");
-        bank.delay_steps = whole(j, at, "delay_steps"), bank.delay_step_ns = j.number(at, "delay_step_ns", false);
+        bank.delay_steps = whole(j, at, "delay_steps");
+        bank.delay_step_ns = j.number(at, "delay_step_ns", false);
         if (part.bank(bank.name)) j.wrong(at, "Bank " + bank.name + " is there twice.");
         part.banks.push_back(std::move(bank));
     }
@@ -249,7 +278,8 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
         const auto& pin = part.pins[i];
         const auto* other = pin.pair.empty() ? nullptr : part.pin(pin.pair);
         if (!pin.pair.empty() && (!other || other->pair != pin.name || other->pair_true == pin.pair_true))
-            j.wrong(slot("/pins", i), "Pins " + pin.name + " and " + pin.pair + " should name each other, one true and one complement.");
+            j.wrong(slot("/pins", i),
+                    "Pins " + pin.name + " and " + pin.pair + " should name each other, one true and one complement.");
     }
     if (!j.errors().empty()) return j.errors();
     return part;
@@ -273,13 +303,20 @@ Terminal read_terminal(JsonText& j, const std::string& t) {
     terminal.open_drain = j.flag(t, "open_drain", false);
     terminal.order = whole(j, t, "order");
     terminal.must = j.text(t, "must", false);
-    if (!terminal.must.empty() && terminal.must != "drive" && terminal.must != "low" && terminal.must != "high") j.wrong(t, "\"must\" of a terminal is drive, low or high.");
-    for (const auto& [key, value] : {std::pair{"vih", &terminal.vih}, std::pair{"vil", &terminal.vil}, std::pair{"voh", &terminal.voh}, std::pair{"vol", &terminal.vol}, std::pair{"volts_max", &terminal.volts_max}, std::pair{"current_ma", &terminal.current_ma}, std::pair{"forward_volts", &terminal.forward_volts}})
+    if (!terminal.must.empty() && terminal.must != "drive" && terminal.must != "low" && terminal.must != "high")
+        j.wrong(t, "\"must\" of a terminal is drive, low or high.");
+    for (const auto& [key, value] :
+         {std::pair{"vih", &terminal.vih}, std::pair{"vil", &terminal.vil}, std::pair{"voh", &terminal.voh},
+          std::pair{"vol", &terminal.vol}, std::pair{"volts_max", &terminal.volts_max},
+          std::pair{"current_ma", &terminal.current_ma}, std::pair{"forward_volts", &terminal.forward_volts}})
         *value = j.number(t, key, false);
     terminal.clock = j.text(t, "clock", false);
-    terminal.setup_ns = maybe(j, t, "setup_ns"), terminal.hold_ns = maybe(j, t, "hold_ns");
-    terminal.out_min_ns = maybe(j, t, "out_min_ns"), terminal.out_max_ns = maybe(j, t, "out_max_ns");
-    if (terminal.out_min_ns && terminal.out_max_ns && *terminal.out_min_ns > *terminal.out_max_ns) j.wrong(t, "Terminal " + terminal.name + " changes earliest after it changes latest.");
+    terminal.setup_ns = maybe(j, t, "setup_ns");
+    terminal.hold_ns = maybe(j, t, "hold_ns");
+    terminal.out_min_ns = maybe(j, t, "out_min_ns");
+    terminal.out_max_ns = maybe(j, t, "out_max_ns");
+    if (terminal.out_min_ns && terminal.out_max_ns && *terminal.out_min_ns > *terminal.out_max_ns)
+        j.wrong(t, "Terminal " + terminal.name + " changes earliest after it changes latest.");
     return terminal;
 }
 
@@ -290,15 +327,21 @@ BoardPart read_board_part(JsonText& j, const std::string& at) {
     part.kind = j.text(at, "kind");
     part.label = j.text(at, "label", false);
     part.header_kind = j.text(at, "header_kind", false);
-    part.x = j.number(at, "x", false), part.y = j.number(at, "y", false);
-    part.w = j.number(at, "w", false), part.h = j.number(at, "h", false);
+    part.x = j.number(at, "x", false);
+    part.y = j.number(at, "y", false);
+    part.w = j.number(at, "w", false);
+    part.h = j.number(at, "h", false);
     std::set<std::string> names;
     for (size_t k = 0, n = j.count(at, "terminals"); k < n; ++k) {
         part.terminals.push_back(read_terminal(j, slot(at + "/terminals", k)));
-        if (!names.insert(part.terminals.back().name).second) j.wrong(slot(at + "/terminals", k), "A terminal " + part.terminals.back().name + " is there twice in " + part.ref + ".");
+        if (!names.insert(part.terminals.back().name).second)
+            j.wrong(slot(at + "/terminals", k),
+                    "A terminal " + part.terminals.back().name + " is there twice in " + part.ref + ".");
     }
     for (const auto& t : part.terminals)
-        if (!t.clock.empty() && !names.contains(t.clock)) j.wrong(at, "Terminal " + t.name + " names the clock " + t.clock + ", which is no terminal of " + part.ref + ".");
+        if (!t.clock.empty() && !names.contains(t.clock))
+            j.wrong(at, "Terminal " + t.name + " names the clock " + t.clock + ", which is no terminal of " + part.ref +
+                            ".");
     return part;
 }
 
@@ -306,20 +349,27 @@ void read_board_parts(JsonText& j, std::vector<BoardPart>& parts, const std::str
     std::set<std::string> refs;
     for (size_t i = 0, n = j.count("", list.c_str() + 1); i < n; ++i) {
         parts.push_back(read_board_part(j, slot(list, i)));
-        if (!refs.insert(parts.back().ref).second) j.wrong(slot(list, i), "A part " + parts.back().ref + " is there twice.");
+        if (!refs.insert(parts.back().ref).second)
+            j.wrong(slot(list, i), "A part " + parts.back().ref + " is there twice.");
     }
 }
 
 void read_straps(JsonText& j, Board& board) {
     for (size_t i = 0, n = j.count("", "straps", false); i < n; ++i) {
         board.straps.push_back({j.text(slot("/straps", i), "pin"), whole(j, slot("/straps", i), "level")});
-        if (board.straps.back().level != 0 && board.straps.back().level != 1) j.wrong(slot("/straps", i), "A strap holds its pin at level 0 or 1.");
+        if (board.straps.back().level != 0 && board.straps.back().level != 1)
+            j.wrong(slot("/straps", i), "A strap holds its pin at level 0 or 1.");
     }
     board.mode = j.text("", "mode", false);
     if (!j.root().contains("stack")) return;
-    board.stack = {j.text("/stack", "kind"), j.number("/stack", "relative_permittivity"), j.number("/stack", "height_mm"), j.number("/stack", "width_mm"), j.number("/stack", "thickness_mm")};
+    board.stack = {j.text("/stack", "kind"), j.number("/stack", "relative_permittivity"),
+                   j.number("/stack", "height_mm"), j.number("/stack", "width_mm"), j.number("/stack", "thickness_mm")};
     const auto& s = board.stack;
-    if ((s.kind != "microstrip" && s.kind != "stripline") || !(s.relative_permittivity >= 1 && s.height_mm > 0 && s.width_mm > 0)) j.wrong("/stack", "The stack is a microstrip or a stripline with a relative permittivity of at least 1 and sizes above 0 mm.");
+    if ((s.kind != "microstrip" && s.kind != "stripline") ||
+        !(s.relative_permittivity >= 1 && s.height_mm > 0 && s.width_mm > 0))
+        j.wrong("/stack",
+                "The stack is a microstrip or a stripline with a relative permittivity of at least 1 and sizes above 0 "
+                "mm.");
 }
 
 }  // namespace
@@ -342,13 +392,22 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     std::set<std::string> pins, terminals;
     for (size_t i = 0, n = j.count("", "nets"); i < n; ++i) {
         const auto at = slot("/nets", i);
-        BoardNet net{j.text(at, "pin"), j.text(at, "terminal"), j.number(at, "trace_mm", false), j.number(at, "series_ohm", false), j.text(at, "pull", false), j.number(at, "pull_ohm", false), j.number(at, "capacitance_pf", false), j.number(at, "parallel_ohm", false)};
-        if (!board.at_terminal(net.terminal)) j.wrong(at, "The terminal " + net.terminal + " is on no part of this board.");
+        BoardNet net{j.text(at, "pin"),
+                     j.text(at, "terminal"),
+                     j.number(at, "trace_mm", false),
+                     j.number(at, "series_ohm", false),
+                     j.text(at, "pull", false),
+                     j.number(at, "pull_ohm", false),
+                     j.number(at, "capacitance_pf", false),
+                     j.number(at, "parallel_ohm", false)};
+        if (!board.at_terminal(net.terminal))
+            j.wrong(at, "The terminal " + net.terminal + " is on no part of this board.");
         if (!pins.insert(net.pin).second) j.wrong(at, "Pin " + net.pin + " is wired twice.");
         if (!terminals.insert(net.terminal).second) j.wrong(at, "Terminal " + net.terminal + " is wired twice.");
         board.nets.push_back(std::move(net));
     }
-    for (size_t i = 0, n = j.count("", "rails"); i < n; ++i) board.rails.push_back({j.text(slot("/rails", i), "bank"), j.number(slot("/rails", i), "volts")});
+    for (size_t i = 0, n = j.count("", "rails"); i < n; ++i)
+        board.rails.push_back({j.text(slot("/rails", i), "bank"), j.number(slot("/rails", i), "volts")});
     for (size_t i = 0, n = j.count("", "oscillators", false); i < n; ++i) {
         const auto at = slot("/oscillators", i);
         Oscillator o{j.text(at, "terminal"), j.number(at, "mhz"), j.number(at, "ppm", false), {0, 0}};
@@ -370,7 +429,8 @@ Result<BoardModule> read_module(std::string_view text, const std::string& file) 
     module.name = j.text("", "name");
     module.header_kind = j.text("", "header_kind");
     read_board_parts(j, module.parts, "/parts");
-    for (size_t i = 0, n = j.count("", "wires"); i < n; ++i) module.wires.emplace_back(j.text(slot("/wires", i), "header"), j.text(slot("/wires", i), "terminal"));
+    for (size_t i = 0, n = j.count("", "wires"); i < n; ++i)
+        module.wires.emplace_back(j.text(slot("/wires", i), "header"), j.text(slot("/wires", i), "terminal"));
     if (!j.errors().empty()) return j.errors();
     return module;
 }
@@ -389,13 +449,21 @@ Result<StandardTable> read_standards(std::string_view text, const std::string& f
         s.supply = j.number(at, "supply");
         s.differential = j.flag(at, "differential", false);
         const bool single = !s.differential;
-        s.vih = j.number(at, "vih", single), s.vil = j.number(at, "vil", single);
-        s.voh = j.number(at, "voh", single), s.vol = j.number(at, "vol", single);
-        s.vref = j.number(at, "vref", false), s.vid_min = j.number(at, "vid_min", false);
-        if (s.differential) range(j, at, "vod", s.vod), range(j, at, "vcm", s.vcm);
+        s.vih = j.number(at, "vih", single);
+        s.vil = j.number(at, "vil", single);
+        s.voh = j.number(at, "voh", single);
+        s.vol = j.number(at, "vol", single);
+        s.vref = j.number(at, "vref", false);
+        s.vid_min = j.number(at, "vid_min", false);
+        if (s.differential) {
+            range(j, at, "vod", s.vod);
+            range(j, at, "vcm", s.vcm);
+        }
         s.direction = j.text(at, "direction", false);
-        if (!s.direction.empty() && s.direction != "in" && s.direction != "out") j.wrong(at, "The direction of a standard that has only one is in or out.");
-        s.open_drain = j.flag(at, "open_drain", false), s.resistors = j.flag(at, "resistors", false);
+        if (!s.direction.empty() && s.direction != "in" && s.direction != "out")
+            j.wrong(at, "The direction of a standard that has only one is in or out.");
+        s.open_drain = j.flag(at, "open_drain", false);
+        s.resistors = j.flag(at, "resistors", false);
         s.input_at = j.texts(at, "input_at", false);
         for (const double ma : numbers(j, at, "drive_ma")) s.drive_ma.push_back(static_cast<int>(ma));
         if (table.find(s.name)) j.wrong(at, "The standard " + s.name + " is there twice.");

@@ -81,7 +81,10 @@ private:
             }
         }
     }
-    static bool word_char(char c) { return std::isalnum(static_cast<unsigned char>(c)) || std::string_view("_.-+[]:*!&|^'/").find(c) != std::string_view::npos; }
+    static bool word_char(char c) {
+        return std::isalnum(static_cast<unsigned char>(c)) ||
+               std::string_view("_.-+[]:*!&|^'/").find(c) != std::string_view::npos;
+    }
 
     std::string_view word(bool colon) {
         const size_t from = i_;
@@ -121,7 +124,8 @@ private:
             ++i_;
             complex(open, name, from);
         } else {
-            error_ = "':' or '(' is expected after '" + std::string(name) + "'" + (c ? "" : "; the file seems to be cut off");
+            error_ = "':' or '(' is expected after '" + std::string(name) + "'" +
+                     (c ? "" : "; the file seems to be cut off");
         }
     }
 
@@ -186,6 +190,8 @@ private:
 
 }  // namespace
 
-Result<Group> parse_groups(std::string_view text, const std::string& file) { return Parser(text, file).run(); }
+Result<Group> parse_groups(std::string_view text, const std::string& file) {
+    return Parser(text, file).run();
+}
 
 }  // namespace kp::liberty

@@ -28,22 +28,42 @@ std::vector<double> numbers(const std::vector<std::string>& texts, bool& good) {
         while (!(rest = trim(rest)).empty()) {
             const auto end = rest.find_first_of(", \t\n");
             const auto value = to_number(rest.substr(0, end));
-            if (value) out.push_back(*value);
-            else good = false;
-            rest = end == std::string_view::npos ? std::string_view() : rest.substr(rest.find_first_not_of(", \t\n", end) == std::string_view::npos ? rest.size() : rest.find_first_not_of(", \t\n", end));
+            if (value)
+                out.push_back(*value);
+            else
+                good = false;
+            rest = end == std::string_view::npos
+                       ? std::string_view()
+                       : rest.substr(rest.find_first_not_of(", \t\n", end) == std::string_view::npos
+                                         ? rest.size()
+                                         : rest.find_first_not_of(", \t\n", end));
         }
     }
     return out;
 }
 
-const std::map<std::string, ArcKind> arc_kinds{
-    {"combinational", ArcKind::combinational}, {"combinational_rise", ArcKind::combinational}, {"combinational_fall", ArcKind::combinational}, {"rising_edge", ArcKind::rising_edge}, {"falling_edge", ArcKind::falling_edge},
-    {"setup_rising", ArcKind::setup_rising},   {"setup_falling", ArcKind::setup_falling},     {"hold_rising", ArcKind::hold_rising},   {"hold_falling", ArcKind::hold_falling},
-    {"recovery_rising", ArcKind::recovery_rising}, {"recovery_falling", ArcKind::recovery_falling}, {"removal_rising", ArcKind::removal_rising}, {"removal_falling", ArcKind::removal_falling},
-    {"clear", ArcKind::clear}, {"preset", ArcKind::preset}, {"three_state_enable", ArcKind::enable}, {"three_state_disable", ArcKind::disable}, {"min_pulse_width", ArcKind::pulse_width}};
+const std::map<std::string, ArcKind> arc_kinds{{"combinational", ArcKind::combinational},
+                                               {"combinational_rise", ArcKind::combinational},
+                                               {"combinational_fall", ArcKind::combinational},
+                                               {"rising_edge", ArcKind::rising_edge},
+                                               {"falling_edge", ArcKind::falling_edge},
+                                               {"setup_rising", ArcKind::setup_rising},
+                                               {"setup_falling", ArcKind::setup_falling},
+                                               {"hold_rising", ArcKind::hold_rising},
+                                               {"hold_falling", ArcKind::hold_falling},
+                                               {"recovery_rising", ArcKind::recovery_rising},
+                                               {"recovery_falling", ArcKind::recovery_falling},
+                                               {"removal_rising", ArcKind::removal_rising},
+                                               {"removal_falling", ArcKind::removal_falling},
+                                               {"clear", ArcKind::clear},
+                                               {"preset", ArcKind::preset},
+                                               {"three_state_enable", ArcKind::enable},
+                                               {"three_state_disable", ArcKind::disable},
+                                               {"min_pulse_width", ArcKind::pulse_width}};
 
 constexpr size_t most_notes = 100;
-constexpr long long widest_bus = 4095;  // a memory's bus has some hundred bits; the limit bounds what one line can ask for
+constexpr long long widest_bus =
+    4095;  // a memory's bus has some hundred bits; the limit bounds what one line can ask for
 
 class Reader {
 public:
@@ -53,13 +73,17 @@ public:
         auto tree = liberty::parse_groups(text_, file_);
         if (!tree) return tree.messages();
         const auto* root = tree.value().group("library");
-        if (!root) return Message{Severity::stop, "syntax", "There is no library (…) group; this is not a Liberty file.", file_, 1, 0};
+        if (!root)
+            return Message{Severity::stop, "syntax", "There is no library (…) group; this is not a Liberty file.",
+                           file_,          1,        0};
         library_.file = file_;
         library_.name = root->arguments.empty() ? "" : root->arguments.front();
         units(*root);
         for (const auto& g : root->groups)
-            if (g.kind == "lu_table_template") templates_[g.arguments.empty() ? "" : g.arguments.front()] = read_template(g);
-            else if (g.kind == "type") type(g);
+            if (g.kind == "lu_table_template")
+                templates_[g.arguments.empty() ? "" : g.arguments.front()] = read_template(g);
+            else if (g.kind == "type")
+                type(g);
         for (const auto& g : root->groups)
             if (g.kind == "cell") cell(g);
         if (!errors_.empty()) return errors_;
@@ -68,20 +92,27 @@ public:
 
 private:
     void fail(size_t offset, std::string text) {
-        if (errors_.size() < 20) errors_.push_back({Severity::stop, "library", std::move(text), file_, place_of(text_, offset).line, 0});
+        if (errors_.size() < 20)
+            errors_.push_back({Severity::stop, "library", std::move(text), file_, place_of(text_, offset).line, 0});
     }
 
     void units(const Group& root) {
-        static const std::map<std::string, double> in_ns{{"1ps", 1e-3}, {"10ps", 1e-2}, {"100ps", 1e-1}, {"1ns", 1.0}, {"1us", 1e3}};
+        static const std::map<std::string, double> in_ns{
+            {"1ps", 1e-3}, {"10ps", 1e-2}, {"100ps", 1e-1}, {"1ns", 1.0}, {"1us", 1e3}};
         if (const auto unit = lower(root.get("time_unit")); !unit.empty()) {
-            if (const auto at = in_ns.find(unit); at != in_ns.end()) ns_ = at->second;
-            else fail(root.find("time_unit")->offset, "The time unit '" + unit + "' is not known; it can be 1ps, 10ps, 100ps or 1ns.");
+            if (const auto at = in_ns.find(unit); at != in_ns.end())
+                ns_ = at->second;
+            else
+                fail(root.find("time_unit")->offset,
+                     "The time unit '" + unit + "' is not known; it can be 1ps, 10ps, 100ps or 1ns.");
         }
         if (const auto* a = root.find("capacitive_load_unit"); a && a->values.size() == 2) {
             const auto factor = to_number(a->values[0]);
             const auto unit = lower(a->values[1]);
-            if (!factor || (unit != "pf" && unit != "ff")) fail(a->offset, "The capacitive_load_unit should be a number and pf or ff.");
-            else pf_ = *factor * (unit == "ff" ? 1e-3 : 1.0);
+            if (!factor || (unit != "pf" && unit != "ff"))
+                fail(a->offset, "The capacitive_load_unit should be a number and pf or ff.");
+            else
+                pf_ = *factor * (unit == "ff" ? 1e-3 : 1.0);
         }
     }
 
@@ -99,7 +130,9 @@ private:
     }
 
     /// Unit of an axis: transitions are times, capacitances loads.
-    double scale(const std::string& variable) const { return variable.find("capacitance") != std::string::npos ? pf_ : ns_; }
+    double scale(const std::string& variable) const {
+        return variable.find("capacitance") != std::string::npos ? pf_ : ns_;
+    }
 
     TimingTable table(const Group& g) {
         TimingTable out;
@@ -121,9 +154,12 @@ private:
         size_t expected = 1;
         for (const auto& axis : t.axes) expected *= axis.size();
         bool rising = true;
-        for (const auto& axis : t.axes) rising &= std::adjacent_find(axis.begin(), axis.end(), std::greater_equal<>()) == axis.end();
+        for (const auto& axis : t.axes)
+            rising &= std::adjacent_find(axis.begin(), axis.end(), std::greater_equal<>()) == axis.end();
         if (!good || raw.size() != expected || t.axes.size() > 2 || !rising) {
-            fail(g.offset, "The table " + std::string(g.kind) + " has " + std::to_string(raw.size()) + " values, its axes ask for " + std::to_string(expected) + (rising ? "." : " and must rise."));
+            fail(g.offset, "The table " + std::string(g.kind) + " has " + std::to_string(raw.size()) +
+                               " values, its axes ask for " + std::to_string(expected) +
+                               (rising ? "." : " and must rise."));
             return out;
         }
         for (auto& v : raw) v *= ns_;
@@ -135,17 +171,21 @@ private:
 
     /// Puts the axis of the input (or constrained) transition first, whatever the template's order is.
     static void arrange(const Template& t, std::vector<double> raw, TimingTable& out) {
-        const auto first = [](const std::string& v) { return v == "input_net_transition" || v == "input_transition_time" || v == "constrained_pin_transition"; };
+        const auto first = [](const std::string& v) {
+            return v == "input_net_transition" || v == "input_transition_time" || v == "constrained_pin_transition";
+        };
         if (t.axes.empty()) {
             out.values = std::move(raw);
         } else if (t.axes.size() == 1) {
             (first(t.variables[0]) ? out.first : out.second) = t.axes[0];
             out.values = std::move(raw);
         } else if (first(t.variables[0])) {
-            out.first = t.axes[0], out.second = t.axes[1];
+            out.first = t.axes[0];
+            out.second = t.axes[1];
             out.values = std::move(raw);
         } else {
-            out.first = t.axes[1], out.second = t.axes[0];
+            out.first = t.axes[1];
+            out.second = t.axes[0];
             for (size_t i = 0; i < out.first.size(); ++i)
                 for (size_t k = 0; k < out.second.size(); ++k) out.values.push_back(raw[k * out.first.size() + i]);
         }
@@ -166,24 +206,30 @@ private:
         c.line = line_at(g.offset);
         c.truth_table_parameter = g.get("truth_table_parameter");
         c.resource = g.get("part_resource");
-        c.divide_parameter = g.get("pll_divide_parameter"), c.multiply_parameter = g.get("pll_multiply_parameter");
+        c.divide_parameter = g.get("pll_divide_parameter");
+        c.multiply_parameter = g.get("pll_multiply_parameter");
         for (const auto& sub : g.groups) {
             if (sub.kind == "ff" && sub.arguments.size() >= 2) {
                 c.flip_flop = true;
-                c.state = sub.arguments[0], c.state_n = sub.arguments[1];
+                c.state = sub.arguments[0];
+                c.state_n = sub.arguments[1];
                 c.clocked_on = function(sub, "clocked_on");
                 c.next_state = function(sub, "next_state");
                 c.clear = function(sub, "clear");
                 c.preset = function(sub, "preset");
             } else if (sub.kind == "latch" && sub.arguments.size() >= 2) {
                 c.flip_flop = c.latch = true;
-                c.state = sub.arguments[0], c.state_n = sub.arguments[1];
+                c.state = sub.arguments[0];
+                c.state_n = sub.arguments[1];
                 c.clocked_on = function(sub, "enable");
                 c.next_state = function(sub, "data_in");
                 c.clear = function(sub, "clear");
                 c.preset = function(sub, "preset");
             } else if (sub.kind == "statetable") {
-                if (notes_.size() < most_notes) notes_.push_back({Severity::note, "skipped", "The statetable of cell " + c.name + " is not read; its delays are.", file_, line_at(sub.offset), 0});
+                if (notes_.size() < most_notes)
+                    notes_.push_back({Severity::note, "skipped",
+                                      "The statetable of cell " + c.name + " is not read; its delays are.", file_,
+                                      line_at(sub.offset), 0});
             }
         }
         for (const auto& sub : g.groups)
@@ -193,19 +239,27 @@ private:
             if (sub.kind == "bus" || sub.kind == "bundle") bus(sub, c);
             if (sub.kind == "pin") pin(sub, nullptr, c);
         }
-        for (auto& p : c.pins) p.function = bitwise(std::move(p.function), p.name, c), p.three_state = bitwise(std::move(p.three_state), p.name, c);
+        for (auto& p : c.pins) {
+            p.function = bitwise(std::move(p.function), p.name, c);
+            p.three_state = bitwise(std::move(p.three_state), p.name, c);
+        }
         for (const auto& [group, at] : pins_)
             for (const auto& timing : group->groups)
                 if (timing.kind == "timing") arcs(timing, c, static_cast<std::uint32_t>(at));
-        if (!library_.by_name.emplace(c.name, library_.cells.size()).second) return fail(g.offset, "Cell " + c.name + " is defined twice.");
+        if (!library_.by_name.emplace(c.name, library_.cells.size()).second)
+            return fail(g.offset, "Cell " + c.name + " is defined twice.");
         library_.cells.push_back(std::move(c));
     }
 
     /// type (bus4) { bit_from : 3; bit_to : 0; }
     void type(const Group& g) {
-        const auto from = to_integer(g.get("bit_from")), to = to_integer(g.get("bit_to")), width = to_integer(g.get("bit_width"));
+        const auto from = to_integer(g.get("bit_from")), to = to_integer(g.get("bit_to")),
+                   width = to_integer(g.get("bit_width"));
         const auto last = from && to ? *to : 0, first = from && to ? *from : width.value_or(1) - 1;
-        if (first < 0 || last < 0 || std::max(first, last) > widest_bus) return fail(g.offset, "The type " + (g.arguments.empty() ? std::string() : g.arguments.front()) + " should have bit_from and bit_to between 0 and " + std::to_string(widest_bus) + ".");
+        if (first < 0 || last < 0 || std::max(first, last) > widest_bus)
+            return fail(g.offset, "The type " + (g.arguments.empty() ? std::string() : g.arguments.front()) +
+                                      " should have bit_from and bit_to between 0 and " + std::to_string(widest_bus) +
+                                      ".");
         types_[g.arguments.empty() ? "" : g.arguments.front()] = {static_cast<int>(first), static_cast<int>(last)};
     }
 
@@ -228,10 +282,14 @@ private:
                 for (const auto& sub : g.groups)
                     if (sub.kind == "pin") b.bits.insert(b.bits.end(), sub.arguments.begin(), sub.arguments.end());
             for (const auto& bit : b.bits) {
-                if (c.pin(bit) < 0) add_pin(g, nullptr, c, bit);
-                else pins_.emplace_back(&g, static_cast<size_t>(c.pin(bit)));  // its timing groups
+                if (c.pin(bit) < 0)
+                    add_pin(g, nullptr, c, bit);
+                else
+                    pins_.emplace_back(&g, static_cast<size_t>(c.pin(bit)));  // its timing groups
             }
-            if (b.bits.empty()) fail(g.offset, "The bits of " + std::string(g.kind) + " " + name + " are not known; it needs members, a bus_type that is defined, or pin groups.");
+            if (b.bits.empty())
+                fail(g.offset, "The bits of " + std::string(g.kind) + " " + name +
+                                   " are not known; it needs members, a bus_type that is defined, or pin groups.");
             c.buses.push_back(std::move(b));
         }
     }
@@ -240,8 +298,11 @@ private:
     void pin(const Group& g, const Group* outer, LibraryCell& c) {
         for (const auto& name : g.arguments) {
             const auto open = name.find('['), colon = name.find(':');
-            const auto first = open != std::string::npos && colon != std::string::npos ? to_integer(std::string_view(name).substr(open + 1, colon - open - 1)) : std::nullopt;
-            const auto last = first ? to_integer(std::string_view(name).substr(colon + 1, name.size() - colon - 2)) : std::nullopt;
+            const auto first = open != std::string::npos && colon != std::string::npos
+                                   ? to_integer(std::string_view(name).substr(open + 1, colon - open - 1))
+                                   : std::nullopt;
+            const auto last =
+                first ? to_integer(std::string_view(name).substr(colon + 1, name.size() - colon - 2)) : std::nullopt;
             if (!first || !last || *first < 0 || *last < 0 || std::max(*first, *last) > widest_bus) {
                 add_pin(g, outer, c, name);
                 continue;
@@ -265,7 +326,9 @@ private:
         const auto* other = c.pin(name) < 0 ? c.bus(name) : nullptr;
         if (!other) return {};
         for (const auto& own : c.buses)
-            if (const auto at = std::find(own.bits.begin(), own.bits.end(), pin); at != own.bits.end() && own.bits.size() == other->bits.size()) return other->bits[static_cast<size_t>(at - own.bits.begin())];
+            if (const auto at = std::find(own.bits.begin(), own.bits.end(), pin);
+                at != own.bits.end() && own.bits.size() == other->bits.size())
+                return other->bits[static_cast<size_t>(at - own.bits.begin())];
         return {};
     }
 
@@ -279,7 +342,8 @@ private:
         const auto number = [&](const char* key, double unit, double otherwise) {
             const auto text = get(key);
             const auto v = text.empty() ? std::nullopt : to_number(text);
-            if (!text.empty() && !v) fail((g.find(key) ? g : *outer).find(key)->offset, std::string(key) + " should be a number.");
+            if (!text.empty() && !v)
+                fail((g.find(key) ? g : *outer).find(key)->offset, std::string(key) + " should be a number.");
             return v ? *v * unit : otherwise;
         };
         p.capacitance = number("capacitance", pf_, 0);
@@ -287,7 +351,9 @@ private:
         p.fall_capacitance = number("fall_capacitance", pf_, -1);
         p.function = function(g.find("function") || !outer ? g : *outer, "function");
         p.three_state = function(g.find("three_state") || !outer ? g : *outer, "three_state");
-        p.min_pulse[0] = number("min_pulse_width_high", ns_, 0), p.min_pulse[1] = number("min_pulse_width_low", ns_, 0), p.min_period = number("min_period", ns_, number("minimum_period", ns_, 0));
+        p.min_pulse[0] = number("min_pulse_width_high", ns_, 0);
+        p.min_pulse[1] = number("min_pulse_width_low", ns_, 0);
+        p.min_period = number("min_period", ns_, number("minimum_period", ns_, 0));
         p.divide_parameter = g.get("pll_divide_parameter");
         if (c.pin(name) >= 0) return fail(g.offset, "Pin " + name + " of cell " + c.name + " is there twice.");
         pins_.emplace_back(&g, c.pins.size());
@@ -302,10 +368,14 @@ private:
         if (kind == arc_kinds.end()) return;  // skew, non-sequential and the like are not timed
         arc.kind = kind->second;
         const auto sense = g.get("timing_sense");
-        arc.sense = sense == "positive_unate" ? Sense::positive : sense == "negative_unate" ? Sense::negative : sense == "non_unate" ? Sense::non_unate : Sense::unknown;
+        arc.sense = sense == "positive_unate"   ? Sense::positive
+                    : sense == "negative_unate" ? Sense::negative
+                    : sense == "non_unate"      ? Sense::non_unate
+                                                : Sense::unknown;
         arc.when = g.get("when");
         arc.sdf_cond = g.get("sdf_cond");
-        static const std::array<const char*, 2> delays{"cell_rise", "cell_fall"}, transitions{"rise_transition", "fall_transition"}, constraints{"rise_constraint", "fall_constraint"};
+        static const std::array<const char*, 2> delays{"cell_rise", "cell_fall"},
+            transitions{"rise_transition", "fall_transition"}, constraints{"rise_constraint", "fall_constraint"};
         for (size_t e = 0; e < 2; ++e) {
             if (const auto* t = g.group(delays[e])) arc.delay[e] = table(*t);
             if (const auto* t = g.group(transitions[e])) arc.transition[e] = table(*t);
@@ -341,22 +411,29 @@ private:
     double ns_ = 1, pf_ = 1;
     /// Offsets mostly rise, so lines are counted on from the last one.
     int line_at(size_t offset) {
-        if (offset < counted_) counted_ = 0, line_ = 1;
-        line_ += static_cast<int>(std::count(text_.begin() + static_cast<long>(counted_), text_.begin() + static_cast<long>(std::min(offset, text_.size())), '\n'));
+        if (offset < counted_) {
+            counted_ = 0;
+            line_ = 1;
+        }
+        line_ += static_cast<int>(std::count(text_.begin() + static_cast<long>(counted_),
+                                             text_.begin() + static_cast<long>(std::min(offset, text_.size())), '\n'));
         counted_ = std::min(offset, text_.size());
         return line_;
     }
     size_t counted_ = 0;
     int line_ = 1;
     std::map<std::string, Template> templates_;
-    std::map<std::string, std::pair<int, int>> types_;     ///< of buses: first and last bit
-    std::vector<std::pair<const Group*, size_t>> pins_;    ///< of the cell at hand: a group and the position of a pin it speaks of
+    std::map<std::string, std::pair<int, int>> types_;  ///< of buses: first and last bit
+    std::vector<std::pair<const Group*, size_t>>
+        pins_;  ///< of the cell at hand: a group and the position of a pin it speaks of
     Library library_;
     std::vector<Message> errors_, notes_;
 };
 
 }  // namespace
 
-Result<Library> read_liberty(std::string_view text, const std::string& file) { return Reader(without_mark(text), file).run(); }
+Result<Library> read_liberty(std::string_view text, const std::string& file) {
+    return Reader(without_mark(text), file).run();
+}
 
 }  // namespace kp

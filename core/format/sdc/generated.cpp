@@ -9,13 +9,16 @@ namespace kp::sdc {
 
 namespace {
 
-bool whole(double v) { return v >= 1 && v <= 1e9 && v == std::floor(v); }
+bool whole(double v) {
+    return v >= 1 && v <= 1e9 && v == std::floor(v);
+}
 
 }  // namespace
 
 std::string derive_clock(const ClockDefinition& master, const GeneratedForm& form, ClockDefinition& out) {
     const double rise = master.waveform[0], fall = master.waveform[1], period = master.period;
-    const double divide = form.divide.empty() ? 1 : form.divide[0], multiply = form.multiply.empty() ? 1 : form.multiply[0];
+    const double divide = form.divide.empty() ? 1 : form.divide[0],
+                 multiply = form.multiply.empty() ? 1 : form.multiply[0];
     if (!whole(divide)) return "-divide_by needs a whole number of at least 1.";
     if (!whole(multiply)) return "-multiply_by needs a whole number of at least 1.";
     double made = period;
@@ -30,7 +33,8 @@ std::string derive_clock(const ClockDefinition& master, const GeneratedForm& for
             if (at.size() <= 2) by[at.size() - 1] = static_cast<int>(k % 2);
         }
         for (size_t i = 0; i < std::min(at.size(), form.shift.size()); ++i) at[i] += form.shift[i];
-        if (at.size() != 3 || !(at[0] < at[1] && at[1] < at[2])) return "-edges needs three edge numbers, each later than the one before.";
+        if (at.size() != 3 || !(at[0] < at[1] && at[1] < at[2]))
+            return "-edges needs three edge numbers, each later than the one before.";
         made = at[2] - at[0];
         wave = {at[0], at[1]};
     } else if (divide > 1) {
@@ -50,19 +54,23 @@ std::string derive_clock(const ClockDefinition& master, const GeneratedForm& for
         wave = {wave[1], wave[0] + made};
         std::swap(by[0], by[1]);
     }
-    out.period = made, out.waveform = wave;
-    out.made_by[0] = by[0], out.made_by[1] = by[1];
+    out.period = made;
+    out.waveform = wave;
+    out.made_by[0] = by[0];
+    out.made_by[1] = by[1];
     return {};
 }
 
 void ClockTracer::find_drivers() {
     drivers_.assign(n_.net_names.size(), ObjectRef{ObjectKind::net, no_id});
     for (std::uint32_t p = 0; p < n_.ports.size(); ++p)
-        if (n_.ports[p].direction != Direction::out && n_.ports[p].net != no_id) drivers_[n_.ports[p].net] = {ObjectKind::port, p};
+        if (n_.ports[p].direction != Direction::out && n_.ports[p].net != no_id)
+            drivers_[n_.ports[p].net] = {ObjectKind::port, p};
     for (std::uint32_t p = 0; p < n_.pins.size(); ++p) {
         const auto* cell = library_.cell(n_.type_of(n_.pins[p].cell));
         const int at = cell ? cell->pin(n_.pin_names[n_.pins[p].name]) : -1;
-        if (at >= 0 && cell->pins[static_cast<size_t>(at)].direction == Direction::out && n_.pins[p].net != no_id) drivers_[n_.pins[p].net] = {ObjectKind::pin, p};
+        if (at >= 0 && cell->pins[static_cast<size_t>(at)].direction == Direction::out && n_.pins[p].net != no_id)
+            drivers_[n_.pins[p].net] = {ObjectKind::pin, p};
     }
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Gives the words of SDC commands their meaning. Private to the reader: read.cpp has what all commands share, read_clocks.cpp,
-// read_paths.cpp and read_arcs.cpp have the commands.
+// Gives the words of SDC commands their meaning. Private to the reader: read.cpp has what all commands share,
+// read_clocks.cpp, read_paths.cpp and read_arcs.cpp have the commands.
 #pragma once
 
 #include "core/format/sdc/generated.hpp"
@@ -32,8 +32,15 @@ class Interpreter {
 public:
     using Clock = std::chrono::steady_clock;
     /// Gives up, with a message, after `seconds` or when `stop` says so.
-    Interpreter(const Netlist& n, const NetlistIndex& index, const Library& library, Constraints& out, double seconds, std::stop_token stop)
-        : n_(n), index_(index), library_(library), out_(out), end_(Clock::now() + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(seconds))), seconds_(seconds), stop_(std::move(stop)) {}
+    Interpreter(const Netlist& n, const NetlistIndex& index, const Library& library, Constraints& out, double seconds,
+                std::stop_token stop)
+        : n_(n),
+          index_(index),
+          library_(library),
+          out_(out),
+          end_(Clock::now() + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(seconds))),
+          seconds_(seconds),
+          stop_(std::move(stop)) {}
     /// False when it gave up.
     bool run(const Call& call);
     /// Says how many messages there were beyond those that were kept.
@@ -72,10 +79,11 @@ private:
     void input_delay(const Arguments& a);
     void output_delay(const Arguments& a);
     void io_delay(const Arguments& a, bool input);
-    /// engine.md, settled details: without -add_delay a command replaces per clock, edge, rise/fall and min/max; one for
-    /// another clock replaces all of the older one.
+    /// engine.md, settled details: without -add_delay a command replaces per clock, edge, rise/fall and min/max; one
+    /// for another clock replaces all of the older one.
     void keep(const IoDelay& d);
-    std::optional<PathException::Point> point(const Arguments& a, const char* plain, const char* rise, const char* fall, std::initializer_list<K> kinds);
+    std::optional<PathException::Point> point(const Arguments& a, const char* plain, const char* rise, const char* fall,
+                                              std::initializer_list<K> kinds);
     void exception(const Arguments& a, PathException e);
     static void setup_hold(const Arguments& a, PathException& e);
     void false_path(const Arguments& a);
@@ -91,7 +99,8 @@ private:
     void logic_one(const Arguments& a) { hold_level(*a.positional[0], CaseValue::one); }
     void hold_level(const Word& word, CaseValue::Value value);
     /// Objects of a word where library cells may stand too: "TYPE" or "TYPE/PIN", with or without the library in front.
-    ObjectSet objects_or_types(const Word& word, std::initializer_list<K> kinds, std::vector<std::string>& types, std::vector<std::string>* pins);
+    ObjectSet objects_or_types(const Word& word, std::initializer_list<K> kinds, std::vector<std::string>& types,
+                               std::vector<std::string>* pins);
     bool library_type(std::string name, std::vector<std::string>& types, std::vector<std::string>* pins);
     void disable(const Arguments& a);
     void derate(const Arguments& a);

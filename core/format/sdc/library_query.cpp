@@ -5,7 +5,8 @@
 
 namespace kp::sdc {
 
-std::vector<std::string> library_names(const Library& library, const std::string& pattern, bool pins, const QueryOptions& options) {
+std::vector<std::string> library_names(const Library& library, const std::string& pattern, bool pins,
+                                       const QueryOptions& options) {
     std::vector<std::string> out;
     const NamePattern matches(pattern, options);
     const auto take = [&](const std::string& name) {
@@ -37,7 +38,9 @@ bool is_kind(const LibraryCell& cell, std::uint32_t pin, RegisterPins wanted) {
         switch (wanted) {
             case RegisterPins::clock: return a.from == pin && (launches || a.is_check());
             case RegisterPins::data: return a.to == pin && a.is_check() && !asynchronous;
-            case RegisterPins::asynchronous: return (a.to == pin && asynchronous) || (a.from == pin && (a.kind == ArcKind::clear || a.kind == ArcKind::preset));
+            case RegisterPins::asynchronous:
+                return (a.to == pin && asynchronous) ||
+                       (a.from == pin && (a.kind == ArcKind::clear || a.kind == ArcKind::preset));
             case RegisterPins::output: return a.to == pin && launches;
             case RegisterPins::none: break;
         }
@@ -55,7 +58,9 @@ ObjectSet registers(const Netlist& n, const Library& library, RegisterPins wante
         if (wanted == RegisterPins::none) out.push_back({ObjectKind::cell, c});
         const auto first = n.cells[c].first_pin;
         for (auto p = first; wanted != RegisterPins::none && p < first + n.cells[c].pin_count; ++p)
-            if (const int at = cell->pin(n.pin_names[n.pins[p].name]); at >= 0 && is_kind(*cell, static_cast<std::uint32_t>(at), wanted)) out.push_back({ObjectKind::pin, p});
+            if (const int at = cell->pin(n.pin_names[n.pins[p].name]);
+                at >= 0 && is_kind(*cell, static_cast<std::uint32_t>(at), wanted))
+                out.push_back({ObjectKind::pin, p});
     }
     return out;
 }

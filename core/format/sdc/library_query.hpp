@@ -9,9 +9,11 @@
 namespace kp::sdc {
 
 /// "LIBRARY/CELL" or "LIBRARY/CELL/PIN" of all that fit; the pattern may leave the library out.
-[[nodiscard]] std::vector<std::string> library_names(const Library& library, const std::string& pattern, bool pins, const QueryOptions& options);
+[[nodiscard]] std::vector<std::string> library_names(const Library& library, const std::string& pattern, bool pins,
+                                                     const QueryOptions& options);
 /// The same of the library cell of an instance, or of the library pin of an instance's pin; nothing for other objects.
-[[nodiscard]] std::vector<std::string> library_names_of(const Netlist& netlist, const Library& library, const Element& object, bool pins);
+[[nodiscard]] std::vector<std::string> library_names_of(const Netlist& netlist, const Library& library,
+                                                        const Element& object, bool pins);
 
 enum class RegisterPins { none, clock, data, asynchronous, output };
 

@@ -54,10 +54,13 @@ bool decode(const std::string& data, RunResult& result, CommandSpan& last) {
         if (kind == record_call) {
             if (!decode_call(in, call)) return false;
         } else {
-            if (!in.number(severity) || !in.text(call.message.code) || !in.text(call.message.text) || !decode_span(in, call.span)) return false;
+            if (!in.number(severity) || !in.text(call.message.code) || !in.text(call.message.text) ||
+                !decode_span(in, call.span))
+                return false;
             call.message.severity = static_cast<Severity>(severity);
             call.message.line = call.span.line;
-            if (static_cast<size_t>(call.span.file) < result.files.size()) call.message.file = result.files[static_cast<size_t>(call.span.file)];
+            if (static_cast<size_t>(call.span.file) < result.files.size())
+                call.message.file = result.files[static_cast<size_t>(call.span.file)];
         }
         result.calls.push_back(std::move(call));
     }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The pipe from the child that runs a script to the program: numbers and texts in the machine's own byte order, both ends being one
-// program. Private to the reader.
+// The pipe from the child that runs a script to the program: numbers and texts in the machine's own byte order, both
+// ends being one program. Private to the reader.
 #pragma once
 
 #include "core/format/sdc/words.hpp"
@@ -63,8 +63,8 @@ private:
 
 enum RecordKind : std::uint64_t { record_begin = 1, record_file, record_call, record_message, record_done };
 
-/// Fills a result from what came through the pipe; `last` is where the child was. False when the record that ends a run is missing:
-/// the child died.
+/// Fills a result from what came through the pipe; `last` is where the child was. False when the record that ends a run
+/// is missing: the child died.
 [[nodiscard]] bool decode(const std::string& data, RunResult& result, CommandSpan& last);
 
 }  // namespace kp::sdc

@@ -22,7 +22,10 @@ size_t count(const Netlist& n, ObjectKind kind) {
 }
 
 std::uint32_t find_one(const NetlistIndex& index, ObjectKind kind, const std::string& name) {
-    return kind == ObjectKind::port ? index.port(name) : kind == ObjectKind::pin ? index.pin(name) : kind == ObjectKind::cell ? index.cell(name) : index.net(name);
+    return kind == ObjectKind::port   ? index.port(name)
+           : kind == ObjectKind::pin  ? index.pin(name)
+           : kind == ObjectKind::cell ? index.cell(name)
+                                      : index.net(name);
 }
 
 }  // namespace
@@ -38,11 +41,13 @@ std::string object_name(const Netlist& n, ObjectKind kind, std::uint32_t id) {
     return {};
 }
 
-NamePattern::NamePattern(const std::string& pattern, const QueryOptions& options) : pattern_(pattern), options_(options) {
+NamePattern::NamePattern(const std::string& pattern, const QueryOptions& options)
+    : pattern_(pattern), options_(options) {
     // std::regex recurses per character; names and patterns are short, and the child process has its limits.
     if (!options.regexp || pattern.size() > 1000) return;
     try {
-        expression_.emplace(pattern, options.no_case ? std::regex::ECMAScript | std::regex::icase : std::regex::ECMAScript);
+        expression_.emplace(pattern,
+                            options.no_case ? std::regex::ECMAScript | std::regex::icase : std::regex::ECMAScript);
     } catch (const std::regex_error&) {
     }
 }
@@ -52,7 +57,8 @@ bool NamePattern::operator()(const std::string& name) const {
     return glob_match(pattern_, name, options_.no_case);
 }
 
-std::vector<std::uint32_t> find_objects(const Netlist& n, const NetlistIndex& index, ObjectKind kind, const std::string& pattern, const QueryOptions& options) {
+std::vector<std::uint32_t> find_objects(const Netlist& n, const NetlistIndex& index, ObjectKind kind,
+                                        const std::string& pattern, const QueryOptions& options) {
     std::vector<std::uint32_t> out;
     if (!options.regexp && !options.no_case && !is_pattern(pattern)) {
         if (const auto id = find_one(index, kind, pattern); id != no_id) return {id};
@@ -63,7 +69,8 @@ std::vector<std::uint32_t> find_objects(const Netlist& n, const NetlistIndex& in
     }
     const NamePattern matches(pattern, options);
     for (std::uint32_t i = 0; i < count(n, kind); ++i) {
-        const bool whole_bus = kind == ObjectKind::port && n.ports[i].index >= 0 && !options.regexp && matches(n.ports[i].bus);
+        const bool whole_bus =
+            kind == ObjectKind::port && n.ports[i].index >= 0 && !options.regexp && matches(n.ports[i].bus);
         if (whole_bus || matches(object_name(n, kind, i))) out.push_back(i);
     }
     return out;
@@ -73,7 +80,9 @@ namespace {
 
 /// A clock or data come in by an input; an output delay is for what goes out.
 bool suits(std::string_view command, Direction direction) {
-    if (command == "create_clock" || command == "set_input_delay" || command == "set_driving_cell" || command == "set_input_transition") return direction != Direction::out;
+    if (command == "create_clock" || command == "set_input_delay" || command == "set_driving_cell" ||
+        command == "set_input_transition")
+        return direction != Direction::out;
     if (command == "set_output_delay") return direction != Direction::in;
     return true;
 }
@@ -86,7 +95,9 @@ std::string nearest_object(const Netlist& n, ObjectKind kind, const std::string&
     for (std::uint32_t i = 0; i < count(n, kind); ++i) {
         if (kind == ObjectKind::port && !suits(command, n.ports[i].direction)) continue;
         names.push_back(object_name(n, kind, i));
-        if (kind == ObjectKind::port && n.ports[i].index >= 0 && (names.size() < 2 || names[names.size() - 2] != n.ports[i].bus)) names.push_back(n.ports[i].bus);
+        if (kind == ObjectKind::port && n.ports[i].index >= 0 &&
+            (names.size() < 2 || names[names.size() - 2] != n.ports[i].bus))
+            names.push_back(n.ports[i].bus);
     }
     return nearest(name, names).value_or("");
 }
@@ -99,8 +110,8 @@ std::vector<std::uint32_t> objects_of(const Netlist& n, ObjectKind wanted, const
     const auto kind = static_cast<ObjectKind>(of.kind);
     const auto pin_belongs = [&](std::uint32_t p) {
         const auto& pin = n.pins[p];
-        return (kind == ObjectKind::cell && pin.cell == of.id) || (kind == ObjectKind::net && pin.net == of.id) || (kind == ObjectKind::pin && p == of.id) ||
-               (kind == ObjectKind::port && pin.net == n.ports[of.id].net);
+        return (kind == ObjectKind::cell && pin.cell == of.id) || (kind == ObjectKind::net && pin.net == of.id) ||
+               (kind == ObjectKind::pin && p == of.id) || (kind == ObjectKind::port && pin.net == n.ports[of.id].net);
     };
     for (std::uint32_t p = 0; p < n.pins.size(); ++p) {
         if (!pin_belongs(p)) continue;
@@ -111,7 +122,9 @@ std::vector<std::uint32_t> objects_of(const Netlist& n, ObjectKind wanted, const
     if (wanted == ObjectKind::net && kind == ObjectKind::port) add(n.ports[of.id].net);
     if (wanted == ObjectKind::port)
         for (std::uint32_t i = 0; i < n.ports.size(); ++i)
-            if ((kind == ObjectKind::net && n.ports[i].net == of.id) || (kind == ObjectKind::pin && n.ports[i].net == n.pins[of.id].net)) add(i);
+            if ((kind == ObjectKind::net && n.ports[i].net == of.id) ||
+                (kind == ObjectKind::pin && n.ports[i].net == n.pins[of.id].net))
+                add(i);
     return out;
 }
 

@@ -30,12 +30,17 @@ private:
 };
 
 /// Objects of one kind whose name matches; a bus name without index stands for all its bits. In order of the netlist.
-[[nodiscard]] std::vector<std::uint32_t> find_objects(const Netlist& netlist, const NetlistIndex& index, ObjectKind kind, const std::string& pattern, const QueryOptions& options);
+[[nodiscard]] std::vector<std::uint32_t> find_objects(const Netlist& netlist, const NetlistIndex& index,
+                                                      ObjectKind kind, const std::string& pattern,
+                                                      const QueryOptions& options);
 /// The nearest existing name of that kind, for "did you mean".
-/// `command` narrows ports to those it can be about: no output as the source of a clock or as a place that data come in by.
-[[nodiscard]] std::string nearest_object(const Netlist& netlist, ObjectKind kind, const std::string& name, std::string_view command = {});
+/// `command` narrows ports to those it can be about: no output as the source of a clock or as a place that data come in
+/// by.
+[[nodiscard]] std::string nearest_object(const Netlist& netlist, ObjectKind kind, const std::string& name,
+                                         std::string_view command = {});
 [[nodiscard]] std::string object_name(const Netlist& netlist, ObjectKind kind, std::uint32_t id);
-/// Objects of `wanted` that belong to `of`: pins of a cell or net, cells of a pin or net, nets of a pin, cell or port, ports of a net.
+/// Objects of `wanted` that belong to `of`: pins of a cell or net, cells of a pin or net, nets of a pin, cell or port,
+/// ports of a net.
 [[nodiscard]] std::vector<std::uint32_t> objects_of(const Netlist& netlist, ObjectKind wanted, const Element& of);
 
 }  // namespace kp::sdc

@@ -16,7 +16,13 @@ namespace kp {
 namespace sdc {
 
 namespace {
-const char* name_of_kind(K kind) { return kind == K::port ? "port" : kind == K::pin ? "pin" : kind == K::cell ? "cell" : kind == K::net ? "net" : "clock"; }
+const char* name_of_kind(K kind) {
+    return kind == K::port   ? "port"
+           : kind == K::pin  ? "pin"
+           : kind == K::cell ? "cell"
+           : kind == K::net  ? "net"
+                             : "clock";
+}
 }  // namespace
 
 constexpr size_t most_told = 100;    // messages of one kind; nobody reads more
@@ -37,17 +43,22 @@ bool Interpreter::worth_a_guess() const {
 bool Interpreter::out_of_time() {
     if (gave_up_ || (++steps_ % 256 != 0) || (!stop_.stop_requested() && Clock::now() < end_)) return gave_up_;
     gave_up_ = true;
-    tell(Severity::stop, "run", stop_.stop_requested() ? "The run was cancelled here." : "What the constraints say could not be made out within " + shortest(seconds_) + " s; what follows this command was not read.");
+    tell(Severity::stop, "run",
+         stop_.stop_requested() ? "The run was cancelled here."
+                                : "What the constraints say could not be made out within " + shortest(seconds_) +
+                                      " s; what follows this command was not read.");
     return true;
 }
 
 void Interpreter::finish() {
     for (const auto& [code, n] : told_) {
         if (n <= most_told) continue;
-        const auto first = std::find_if(out_.messages.begin(), out_.messages.end(), [&](const Message& m) { return m.code == code; });
+        const auto first =
+            std::find_if(out_.messages.begin(), out_.messages.end(), [&](const Message& m) { return m.code == code; });
         Message more = *first;
         more.line = more.column = 0;
-        more.text = std::to_string(n - most_told) + " more findings of this kind are not listed; the first: " + first->text;
+        more.text =
+            std::to_string(n - most_told) + " more findings of this kind are not listed; the first: " + first->text;
         out_.messages.push_back(std::move(more));
     }
 }
@@ -63,8 +74,10 @@ bool Interpreter::run(const Call& call) {
     const auto* row = find_command(call.name);
     Arguments a;
     if (row && sort(*row, a)) {
-        if (row->analysed) dispatch(call.name, a);
-        else tell(Severity::caution, "not-used", call.name + " is read, but this version's analysis does not use it.");
+        if (row->analysed)
+            dispatch(call.name, a);
+        else
+            tell(Severity::caution, "not-used", call.name + " is read, but this version's analysis does not use it.");
     }
     out_.commands.push_back({call.name, call.span, !failed_});
     return !gave_up_;
@@ -72,12 +85,15 @@ bool Interpreter::run(const Call& call) {
 
 void Interpreter::tell(Severity severity, const char* code, std::string text) {
     const auto& span = call_->span;
-    const std::string file = static_cast<size_t>(span.file) < out_.files.size() ? out_.files[static_cast<size_t>(span.file)] : "";
+    const std::string file =
+        static_cast<size_t>(span.file) < out_.files.size() ? out_.files[static_cast<size_t>(span.file)] : "";
     keep_message({severity, code, std::move(text), file, span.line, 0});
     failed_ |= severity == Severity::stop;
 }
 
-void Interpreter::fail(std::string text) { tell(Severity::stop, "command", std::move(text)); }
+void Interpreter::fail(std::string text) {
+    tell(Severity::stop, "command", std::move(text));
+}
 
 bool Interpreter::sort(const CommandRow& row, Arguments& a) {
     const auto& words = call_->words;
@@ -103,8 +119,12 @@ bool Interpreter::sort(const CommandRow& row, Arguments& a) {
     }
     const auto n = static_cast<int>(a.positional.size());
     if (n >= row.least && n <= row.most) return true;
-    if (n > row.most) fail("'" + a.positional[static_cast<size_t>(row.most)]->text + "' is one word too many for " + row.name + "; a list goes into braces or [list …].");
-    else fail(std::string(row.name) + " needs " + std::to_string(row.least) + (row.least == 1 ? " word" : " words") + " beside its options, it has " + std::to_string(n) + ".");
+    if (n > row.most)
+        fail("'" + a.positional[static_cast<size_t>(row.most)]->text + "' is one word too many for " + row.name +
+             "; a list goes into braces or [list …].");
+    else
+        fail(std::string(row.name) + " needs " + std::to_string(row.least) + (row.least == 1 ? " word" : " words") +
+             " beside its options, it has " + std::to_string(n) + ".");
     return false;
 }
 
@@ -115,10 +135,14 @@ const OptionRow* Interpreter::match(const CommandRow& row, const std::string& te
     for (const auto& option : row.options) {
         names.emplace_back(option.name);
         if (text == option.name) return &option;
-        if (std::string_view(option.name).starts_with(text)) found = &option, ++hits;
+        if (std::string_view(option.name).starts_with(text)) {
+            found = &option;
+            ++hits;
+        }
     }
     if (hits == 1) return found;
-    fail("'" + text + "' is " + (hits > 1 ? "short for several options" : "no option") + " of " + row.name + "." + did_you_mean(text, names));
+    fail("'" + text + "' is " + (hits > 1 ? "short for several options" : "no option") + " of " + row.name + "." +
+         did_you_mean(text, names));
     return nullptr;
 }
 
@@ -131,7 +155,9 @@ std::optional<double> Interpreter::number(const Word& word, const char* what) {
     return v;
 }
 
-double Interpreter::time(double v) const { return v * time_unit_; }
+double Interpreter::time(double v) const {
+    return v * time_unit_;
+}
 
 std::uint32_t Interpreter::clock_of(const std::string& name) {
     const auto id = out_.clock(name);
@@ -157,7 +183,9 @@ std::vector<std::uint32_t> Interpreter::clocks_of(const Word& word) {
     return ids;
 }
 
-std::string Interpreter::name_of_element(const Element& e) const { return e.kind >= 0 && e.text.empty() ? object_name(n_, static_cast<K>(e.kind), e.id) : e.text; }
+std::string Interpreter::name_of_element(const Element& e) const {
+    return e.kind >= 0 && e.text.empty() ? object_name(n_, static_cast<K>(e.kind), e.id) : e.text;
+}
 
 ObjectSet Interpreter::objects(const Word& word, std::initializer_list<K> kinds) {
     ObjectSet set;
@@ -165,7 +193,8 @@ ObjectSet Interpreter::objects(const Word& word, std::initializer_list<K> kinds)
         if (out_of_time()) break;
         if (e.kind >= 0 && static_cast<K>(e.kind) != K::clock) {
             if (std::find(kinds.begin(), kinds.end(), static_cast<K>(e.kind)) == kinds.end()) {
-                fail(call_->name + " does not take a " + name_of_kind(static_cast<K>(e.kind)) + " there: '" + name_of_element(e) + "'.");
+                fail(call_->name + " does not take a " + name_of_kind(static_cast<K>(e.kind)) + " there: '" +
+                     name_of_element(e) + "'.");
                 continue;
             }
             set.push_back({static_cast<K>(e.kind), e.id});
@@ -192,7 +221,8 @@ void Interpreter::lookup(const std::string& name, std::initializer_list<K> kinds
     std::string near;
     for (const auto kind : kinds)
         if (near.empty() && kind != K::clock && worth_a_guess()) near = nearest_object(n_, kind, name, call_->name);
-    tell(Severity::stop, "no-match", "Nothing is named '" + name + "'." + (near.empty() || near == name ? "" : " Did you mean '" + near + "'?"));
+    tell(Severity::stop, "no-match",
+         "Nothing is named '" + name + "'." + (near.empty() || near == name ? "" : " Did you mean '" + near + "'?"));
 }
 
 Interpreter::EdgeFlags Interpreter::edges(const Arguments& a) {
@@ -236,12 +266,15 @@ void Interpreter::dispatch(const std::string& name, const Arguments& a) {
 
 void Interpreter::setup_hold(const Arguments& a, PathException& e) {
     const bool both = a.has("-setup") == a.has("-hold");
-    e.setup = both || a.has("-setup"), e.hold = both || a.has("-hold");
+    e.setup = both || a.has("-setup");
+    e.hold = both || a.has("-hold");
 }
 
 void Interpreter::units(const Arguments& a) {
-    static const std::map<std::string, double> times{{"ns", 1}, {"1ns", 1}, {"ps", 1e-3}, {"1ps", 1e-3}, {"10ps", 1e-2}, {"100ps", 0.1}, {"us", 1e3}, {"1us", 1e3}};
-    static const std::map<std::string, double> loads{{"pf", 1}, {"1pf", 1}, {"ff", 1e-3}, {"1ff", 1e-3}, {"1.0pf", 1}, {"1.0ff", 1e-3}, {"1.0ns", 1}};
+    static const std::map<std::string, double> times{{"ns", 1},      {"1ns", 1},     {"ps", 1e-3}, {"1ps", 1e-3},
+                                                     {"10ps", 1e-2}, {"100ps", 0.1}, {"us", 1e3},  {"1us", 1e3}};
+    static const std::map<std::string, double> loads{{"pf", 1},    {"1pf", 1},      {"ff", 1e-3}, {"1ff", 1e-3},
+                                                     {"1.0pf", 1}, {"1.0ff", 1e-3}, {"1.0ns", 1}};
     if (const auto* w = a.get("-time")) {
         const auto at = times.find(lower(w->text));
         if (at == times.end()) return fail("The time unit '" + w->text + "' is not known; it can be ns, ps or us.");
@@ -256,7 +289,8 @@ void Interpreter::units(const Arguments& a) {
 
 }  // namespace sdc
 
-Constraints read_sdc(const std::vector<sdc::Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const sdc::RunLimits& limits, std::stop_token stop) {
+Constraints read_sdc(const std::vector<sdc::Script>& scripts, const Netlist& netlist, const NetlistIndex& index,
+                     const Library& library, const sdc::RunLimits& limits, std::stop_token stop) {
     const auto run = sdc::run_scripts(scripts, netlist, index, library, limits, stop);
     Constraints out;
     out.files = run.files;
@@ -268,7 +302,8 @@ Constraints read_sdc(const std::vector<sdc::Script>& scripts, const Netlist& net
 }
 
 bool is_unusable(const Message& m) {
-    return m.severity == Severity::stop && (m.code == "syntax" || m.code == "tcl" || m.code == "run" || m.code == "command" || m.code == "outside");
+    return m.severity == Severity::stop &&
+           (m.code == "syntax" || m.code == "tcl" || m.code == "run" || m.code == "command" || m.code == "outside");
 }
 
 }  // namespace kp

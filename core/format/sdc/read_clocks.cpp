@@ -18,10 +18,16 @@ void Interpreter::create_clock(const Arguments& a) {
     if (!a.positional.empty()) c.sources = tracer_.driven(objects(*a.positional[0], {K::port, K::pin, K::net}));
     if (failed_ || (!a.positional.empty() && c.sources.empty())) return;
     for (const auto& o : c.sources)
-        if (o.kind == K::port && n_.ports[o.id].direction == Direction::out) tell(Severity::caution, "clock-on-output", "create_clock is given the output " + n_.ports[o.id].name + "; no clock comes in there. For a clock that goes out, write create_generated_clock.");
-    if (const auto* name = a.get("-name")) c.name = name->text.empty() && !name->elements.empty() ? name_of_element(name->elements[0]) : name->text;
-    else if (!c.sources.empty()) c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
-    else return fail("create_clock needs a port or pin, or -name for a clock without a source.");
+        if (o.kind == K::port && n_.ports[o.id].direction == Direction::out)
+            tell(Severity::caution, "clock-on-output",
+                 "create_clock is given the output " + n_.ports[o.id].name +
+                     "; no clock comes in there. For a clock that goes out, write create_generated_clock.");
+    if (const auto* name = a.get("-name"))
+        c.name = name->text.empty() && !name->elements.empty() ? name_of_element(name->elements[0]) : name->text;
+    else if (!c.sources.empty())
+        c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
+    else
+        return fail("create_clock needs a port or pin, or -name for a clock without a source.");
     c.waveform = {0, c.period / 2};
     if (const auto* w = a.get("-waveform")) {
         c.waveform.clear();
@@ -30,8 +36,10 @@ void Interpreter::create_clock(const Arguments& a) {
             if (!v) return fail("-waveform needs numbers, not '" + e.text + "'.");
             c.waveform.push_back(time(*v));
         }
-        const bool rising = std::adjacent_find(c.waveform.begin(), c.waveform.end(), std::greater_equal<>()) == c.waveform.end();
-        if (c.waveform.size() != 2 || !rising || c.waveform[1] - c.waveform[0] >= c.period) return fail("-waveform needs a rise and a later fall within one period.");
+        const bool rising =
+            std::adjacent_find(c.waveform.begin(), c.waveform.end(), std::greater_equal<>()) == c.waveform.end();
+        if (c.waveform.size() != 2 || !rising || c.waveform[1] - c.waveform[0] >= c.period)
+            return fail("-waveform needs a rise and a later fall within one period.");
     }
     keep(std::move(c), a.has("-add"));
 }
@@ -41,26 +49,44 @@ void Interpreter::keep(ClockDefinition c, bool add) {
     const auto known = out_.clock(c.name);
     for (auto& other : out_.clocks) {
         if (add || other.name == c.name) continue;
-        const auto taken = [&](const ObjectRef& o) { return std::find(c.sources.begin(), c.sources.end(), o) != c.sources.end(); };
+        const auto taken = [&](const ObjectRef& o) {
+            return std::find(c.sources.begin(), c.sources.end(), o) != c.sources.end();
+        };
         if (std::none_of(other.sources.begin(), other.sources.end(), taken)) continue;
         std::erase_if(other.sources, taken);
-        tell(Severity::caution, "clock-twice", "Clock " + other.name + " stood on the same place and is replaced there; say -add if both are meant.");
+        tell(Severity::caution, "clock-twice",
+             "Clock " + other.name + " stood on the same place and is replaced there; say -add if both are meant.");
     }
     // Every pair of clocks that meet is looked at: 64 on one place are 4,096 pairs at each of its registers.
     constexpr size_t most_on_one = 64, most_clocks = 1000;
-    if (known == no_id && out_.clocks.size() >= most_clocks) return fail("There are " + std::to_string(most_clocks) + " clocks already, the limit of this program; '" + c.name + "' is left out.");
+    if (known == no_id && out_.clocks.size() >= most_clocks)
+        return fail("There are " + std::to_string(most_clocks) + " clocks already, the limit of this program; '" +
+                    c.name + "' is left out.");
     for (const auto& source : c.sources) {
-        const auto on_it = std::count_if(out_.clocks.begin(), out_.clocks.end(), [&](const ClockDefinition& other) { return other.name != c.name && std::find(other.sources.begin(), other.sources.end(), source) != other.sources.end(); });
-        if (static_cast<size_t>(on_it) >= most_on_one) return fail("There are " + std::to_string(most_on_one) + " clocks on this place already, the limit of this program; '" + c.name + "' is left out.");
+        const auto on_it = std::count_if(out_.clocks.begin(), out_.clocks.end(), [&](const ClockDefinition& other) {
+            return other.name != c.name &&
+                   std::find(other.sources.begin(), other.sources.end(), source) != other.sources.end();
+        });
+        if (static_cast<size_t>(on_it) >= most_on_one)
+            return fail("There are " + std::to_string(most_on_one) +
+                        " clocks on this place already, the limit of this program; '" + c.name + "' is left out.");
     }
     if (known != no_id) {
         const auto& old = out_.clocks[known].span;
         const bool here = old.file == c.span.file;
-        const std::string where = (here ? "" : static_cast<size_t>(old.file) < out_.files.size() ? out_.files[static_cast<size_t>(old.file)] + ", " : "") + "line " + std::to_string(old.line);
-        tell(Severity::caution, "clock-twice", "A second clock is named " + c.name + "; it replaces the one of " + where + ". Give it a name of its own if both are meant.");
+        const std::string where =
+            (here                                                ? ""
+             : static_cast<size_t>(old.file) < out_.files.size() ? out_.files[static_cast<size_t>(old.file)] + ", "
+                                                                 : "") +
+            "line " + std::to_string(old.line);
+        tell(Severity::caution, "clock-twice",
+             "A second clock is named " + c.name + "; it replaces the one of " + where +
+                 ". Give it a name of its own if both are meant.");
     }
-    if (known != no_id) out_.clocks[known] = std::move(c);
-    else out_.clocks.push_back(std::move(c));
+    if (known != no_id)
+        out_.clocks[known] = std::move(c);
+    else
+        out_.clocks.push_back(std::move(c));
 }
 
 void Interpreter::create_generated_clock(const Arguments& a) {
@@ -72,22 +98,32 @@ void Interpreter::create_generated_clock(const Arguments& a) {
     const auto from = tracer_.driven(objects(*a.get("-source"), {K::port, K::pin, K::net}));
     if (failed_ || c.sources.empty() || from.empty()) return;
     std::vector<std::uint32_t> masters;
-    if (const auto* named = a.get("-master_clock")) masters = clocks_of(*named);
-    else masters = tracer_.clocks_at(from[0], out_.clocks);
+    if (const auto* named = a.get("-master_clock"))
+        masters = clocks_of(*named);
+    else
+        masters = tracer_.clocks_at(from[0], out_.clocks);
     if (failed_) return;
-    if (masters.empty()) return fail("No clock arrives at the -source of this generated clock; write create_clock for its master before this line.");
-    if (masters.size() > 1) return fail("Several clocks arrive at the -source of this generated clock; name one with -master_clock.");
+    if (masters.empty())
+        return fail(
+            "No clock arrives at the -source of this generated clock; write create_clock for its master before this "
+            "line.");
+    if (masters.size() > 1)
+        return fail("Several clocks arrive at the -source of this generated clock; name one with -master_clock.");
     const auto& master = out_.clocks[masters[0]];
     c.master = master.name;
-    if (const auto* name = a.get("-name")) c.name = name->text;
-    else c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
+    if (const auto* name = a.get("-name"))
+        c.name = name->text;
+    else
+        c.name = object_name(n_, c.sources[0].kind, c.sources[0].id);
     GeneratedForm form;
     const auto numbers = [&](const char* option, auto& into, auto convert) {
         const auto* w = a.get(option);
         if (!w) return;
         for (const auto& e : w->elements)
-            if (const auto v = to_number(e.text)) into.push_back(convert(*v));
-            else fail(std::string(option) + " needs numbers, not '" + e.text + "'.");
+            if (const auto v = to_number(e.text))
+                into.push_back(convert(*v));
+            else
+                fail(std::string(option) + " needs numbers, not '" + e.text + "'.");
     };
     numbers("-divide_by", form.divide, [](double v) { return v; });
     numbers("-multiply_by", form.multiply, [](double v) { return v; });
@@ -110,11 +146,15 @@ void Interpreter::clock_latency(const Arguments& a) {
     l.value = time(*v);
     l.objects = objects(*a.positional[1], {K::clock, K::port, K::pin});
     const auto f = edges(a);
-    l.minimum = f.min, l.maximum = f.max, l.rise = f.rise, l.fall = f.fall;
+    l.minimum = f.min;
+    l.maximum = f.max;
+    l.rise = f.rise;
+    l.fall = f.fall;
     l.source = a.has("-source");
     if (const auto* w = a.get("-clock")) l.clocks = clocks_of(*w);
     const bool both = a.has("-early") == a.has("-late");
-    l.early = both || a.has("-early"), l.late = both || a.has("-late");
+    l.early = both || a.has("-early");
+    l.late = both || a.has("-late");
     if (!failed_) out_.latencies.push_back(std::move(l));
 }
 
@@ -125,14 +165,28 @@ void Interpreter::clock_uncertainty(const Arguments& a) {
     if (!v) return;
     u.value = time(*v);
     const bool both = a.has("-setup") == a.has("-hold");
-    u.setup = both || a.has("-setup"), u.hold = both || a.has("-hold");
+    u.setup = both || a.has("-setup");
+    u.hold = both || a.has("-hold");
     for (const std::string o : {"-from", "-rise_from", "-fall_from"})
-        if (const auto* w = a.get(o)) u.from = clocks_of(*w), u.from_rise = o != "-fall_from", u.from_fall = o != "-rise_from";
+        if (const auto* w = a.get(o)) {
+            u.from = clocks_of(*w);
+            u.from_rise = o != "-fall_from";
+            u.from_fall = o != "-rise_from";
+        }
     for (const std::string o : {"-to", "-rise_to", "-fall_to"})
-        if (const auto* w = a.get(o)) u.to = clocks_of(*w), u.to_rise = o != "-fall_to", u.to_fall = o != "-rise_to";
-    if (a.has("-rise") != a.has("-fall")) u.to_rise = a.has("-rise"), u.to_fall = a.has("-fall");
-    if (a.positional.size() == 2) u.objects = objects(*a.positional[1], {K::clock, K::port, K::pin});
-    else if (u.from.empty() || u.to.empty()) return fail("set_clock_uncertainty needs clocks, or both -from and -to.");
+        if (const auto* w = a.get(o)) {
+            u.to = clocks_of(*w);
+            u.to_rise = o != "-fall_to";
+            u.to_fall = o != "-rise_to";
+        }
+    if (a.has("-rise") != a.has("-fall")) {
+        u.to_rise = a.has("-rise");
+        u.to_fall = a.has("-fall");
+    }
+    if (a.positional.size() == 2)
+        u.objects = objects(*a.positional[1], {K::clock, K::port, K::pin});
+    else if (u.from.empty() || u.to.empty())
+        return fail("set_clock_uncertainty needs clocks, or both -from and -to.");
     if (!failed_) out_.uncertainties.push_back(std::move(u));
 }
 
@@ -149,8 +203,10 @@ void Interpreter::clock_groups(const Arguments& a) {
     const auto at = a.options.find("-group");
     if (at == a.options.end()) return fail("set_clock_groups needs at least one -group.");
     for (const auto* w : at->second) g.groups.push_back(clocks_of(*w));
-    if (a.has("-exclusive")) tell(Severity::note, "older-spelling", "-exclusive is an older spelling; it is read as -logically_exclusive.");
-    if (a.has("-allow_paths")) return tell(Severity::note, "not-used", "With -allow_paths, paths between these groups stay timed.");
+    if (a.has("-exclusive"))
+        tell(Severity::note, "older-spelling", "-exclusive is an older spelling; it is read as -logically_exclusive.");
+    if (a.has("-allow_paths"))
+        return tell(Severity::note, "not-used", "With -allow_paths, paths between these groups stay timed.");
     if (!failed_) out_.groups.push_back(std::move(g));
 }
 
@@ -164,7 +220,8 @@ void Interpreter::min_pulse(const Arguments& a) {
     if (!v) return;
     m.value = time(*v);
     const bool both = a.has("-high") == a.has("-low");
-    m.high = both || a.has("-high"), m.low = both || a.has("-low");
+    m.high = both || a.has("-high");
+    m.low = both || a.has("-low");
     if (a.positional.size() > 1) m.objects = objects(*a.positional[1], {K::clock, K::pin, K::cell});
     if (!failed_) out_.min_pulses.push_back(std::move(m));
 }
@@ -174,12 +231,16 @@ void Interpreter::clock_sense(const Arguments& a) {
     s.pins = objects(*a.positional[0], {K::pin, K::port});
     for (const char* o : {"-clock", "-clocks"})
         if (const auto* w = a.get(o)) s.clocks = clocks_of(*w);
-    s.sense = a.has("-stop_propagation") ? ClockSense::stop : a.has("-negative") ? ClockSense::negative : ClockSense::positive;
-    if (!failed_ && (a.has("-stop_propagation") || a.has("-negative") != a.has("-positive"))) out_.senses.push_back(std::move(s));
+    s.sense = a.has("-stop_propagation") ? ClockSense::stop
+              : a.has("-negative")       ? ClockSense::negative
+                                         : ClockSense::positive;
+    if (!failed_ && (a.has("-stop_propagation") || a.has("-negative") != a.has("-positive")))
+        out_.senses.push_back(std::move(s));
 }
 
 void Interpreter::sense(const Arguments& a) {
-    if (const auto* w = a.get("-type"); w && w->text != "clock") return tell(Severity::caution, "not-used", "Only the sense of clocks is used; this one is for data.");
+    if (const auto* w = a.get("-type"); w && w->text != "clock")
+        return tell(Severity::caution, "not-used", "Only the sense of clocks is used; this one is for data.");
     clock_sense(a);
 }
 

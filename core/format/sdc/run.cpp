@@ -1,15 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Tcl in a child process. Why a child: a command-count limit does not stop an empty loop, and an allocation that cannot
-// be met aborts the process (both measured on Tcl 8.6.13). fork() gives the child the whole netlist without copying, the
-// kernel enforces the limits, and what was asked comes back through a pipe. The child touches only Tcl, the heap and the
-// pipe, and leaves by _exit, so locks that other threads held at the fork are never waited for.
+// be met aborts the process (both measured on Tcl 8.6.13). fork() gives the child the whole netlist without copying,
+// the kernel enforces the limits, and what was asked comes back through a pipe. The child touches only Tcl, the heap
+// and the pipe, and leaves by _exit, so locks that other threads held at the fork are never waited for.
 #include "core/base/disk.hpp"
 #include "core/base/text.hpp"
 #include "core/format/sdc/library_query.hpp"
 #include "core/format/sdc/pipe.hpp"
 #include "core/format/sdc/query.hpp"
 #include "core/format/sdc/table.hpp"
-#include "core/format/sdc/text.hpp"
+#include "core/model/sdc_text.hpp"
 
 #include <array>
 #include <cerrno>
@@ -31,7 +31,8 @@ namespace kp::sdc {
 
 namespace {
 
-// ---- the child --------------------------------------------------------------------------------------------------------
+// ---- the child
+// --------------------------------------------------------------------------------------------------------
 
 struct Child;
 Child* child = nullptr;  // one per process, set after fork and only there: Tcl's object type has no user data
@@ -78,7 +79,8 @@ struct Child {
     void elements(Tcl_Obj* value, std::vector<Element>& list, int depth = 0) {
         if (value->typePtr == &object_type) {
             const auto kind = static_cast<int>(reinterpret_cast<std::uintptr_t>(value->internalRep.twoPtrValue.ptr1));
-            const auto id = static_cast<std::uint32_t>(reinterpret_cast<std::uintptr_t>(value->internalRep.twoPtrValue.ptr2));
+            const auto id =
+                static_cast<std::uint32_t>(reinterpret_cast<std::uintptr_t>(value->internalRep.twoPtrValue.ptr2));
             list.push_back({kind, id, kind == static_cast<int>(ObjectKind::clock) ? clocks[id] : std::string()});
             return;
         }
@@ -95,7 +97,10 @@ struct Child {
     void word(Tcl_Obj* value) {
         std::vector<Element> list;
         const bool object = value->typePtr == &object_type;
-        const std::string text = object ? "" : (value->typePtr && std::strcmp(value->typePtr->name, "list") == 0 && !value->bytes) ? "" : Tcl_GetString(value);
+        const std::string text = object ? ""
+                                 : (value->typePtr && std::strcmp(value->typePtr->name, "list") == 0 && !value->bytes)
+                                     ? ""
+                                     : Tcl_GetString(value);
         elements(value, list);
         out.text(text);
         out.number(list.size());
@@ -149,11 +154,15 @@ void note_clock(int objc, Tcl_Obj* const objv[]) {
         } else {
             std::vector<Element> list;
             child->elements(objv[i], list);
-            if (!list.empty()) positional = list[0].kind >= 0 && list[0].text.empty() ? object_name(child->netlist, static_cast<ObjectKind>(list[0].kind), list[0].id) : list[0].text;
+            if (!list.empty())
+                positional = list[0].kind >= 0 && list[0].text.empty()
+                                 ? object_name(child->netlist, static_cast<ObjectKind>(list[0].kind), list[0].id)
+                                 : list[0].text;
         }
     }
     if (name.empty()) name = positional;
-    if (!name.empty() && std::find(child->clocks.begin(), child->clocks.end(), name) == child->clocks.end()) child->clocks.push_back(name);
+    if (!name.empty() && std::find(child->clocks.begin(), child->clocks.end(), name) == child->clocks.end())
+        child->clocks.push_back(name);
 }
 
 int command(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
@@ -172,7 +181,9 @@ int unknown(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
         Tcl_SetObjResult(interp, Tcl_NewStringObj(("[" + name + "]").c_str(), -1));
         return TCL_OK;
     }
-    child->message(Severity::caution, "not-portable", "'" + name + "' is not portable SDC; the line is kept and not used." + (++child->misses > 20 ? std::string() : did_you_mean(name, command_names())));
+    child->message(Severity::caution, "not-portable",
+                   "'" + name + "' is not portable SDC; the line is kept and not used." +
+                       (++child->misses > 20 ? std::string() : did_you_mean(name, command_names())));
     return TCL_OK;
 }
 
@@ -182,8 +193,8 @@ struct QueryWords {
     bool quiet = false;
     std::vector<Element> patterns, of;
 
-    /// The patterns of one word. A plain string of regular expressions is split at blanks only: splitting it as a Tcl list
-    /// would take the backslashes off, and d\[2\] would become a set of characters.
+    /// The patterns of one word. A plain string of regular expressions is split at blanks only: splitting it as a Tcl
+    /// list would take the backslashes off, and d\[2\] would become a set of characters.
     void add_patterns(Tcl_Obj* value) {
         const bool plain = value->typePtr == nullptr || std::strcmp(value->typePtr->name, "string") == 0;
         if (!options.regexp || !plain) return child->elements(value, patterns);
@@ -202,19 +213,32 @@ struct QueryWords {
 
     bool read(Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
         for (int i = 1; i < objc; ++i)
-            if (objv[i]->typePtr != &object_type && std::strcmp(Tcl_GetString(objv[i]), "-regexp") == 0) options.regexp = true;
+            if (objv[i]->typePtr != &object_type && std::strcmp(Tcl_GetString(objv[i]), "-regexp") == 0)
+                options.regexp = true;
         for (int i = 1; i < objc; ++i) {
             const std::string word = objv[i]->typePtr == &object_type ? "" : Tcl_GetString(objv[i]);
-            if (word == "-regexp") continue;
-            else if (word == "-nocase") options.no_case = true;
-            else if (word == "-quiet") quiet = true;
-            else if (word == "-hierarchical" || word == "-exact") continue;
-            else if (word == "-hsc" && i + 1 < objc) ++i;  // SDC 1.x: the separator of this query; '/' is used
-            else if (word == "-of_objects" && i + 1 < objc) child->elements(objv[++i], of);
-            else if (word.starts_with('-') && word.size() > 1 && !to_number(word)) return give_up(interp, "'" + word + "' is no option of " + Tcl_GetString(objv[0]) + "."), false;
-            else add_patterns(objv[i]);
+            if (word == "-regexp")
+                continue;
+            else if (word == "-nocase")
+                options.no_case = true;
+            else if (word == "-quiet")
+                quiet = true;
+            else if (word == "-hierarchical" || word == "-exact")
+                continue;
+            else if (word == "-hsc" && i + 1 < objc)
+                ++i;  // SDC 1.x: the separator of this query; '/' is used
+            else if (word == "-of_objects" && i + 1 < objc)
+                child->elements(objv[++i], of);
+            else if (word.starts_with('-') && word.size() > 1 && !to_number(word)) {
+                give_up(interp, "'" + word + "' is no option of " + Tcl_GetString(objv[0]) + ".");
+                return false;
+            } else
+                add_patterns(objv[i]);
         }
-        if (const auto bad = broken_expression()) return give_up(interp, "'" + *bad + "' is no regular expression."), false;
+        if (const auto bad = broken_expression()) {
+            give_up(interp, "'" + *bad + "' is no regular expression.");
+            return false;
+        }
         if (patterns.empty() && of.empty()) patterns.push_back({-1, 0, "*"});
         return true;
     }
@@ -237,12 +261,16 @@ int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) 
             add(kind == ObjectKind::clock ? static_cast<std::uint32_t>(at - child->clocks.begin()) : p.id);
             continue;
         }
-        const std::string pattern = p.kind >= 0 && p.text.empty() ? object_name(child->netlist, static_cast<ObjectKind>(p.kind), p.id) : p.text;
+        const std::string pattern =
+            p.kind >= 0 && p.text.empty() ? object_name(child->netlist, static_cast<ObjectKind>(p.kind), p.id) : p.text;
         size_t found = 0;
         if (kind == ObjectKind::clock) {
             const NamePattern matches(pattern, options);
             for (std::uint32_t i = 0; i < child->clocks.size(); ++i)
-                if (matches(child->clocks[i])) add(i), ++found;
+                if (matches(child->clocks[i])) {
+                    add(i);
+                    ++found;
+                }
         } else {
             const auto ids = find_objects(child->netlist, child->index, kind, pattern, options);
             for (const auto id : ids) add(id);
@@ -251,8 +279,14 @@ int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) 
         if (found == 0 && !quiet) {
             // An expression is near to no name.
             const bool guess = ++child->misses <= 20 && !options.regexp;
-            const std::string near = !guess ? "" : kind == ObjectKind::clock ? nearest(pattern, child->clocks).value_or("") : nearest_object(child->netlist, kind, pattern, child->verb);
-            child->message(Severity::stop, "no-match", std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + pattern + "'" + (options.regexp ? " as a regular expression." : ".") + (near.empty() || near == pattern ? "" : " Did you mean '" + near + "'?"));
+            const std::string near = !guess ? ""
+                                     : kind == ObjectKind::clock
+                                         ? nearest(pattern, child->clocks).value_or("")
+                                         : nearest_object(child->netlist, kind, pattern, child->verb);
+            child->message(Severity::stop, "no-match",
+                           std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + pattern + "'" +
+                               (options.regexp ? " as a regular expression." : ".") +
+                               (near.empty() || near == pattern ? "" : " Did you mean '" + near + "'?"));
         }
     }
     Tcl_SetObjResult(interp, result);
@@ -267,13 +301,18 @@ int library_query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const 
     if (!words.read(interp, objc, objv)) return TCL_ERROR;
     const auto& [options, quiet, patterns, of] = words;
     Tcl_Obj* result = Tcl_NewListObj(0, nullptr);
-    const auto add = [&](const std::string& name) { Tcl_ListObjAppendElement(nullptr, result, Tcl_NewStringObj(name.c_str(), -1)); };
+    const auto add = [&](const std::string& name) {
+        Tcl_ListObjAppendElement(nullptr, result, Tcl_NewStringObj(name.c_str(), -1));
+    };
     for (const auto& element : of)
         for (const auto& name : library_names_of(child->netlist, child->library, element, pins)) add(name);
     for (const auto& p : patterns) {
         const auto names = library_names(child->library, p.text, pins, options);
         for (const auto& name : names) add(name);
-        if (names.empty() && !quiet) child->message(Severity::stop, "no-match", std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + p.text + "' in library " + child->library.name + ".");
+        if (names.empty() && !quiet)
+            child->message(Severity::stop, "no-match",
+                           std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + p.text + "' in library " +
+                               child->library.name + ".");
     }
     Tcl_SetObjResult(interp, result);
     return TCL_OK;
@@ -284,35 +323,49 @@ int all_of(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[])
     const auto which = static_cast<int>(reinterpret_cast<std::uintptr_t>(data));
     const auto& n = child->netlist;
     Tcl_Obj* result = Tcl_NewListObj(0, nullptr);
-    const auto add = [&](ObjectKind kind, std::uint32_t id) { Tcl_ListObjAppendElement(nullptr, result, new_object(kind, id)); };
+    const auto add = [&](ObjectKind kind, std::uint32_t id) {
+        Tcl_ListObjAppendElement(nullptr, result, new_object(kind, id));
+    };
     if (which == 2) {
         for (std::uint32_t i = 0; i < child->clocks.size(); ++i) add(ObjectKind::clock, i);
     } else if (which == 3) {
         RegisterPins wanted = RegisterPins::none;
         for (int i = 1; i < objc; ++i) {
             const std::string word = Tcl_GetString(objv[i]);
-            if (word == "-cells" || word == "-no_hierarchy" || word == "-edge_triggered" || word == "-level_sensitive") continue;
-            wanted = word == "-clock_pins" ? RegisterPins::clock : word == "-data_pins" ? RegisterPins::data : word == "-async_pins" ? RegisterPins::asynchronous : word == "-output_pins" ? RegisterPins::output : RegisterPins::none;
-            if (wanted == RegisterPins::none) return give_up(interp, "'" + word + "' is no option of all_registers here; -clock_pins, -data_pins, -async_pins and -output_pins are.");
+            if (word == "-cells" || word == "-no_hierarchy" || word == "-edge_triggered" || word == "-level_sensitive")
+                continue;
+            wanted = word == "-clock_pins"    ? RegisterPins::clock
+                     : word == "-data_pins"   ? RegisterPins::data
+                     : word == "-async_pins"  ? RegisterPins::asynchronous
+                     : word == "-output_pins" ? RegisterPins::output
+                                              : RegisterPins::none;
+            if (wanted == RegisterPins::none)
+                return give_up(interp, "'" + word +
+                                           "' is no option of all_registers here; -clock_pins, -data_pins, -async_pins "
+                                           "and -output_pins are.");
         }
         for (const auto& o : registers(n, child->library, wanted)) add(o.kind, o.id);
     } else {
         for (std::uint32_t i = 0; i < n.ports.size(); ++i)
-            if (n.ports[i].direction == Direction::inout || (n.ports[i].direction == Direction::in) == (which == 0)) add(ObjectKind::port, i);
+            if (n.ports[i].direction == Direction::inout || (n.ports[i].direction == Direction::in) == (which == 0))
+                add(ObjectKind::port, i);
     }
     Tcl_SetObjResult(interp, result);
     return TCL_OK;
 }
 
 std::string outside_of(const std::string& folder, const std::string& path) {
-    return lies_in(real_disk().real_path(path), real_disk().real_path(folder)) ? "" : path + ": lies outside the folder of the file that names it; source takes files beside or below it.";
+    return lies_in(real_disk().real_path(path), real_disk().real_path(folder))
+               ? ""
+               : path + ": lies outside the folder of the file that names it; source takes files beside or below it.";
 }
 
 int source(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     if (objc != 2) return give_up(interp, "source takes one file.");
     const std::string name = Tcl_GetString(objv[1]);
     const std::string here = child->paths[static_cast<size_t>(child->now.file)];
-    if (here.empty()) return give_up(interp, "source takes files beside or below the one it stands in; this line stands in none.");
+    if (here.empty())
+        return give_up(interp, "source takes files beside or below the one it stands in; this line stands in none.");
     if (child->nesting > 20) return give_up(interp, "source nests deeper than 20 files.");
     const std::string path = join_path(folder_of(here), name);
     const auto why = child->limits.refuse ? child->limits.refuse(path) : outside_of(folder_of(here), path);
@@ -342,7 +395,8 @@ void Child::run_text(int file, const std::string& given) {
     int line = 1;
     size_t counted = 0;
     for (const auto& span : list.commands) {
-        line += static_cast<int>(std::count(text.begin() + static_cast<long>(counted), text.begin() + static_cast<long>(span.begin), '\n'));
+        line += static_cast<int>(
+            std::count(text.begin() + static_cast<long>(counted), text.begin() + static_cast<long>(span.begin), '\n'));
         counted = span.begin;
         now = {file, span.begin, span.end, line};
         verb = std::string_view(text).substr(span.begin, span.end - span.begin);
@@ -350,9 +404,17 @@ void Child::run_text(int file, const std::string& given) {
         out.number(record_begin);
         this->span();
         out.flush();
-        if (Tcl_EvalEx(interp, text.data() + span.begin, static_cast<int>(span.end - span.begin), TCL_EVAL_GLOBAL) == TCL_OK) continue;
+        if (Tcl_EvalEx(interp, text.data() + span.begin, static_cast<int>(span.end - span.begin), TCL_EVAL_GLOBAL) ==
+            TCL_OK)
+            continue;
         now = {file, span.begin, span.end, line};
-        message(Severity::stop, "tcl", std::string(Tcl_GetStringResult(interp)) + (std::strchr(".?", Tcl_GetStringResult(interp)[0] ? Tcl_GetStringResult(interp)[std::strlen(Tcl_GetStringResult(interp)) - 1] : '.') ? "" : "."),
+        message(Severity::stop, "tcl",
+                std::string(Tcl_GetStringResult(interp)) +
+                    (std::strchr(".?", Tcl_GetStringResult(interp)[0]
+                                           ? Tcl_GetStringResult(interp)[std::strlen(Tcl_GetStringResult(interp)) - 1]
+                                           : '.')
+                         ? ""
+                         : "."),
                 line + std::max(0, Tcl_GetErrorLine(interp) - 1));
     }
     if (list.trouble) {
@@ -375,7 +437,8 @@ void cap(int what, size_t value) {
     ::setrlimit(static_cast<__rlimit_resource>(what), &limit);
 }
 
-[[noreturn]] void run_child(int fd, const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const RunLimits& limits) {
+[[noreturn]] void run_child(int fd, const std::vector<Script>& scripts, const Netlist& netlist,
+                            const NetlistIndex& index, const Library& library, const RunLimits& limits) {
     ::prctl(PR_SET_PDEATHSIG, SIGKILL);  // nobody reads what an orphan writes
     const int nowhere = ::open("/dev/null", O_RDWR);
     for (const int standard : {0, 1, 2}) ::dup2(nowhere, standard);
@@ -387,14 +450,24 @@ void cap(int what, size_t value) {
     Tcl_FindExecutable(nullptr);
     Tcl_Interp* interp = state.interp = Tcl_CreateInterp();
     Tcl_MakeSafe(interp);
-    for (const char* name : {"after", "vwait", "update", "interp", "encoding", "tell", "seek", "read", "gets", "eof", "fblocked", "fcopy", "fileevent", "flush", "close"}) Tcl_DeleteCommand(interp, name);
-    for (const auto& row : commands()) Tcl_CreateObjCommand(interp, row.name, command, const_cast<char*>(row.name), nullptr);
-    const std::array<std::pair<const char*, ObjectKind>, 5> queries{{{"get_ports", ObjectKind::port}, {"get_pins", ObjectKind::pin}, {"get_cells", ObjectKind::cell}, {"get_nets", ObjectKind::net}, {"get_clocks", ObjectKind::clock}}};
-    for (const auto& [name, kind] : queries) Tcl_CreateObjCommand(interp, name, query, reinterpret_cast<ClientData>(static_cast<std::uintptr_t>(kind)), nullptr);
+    for (const char* name : {"after", "vwait", "update", "interp", "encoding", "tell", "seek", "read", "gets", "eof",
+                             "fblocked", "fcopy", "fileevent", "flush", "close"})
+        Tcl_DeleteCommand(interp, name);
+    for (const auto& row : commands())
+        Tcl_CreateObjCommand(interp, row.name, command, const_cast<char*>(row.name), nullptr);
+    const std::array<std::pair<const char*, ObjectKind>, 5> queries{{{"get_ports", ObjectKind::port},
+                                                                     {"get_pins", ObjectKind::pin},
+                                                                     {"get_cells", ObjectKind::cell},
+                                                                     {"get_nets", ObjectKind::net},
+                                                                     {"get_clocks", ObjectKind::clock}}};
+    for (const auto& [name, kind] : queries)
+        Tcl_CreateObjCommand(interp, name, query, reinterpret_cast<ClientData>(static_cast<std::uintptr_t>(kind)),
+                             nullptr);
     Tcl_CreateObjCommand(interp, "get_lib_cells", library_query, nullptr, nullptr);
     Tcl_CreateObjCommand(interp, "get_lib_pins", library_query, reinterpret_cast<ClientData>(1), nullptr);
     const std::array<const char*, 4> all{"all_inputs", "all_outputs", "all_clocks", "all_registers"};
-    for (std::uintptr_t i = 0; i < all.size(); ++i) Tcl_CreateObjCommand(interp, all[i], all_of, reinterpret_cast<ClientData>(i), nullptr);
+    for (std::uintptr_t i = 0; i < all.size(); ++i)
+        Tcl_CreateObjCommand(interp, all[i], all_of, reinterpret_cast<ClientData>(i), nullptr);
     Tcl_CreateObjCommand(interp, "source", source, nullptr, nullptr);
     Tcl_CreateObjCommand(interp, "unknown", unknown, nullptr, nullptr);
     for (const auto& script : scripts) {
@@ -407,7 +480,8 @@ void cap(int what, size_t value) {
     _exit(0);
 }
 
-// ---- the parent -------------------------------------------------------------------------------------------------------
+// ---- the parent
+// -------------------------------------------------------------------------------------------------------
 
 enum class Ending { done, time, size, stopped };
 
@@ -431,7 +505,8 @@ Ending collect(int fd, std::string& data, const RunLimits& limits, const std::st
 
 }  // namespace
 
-RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const RunLimits& limits, std::stop_token stop) {
+RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index,
+                      const Library& library, const RunLimits& limits, std::stop_token stop) {
     static std::mutex one_at_a_time;  // the child must never be born while another thread is inside Tcl
     const std::lock_guard lock(one_at_a_time);
     RunResult result;
@@ -440,7 +515,13 @@ RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist
     const auto trouble = [&](const CommandSpan& at, const std::string& text) {
         Call call;
         call.span = at;
-        call.message = {Severity::stop, "run", text, static_cast<size_t>(at.file) < result.files.size() ? result.files[static_cast<size_t>(at.file)] : "", at.line, 0};
+        call.message = {
+            Severity::stop,
+            "run",
+            text,
+            static_cast<size_t>(at.file) < result.files.size() ? result.files[static_cast<size_t>(at.file)] : "",
+            at.line,
+            0};
         result.calls.push_back(std::move(call));
     };
     if (::pipe2(ends, O_CLOEXEC) != 0) {
@@ -458,14 +539,22 @@ RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist
     ::close(ends[0]);
     if (pid > 0) {
         if (ending != Ending::done) ::kill(pid, SIGKILL);
-        while (::waitpid(pid, nullptr, 0) < 0 && errno == EINTR) {}
+        while (::waitpid(pid, nullptr, 0) < 0 && errno == EINTR) {
+        }
     }
     CommandSpan last;
     if (decode(data, result, last)) return result;
-    if (ending == Ending::time) trouble(last, "This command did not end within " + shortest(limits.seconds) + " s and was stopped; what follows it was not read.");
-    else if (ending == Ending::size) trouble(last, "This command gives more than can be taken in; it was stopped.");
-    else if (ending == Ending::done) trouble(last, "This command asked for more time or memory than a constraint file may have and was stopped; what follows it was not read.");
-    else trouble(last, "The run was cancelled here.");
+    if (ending == Ending::time)
+        trouble(last, "This command did not end within " + shortest(limits.seconds) +
+                          " s and was stopped; what follows it was not read.");
+    else if (ending == Ending::size)
+        trouble(last, "This command gives more than can be taken in; it was stopped.");
+    else if (ending == Ending::done)
+        trouble(last,
+                "This command asked for more time or memory than a constraint file may have and was stopped; what "
+                "follows it was not read.");
+    else
+        trouble(last, "The run was cancelled here.");
     return result;
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One row per SDC command: its options and what it is used for. Parsing, completion, help and tests all read this table.
+// One row per SDC command: its options and what it is used for. Parsing, completion, help and tests all read this
+// table.
 #pragma once
 
 #include <span>
@@ -9,7 +10,12 @@
 
 namespace kp::sdc {
 
-enum class Takes { flag, number, words, list };  ///< nothing, a number, a text or object list, may be given several times
+enum class Takes {
+    flag,
+    number,
+    words,
+    list
+};  ///< nothing, a number, a text or object list, may be given several times
 
 struct OptionRow {
     const char* name;  ///< with its dash

@@ -34,18 +34,19 @@ struct Call {
 };
 
 struct Script {
-    std::string file;   ///< name for messages
-    std::string path;   ///< for `source` relative to it; may be empty
+    std::string file;  ///< name for messages
+    std::string path;  ///< for `source` relative to it; may be empty
     std::string text;
 };
 
 /// Limits of one run; each has its reason beside it.
 struct RunLimits {
-    double seconds = 10;               ///< nobody's constraints take longer; an endless loop ends here
-    size_t megabytes = 512;            ///< beyond what the program holds; a million names are 100 MB
-    size_t calls = 1'000'000;          ///< commands of a file
-    size_t result_megabytes = 128;     ///< what may come back through the pipe; a list of three million names is 96 MB
-    /// Why `source` may not read a path; empty: it may. Without one it reads files beside and below the one that names them.
+    double seconds = 10;            ///< nobody's constraints take longer; an endless loop ends here
+    size_t megabytes = 512;         ///< beyond what the program holds; a million names are 100 MB
+    size_t calls = 1'000'000;       ///< commands of a file
+    size_t result_megabytes = 128;  ///< what may come back through the pipe; a list of three million names is 96 MB
+    /// Why `source` may not read a path; empty: it may. Without one it reads files beside and below the one that names
+    /// them.
     std::function<std::string(const std::string& path)> refuse;
 };
 
@@ -55,7 +56,10 @@ struct RunResult {
 };
 
 /// Runs the scripts, in order and in one interpreter, in Tcl's safe mode inside a child process with limits on time and
-/// memory; the program survives whatever they do. `netlist` and `library` answer the queries. Never fails: trouble is a message call.
-[[nodiscard]] RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist, const NetlistIndex& index, const Library& library, const RunLimits& limits, std::stop_token stop);
+/// memory; the program survives whatever they do. `netlist` and `library` answer the queries. Never fails: trouble is a
+/// message call.
+[[nodiscard]] RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist,
+                                    const NetlistIndex& index, const Library& library, const RunLimits& limits,
+                                    std::stop_token stop);
 
 }  // namespace kp::sdc

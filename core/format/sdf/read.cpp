@@ -12,7 +12,10 @@ using sdf::Word;
 
 class Reader {
 public:
-    Reader(ByteStream& stream, const std::string& file, DelaySink& sink, const std::stop_token& stop) : words_(stream), stream_(stream), file_(file), sink_(sink), stop_(stop) { words_.advance(); }
+    Reader(ByteStream& stream, const std::string& file, DelaySink& sink, const std::stop_token& stop)
+        : words_(stream), stream_(stream), file_(file), sink_(sink), stop_(stop) {
+        words_.advance();
+    }
 
     Result<std::string> run() {
         if (!open("DELAYFILE")) fail("'(DELAYFILE' is expected; this is not an SDF file");
@@ -20,9 +23,12 @@ public:
         while (good() && w().kind == Word::open) {
             advance();
             plain(key, "a keyword");
-            if (key == "CELL") cell();
-            else header(key);
-            if (stop_.stop_requested()) return Message{Severity::stop, "cancelled", "Reading was cancelled.", file_, w().line, 0};
+            if (key == "CELL")
+                cell();
+            else
+                header(key);
+            if (stop_.stop_requested())
+                return Message{Severity::stop, "cancelled", "Reading was cancelled.", file_, w().line, 0};
         }
         if (good()) close("the file");
         if (const auto trouble = stream_.trouble()) return *trouble;
@@ -36,7 +42,11 @@ private:
     void fail(const std::string& what) {
         if (!good()) return;
         const bool cut = w().kind == Word::end;
-        errors_.push_back({Severity::stop, "syntax", w().kind == Word::too_long ? "A single word of more than a million characters is not read." : cut ? what + "; the file seems to be cut off." : what + ".", file_, w().line, w().column});
+        errors_.push_back({Severity::stop, "syntax",
+                           w().kind == Word::too_long ? "A single word of more than a million characters is not read."
+                           : cut                      ? what + "; the file seems to be cut off."
+                                                      : what + ".",
+                           file_, w().line, w().column});
     }
     void advance() { words_.advance(); }
     bool open(std::string_view key) {
@@ -47,13 +57,17 @@ private:
         return true;
     }
     void close(const char* what) {
-        if (w().kind == Word::close) advance();
-        else fail(std::string("')' is expected after ") + what);
+        if (w().kind == Word::close)
+            advance();
+        else
+            fail(std::string("')' is expected after ") + what);
     }
     void plain(std::string& into, const char* what) {
         into.assign(w().view);
-        if (w().kind == Word::plain || w().kind == Word::text) advance();
-        else fail(std::string(what) + " is expected");
+        if (w().kind == Word::plain || w().kind == Word::text)
+            advance();
+        else
+            fail(std::string(what) + " is expected");
     }
     /// Passes over the rest of the current bracket.
     void skip() {
@@ -66,12 +80,16 @@ private:
     void header(const std::string& key) {
         if (key == "TIMESCALE") {
             std::string text, word;
-            while (w().kind == Word::plain) plain(word, ""), text += word;
+            while (w().kind == Word::plain) {
+                plain(word, "");
+                text += word;
+            }
             const size_t digits = text.find_first_not_of("0123456789.");
             const auto n = to_number(std::string_view(text).substr(0, digits));
             const auto unit = digits == std::string::npos ? "ns" : text.substr(digits);
             const double ns = unit == "ps" ? 1e-3 : unit == "ns" ? 1.0 : unit == "us" ? 1e3 : unit == "fs" ? 1e-6 : 0.0;
-            if (!n || ns == 0.0) return fail("The time scale '" + text + "' is not understood; it should be like 1ns or 100ps");
+            if (!n || ns == 0.0)
+                return fail("The time scale '" + text + "' is not understood; it should be like 1ns or 100ps");
             scale_ = *n * ns;
         } else if (key == "DIVIDER" && w().kind == Word::plain) {
             divider_ = w().view.front();
@@ -87,14 +105,17 @@ private:
         if (divider_ == '/' && into.find('\\') == std::string::npos) return;
         size_t to = 0;
         for (size_t i = 0; i < into.size(); ++i) {
-            if (into[i] == '\\' && i + 1 < into.size()) into[to++] = into[++i];
-            else into[to++] = into[i] == divider_ ? '/' : into[i];
+            if (into[i] == '\\' && i + 1 < into.size())
+                into[to++] = into[++i];
+            else
+                into[to++] = into[i] == divider_ ? '/' : into[i];
         }
         into.resize(to);
     }
 
     void cell() {
-        cell_type_.clear(), instance_.clear();
+        cell_type_.clear();
+        instance_.clear();
         while (good() && w().kind == Word::open) {
             advance();
             plain(key_, "a keyword");
@@ -156,7 +177,8 @@ private:
     }
     [[nodiscard]] bool next_is_body() {
         const auto rest = trim(words_.ahead().substr(0, 64));
-        for (const char* key : {"IOPATH", "posedge", "negedge", "SETUP", "HOLD", "RECOVERY", "REMOVAL", "RECREM", "WIDTH", "PERIOD"})
+        for (const char* key :
+             {"IOPATH", "posedge", "negedge", "SETUP", "HOLD", "RECOVERY", "REMOVAL", "RECREM", "WIDTH", "PERIOD"})
             if (rest.starts_with(key)) return true;
         return false;
     }
@@ -190,8 +212,11 @@ private:
             return out;
         }
         const auto second = text.find(':', first + 1);
-        if (second == std::string_view::npos || text.find(':', second + 1) != std::string_view::npos) fail("A delay has one or three members");
-        else out = {member(text.substr(0, first)), member(text.substr(first + 1, second - first - 1)), member(text.substr(second + 1))};
+        if (second == std::string_view::npos || text.find(':', second + 1) != std::string_view::npos)
+            fail("A delay has one or three members");
+        else
+            out = {member(text.substr(0, first)), member(text.substr(first + 1, second - first - 1)),
+                   member(text.substr(second + 1))};
         return out;
     }
 
@@ -210,12 +235,18 @@ private:
     [[nodiscard]] DelayEntry fresh() {
         DelayEntry e;
         e.line = w().line;
-        from_.clear(), to_.clear(), condition_.clear();
+        from_.clear();
+        to_.clear();
+        condition_.clear();
         return e;
     }
     void give(DelayEntry& e) {
         if (!good()) return;
-        e.cell_type = cell_type_, e.instance = instance_, e.from = from_, e.to = to_, e.condition = condition_;
+        e.cell_type = cell_type_;
+        e.instance = instance_;
+        e.from = from_;
+        e.to = to_;
+        e.condition = condition_;
         sink_.take(e);
     }
 
@@ -294,7 +325,11 @@ private:
                 put(key == "SETUPHOLD" ? DelayEntry::setup : DelayEntry::recovery, a);
                 put(key == "SETUPHOLD" ? DelayEntry::hold : DelayEntry::removal, b);
             } else {
-                put(key == "SETUP" ? DelayEntry::setup : key == "HOLD" ? DelayEntry::hold : key == "RECOVERY" ? DelayEntry::recovery : DelayEntry::removal, a);
+                put(key == "SETUP"      ? DelayEntry::setup
+                    : key == "HOLD"     ? DelayEntry::hold
+                    : key == "RECOVERY" ? DelayEntry::recovery
+                                        : DelayEntry::removal,
+                    a);
             }
             if (w().kind != Word::close) return skip();  // SCOND and CCOND change nothing here
             close("a timing check");
@@ -320,7 +355,9 @@ private:
 
 }  // namespace
 
-Result<std::string> read_sdf(ByteStream& stream, const std::string& file, DelaySink& sink, std::stop_token stop) { return Reader(stream, file, sink, stop).run(); }
+Result<std::string> read_sdf(ByteStream& stream, const std::string& file, DelaySink& sink, std::stop_token stop) {
+    return Reader(stream, file, sink, stop).run();
+}
 
 Result<DelayFile> read_sdf(std::string_view text, const std::string& file) {
     DelayFile out;

@@ -17,8 +17,9 @@ namespace kp {
 /// Errors (file, line): syntax, bad numbers, nesting beyond 50.
 [[nodiscard]] Result<DelayFile> read_sdf(std::string_view text, const std::string& file);
 
-/// The same, entry by entry as the file is read: memory does not grow with it. What the sink got before an error stays with it.
-/// Answers with the file's DESIGN.
-[[nodiscard]] Result<std::string> read_sdf(ByteStream& stream, const std::string& file, DelaySink& sink, std::stop_token stop = {});
+/// The same, entry by entry as the file is read: memory does not grow with it. What the sink got before an error stays
+/// with it. Answers with the file's DESIGN.
+[[nodiscard]] Result<std::string> read_sdf(ByteStream& stream, const std::string& file, DelaySink& sink,
+                                           std::stop_token stop = {});
 
 }  // namespace kp

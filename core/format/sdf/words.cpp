@@ -22,27 +22,35 @@ struct Classes {
     }
 };
 constexpr Classes classes;
-unsigned char class_of(char c) { return classes.of[static_cast<unsigned char>(c)]; }
+unsigned char class_of(char c) {
+    return classes.of[static_cast<unsigned char>(c)];
+}
 
 }  // namespace
 
 Words::Words(ByteStream& from, size_t window) : from_(from), window_(std::max<size_t>(window, 256)) {}
 
-/// Moves what is still needed to the front of the window and reads on. False at the end of the file, or when a single word fills it.
+/// Moves what is still needed to the front of the window and reads on. False at the end of the file, or when a single
+/// word fills it.
 bool Words::more() {
     if (ended_ || (keep_ == 0 && size_ == window_.size())) return false;
     std::memmove(window_.data(), window_.data() + keep_, size_ - keep_);
-    base_ += keep_, at_ -= keep_, size_ -= keep_, keep_ = 0;
+    base_ += keep_;
+    at_ -= keep_;
+    size_ -= keep_;
+    keep_ = 0;
     const bool begins = base_ == 0 && size_ == 0;
     auto n = from_.read(window_.data() + size_, window_.size() - size_);
     ended_ = n == 0;
     // A byte order mark is a blank at the start, however few bytes come at once.
-    while (begins && n > 0 && n < byte_order_mark.size() && byte_order_mark.starts_with(std::string_view(window_.data(), n))) {
+    while (begins && n > 0 && n < byte_order_mark.size() &&
+           byte_order_mark.starts_with(std::string_view(window_.data(), n))) {
         const auto more = from_.read(window_.data() + n, window_.size() - n);
         if (more == 0) break;
         n += more;
     }
-    if (begins && std::string_view(window_.data(), n).starts_with(byte_order_mark)) std::fill_n(window_.begin(), byte_order_mark.size(), ' ');
+    if (begins && std::string_view(window_.data(), n).starts_with(byte_order_mark))
+        std::fill_n(window_.begin(), byte_order_mark.size(), ' ');
     size_ += n;
     return n > 0;
 }
@@ -57,7 +65,10 @@ bool Words::skip() {
             const char* const begin = window_.data();
             const char *p = begin + at_, *const end = begin + size_;
             for (; p < end && class_of(*p) == blank; ++p)
-                if (*p == '\n') ++line_, line_begins_ = base_ + static_cast<size_t>(p - begin) + 1;
+                if (*p == '\n') {
+                    ++line_;
+                    line_begins_ = base_ + static_cast<size_t>(p - begin) + 1;
+                }
             at_ = static_cast<size_t>(p - begin);
             continue;
         }
@@ -70,7 +81,10 @@ bool Words::skip() {
             keep_ = at_;
             if (at_ == size_ && !more()) return false;
             const char d = window_[at_];
-            if (d == '\n') ++line_, line_begins_ = base_ + at_ + 1;
+            if (d == '\n') {
+                ++line_;
+                line_begins_ = base_ + at_ + 1;
+            }
             if (kind == '/' ? d == '\n' : before == '*' && d == '/') break;
             before = d;
         }
@@ -83,11 +97,16 @@ void Words::quoted() {
     for (;; ++at_) {
         if (at_ == size_ && !more()) break;
         if (window_[at_] == '"') break;
-        if (window_[at_] == '\n') ++line_, line_begins_ = base_ + at_ + 1;
+        if (window_[at_] == '\n') {
+            ++line_;
+            line_begins_ = base_ + at_ + 1;
+        }
     }
     word_.view = {window_.data() + keep_ + 1, at_ - keep_ - 1};
-    if (at_ < size_) ++at_;
-    else if (!ended_) word_.kind = Word::too_long;
+    if (at_ < size_)
+        ++at_;
+    else if (!ended_)
+        word_.kind = Word::too_long;
 }
 
 void Words::plain() {
@@ -109,9 +128,11 @@ void Words::plain() {
 void Words::advance() {
     const bool any = skip();
     word_.offset = base_ + at_;
-    word_.line = line_, word_.column = static_cast<int>(word_.offset - line_begins_) + 1;
+    word_.line = line_;
+    word_.column = static_cast<int>(word_.offset - line_begins_) + 1;
     if (!any) {
-        word_.kind = Word::end, word_.view = {};
+        word_.kind = Word::end;
+        word_.view = {};
         return;
     }
     keep_ = at_;
@@ -129,8 +150,10 @@ void Words::advance() {
 }
 
 std::string_view Words::ahead() {
-    while (size_ - at_ < 64 && more()) {}
-    if (word_.kind == Word::open || word_.kind == Word::close) word_.view = {window_.data() + keep_, 1};  // the window may have moved
+    while (size_ - at_ < 64 && more()) {
+    }
+    if (word_.kind == Word::open || word_.kind == Word::close)
+        word_.view = {window_.data() + keep_, 1};  // the window may have moved
     return {window_.data() + at_, size_ - at_};
 }
 

@@ -8,7 +8,8 @@
 
 namespace kp::sdf {
 
-/// A word of the text: '(' , ')' , a quoted text, or a run of other characters. Its view is good until the next word is asked for.
+/// A word of the text: '(' , ')' , a quoted text, or a run of other characters. Its view is good until the next word is
+/// asked for.
 struct Word {
     enum Kind : std::uint8_t { end, open, close, text, plain, too_long } kind = end;
     std::string_view view;
@@ -36,7 +37,7 @@ private:
     size_t at_ = 0, size_ = 0, keep_ = 0;  ///< in the window: next byte, end of what was read, first byte still needed
     size_t base_ = 0;                      ///< offset of the window in the file
     int line_ = 1;
-    size_t line_begins_ = 0;               ///< offset of the current line
+    size_t line_begins_ = 0;  ///< offset of the current line
     bool ended_ = false;
     Word word_;
 };

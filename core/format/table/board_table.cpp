@@ -21,7 +21,9 @@ struct RoleRow {
 const std::array<RoleRow, role_count>& roles() {
     static const std::array<RoleRow, role_count> rows{{
         {Role::ignored, "not used", {}},
-        {Role::part, "board part", {"peripheral", "component", "refdes", "ref", "device", "part", "block", "connector", "group"}},
+        {Role::part,
+         "board part",
+         {"peripheral", "component", "refdes", "ref", "device", "part", "block", "connector", "group"}},
         {Role::terminal, "terminal", {"terminal", "signal", "net", "name", "function", "port"}},
         {Role::pin, "FPGA pin", {"fpga pin", "fpga ball", "ball", "pin", "location", "pad"}},
         {Role::direction, "direction", {"direction", "dir", "in/out", "i/o", "type"}},
@@ -49,10 +51,13 @@ std::string plain(std::string_view heading) {
 
 std::optional<TerminalDirection> direction_word(const std::string& word, bool from_fpga) {
     const auto w = lower(word);
-    const auto turned = [&](TerminalDirection seen_by_part, TerminalDirection other) { return from_fpga ? other : seen_by_part; };
+    const auto turned = [&](TerminalDirection seen_by_part, TerminalDirection other) {
+        return from_fpga ? other : seen_by_part;
+    };
     if (w == "in" || w == "input" || w == "i") return turned(TerminalDirection::reads, TerminalDirection::drives);
     if (w == "out" || w == "output" || w == "o") return turned(TerminalDirection::drives, TerminalDirection::reads);
-    if (w == "inout" || w == "io" || w == "i/o" || w == "bidir" || w == "both" || w == "bi" || w == "in/out") return TerminalDirection::both;
+    if (w == "inout" || w == "io" || w == "i/o" || w == "bidir" || w == "both" || w == "bi" || w == "in/out")
+        return TerminalDirection::both;
     if (w == "drives" || w == "reads" || w == "passive") return terminal_direction_of(w);
     return std::nullopt;
 }
@@ -60,7 +65,11 @@ std::optional<TerminalDirection> direction_word(const std::string& word, bool fr
 /// What a kind of part is, from its name.
 std::string kind_of(const std::string& name) {
     const auto n = lower(name);
-    const std::pair<const char*, const char*> known[] = {{"led", "lamp"}, {"lamp", "lamp"}, {"button", "key"}, {"key", "key"}, {"switch", "rocker"}, {"rocker", "rocker"}, {"buzz", "sounder"}, {"sound", "sounder"}, {"header", "header"}, {"conn", "header"}, {"osc", "oscillator"}, {"clock", "oscillator"}, {"clk", "oscillator"}, {"uart", "serial"}, {"serial", "serial"}};
+    const std::pair<const char*, const char*> known[] = {
+        {"led", "lamp"},       {"lamp", "lamp"},     {"button", "key"},     {"key", "key"},
+        {"switch", "rocker"},  {"rocker", "rocker"}, {"buzz", "sounder"},   {"sound", "sounder"},
+        {"header", "header"},  {"conn", "header"},   {"osc", "oscillator"}, {"clock", "oscillator"},
+        {"clk", "oscillator"}, {"uart", "serial"},   {"serial", "serial"}};
     for (const auto& [word, kind] : known)
         if (n.find(word) != std::string::npos) return kind;
     return "part";
@@ -68,21 +77,31 @@ std::string kind_of(const std::string& name) {
 
 class Drafter {
 public:
-    Drafter(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards) : grid_(grid), map_(mapping), part_(part), standards_(standards) {}
+    Drafter(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards)
+        : grid_(grid), map_(mapping), part_(part), standards_(standards) {}
 
     BoardDraft run(const std::string& name, const std::string& code) {
         auto& b = out_.board;
-        b.name = name, b.part = code, b.revision = "", b.fpga = "U1";
+        b.name = name;
+        b.part = code;
+        b.revision = "";
+        b.fpga = "U1";
         if (map_.column(Role::pin) < 0 || map_.column(Role::terminal) < 0) {
-            out_.troubles.push_back({0, -1, Severity::stop, "Say which column holds the FPGA pin and which the terminal."});
+            out_.troubles.push_back(
+                {0, -1, Severity::stop, "Say which column holds the FPGA pin and which the terminal."});
             return std::move(out_);
         }
         for (size_t r = 0; r < grid_.rows.size(); ++r) {
             ++out_.rows;
-            if (grid_.rows[r].unused || says_unused(cell(r, Role::terminal))) ++out_.unused;
-            else row(r);
+            if (grid_.rows[r].unused || says_unused(cell(r, Role::terminal)))
+                ++out_.unused;
+            else
+                row(r);
         }
-        if (map_.column(Role::part) < 0 && out_.wired > 0) out_.troubles.push_back({0, -1, Severity::caution, "No column names the board parts; all terminals stand on one part, BOARD, until a column is said."});
+        if (map_.column(Role::part) < 0 && out_.wired > 0)
+            out_.troubles.push_back(
+                {0, -1, Severity::caution,
+                 "No column names the board parts; all terminals stand on one part, BOARD, until a column is said."});
         rails();
         place();
         out_.board.index();  // the parts have other positions now
@@ -103,7 +122,9 @@ private:
     double number(size_t r, Role role, const char* what, double scale = 1) {
         const auto text = cell(r, role);
         if (text.empty() || text == "-") return 0;
-        const auto v = role == Role::trace ? length_mm(text, length_factor(grid_.header[static_cast<size_t>(map_.column(role))])) : amount(text);
+        const auto v = role == Role::trace
+                           ? length_mm(text, length_factor(grid_.header[static_cast<size_t>(map_.column(role))]))
+                           : amount(text);
         if (!v) trouble(r, role, "'" + text + "' is not " + what + ".", Severity::caution);
         return v ? *v * scale : 0;
     }
@@ -117,36 +138,60 @@ private:
             return;
         }
         // Below a merged cell a spreadsheet leaves blanks: the part above is meant.
-        if (auto own = cell(r, Role::part); !own.empty()) last_part_ = std::move(own);
-        else if (map_.column(Role::part) >= 0 && last_part_.empty()) return trouble(r, Role::part, "No board part is named here or above; the row is left out.");
-        else if (map_.column(Role::part) >= 0) ++out_.merged;
+        if (auto own = cell(r, Role::part); !own.empty())
+            last_part_ = std::move(own);
+        else if (map_.column(Role::part) >= 0 && last_part_.empty())
+            return trouble(r, Role::part, "No board part is named here or above; the row is left out.");
+        else if (map_.column(Role::part) >= 0)
+            ++out_.merged;
         const auto names = expand_names(cell(r, Role::terminal));
         auto pins = expand_names(cell(r, Role::pin));
-        if (const auto whole = pin_of_cell(cell(r, Role::pin), part_); part_.pin(whole)) pins = {whole};  // "Pin C2" is one pin
-        if (!names || names->empty()) return trouble(r, Role::terminal, names ? "The terminal has no name." : "This range of names cannot be read; write D[7:0] or D7..D0.");
+        if (const auto whole = pin_of_cell(cell(r, Role::pin), part_); part_.pin(whole))
+            pins = {whole};  // "Pin C2" is one pin
+        if (!names || names->empty())
+            return trouble(
+                r, Role::terminal,
+                names ? "The terminal has no name." : "This range of names cannot be read; write D[7:0] or D7..D0.");
         if (!pins) return trouble(r, Role::pin, "This range of pins cannot be read; write K1..K8 or list the pins.");
         if (pins->empty()) return trouble(r, Role::pin, "No pin is given; the row is left out.", Severity::caution);
-        if (names->size() != pins->size()) return trouble(r, Role::pin, std::to_string(names->size()) + " terminals stand against " + std::to_string(pins->size()) + " pins.");
+        if (names->size() != pins->size())
+            return trouble(
+                r, Role::pin,
+                std::to_string(names->size()) + " terminals stand against " + std::to_string(pins->size()) + " pins.");
         Terminal t;
         const auto way = cell(r, Role::direction);
-        if (const auto d = direction_word(way, map_.seen_from_fpga)) t.direction = *d;
-        else if (!way.empty()) trouble(r, Role::direction, "'" + way + "' is no direction; write in, out or both.");
+        if (const auto d = direction_word(way, map_.seen_from_fpga))
+            t.direction = *d;
+        else if (!way.empty())
+            trouble(r, Role::direction, "'" + way + "' is no direction; write in, out or both.");
         t.active_low = active_low(r);
         t.standard = standard(r);
-        const double trace = number(r, Role::trace, "a length"), series = number(r, Role::series, "a resistance"), ohm = number(r, Role::pull_ohm, "a resistance");
+        const double trace = number(r, Role::trace, "a length"), series = number(r, Role::series, "a resistance"),
+                     ohm = number(r, Role::pull_ohm, "a resistance");
         const double farad = number(r, Role::capacitance, "a capacitance");
         const auto pull = lower(cell(r, Role::pull));
-        std::string pulled = pull.find("up") != std::string::npos ? "up" : pull.find("down") != std::string::npos ? "down" : "";
-        if (pulled.empty() && ohm > 0 && lower(grid_.header[static_cast<size_t>(map_.column(Role::pull_ohm))]).find("up") != std::string::npos) pulled = "up";
-        for (auto& pin : *pins) pin = pin_of_cell(pin, part_), check_pin(r, pin);
+        std::string pulled = pull.find("up") != std::string::npos     ? "up"
+                             : pull.find("down") != std::string::npos ? "down"
+                                                                      : "";
+        if (pulled.empty() && ohm > 0 &&
+            lower(grid_.header[static_cast<size_t>(map_.column(Role::pull_ohm))]).find("up") != std::string::npos)
+            pulled = "up";
+        for (auto& pin : *pins) {
+            pin = pin_of_cell(pin, part_);
+            check_pin(r, pin);
+        }
         if (bad_) return;
-        for (size_t i = 0; i < names->size(); ++i) wire(r, (*names)[i], (*pins)[i], t, {"", "", trace, series, pulled, ohm, farad * 1e12});
+        for (size_t i = 0; i < names->size(); ++i)
+            wire(r, (*names)[i], (*pins)[i], t, {"", "", trace, series, pulled, ohm, farad * 1e12});
     }
 
     bool active_low(size_t r) {
-        static const std::set<std::string> low{"low", "l", "0", "n", "negative", "neg", "active low"}, high{"", "-", "high", "h", "1", "p", "positive", "pos", "active high"};
+        static const std::set<std::string> low{"low", "l", "0", "n", "negative", "neg", "active low"},
+            high{"", "-", "high", "h", "1", "p", "positive", "pos", "active high"};
         const auto word = lower(trim(cell(r, Role::active)));
-        if (!low.contains(word) && !high.contains(word)) trouble(r, Role::active, "'" + word + "' is no active level; write high or low. It is taken as high.", Severity::caution);
+        if (!low.contains(word) && !high.contains(word))
+            trouble(r, Role::active, "'" + word + "' is no active level; write high or low. It is taken as high.",
+                    Severity::caution);
         return low.contains(word);
     }
 
@@ -166,7 +211,10 @@ private:
             if (!s.name.starts_with("LVCMOS") || !(only_volts || plain_family)) continue;
             if (volts && (std::abs(s.supply - *volts) < 1e-6 || std::abs(s.supply * 10 - *volts) < 1e-6)) return s.name;
         }
-        trouble(r, Role::standard, "'" + wanted + "' is no I/O standard of the table; the terminal is left without one." + did_you_mean(wanted, known), Severity::caution);
+        trouble(r, Role::standard,
+                "'" + wanted + "' is no I/O standard of the table; the terminal is left without one." +
+                    did_you_mean(wanted, known),
+                Severity::caution);
         return "";
     }
 
@@ -178,8 +226,14 @@ private:
         if (!p)
             for (const auto& known : part_.pins) names.push_back(known.name);
         if (!p) return trouble(r, Role::pin, "The part has no pin " + pin + "." + did_you_mean(pin, names));
-        if (!p->usable() && p->kind != PinKind::lane && p->kind != PinKind::lane_clock) return trouble(r, Role::pin, "Pin " + pin + " is " + (p->function.empty() ? std::string(kp::name_of(p->kind)) : p->function) + " and carries no signal.");
-        if (const auto at = pin_row_.find(pin); at != pin_row_.end()) trouble(r, Role::pin, "Pin " + pin + " stands in line " + std::to_string(grid_.rows[at->second].line) + " already.");
+        if (!p->usable() && p->kind != PinKind::lane && p->kind != PinKind::lane_clock)
+            return trouble(r, Role::pin,
+                           "Pin " + pin + " is " +
+                               (p->function.empty() ? std::string(kp::name_of(p->kind)) : p->function) +
+                               " and carries no signal.");
+        if (const auto at = pin_row_.find(pin); at != pin_row_.end())
+            trouble(r, Role::pin,
+                    "Pin " + pin + " stands in line " + std::to_string(grid_.rows[at->second].line) + " already.");
     }
 
     void wire(size_t r, const std::string& name, const std::string& pin, Terminal t, BoardNet net) {
@@ -196,9 +250,11 @@ private:
         }
         auto* const at = &out_.board.parts[known->second];
         t.name = name;
-        if (!terminals_.emplace(known->second, name).second) return trouble(r, Role::terminal, "The terminal " + name + " of " + ref + " is there already.");
+        if (!terminals_.emplace(known->second, name).second)
+            return trouble(r, Role::terminal, "The terminal " + name + " of " + ref + " is there already.");
         t.order = static_cast<int>(at->terminals.size());
-        net.pin = pin, net.terminal = ref + "." + name;
+        net.pin = pin;
+        net.terminal = ref + "." + name;
         at->terminals.push_back(t);
         out_.board.nets.push_back(net);
         pin_row_[pin] = r;
@@ -214,9 +270,14 @@ private:
         std::replace(digits.begin(), digits.end(), ',', '.');
         const auto unit = lower(text.substr(digits.size()));
         const auto v = to_number(digits);
-        const double mhz = !v ? 0 : unit.find("khz") != std::string::npos ? *v / 1000 : unit.find("mhz") != std::string::npos || unit.empty() ? *v : *v / 1e6;
-        if (mhz > 0) out_.board.oscillators.push_back({terminal, mhz, 0, {0, 0}});
-        else trouble(r, Role::frequency, "'" + text + "' is no frequency; write 25 MHz.", Severity::caution);
+        const double mhz = !v                                                      ? 0
+                           : unit.find("khz") != std::string::npos                 ? *v / 1000
+                           : unit.find("mhz") != std::string::npos || unit.empty() ? *v
+                                                                                   : *v / 1e6;
+        if (mhz > 0)
+            out_.board.oscillators.push_back({terminal, mhz, 0, {0, 0}});
+        else
+            trouble(r, Role::frequency, "'" + text + "' is no frequency; write 25 MHz.", Severity::caution);
     }
 
     /// Each bank has the supply its standards name; two of them in one bank is told and the first one taken.
@@ -229,7 +290,11 @@ private:
             const auto* s = found ? standards_.find(found.terminal->standard) : nullptr;
             if (!pin || pin->bank.empty() || !s) continue;
             const auto [at, fresh] = volts.emplace(pin->bank, s->supply);
-            if (!fresh && std::abs(at->second - s->supply) > 0.01) trouble(pin_row_[net.pin], Role::standard, "Bank " + pin->bank + " is at " + shortest(at->second) + " V by the rows above, and this one wants " + shortest(s->supply) + " V.", Severity::caution);
+            if (!fresh && std::abs(at->second - s->supply) > 0.01)
+                trouble(pin_row_[net.pin], Role::standard,
+                        "Bank " + pin->bank + " is at " + shortest(at->second) +
+                            " V by the rows above, and this one wants " + shortest(s->supply) + " V.",
+                        Severity::caution);
         }
         for (const auto& [bank, v] : volts) out_.board.rails.push_back({bank, v});
     }
@@ -237,11 +302,19 @@ private:
     /// The FPGA in the middle, the others around it, clockwise from the upper left.
     void place() {
         auto& b = out_.board;
-        b.width_mm = 120, b.height_mm = 90;
+        b.width_mm = 120;
+        b.height_mm = 90;
         BoardPart fpga;
-        fpga.ref = "U1", fpga.name = "fpga", fpga.kind = "fpga", fpga.label = part_.name.substr(0, part_.name.find('-'));
-        fpga.x = 48, fpga.y = 33, fpga.w = 24, fpga.h = 24;
-        if (std::any_of(b.parts.begin(), b.parts.end(), [](const BoardPart& p) { return p.ref == "U1"; })) fpga.ref = b.fpga = "FPGA";
+        fpga.ref = "U1";
+        fpga.name = "fpga";
+        fpga.kind = "fpga";
+        fpga.label = part_.name.substr(0, part_.name.find('-'));
+        fpga.x = 48;
+        fpga.y = 33;
+        fpga.w = 24;
+        fpga.h = 24;
+        if (std::any_of(b.parts.begin(), b.parts.end(), [](const BoardPart& p) { return p.ref == "U1"; }))
+            fpga.ref = b.fpga = "FPGA";
         const size_t n = b.parts.size();
         const size_t across = n <= 4 ? n : (n + 3) / 4 + 1;
         for (size_t i = 0; i < n; ++i) {
@@ -250,7 +323,8 @@ private:
             const bool top = i < across, bottom = !top && i < 2 * across;
             const size_t side = top ? i : bottom ? i - across : i - 2 * across;
             const size_t rest = n > 2 * across ? (n - 2 * across + 1) / 2 : 1;
-            p.w = top || bottom ? w : 26, p.h = top || bottom ? 11 : std::min(14.0, 50.0 / static_cast<double>(rest) - 2);
+            p.w = top || bottom ? w : 26;
+            p.h = top || bottom ? 11 : std::min(14.0, 50.0 / static_cast<double>(rest) - 2);
             p.x = top || bottom ? 5 + static_cast<double>(side) * (w + 3) : side % 2 ? 89 : 5;
             p.y = top ? 5 : bottom ? 74 : 19 + static_cast<double>(side / 2) * (p.h + 2);
         }
@@ -263,8 +337,8 @@ private:
     const StandardTable& standards_;
     BoardDraft out_;
     std::map<std::string, size_t> pin_row_;
-    std::map<std::string, size_t> parts_;                   ///< positions by reference
-    std::set<std::pair<size_t, std::string>> terminals_;    ///< part and name
+    std::map<std::string, size_t> parts_;                 ///< positions by reference
+    std::set<std::pair<size_t, std::string>> terminals_;  ///< part and name
     std::string last_part_;
     bool bad_ = false;
 };
@@ -283,7 +357,8 @@ std::string pin_of_cell(const std::string& text, const Part& part) {
 }
 
 bool says_unused(const std::string& text) {
-    static const std::set<std::string> words{"nc", "n.c", "n.c.", "n/c", "spare", "unused", "not", "used", "connected", "none", "open", "free", "reserved", "-", "--"};
+    static const std::set<std::string> words{"nc",        "n.c",  "n.c.", "n/c",  "spare",    "unused", "not", "used",
+                                             "connected", "none", "open", "free", "reserved", "-",      "--"};
     std::string low = lower(text);
     for (char& c : low)
         if (c == ';' || c == ',' || c == '(' || c == ')') c = ' ';
@@ -296,7 +371,9 @@ bool says_unused(const std::string& text) {
     return any && trim(low) != "used" && trim(low) != "connected";
 }
 
-const char* name_of(Role role) { return roles()[static_cast<size_t>(role)].name; }
+const char* name_of(Role role) {
+    return roles()[static_cast<size_t>(role)].name;
+}
 
 int Mapping::column(Role role) const {
     const auto at = std::find(columns.begin(), columns.end(), role);
@@ -311,10 +388,15 @@ Mapping guess_mapping(const Grid& grid, const Part& part) {
     for (size_t rank = 0; rank < 10; ++rank)
         for (const auto& row : roles())
             for (size_t c = 0; c < grid.header.size(); ++c) {
-                if (rank >= row.headings.size() || given.contains(row.role) || out.columns[c] != Role::ignored) continue;
+                if (rank >= row.headings.size() || given.contains(row.role) || out.columns[c] != Role::ignored)
+                    continue;
                 const auto h = plain(grid.header[c]);
                 const auto& word = row.headings[rank];
-                if (h == word || h.starts_with(word + " ") || h.ends_with(" " + word) || (word.size() > 4 && h.find(word) != std::string::npos)) out.columns[c] = row.role, given.insert(row.role);
+                if (h == word || h.starts_with(word + " ") || h.ends_with(" " + word) ||
+                    (word.size() > 4 && h.find(word) != std::string::npos)) {
+                    out.columns[c] = row.role;
+                    given.insert(row.role);
+                }
             }
     // A column whose cells are pins of the part is the pin column, whatever it is called.
     const auto share = [&](size_t c, auto fits) {
@@ -332,8 +414,11 @@ Mapping guess_mapping(const Grid& grid, const Part& part) {
         return part.pin(pin_of_cell(names->front(), part)) != nullptr;
     };
     // Numbers of MHz or mm can be pins too: only columns whose heading says nothing else are asked.
-    const auto undecided = [&](size_t c) { return out.columns[c] == Role::ignored || out.columns[c] == Role::terminal || out.columns[c] == Role::pin; };
-    if (!part.pins.empty() && (!given.contains(Role::pin) || share(static_cast<size_t>(out.column(Role::pin)), is_pin) < 0.5))
+    const auto undecided = [&](size_t c) {
+        return out.columns[c] == Role::ignored || out.columns[c] == Role::terminal || out.columns[c] == Role::pin;
+    };
+    if (!part.pins.empty() &&
+        (!given.contains(Role::pin) || share(static_cast<size_t>(out.column(Role::pin)), is_pin) < 0.5))
         for (size_t c = 0; c < grid.header.size(); ++c)
             if (undecided(c) && share(c, is_pin) > 0.7) {
                 std::replace(out.columns.begin(), out.columns.end(), Role::pin, Role::ignored);
@@ -343,14 +428,20 @@ Mapping guess_mapping(const Grid& grid, const Part& part) {
             }
     const auto is_direction = [](const std::string& text) { return direction_word(text, true).has_value(); };
     for (size_t c = 0; c < grid.header.size() && !given.contains(Role::direction); ++c)
-        if (out.columns[c] == Role::ignored && share(c, is_direction) > 0.8) out.columns[c] = Role::direction, given.insert(Role::direction);
+        if (out.columns[c] == Role::ignored && share(c, is_direction) > 0.8) {
+            out.columns[c] = Role::direction;
+            given.insert(Role::direction);
+        }
     // Of what is left, the column with the most different texts names the terminals.
     if (!given.contains(Role::terminal)) {
         size_t best = 0, column = grid.header.size();
         for (size_t c = 0; c < grid.header.size(); ++c) {
             std::set<std::string> texts;
             for (const auto& row : grid.rows) texts.insert(row.cells[c]);
-            if (out.columns[c] == Role::ignored && texts.size() > best) best = texts.size(), column = c;
+            if (out.columns[c] == Role::ignored && texts.size() > best) {
+                best = texts.size();
+                column = c;
+            }
         }
         if (column < grid.header.size()) out.columns[column] = Role::terminal;
     }
@@ -362,9 +453,13 @@ Mapping guess_pin_mapping(const Grid& grid) {
     // What only a board has is not in a pin list; a type there is the kind of the pin.
     for (size_t c = 0; c < out.columns.size(); ++c) {
         auto& role = out.columns[c];
-        if (role == Role::direction && out.column(Role::kind) < 0) role = Role::kind;
-        else if (role == Role::active) role = Role::half;
-        else if (role != Role::pin && role != Role::terminal && role != Role::kind && role != Role::bank && role != Role::pair) role = Role::ignored;
+        if (role == Role::direction && out.column(Role::kind) < 0)
+            role = Role::kind;
+        else if (role == Role::active)
+            role = Role::half;
+        else if (role != Role::pin && role != Role::terminal && role != Role::kind && role != Role::bank &&
+                 role != Role::pair)
+            role = Role::ignored;
     }
     return out;
 }
@@ -381,7 +476,8 @@ std::optional<Mapping> mapping_from_line(const std::string& line) {
     Mapping out;
     out.seen_from_fpga = words[0] == "fpga";
     for (size_t i = 1; i < words.size(); ++i) {
-        const auto at = std::find_if(roles().begin(), roles().end(), [&](const RoleRow& r) { return words[i] == r.name; });
+        const auto at =
+            std::find_if(roles().begin(), roles().end(), [&](const RoleRow& r) { return words[i] == r.name; });
         if (at == roles().end()) return std::nullopt;
         out.columns.push_back(at->role);
     }
@@ -394,6 +490,9 @@ std::string heading_key(const Grid& grid) {
     return out;
 }
 
-BoardDraft draft_board(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards, const std::string& name, const std::string& part_code) { return Drafter(grid, mapping, part, standards).run(name, part_code); }
+BoardDraft draft_board(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards,
+                       const std::string& name, const std::string& part_code) {
+    return Drafter(grid, mapping, part, standards).run(name, part_code);
+}
 
 }  // namespace kp::table

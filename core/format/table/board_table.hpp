@@ -11,14 +11,32 @@
 
 namespace kp::table {
 
-enum class Role : unsigned char { ignored, part, terminal, pin, direction, active, standard, trace, series, pull, pull_ohm, capacitance, frequency, kind, bank, pair, half };
+enum class Role : unsigned char {
+    ignored,
+    part,
+    terminal,
+    pin,
+    direction,
+    active,
+    standard,
+    trace,
+    series,
+    pull,
+    pull_ohm,
+    capacitance,
+    frequency,
+    kind,
+    bank,
+    pair,
+    half
+};
 constexpr int role_count = 17;
 /// Words for the screen and for keeping a mapping: "board part", "terminal", …
 [[nodiscard]] const char* name_of(Role role);
 
 struct Mapping {
     std::vector<Role> columns;
-    bool seen_from_fpga = true;  ///< "in" means into the FPGA; otherwise into the board part
+    bool seen_from_fpga = true;                 ///< "in" means into the FPGA; otherwise into the board part
     [[nodiscard]] int column(Role role) const;  ///< -1 when no column has it
     bool operator==(const Mapping&) const = default;
 };
@@ -34,15 +52,15 @@ struct Mapping {
 /// Headings as one key, under which a mapping is remembered.
 [[nodiscard]] std::string heading_key(const Grid& grid);
 
-/// The pin that a cell means: "16" also for PIN_16, "Pin 16" or ball K4 with a word before it. As it stands, in capitals, when
-/// the part has none such.
+/// The pin that a cell means: "16" also for PIN_16, "Pin 16" or ball K4 with a word before it. As it stands, in
+/// capitals, when the part has none such.
 [[nodiscard]] std::string pin_of_cell(const std::string& text, const Part& part);
 /// "n.c.", "spare", "not used", "-": a row that names a pin and wires nothing.
 [[nodiscard]] bool says_unused(const std::string& text);
 
 struct CellTrouble {
-    size_t row = 0;   ///< position in the grid's rows
-    int column = 0;   ///< -1: the whole row
+    size_t row = 0;                      ///< position in the grid's rows
+    int column = 0;                      ///< -1: the whole row
     Severity severity = Severity::stop;  ///< a row with a stop is left out of the board
     std::string text;
 };
@@ -55,7 +73,9 @@ struct BoardDraft {
 };
 
 /// Makes the board. Parts stand around the FPGA in the order they come; rails follow from the standards of each bank.
-[[nodiscard]] BoardDraft draft_board(const Grid& grid, const Mapping& mapping, const Part& part, const StandardTable& standards, const std::string& name, const std::string& part_code);
+[[nodiscard]] BoardDraft draft_board(const Grid& grid, const Mapping& mapping, const Part& part,
+                                     const StandardTable& standards, const std::string& name,
+                                     const std::string& part_code);
 
 struct PartDraft {
     Part part;
@@ -63,9 +83,10 @@ struct PartDraft {
     size_t rows = 0, pins = 0, unused = 0;
 };
 
-/// Makes a part from its pin list: kinds from the column or from what the functions are called, pairs from the column or from
-/// functions that differ in a last P and N, banks with every standard of the table. What a pin list does not say (ordering
-/// code, IDCODE, limits, resources) is left to be filled in.
-[[nodiscard]] PartDraft draft_part(const Grid& grid, const Mapping& mapping, const StandardTable& standards, const std::string& name);
+/// Makes a part from its pin list: kinds from the column or from what the functions are called, pairs from the column
+/// or from functions that differ in a last P and N, banks with every standard of the table. What a pin list does not
+/// say (ordering code, IDCODE, limits, resources) is left to be filled in.
+[[nodiscard]] PartDraft draft_part(const Grid& grid, const Mapping& mapping, const StandardTable& standards,
+                                   const std::string& name);
 
 }  // namespace kp::table

@@ -25,7 +25,10 @@ char find_delimiter(std::string_view text) {
             if (text[i] == '"') quoted = !quoted;
             if (quoted) continue;
             if (text[i] == d) ++now;
-            if (text[i] == '\n') counts.push_back(now), now = 0;
+            if (text[i] == '\n') {
+                counts.push_back(now);
+                now = 0;
+            }
         }
         if (now > 0 || counts.empty()) counts.push_back(now);
         std::sort(counts.begin(), counts.end());
@@ -33,7 +36,10 @@ char find_delimiter(std::string_view text) {
         if (middle == 0) continue;
         const auto even = std::count(counts.begin(), counts.end(), middle);
         const double score = static_cast<double>(even) / static_cast<double>(counts.size()) * (1 + 0.01 * middle);
-        if (score > best_score) best_score = score, best = d;
+        if (score > best_score) {
+            best_score = score;
+            best = d;
+        }
     }
     return best;
 }
@@ -79,8 +85,11 @@ Result<Grid> read_grid(std::string_view text, const std::string& file, std::opti
     if (grid.rows.empty()) return refuse("The table is empty.");
     if (columns > most_columns) return refuse("A table of more than 200 columns is not read.");
     // A remark above the table is not its heading.
-    const auto first = std::find_if(grid.rows.begin(), grid.rows.end(), [&](const Row& r) { return heading_line ? r.line == *heading_line : !r.unused; });
-    if (heading_line && *heading_line > 0 && first == grid.rows.end()) return refuse("Line " + std::to_string(*heading_line) + ", which should name the columns, is empty or not there.");
+    const auto first = std::find_if(grid.rows.begin(), grid.rows.end(),
+                                    [&](const Row& r) { return heading_line ? r.line == *heading_line : !r.unused; });
+    if (heading_line && *heading_line > 0 && first == grid.rows.end())
+        return refuse("Line " + std::to_string(*heading_line) +
+                      ", which should name the columns, is empty or not there.");
     if (first != grid.rows.end() && (heading_line || looks_like_heading(first->cells))) {
         grid.has_header = true;
         grid.header = first->cells;
@@ -94,7 +103,9 @@ Result<Grid> read_grid(std::string_view text, const std::string& file, std::opti
 double length_factor(std::string_view heading) {
     const auto h = lower(heading);
     if (h.find("mil") != std::string::npos && h.find("milli") == std::string::npos) return 0.0254;
-    if (h.find("inch") != std::string::npos || h.find("[in]") != std::string::npos || h.find("(in)") != std::string::npos) return 25.4;
+    if (h.find("inch") != std::string::npos || h.find("[in]") != std::string::npos ||
+        h.find("(in)") != std::string::npos)
+        return 25.4;
     return h.find("cm") != std::string::npos ? 10 : 1;
 }
 
@@ -129,15 +140,25 @@ std::optional<double> amount(std::string_view text) {
         const double scales[] = {1e-12, 1e-9, 1e-6, 1e-3, 1e3, 1e3, 1e6, 1};
         const bool micro = rest.starts_with("\xC2\xB5") || rest.starts_with("\xCE\xBC");
         const auto at = letters.find(rest[0]);
-        if (micro) scale = 1e-6, rest.erase(0, 2);
-        else if (at != std::string::npos) scale = scales[at], rest.erase(0, 1);
+        if (micro) {
+            scale = 1e-6;
+            rest.erase(0, 2);
+        } else if (at != std::string::npos) {
+            scale = scales[at];
+            rest.erase(0, 1);
+        }
     }
     // 4k7: the letter stands for the point.
     size_t more = 0;
     while (more < rest.size() && std::isdigit(static_cast<unsigned char>(rest[more]))) ++more;
-    if (more > 0 && whole.find('.') == std::string::npos) whole += "." + rest.substr(0, more), rest.erase(0, more);
+    if (more > 0 && whole.find('.') == std::string::npos) {
+        whole += "." + rest.substr(0, more);
+        rest.erase(0, more);
+    }
     rest = lower(rest);
-    if (!rest.empty() && rest != "ohm" && rest != "ohms" && rest != "f" && rest != "\xCE\xA9" && rest != "\xE2\x84\xA6" && rest != "hz" && rest != "a") return std::nullopt;
+    if (!rest.empty() && rest != "ohm" && rest != "ohms" && rest != "f" && rest != "\xCE\xA9" &&
+        rest != "\xE2\x84\xA6" && rest != "hz" && rest != "a")
+        return std::nullopt;
     const auto v = to_number(whole);
     return v ? std::optional(*v * scale) : std::nullopt;
 }

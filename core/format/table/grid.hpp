@@ -25,11 +25,12 @@ struct Grid {
     std::vector<Row> rows;
 };
 
-/// Finds the delimiter (tab, comma, semicolon, bar) and whether the first row names the columns. Errors: no row at all, more
-/// than 20,000 rows, 200 columns or 16 MB.
-/// `heading_line`: the line whose cells name the columns, counted from 1; rows above it are left out; 0: there is none; not given:
-/// found by what stands in the first row. Errors also: there is no such line.
-[[nodiscard]] Result<Grid> read_grid(std::string_view text, const std::string& file, std::optional<int> heading_line = {});
+/// Finds the delimiter (tab, comma, semicolon, bar) and whether the first row names the columns. Errors: no row at all,
+/// more than 20,000 rows, 200 columns or 16 MB. `heading_line`: the line whose cells name the columns, counted from 1;
+/// rows above it are left out; 0: there is none; not given: found by what stands in the first row. Errors also: there
+/// is no such line.
+[[nodiscard]] Result<Grid> read_grid(std::string_view text, const std::string& file,
+                                     std::optional<int> heading_line = {});
 
 /// A length in mm; `factor` is that of the column's heading: "23.5", "1 in", "900 mil", "2,5 cm" (decimal comma too).
 [[nodiscard]] std::optional<double> length_mm(std::string_view text, double factor);

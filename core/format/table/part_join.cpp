@@ -67,11 +67,13 @@ private:
         if (pin.function.empty() || pin.function == pin.name) pin.function = other.function;
         if (other_banks || pin.bank.empty()) pin.bank = other.bank;
         if (!pin.usable() && pin.kind != PinKind::bank_supply && pin.kind != PinKind::reference) pin.bank.clear();
-        if (pin.pair.empty())
-            pin.pair = other.pair, pin.pair_true = other.pair_true;
-        else if (!other.pair.empty() && (pin.pair != other.pair || pin.pair_true != other.pair_true))
+        if (pin.pair.empty()) {
+            pin.pair = other.pair;
+            pin.pair_true = other.pair_true;
+        } else if (!other.pair.empty() && (pin.pair != other.pair || pin.pair_true != other.pair_true))
             tell("The sources pair it differently; the first was kept", pin.name);
-        pin.reference |= other.reference, pin.strobe |= other.strobe;
+        pin.reference |= other.reference;
+        pin.strobe |= other.strobe;
         for (auto field : {&Pin::byte_group, &Pin::supply_pair, &Pin::region, &Pin::job})
             if ((pin.*field).empty()) pin.*field = other.*field;
         if (pin.reaches.empty()) pin.reaches = other.reaches;

@@ -9,9 +9,9 @@
 
 namespace kp::table {
 
-/// What `more` knows of the part beyond `part`, pin by pin. Where both speak of one thing and differ, what is special beats what is
-/// plain (a dedicated pin beats "user pin"), otherwise `part` is kept, and `notes` says so. Pins that only one of them has are
-/// kept with a caution. Errors: none of the pins agree, so they are two parts.
+/// What `more` knows of the part beyond `part`, pin by pin. Where both speak of one thing and differ, what is special
+/// beats what is plain (a dedicated pin beats "user pin"), otherwise `part` is kept, and `notes` says so. Pins that
+/// only one of them has are kept with a caution. Errors: none of the pins agree, so they are two parts.
 [[nodiscard]] Result<Part> join_parts(Part part, const Part& more, std::vector<Message>& notes);
 
 }  // namespace kp::table

@@ -13,14 +13,30 @@ namespace {
 std::optional<PinKind> kind_word(const std::string& word) {
     const auto w = lower(word);
     if (const auto known = pin_kind_of(w)) return known;
-    static const std::map<std::string, PinKind> words{{"i/o", PinKind::io}, {"user", PinKind::io}, {"inout", PinKind::io}, {"bidir", PinKind::io}, {"in", PinKind::io}, {"out", PinKind::io}, {"input", PinKind::io}, {"output", PinKind::io}, {"clk", PinKind::clock}, {"gnd", PinKind::ground}, {"power", PinKind::supply}, {"config", PinKind::configuration}, {"dedicated", PinKind::configuration}, {"vref", PinKind::reference}, {"nc", PinKind::not_connected}, {"vcco", PinKind::bank_supply}};
+    static const std::map<std::string, PinKind> words{{"i/o", PinKind::io},
+                                                      {"user", PinKind::io},
+                                                      {"inout", PinKind::io},
+                                                      {"bidir", PinKind::io},
+                                                      {"in", PinKind::io},
+                                                      {"out", PinKind::io},
+                                                      {"input", PinKind::io},
+                                                      {"output", PinKind::io},
+                                                      {"clk", PinKind::clock},
+                                                      {"gnd", PinKind::ground},
+                                                      {"power", PinKind::supply},
+                                                      {"config", PinKind::configuration},
+                                                      {"dedicated", PinKind::configuration},
+                                                      {"vref", PinKind::reference},
+                                                      {"nc", PinKind::not_connected},
+                                                      {"vcco", PinKind::bank_supply}};
     const auto at = words.find(w);
     return at == words.end() ? std::nullopt : std::optional(at->second);
 }
 
 class PartDrafter {
 public:
-    PartDrafter(const Grid& grid, const Mapping& mapping, const StandardTable& standards) : grid_(grid), map_(mapping), standards_(standards) {}
+    PartDrafter(const Grid& grid, const Mapping& mapping, const StandardTable& standards)
+        : grid_(grid), map_(mapping), standards_(standards) {}
 
     PartDraft run(const std::string& name) {
         auto& p = out_.part;
@@ -33,14 +49,25 @@ public:
         }
         for (size_t r = 0; r < grid_.rows.size(); ++r) {
             ++out_.rows;
-            if (grid_.rows[r].unused) ++out_.unused;
-            else row(r);
+            if (grid_.rows[r].unused)
+                ++out_.unused;
+            else
+                row(r);
         }
         pairs_by_column();
         pairs_by_name();
-        if (unknown_halves_ > 0) trouble(0, Role::pair, "Nothing says which half of " + std::to_string(unknown_halves_) + (unknown_halves_ == 1 ? " pair" : " pairs") + " is the true one; the pin that stands first was taken. A column of P and N would say it.", Severity::caution);
-        if (!banks_said_ && !p.banks.empty()) trouble(0, Role::bank, "No column names the banks; all user pins lie in one bank, 1, until a column is said.", Severity::caution);
-        if (auto status = place_pins(p); !status) out_.troubles.push_back({0, map_.column(Role::pin), Severity::stop, status.first().text});
+        if (unknown_halves_ > 0)
+            trouble(0, Role::pair,
+                    "Nothing says which half of " + std::to_string(unknown_halves_) +
+                        (unknown_halves_ == 1 ? " pair" : " pairs") +
+                        " is the true one; the pin that stands first was taken. A column of P and N would say it.",
+                    Severity::caution);
+        if (!banks_said_ && !p.banks.empty())
+            trouble(0, Role::bank,
+                    "No column names the banks; all user pins lie in one bank, 1, until a column is said.",
+                    Severity::caution);
+        if (auto status = place_pins(p); !status)
+            out_.troubles.push_back({0, map_.column(Role::pin), Severity::stop, status.first().text});
         return std::move(out_);
     }
 
@@ -49,14 +76,24 @@ private:
         const int c = map_.column(role);
         return c < 0 ? "" : grid_.rows[r].cells[static_cast<size_t>(c)];
     }
-    void trouble(size_t r, Role role, const std::string& text, Severity severity = Severity::stop) { out_.troubles.push_back({r, map_.column(role), severity, text}); }
+    void trouble(size_t r, Role role, const std::string& text, Severity severity = Severity::stop) {
+        out_.troubles.push_back({r, map_.column(role), severity, text});
+    }
 
     void row(size_t r) {
         const auto pins = expand_names(cell(r, Role::pin));
-        if (!pins || pins->empty()) return trouble(r, Role::pin, pins ? "The row names no pin." : "This range of pins cannot be read; write A1..A8 or list the pins.");
+        if (!pins || pins->empty())
+            return trouble(
+                r, Role::pin,
+                pins ? "The row names no pin." : "This range of pins cannot be read; write A1..A8 or list the pins.");
         const auto function = cell(r, Role::terminal), word = cell(r, Role::kind);
         auto kind = kind_word(word);
-        if (!word.empty() && !kind) trouble(r, Role::kind, "'" + word + "' is no kind of pin; the function decides. Known are io, clock, ground, supply, bank_supply, configuration, reference, not_connected.", Severity::caution);
+        if (!word.empty() && !kind)
+            trouble(r, Role::kind,
+                    "'" + word +
+                        "' is no kind of pin; the function decides. Known are io, clock, ground, supply, bank_supply, "
+                        "configuration, reference, not_connected.",
+                    Severity::caution);
         // A name such as GND tells more than a type such as "power".
         const auto named = kind_from_name(function);
         // A user pin that can be the reference stays a user pin.
@@ -84,15 +121,21 @@ private:
         const auto digits = name.find_first_of("0123456789");
         if (lower(name).starts_with("bank") && digits != std::string::npos) name = name.substr(digits);
         if (name == "-") name.clear();
-        if (!name.empty()) banks_said_ = true, last_bank_ = name;
-        else name = last_bank_;  // below a merged cell
+        if (!name.empty()) {
+            banks_said_ = true;
+            last_bank_ = name;
+        } else
+            name = last_bank_;  // below a merged cell
         if (name.empty()) name = "1";
         if (!out_.part.bank(name)) {
             Bank fresh;
-            fresh.name = name, fresh.supply = "VIO_" + name, fresh.type = "general";
+            fresh.name = name;
+            fresh.supply = "VIO_" + name;
+            fresh.type = "general";
             for (const auto& s : standards_.rows) {
                 fresh.standards.push_back(s.name);
-                if (std::find(fresh.volts.begin(), fresh.volts.end(), s.supply) == fresh.volts.end()) fresh.volts.push_back(s.supply);
+                if (std::find(fresh.volts.begin(), fresh.volts.end(), s.supply) == fresh.volts.end())
+                    fresh.volts.push_back(s.supply);
             }
             std::sort(fresh.volts.begin(), fresh.volts.end());
             out_.part.banks.push_back(std::move(fresh));
@@ -100,7 +143,12 @@ private:
         return name;
     }
 
-    void join(Pin& a, Pin& b) { a.pair = b.name, b.pair = a.name, a.pair_true = true, b.pair_true = false; }
+    void join(Pin& a, Pin& b) {
+        a.pair = b.name;
+        b.pair = a.name;
+        a.pair_true = true;
+        b.pair_true = false;
+    }
 
     void pairs_by_column() {
         auto& p = out_.part;
@@ -108,15 +156,20 @@ private:
             const auto other = upper(cell(rows_[i], Role::pair));
             if (other.empty() || other == "-" || !p.pins[i].pair.empty()) continue;
             const auto at = p.by_name.find(other);
-            if (at == p.by_name.end() || at->second == i) trouble(rows_[i], Role::pair, "Pin " + p.pins[i].name + " is paired with " + other + ", which the list does not have.", Severity::caution);
-            else if (p.pins[at->second].pair.empty()) join_by_half(i, at->second);
+            if (at == p.by_name.end() || at->second == i)
+                trouble(rows_[i], Role::pair,
+                        "Pin " + p.pins[i].name + " is paired with " + other + ", which the list does not have.",
+                        Severity::caution);
+            else if (p.pins[at->second].pair.empty())
+                join_by_half(i, at->second);
         }
     }
 
     /// Which half a pin is, by its column, else by the last letter of its function; 0 when neither says.
     [[nodiscard]] char half(size_t pin) const {
-        static const std::map<std::string, char> words{{"p", 'p'}, {"+", 'p'}, {"pos", 'p'}, {"positive", 'p'}, {"true", 'p'}, {"t", 'p'},
-                                                       {"n", 'n'}, {"-", 'n'}, {"neg", 'n'}, {"negative", 'n'}, {"comp", 'n'}, {"complement", 'n'}, {"c", 'n'}};
+        static const std::map<std::string, char> words{
+            {"p", 'p'}, {"+", 'p'},   {"pos", 'p'},      {"positive", 'p'}, {"true", 'p'},       {"t", 'p'}, {"n", 'n'},
+            {"-", 'n'}, {"neg", 'n'}, {"negative", 'n'}, {"comp", 'n'},     {"complement", 'n'}, {"c", 'n'}};
         if (const auto at = words.find(lower(cell(rows_[pin], Role::half))); at != words.end()) return at->second;
         const auto& f = out_.part.pins[pin].function;
         const char last = f.size() > 2 ? static_cast<char>(std::toupper(static_cast<unsigned char>(f.back()))) : '\0';
@@ -127,28 +180,39 @@ private:
         auto& pins = out_.part.pins;
         const char one = half(a), other = half(b);
         if (one != 0 && one == other) {
-            trouble(rows_[b], Role::half, "Pins " + pins[a].name + " and " + pins[b].name + " are a pair, and both are said to be the " + (one == 'p' ? "true" : "complement") + " half; they are left unpaired.", Severity::caution);
+            trouble(rows_[b], Role::half,
+                    "Pins " + pins[a].name + " and " + pins[b].name + " are a pair, and both are said to be the " +
+                        (one == 'p' ? "true" : "complement") + " half; they are left unpaired.",
+                    Severity::caution);
             return;
         }
-        // A row that alone names the pair leads it (common practice, no source); two that name each other leave it open.
+        // A row that alone names the pair leads it (common practice, no source); two that name each other leave it
+        // open.
         const bool both_name_it = !cell(rows_[b], Role::pair).empty() && cell(rows_[b], Role::pair) != "-";
         if (one == 0 && other == 0 && both_name_it) ++unknown_halves_;
         const bool first_true = one == 'p' || (one == 0 && other != 'p');
-        if (first_true) join(pins[a], pins[b]);
-        else join(pins[b], pins[a]);
+        if (first_true)
+            join(pins[a], pins[b]);
+        else
+            join(pins[b], pins[a]);
     }
 
     /// Functions that are the same but for a last P and N.
     void pairs_by_name() {
         auto& p = out_.part;
         std::map<std::string, size_t> trues;
-        const auto stem = [](const std::string& f, char last) { return f.size() > 2 && std::toupper(static_cast<unsigned char>(f.back())) == last ? f.substr(0, f.size() - 1) : std::string(); };
+        const auto stem = [](const std::string& f, char last) {
+            return f.size() > 2 && std::toupper(static_cast<unsigned char>(f.back())) == last
+                       ? f.substr(0, f.size() - 1)
+                       : std::string();
+        };
         for (size_t i = 0; i < p.pins.size(); ++i)
             if (const auto s = stem(p.pins[i].function, 'P'); !s.empty() && p.pins[i].usable()) trues[s] = i;
         for (size_t i = 0; i < p.pins.size(); ++i) {
             const auto s = stem(p.pins[i].function, 'N');
             const auto at = s.empty() ? trues.end() : trues.find(s);
-            if (at != trues.end() && p.pins[i].usable() && p.pins[i].pair.empty() && p.pins[at->second].pair.empty()) join(p.pins[at->second], p.pins[i]);
+            if (at != trues.end() && p.pins[i].usable() && p.pins[i].pair.empty() && p.pins[at->second].pair.empty())
+                join(p.pins[at->second], p.pins[i]);
         }
     }
 
@@ -164,6 +228,9 @@ private:
 
 }  // namespace
 
-PartDraft draft_part(const Grid& grid, const Mapping& mapping, const StandardTable& standards, const std::string& name) { return PartDrafter(grid, mapping, standards).run(name); }
+PartDraft draft_part(const Grid& grid, const Mapping& mapping, const StandardTable& standards,
+                     const std::string& name) {
+    return PartDrafter(grid, mapping, standards).run(name);
+}
 
 }  // namespace kp::table

@@ -17,16 +17,17 @@ namespace {
 
 using namespace verilog;
 
-constexpr size_t deepest = 256;             // real hierarchies stay below 40
-// Two and a half times the largest design aimed at: some 2.5 GB. Told before anything is unfolded, from the modules and how often each
-// stands in others, so that a few lines that double each other cost nothing.
+constexpr size_t deepest = 256;  // real hierarchies stay below 40
+// Two and a half times the largest design aimed at: some 2.5 GB. Told before anything is unfolded, from the modules and
+// how often each stands in others, so that a few lines that double each other cost nothing.
 constexpr double most_cells = 2.5e6, most_wires = 1e7;
-constexpr size_t most_ports = 50'000;         // of the top; the largest package has some 2,000 user pins
+constexpr size_t most_ports = 50'000;  // of the top; the largest package has some 2,000 user pins
 constexpr size_t most_errors = 20;
 
 class Elaborator {
 public:
-    Elaborator(std::span<const SourceText> sources, const std::vector<Module>& modules, const Library& library) : sources_(sources), modules_(modules), library_(library) {
+    Elaborator(std::span<const SourceText> sources, const std::vector<Module>& modules, const Library& library)
+        : sources_(sources), modules_(modules), library_(library) {
         for (size_t i = 0; i < modules.size(); ++i) by_name_.emplace(modules[i].name, i);
     }
 
@@ -57,10 +58,14 @@ private:
 
     const Module* find_top(const std::string& top) {
         if (!top.empty()) {
-            if (const auto at = by_name_.find(top); at != by_name_.end() && !modules_[at->second].set_aside) return &modules_[at->second];
+            if (const auto at = by_name_.find(top); at != by_name_.end() && !modules_[at->second].set_aside)
+                return &modules_[at->second];
             std::vector<std::string> names;
             for (const auto& m : modules_) names.emplace_back(m.name);
-            errors_.push_back({Severity::stop, "top", "There is no module '" + top + "'; the file has " + list_names(names) + "." + did_you_mean(top, names), sources_.empty() ? "" : sources_[0].file, 0, 0});
+            errors_.push_back(
+                {Severity::stop, "top",
+                 "There is no module '" + top + "'; the file has " + list_names(names) + "." + did_you_mean(top, names),
+                 sources_.empty() ? "" : sources_[0].file, 0, 0});
             return nullptr;
         }
         std::set<std::string_view> used;
@@ -70,16 +75,25 @@ private:
         std::vector<std::string> candidates;
         const Module* found = nullptr;
         for (const auto& m : modules_)
-            if (!used.contains(m.name) && !m.port_order.empty()) candidates.emplace_back(m.name), found = &m;
+            if (!used.contains(m.name) && !m.port_order.empty()) {
+                candidates.emplace_back(m.name);
+                found = &m;
+            }
         if (candidates.size() == 1) return found;
-        const std::string why = candidates.empty() ? "No module can be the top: each is used by another or has no ports." : "Several modules could be the top: " + list_names(candidates, 6) + ". Name one of them.";
+        const std::string why =
+            candidates.empty()
+                ? "No module can be the top: each is used by another or has no ports."
+                : "Several modules could be the top: " + list_names(candidates, 6) + ". Name one of them.";
         errors_.push_back({Severity::stop, "top", why, sources_.empty() ? "" : sources_[0].file, 0, 0});
         return nullptr;
     }
 
     std::uint32_t add_nets(const Module& m, const std::string& prefix) {
         const auto base = static_cast<std::uint32_t>(parent_.size());
-        if (base == 0) parent_.reserve(m.nets.size()), names_.reserve(m.nets.size());
+        if (base == 0) {
+            parent_.reserve(m.nets.size());
+            names_.reserve(m.nets.size());
+        }
         for (const auto& net : m.nets) {
             if (!net.vector) {
                 parent_.push_back(static_cast<std::uint32_t>(parent_.size()));
@@ -90,7 +104,8 @@ private:
             const std::string name = prefix + std::string(net.name);
             for (int i = 0; i < net.width(); ++i) {
                 parent_.push_back(static_cast<std::uint32_t>(parent_.size()));
-                names_.push_back(name + "[" + std::to_string(net.left >= net.right ? net.left - i : net.left + i) + "]");
+                names_.push_back(name + "[" + std::to_string(net.left >= net.right ? net.left - i : net.left + i) +
+                                 "]");
                 if (net.constant >= 0) join(parent_.back(), constant(net.constant));
             }
         }
@@ -112,29 +127,36 @@ private:
         return a;
     }
     void join(std::uint32_t a, std::uint32_t b) {
-        a = root(a), b = root(b);
+        a = root(a);
+        b = root(b);
         if (a != b) parent_[std::max(a, b)] = std::min(a, b);
     }
 
     std::vector<std::uint32_t>& offsets(const Module& m) {
         if (&m == last_module_) return *last_offsets_;
         auto& list = offsets_[&m];
-        last_module_ = &m, last_offsets_ = &list;
+        last_module_ = &m;
+        last_offsets_ = &list;
         if (list.empty() && !m.nets.empty()) {
             std::uint32_t at = 0;
             list.reserve(m.nets.size());
-            for (const auto& net : m.nets) list.push_back(at), at += static_cast<std::uint32_t>(net.width());
+            for (const auto& net : m.nets) {
+                list.push_back(at);
+                at += static_cast<std::uint32_t>(net.width());
+            }
         }
         return list;
     }
 
     /// The bits of an expression, highest first; no_id for x and z. A wire nobody declared is an error.
-    bool bits(const Module& m, std::uint32_t base, const Expression& e, size_t offset, std::vector<std::uint32_t>& out) {
+    bool bits(const Module& m, std::uint32_t base, const Expression& e, size_t offset,
+              std::vector<std::uint32_t>& out) {
         out.clear();
         for (auto i = e.first; i < e.first + e.count; ++i) {
             const auto& s = m.slices[i];
             if (s.kind == Slice::constant) {
-                for (const char c : m.constants[s.item]) out.push_back(c == '0' || c == '1' ? constant(c - '0') : no_id);
+                for (const char c : m.constants[s.item])
+                    out.push_back(c == '0' || c == '1' ? constant(c - '0') : no_id);
                 continue;
             }
             if (s.kind == Slice::whole && m.declared[s.item] && !m.buses[s.item]) {
@@ -146,7 +168,9 @@ private:
                 std::vector<std::string> names;
                 for (size_t i = 0; i < m.nets.size(); ++i)
                     if (m.declared[i]) names.emplace_back(m.nets[i].name);
-                fail(m, offset, "The wire '" + std::string(net.name) + "' is not declared in module " + std::string(m.name) + "." + did_you_mean(net.name, names));
+                fail(m, offset,
+                     "The wire '" + std::string(net.name) + "' is not declared in module " + std::string(m.name) + "." +
+                         did_you_mean(net.name, names));
                 return false;
             }
             const std::uint32_t first = base + offsets(m)[s.item];
@@ -155,7 +179,8 @@ private:
                 from = net.vector ? net.offset(s.left) : -1;
                 to = net.vector ? net.offset(s.right) : -1;
                 if (from < 0 || to < 0 || from > to) {
-                    fail(m, offset, "'" + std::string(net.name) + "' has no such bits in the order of its declaration.");
+                    fail(m, offset,
+                         "'" + std::string(net.name) + "' has no such bits in the order of its declaration.");
                     return false;
                 }
             }
@@ -175,8 +200,11 @@ private:
         for (const auto& net : m.nets) sum.wires += net.width();
         for (const auto& instance : m.instances) {
             const auto child = by_name_.find(instance.type);
-            const Weight w = child == by_name_.end() ? Weight{1, 0} : depth > deepest ? Weight{} : weight(modules_[child->second], depth + 1);
-            sum.cells += w.cells, sum.wires += w.wires;
+            const Weight w = child == by_name_.end() ? Weight{1, 0}
+                             : depth > deepest       ? Weight{}
+                                                     : weight(modules_[child->second], depth + 1);
+            sum.cells += w.cells;
+            sum.wires += w.wires;
         }
         return weights_[&m] = sum;
     }
@@ -184,9 +212,17 @@ private:
         const auto w = weight(top);
         size_t ports = 0;
         for (const auto& net : top.nets) ports += net.is_port ? static_cast<size_t>(net.width()) : 0;
-        if (w.cells > most_cells) fail(top, top.offset, "With all that is in it " + std::string(top.name) + " has more than 2.5 million cells; such a design is not read.");
-        else if (w.wires > most_wires) fail(top, top.offset, "With all that is in it " + std::string(top.name) + " has more than 10 million wires; such a design is not read.");
-        else if (ports > most_ports) fail(top, top.offset, "Module " + std::string(top.name) + " has more than 50,000 port bits; such a design is not read.");
+        if (w.cells > most_cells)
+            fail(top, top.offset,
+                 "With all that is in it " + std::string(top.name) +
+                     " has more than 2.5 million cells; such a design is not read.");
+        else if (w.wires > most_wires)
+            fail(top, top.offset,
+                 "With all that is in it " + std::string(top.name) +
+                     " has more than 10 million wires; such a design is not read.");
+        else if (ports > most_ports)
+            fail(top, top.offset,
+                 "Module " + std::string(top.name) + " has more than 50,000 port bits; such a design is not read.");
         return !errors_.empty();
     }
 
@@ -203,23 +239,29 @@ private:
                 if (errors_.size() >= most_errors) return;
                 expect(*job.module, &instance - job.module->instances.data());
                 const auto child = by_name_.find(instance.type);
-                if (child == by_name_.end()) leaf(job, instance);
-                else nested(job, instance, modules_[child->second], jobs);
+                if (child == by_name_.end())
+                    leaf(job, instance);
+                else
+                    nested(job, instance, modules_[child->second], jobs);
             }
         }
     }
 
-    /// IEEE 1364-2005, 12.5: a name stands for one thing in its module. Names are compared where their hashes are equal.
+    /// IEEE 1364-2005, 12.5: a name stands for one thing in its module. Names are compared where their hashes are
+    /// equal.
     void names_once(const Module& m) {
         if (!named_.insert(&m).second) return;
         std::vector<std::pair<std::size_t, std::uint32_t>> hashes;
         hashes.reserve(m.instances.size());
-        for (std::uint32_t i = 0; i < m.instances.size(); ++i) hashes.emplace_back(std::hash<std::string_view>{}(m.instances[i].name), i);
+        for (std::uint32_t i = 0; i < m.instances.size(); ++i)
+            hashes.emplace_back(std::hash<std::string_view>{}(m.instances[i].name), i);
         std::sort(hashes.begin(), hashes.end());
         for (size_t i = 1; i < hashes.size() && errors_.size() < most_errors; ++i) {
             const auto &first = m.instances[hashes[i - 1].second], &again = m.instances[hashes[i].second];
             if (hashes[i - 1].first != hashes[i].first || first.name != again.name || first.name.empty()) continue;
-            fail(m, again.offset, "Instance " + std::string(again.name) + " is there twice in module " + std::string(m.name) + "; give each a name of its own.");
+            fail(m, again.offset,
+                 "Instance " + std::string(again.name) + " is there twice in module " + std::string(m.name) +
+                     "; give each a name of its own.");
         }
     }
 
@@ -230,7 +272,8 @@ private:
         if (soon >= m.instances.size()) return;
         const auto& list = offsets(m);
         const auto& instance = m.instances[soon];
-        for (auto c = instance.first_connection; c < instance.first_connection + std::min(instance.connections, 8u); ++c) {
+        for (auto c = instance.first_connection; c < instance.first_connection + std::min(instance.connections, 8u);
+             ++c) {
             const auto& value = m.connections[c].value;
             if (value.count == 0 || m.slices[value.first].kind == Slice::constant) continue;
             __builtin_prefetch(&list[m.slices[value.first].item]);
@@ -241,7 +284,9 @@ private:
         for (const auto& a : job.module->assigns) {
             if (errors_.size() >= most_errors) return;  // each compares all names
             auto &left = left_, &right = right_;
-            if (!bits(*job.module, job.base, a.left, a.offset, left) || !bits(*job.module, job.base, a.right, a.offset, right)) continue;
+            if (!bits(*job.module, job.base, a.left, a.offset, left) ||
+                !bits(*job.module, job.base, a.right, a.offset, right))
+                continue;
             // IEEE 1364-2005, 6.1: the right side is cut or extended with zeros at its high end.
             while (right.size() < left.size()) right.insert(right.begin(), constant(0));
             right.erase(right.begin(), right.end() - static_cast<long>(left.size()));
@@ -251,8 +296,10 @@ private:
     }
 
     void nested(const Job& job, const Instance& instance, const Module& child, std::deque<Job>& jobs) {
-        if (&child == job.module || std::find(job.above.begin(), job.above.end(), &child) != job.above.end() || job.above.size() > deepest)
-            return fail(*job.module, instance.offset, "Module " + std::string(child.name) + " contains itself; the hierarchy has no end.");
+        if (&child == job.module || std::find(job.above.begin(), job.above.end(), &child) != job.above.end() ||
+            job.above.size() > deepest)
+            return fail(*job.module, instance.offset,
+                        "Module " + std::string(child.name) + " contains itself; the hierarchy has no end.");
         const std::string name = job.prefix + std::string(instance.name);
         const auto base = add_nets(child, name + "/");
         for (std::uint32_t i = 0; i < instance.connections; ++i) {
@@ -263,7 +310,9 @@ private:
             const auto* net = child.net(port);
             if (!net || !net->is_port) {
                 std::vector<std::string> names(child.port_order.begin(), child.port_order.end());
-                fail(*job.module, instance.offset, "Module " + std::string(child.name) + " has no port '" + std::string(port) + "'." + did_you_mean(port, names));
+                fail(*job.module, instance.offset,
+                     "Module " + std::string(child.name) + " has no port '" + std::string(port) + "'." +
+                         did_you_mean(port, names));
                 continue;
             }
             if (c.open) continue;
@@ -271,11 +320,15 @@ private:
             if (!bits(*job.module, job.base, c.value, instance.offset, outer)) continue;
             const auto width = static_cast<size_t>(net->width());
             if (outer.size() != width) {
-                fail(*job.module, instance.offset, "Port '" + std::string(port) + "' of " + std::string(instance.name) + " is " + std::to_string(width) + " bits wide, it is given " + std::to_string(outer.size()) + ".");
+                fail(*job.module, instance.offset,
+                     "Port '" + std::string(port) + "' of " + std::string(instance.name) + " is " +
+                         std::to_string(width) + " bits wide, it is given " + std::to_string(outer.size()) + ".");
                 continue;
             }
             for (size_t k = 0; k < width; ++k)
-                if (outer[k] != no_id) join(outer[k], base + offsets(child)[static_cast<size_t>(net - child.nets.data())] + static_cast<std::uint32_t>(k));
+                if (outer[k] != no_id)
+                    join(outer[k], base + offsets(child)[static_cast<size_t>(net - child.nets.data())] +
+                                       static_cast<std::uint32_t>(k));
         }
         Job next{&child, name + "/", base, job.above};
         next.above.push_back(job.module);
@@ -286,8 +339,9 @@ private:
     struct Leaf {
         const LibraryCell* cell = nullptr;
         std::uint32_t type = no_id;
-        const Module* module = nullptr;   ///< whose numbers of pin names are meant
-        std::vector<std::pair<std::uint32_t, std::uint32_t>> scalars;  ///< pins of one bit: number in the module, number in the netlist
+        const Module* module = nullptr;  ///< whose numbers of pin names are meant
+        std::vector<std::pair<std::uint32_t, std::uint32_t>>
+            scalars;  ///< pins of one bit: number in the module, number in the netlist
     };
 
     std::uint32_t pin_name(const std::string& word) {
@@ -304,36 +358,56 @@ private:
             std::vector<std::string> names;
             for (const auto& c : library_.cells) names.push_back(c.name);
             for (const auto& m : modules_) names.emplace_back(m.name);
-            fail(*job.module, instance.offset, "The cell '" + std::string(instance.type) + "' of instance " + std::string(instance.name) + " is in no library and no source." + did_you_mean(instance.type, names));
+            fail(*job.module, instance.offset,
+                 "The cell '" + std::string(instance.type) + "' of instance " + std::string(instance.name) +
+                     " is in no library and no source." + did_you_mean(instance.type, names));
             return nullptr;
         }
-        if (leaf.module != job.module) leaf.module = job.module, leaf.scalars.clear();
-        last_type_ = instance.type, last_type_module_ = job.module;
+        if (leaf.module != job.module) {
+            leaf.module = job.module;
+            leaf.scalars.clear();
+        }
+        last_type_ = instance.type;
+        last_type_module_ = job.module;
         return last_leaf_ = &leaf;
     }
 
     void leaf(const Job& job, const Instance& instance) {
         if (n_.cells.empty()) {  // a netlist is mostly one module
-            n_.cells.reserve(job.module->instances.size()), n_.cell_names.reserve(job.module->instances.size()), cell_places_.reserve(job.module->instances.size());
-            n_.pins.reserve(job.module->connections.size()), n_.parameters.reserve(job.module->parameters.size());
+            n_.cells.reserve(job.module->instances.size());
+            n_.cell_names.reserve(job.module->instances.size());
+            cell_places_.reserve(job.module->instances.size());
+            n_.pins.reserve(job.module->connections.size());
+            n_.parameters.reserve(job.module->parameters.size());
         }
         auto* type = leaf_type(job, instance);
         if (!type) return;
         const auto* cell = type->cell;
-        if (type->type == no_id) type->type = static_cast<std::uint32_t>(n_.types.size()), n_.types.push_back(cell->name);
+        if (type->type == no_id) {
+            type->type = static_cast<std::uint32_t>(n_.types.size());
+            n_.types.push_back(cell->name);
+        }
         const auto id = static_cast<std::uint32_t>(n_.cells.size());
         Netlist::Cell c;
         c.type = type->type;
         c.first_pin = static_cast<std::uint32_t>(n_.pins.size());
         for (std::uint32_t i = 0; i < instance.connections; ++i) {
             const auto& connection = job.module->connections[instance.first_connection + i];
-            if (connection.pin == no_id && i >= cell->pins.size()) return fail(*job.module, instance.offset, "Cell " + cell->name + " has only " + std::to_string(cell->pins.size()) + " pins.");
+            if (connection.pin == no_id && i >= cell->pins.size())
+                return fail(*job.module, instance.offset,
+                            "Cell " + cell->name + " has only " + std::to_string(cell->pins.size()) + " pins.");
             if (connection.open || !bits(*job.module, job.base, connection.value, instance.offset, left_)) continue;
-            if (!known_pin(*type, connection.pin, id)) connect(job, instance, *type, id, connection.pin, connection.pin == no_id ? std::string_view(cell->pins[i].name) : job.module->pin_names[connection.pin], left_);
+            if (!known_pin(*type, connection.pin, id))
+                connect(job, instance, *type, id, connection.pin,
+                        connection.pin == no_id ? std::string_view(cell->pins[i].name)
+                                                : job.module->pin_names[connection.pin],
+                        left_);
         }
         c.pin_count = static_cast<std::uint32_t>(n_.pins.size()) - c.first_pin;
         if (instance.parameters > 0) c.parameter = static_cast<std::uint32_t>(n_.parameters.size());
-        for (auto p = instance.first_parameter; p < instance.first_parameter + instance.parameters; ++p) n_.parameters.push_back({id, std::string(job.module->parameters[p].first), std::string(job.module->parameters[p].second)});
+        for (auto p = instance.first_parameter; p < instance.first_parameter + instance.parameters; ++p)
+            n_.parameters.push_back(
+                {id, std::string(job.module->parameters[p].first), std::string(job.module->parameters[p].second)});
         n_.cells.push_back(c);
         n_.cell_names.emplace_back(job.prefix).append(instance.name);
         cell_places_.push_back({job.module->file, instance.offset});
@@ -350,21 +424,30 @@ private:
         return false;
     }
 
-    void connect(const Job& job, const Instance& instance, Leaf& type, std::uint32_t id, std::uint32_t written, std::string_view pin, const std::vector<std::uint32_t>& nets) {
+    void connect(const Job& job, const Instance& instance, Leaf& type, std::uint32_t id, std::uint32_t written,
+                 std::string_view pin, const std::vector<std::uint32_t>& nets) {
         const auto& cell = *type.cell;
         const std::string word(pin);
         const bool scalar = cell.pin(word) >= 0;
         const auto* bus = scalar ? nullptr : cell.bus(word);
         if (bus && bus->bits.size() != nets.size())
-            return fail(*job.module, instance.offset, "Pin " + word + " of " + std::string(instance.name) + " is " + std::to_string(bus->bits.size()) + " bits wide, it is given " + std::to_string(nets.size()) + ".");
+            return fail(*job.module, instance.offset,
+                        "Pin " + word + " of " + std::string(instance.name) + " is " +
+                            std::to_string(bus->bits.size()) + " bits wide, it is given " +
+                            std::to_string(nets.size()) + ".");
         for (size_t k = 0; k < nets.size(); ++k) {
             const bool plain = scalar || (nets.size() == 1 && cell.pin(word + "[0]") < 0);
-            const std::string bit = bus ? bus->bits[k] : plain ? word : word + "[" + std::to_string(nets.size() - 1 - k) + "]";
+            const std::string bit = bus     ? bus->bits[k]
+                                    : plain ? word
+                                            : word + "[" + std::to_string(nets.size() - 1 - k) + "]";
             if (cell.pin(bit) < 0 || (scalar && nets.size() != 1)) {
                 std::vector<std::string> names;
                 for (const auto& p : cell.pins) names.push_back(p.name);
                 const std::string who(instance.name);
-                return fail(*job.module, instance.offset, scalar ? "Pin " + word + " of " + who + " takes one wire, it is given " + std::to_string(nets.size()) + "." : "Cell " + cell.name + " has no pin '" + bit + "'." + did_you_mean(bit, names));
+                return fail(*job.module, instance.offset,
+                            scalar ? "Pin " + word + " of " + who + " takes one wire, it is given " +
+                                         std::to_string(nets.size()) + "."
+                                   : "Cell " + cell.name + " has no pin '" + bit + "'." + did_you_mean(bit, names));
             }
             const auto number = pin_name(bit);
             if (scalar && written != no_id) type.scalars.emplace_back(written, number);
@@ -393,8 +476,11 @@ private:
             const auto& net = *found;
             for (int i = 0; i < net.width(); ++i) {
                 const int index = net.vector ? (net.left >= net.right ? net.left - i : net.left + i) : -1;
-                const auto raw = offsets(top)[static_cast<size_t>(found - top.nets.data())] + static_cast<std::uint32_t>(i);
-                n_.ports.push_back({net.vector ? std::string(port) + "[" + std::to_string(index) + "]" : std::string(port), std::string(port), index, net.direction, net_of(raw)});
+                const auto raw =
+                    offsets(top)[static_cast<size_t>(found - top.nets.data())] + static_cast<std::uint32_t>(i);
+                n_.ports.push_back(
+                    {net.vector ? std::string(port) + "[" + std::to_string(index) + "]" : std::string(port),
+                     std::string(port), index, net.direction, net_of(raw)});
             }
         }
         constexpr size_t ahead = 24;
@@ -420,9 +506,14 @@ private:
         std::uint32_t line = 1;
         for (const auto i : order) {
             const auto [f, offset] = cell_places_[i];
-            if (f != file) file = f, at = 0, line = 1;
+            if (f != file) {
+                file = f;
+                at = 0;
+                line = 1;
+            }
             const auto text = sources_[static_cast<size_t>(f)].text;
-            line += static_cast<std::uint32_t>(std::count(text.begin() + static_cast<long>(at), text.begin() + static_cast<long>(offset), '\n'));
+            line += static_cast<std::uint32_t>(
+                std::count(text.begin() + static_cast<long>(at), text.begin() + static_cast<long>(offset), '\n'));
             at = offset;
             n_.cell_lines[i] = line;
         }
@@ -441,7 +532,7 @@ private:
     Leaf* last_leaf_ = nullptr;
     NameTable pin_names_;
     std::unordered_map<const Module*, Weight> weights_;
-    std::set<const Module*> named_;  ///< modules whose instance names have been compared
+    std::set<const Module*> named_;            ///< modules whose instance names have been compared
     std::vector<std::uint32_t> left_, right_;  ///< bits of the expressions at hand
     std::vector<std::uint32_t> parent_;
     std::vector<std::string> names_;
@@ -466,15 +557,26 @@ Result<Netlist> read_netlist(std::span<const SourceText> given, const std::strin
     for (const auto& m : modules)
         if (!seen.insert(m.name).second && errors.size() < most_errors) {
             const auto& source = sources[static_cast<size_t>(m.file)];
-            errors.push_back({Severity::stop, "netlist", "Module " + std::string(m.name) + " is defined twice.", source.file, place_of(source.text, m.offset).line, 0});
+            errors.push_back({Severity::stop, "netlist", "Module " + std::string(m.name) + " is defined twice.",
+                              source.file, place_of(source.text, m.offset).line, 0});
         }
     if (!errors.empty()) return errors;
     std::vector<Message> notes;
     size_t aside = 0;
     constexpr size_t most_notes = 100;
     for (const auto& m : modules)
-        if (m.set_aside && ++aside <= most_notes) notes.push_back({Severity::note, "simulation-only", "Module " + std::string(m.name) + " has no ports and holds behavioural code; it is taken as simulation only and set aside.", sources[static_cast<size_t>(m.file)].file, place_of(sources[static_cast<size_t>(m.file)].text, m.offset).line, 0});
-    if (aside > most_notes) notes.push_back({Severity::note, "simulation-only", std::to_string(aside - most_notes) + " more modules without ports are taken as simulation only and set aside.", sources.empty() ? "" : sources[0].file, 0, 0});
+        if (m.set_aside && ++aside <= most_notes)
+            notes.push_back(
+                {Severity::note, "simulation-only",
+                 "Module " + std::string(m.name) +
+                     " has no ports and holds behavioural code; it is taken as simulation only and set aside.",
+                 sources[static_cast<size_t>(m.file)].file,
+                 place_of(sources[static_cast<size_t>(m.file)].text, m.offset).line, 0});
+    if (aside > most_notes)
+        notes.push_back({Severity::note, "simulation-only",
+                         std::to_string(aside - most_notes) +
+                             " more modules without ports are taken as simulation only and set aside.",
+                         sources.empty() ? "" : sources[0].file, 0, 0});
     auto netlist = Elaborator(sources, modules, library).run(top);
     if (!netlist) return netlist;
     notes.insert(notes.end(), netlist.messages().begin(), netlist.messages().end());

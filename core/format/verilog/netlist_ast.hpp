@@ -64,14 +64,16 @@ struct Module {
     bool set_aside = false;  ///< no ports and code that no netlist has: for simulation only
     std::vector<std::string_view> port_order;
     std::vector<Net> nets;
-    std::vector<bool> declared;  ///< per net: by a declaration, or as a whole name in a connection; apart, because it is asked for each of them
+    std::vector<bool> declared;  ///< per net: by a declaration, or as a whole name in a connection; apart, because it
+                                 ///< is asked for each of them
     std::vector<bool> buses;     ///< per net: `vector`
-    NameTable net_names;     ///< numbers are positions in `nets`
+    NameTable net_names;         ///< numbers are positions in `nets`
     std::vector<Slice> slices;
     std::vector<std::string> constants;  ///< '0' '1' 'x' 'z', highest first
     std::vector<Connection> connections;
-    NameTable pin_names;     ///< as connections name them
-    std::vector<std::pair<std::string_view, std::string_view>> parameters;  ///< name, or position as text, and value as written
+    NameTable pin_names;  ///< as connections name them
+    std::vector<std::pair<std::string_view, std::string_view>>
+        parameters;  ///< name, or position as text, and value as written
     std::vector<Assign> assigns;
     std::vector<Instance> instances;
 
@@ -83,6 +85,7 @@ struct Module {
 };
 
 /// Parses all modules of one text and adds them to `modules`. Errors: see read_netlist.
-[[nodiscard]] std::vector<Message> parse_modules(std::string_view text, const std::string& file, int file_id, std::vector<Module>& modules);
+[[nodiscard]] std::vector<Message> parse_modules(std::string_view text, const std::string& file, int file_id,
+                                                 std::vector<Module>& modules);
 
 }  // namespace kp::verilog

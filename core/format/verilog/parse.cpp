@@ -18,15 +18,21 @@ constexpr int widest = 1 << 16;
 constexpr size_t longest_constant = 1 << 16;
 constexpr size_t most_errors = 20;
 
-const std::set<std::string_view> behavioural{"always", "initial", "reg", "function", "task", "generate", "if", "case", "for", "while", "event", "integer", "real", "time", "specify", "primitive", "always_ff", "always_comb", "logic"};
+const std::set<std::string_view> behavioural{
+    "always", "initial", "reg",  "function", "task",    "generate",  "if",        "case",        "for",  "while",
+    "event",  "integer", "real", "time",     "specify", "primitive", "always_ff", "always_comb", "logic"};
 
 class Parser {
 public:
-    Parser(std::string_view text, const std::string& file, int id, std::vector<Module>& modules) : text_(text), file_(file), id_(id), modules_(modules), scan_(text) { advance(); }
+    Parser(std::string_view text, const std::string& file, int id, std::vector<Module>& modules)
+        : text_(text), file_(file), id_(id), modules_(modules), scan_(text) {
+        advance();
+    }
 
     std::vector<Message> run() {
         while (token_.kind != Token::end && errors_.size() < most_errors) {
-            if (token_.is("module") || token_.is("macromodule")) module();
+            if (token_.is("module") || token_.is("macromodule"))
+                module();
             else {
                 fail("'module' is expected here, not '" + shown() + "'");
                 recover("module");
@@ -37,7 +43,9 @@ public:
 
 private:
     void advance() { token_ = scan_.next(); }
-    [[nodiscard]] std::string shown() const { return token_.kind == Token::end ? "the end of the file" : std::string(token_.text.substr(0, 40)); }
+    [[nodiscard]] std::string shown() const {
+        return token_.kind == Token::end ? "the end of the file" : std::string(token_.text.substr(0, 40));
+    }
     void fail_at(size_t offset, std::string text) {
         if (broken_) return;
         broken_ = true;
@@ -58,8 +66,10 @@ private:
     bool expect(char symbol, const char* where) { return take(symbol) || missing(std::string(1, symbol), where); }
     bool expect(std::string_view word, const char* where) { return take(word) || missing(std::string(word), where); }
     bool missing(const std::string& what, const char* where) {
-        if (token_.kind == Token::end) fail("The file ends inside " + std::string(where) + "; it seems to be cut off");
-        else fail("'" + what + "' is expected " + where + ", not '" + shown() + "'");
+        if (token_.kind == Token::end)
+            fail("The file ends inside " + std::string(where) + "; it seems to be cut off");
+        else
+            fail("'" + what + "' is expected " + where + ", not '" + shown() + "'");
         return false;
     }
     std::string_view name(const char* what) {
@@ -68,8 +78,10 @@ private:
             advance();
             return text;
         }
-        if (token_.kind == Token::end) fail("The file ends where " + std::string(what) + " is expected; it seems to be cut off");
-        else fail("The name of " + std::string(what) + " is expected, not '" + shown() + "'");
+        if (token_.kind == Token::end)
+            fail("The file ends where " + std::string(what) + " is expected; it seems to be cut off");
+        else
+            fail("The name of " + std::string(what) + " is expected, not '" + shown() + "'");
         return {};
     }
     /// After an error: on to the next `word`, or behind the next ';' when that is the word.
@@ -105,12 +117,16 @@ private:
     }
     std::uint32_t net_id(std::string_view n, std::uint64_t hash) {
         const auto id = m_->net_names.add(n, hash);
-        if (id == m_->nets.size()) m_->nets.push_back(Net{.name = n}), m_->declared.push_back(false), m_->buses.push_back(false);
+        if (id == m_->nets.size()) {
+            m_->nets.push_back(Net{.name = n});
+            m_->declared.push_back(false);
+            m_->buses.push_back(false);
+        }
         return id;
     }
 
-    /// The wire of the last slice, looked up some wires later: by then memory has brought what it takes. Wires keep the order in which
-    /// they are named.
+    /// The wire of the last slice, looked up some wires later: by then memory has brought what it takes. Wires keep the
+    /// order in which they are named.
     void look_up_later(std::string_view n) {
         if (waiting_ == names_ahead) look_up();
         const auto hash = NameTable::hash_of(n);
@@ -132,7 +148,9 @@ private:
     }
 
     void make_bus(Net& net, int left, int right) {
-        net.vector = true, net.left = left, net.right = right;
+        net.vector = true;
+        net.left = left;
+        net.right = right;
         m_->buses[static_cast<size_t>(&net - m_->nets.data())] = true;
     }
 
@@ -144,7 +162,8 @@ private:
         m_->name = name("a module");
         if (take('#')) {
             expect('(', "after '#'");
-            for (int depth = 1; depth > 0 && token_.kind != Token::end; advance()) depth += token_.is('(') ? 1 : token_.is(')') ? -1 : 0;
+            for (int depth = 1; depth > 0 && token_.kind != Token::end; advance())
+                depth += token_.is('(') ? 1 : token_.is(')') ? -1 : 0;
         }
         if (!broken_ && take('(')) port_list();
         if (!broken_) expect(';', "after the module's head");
@@ -157,7 +176,10 @@ private:
                 errors_.resize(good);
                 m_->set_aside = true;
                 waiting_ = 0;
-                m_->instances.clear(), m_->assigns.clear(), m_->connections.clear(), m_->slices.clear();
+                m_->instances.clear();
+                m_->assigns.clear();
+                m_->connections.clear();
+                m_->slices.clear();
                 recover("endmodule");
             }
             if (broken_) recover(";");
@@ -168,20 +190,28 @@ private:
         broken_ = false;
     }
 
-    /// Address space for what a module of this size may hold; pages that are not written cost nothing, and growing would copy all.
+    /// Address space for what a module of this size may hold; pages that are not written cost nothing, and growing
+    /// would copy all.
     void make_room() {
         constexpr size_t worth_it = 1 << 20;
         const size_t bytes = text_.find("endmodule", token_.offset) - token_.offset;
         if (bytes < worth_it || bytes > text_.size()) return;
-        m_->slices.reserve(bytes / 12), m_->connections.reserve(bytes / 12), m_->instances.reserve(bytes / 40), m_->nets.reserve(bytes / 40);
+        m_->slices.reserve(bytes / 12);
+        m_->connections.reserve(bytes / 12);
+        m_->instances.reserve(bytes / 40);
+        m_->nets.reserve(bytes / 40);
         m_->net_names.reserve(bytes / 100, bytes / 10);
     }
 
     static bool direction(std::string_view word, Direction& d) {
-        if (word == "input") d = Direction::in;
-        else if (word == "output") d = Direction::out;
-        else if (word == "inout") d = Direction::inout;
-        else return false;
+        if (word == "input")
+            d = Direction::in;
+        else if (word == "output")
+            d = Direction::out;
+        else if (word == "inout")
+            d = Direction::inout;
+        else
+            return false;
         return true;
     }
 
@@ -221,13 +251,19 @@ private:
             return;
         }
         // No keyword begins with a capital, as most cells do.
-        if (token_.kind == Token::escaped || (token_.kind == Token::word && (token_.text[0] < 'a' || token_.text[0] > 'w'))) return instances();
+        if (token_.kind == Token::escaped ||
+            (token_.kind == Token::word && (token_.text[0] < 'a' || token_.text[0] > 'w')))
+            return instances();
         if (token_.kind == Token::word && direction(token_.text, d)) return port_declaration(d);
-        if (token_.is("wire") || token_.is("tri") || token_.is("wand") || token_.is("wor") || token_.is("supply0") || token_.is("supply1")) return net_declaration();
+        if (token_.is("wire") || token_.is("tri") || token_.is("wand") || token_.is("wor") || token_.is("supply0") ||
+            token_.is("supply1"))
+            return net_declaration();
         if (token_.is("assign")) return assign();
         if (token_.is("parameter") || token_.is("localparam")) return recover(";");
         if (token_.kind == Token::word && behavioural.contains(token_.text))
-            return fail("'" + shown() + "' is behavioural code; a netlist holds only instances and aliases. Read a synthesised netlist instead");
+            return fail("'" + shown() +
+                        "' is behavioural code; a netlist holds only instances and aliases. Read a synthesised netlist "
+                        "instead");
         instances();
     }
 
@@ -275,7 +311,9 @@ private:
             expect('=', "in an assign");
             expression(a.right);
             if (!broken_ && !token_.is(';') && !token_.is(','))
-                fail("'" + shown() + "' makes this assign an expression; a netlist holds only aliases. Read a synthesised netlist instead");
+                fail("'" + shown() +
+                     "' makes this assign an expression; a netlist holds only aliases. Read a synthesised netlist "
+                     "instead");
             m_->assigns.push_back(a);
         } while (!broken_ && take(','));
         expect(';', "after an assign");
@@ -287,7 +325,8 @@ private:
         const auto quote = text.find('\'');
         if (quote == std::string_view::npos) {
             const auto value = to_integer(text);
-            if (!value || *value < 0 || *value > 0xFFFFFFFFLL) fail("The number '" + shown() + "' is not understood here");
+            if (!value || *value < 0 || *value > 0xFFFFFFFFLL)
+                fail("The number '" + shown() + "' is not understood here");
             std::string bits(32, '0');
             for (int i = 0; value && i < 32; ++i) bits[static_cast<size_t>(31 - i)] = ((*value >> i) & 1) ? '1' : '0';
             return bits;
@@ -340,8 +379,10 @@ private:
 
     void expression(Expression& out) {
         out.first = static_cast<std::uint32_t>(m_->slices.size());
-        if (token_.is('{')) concatenation();
-        else term();
+        if (token_.is('{'))
+            concatenation();
+        else
+            term();
         out.count = static_cast<std::uint32_t>(m_->slices.size()) - out.first;
     }
 
@@ -368,7 +409,8 @@ private:
                     continue;
                 }
                 const auto times = to_integer(count.text);
-                if (!times || *times < 1 || *times > 65536) return fail_at(count.offset, "A repetition of 1 to 65536 is expected");
+                if (!times || *times < 1 || *times > 65536)
+                    return fail_at(count.offset, "A repetition of 1 to 65536 is expected");
                 open.back().times = static_cast<int>(*times);
             }
             if (broken_) return;
@@ -378,7 +420,8 @@ private:
                 const auto [from, times] = open.back();
                 open.pop_back();
                 const size_t n = out.size() - from;
-                if (n * static_cast<size_t>(times) > longest_constant) return fail("A repetition of more than 65536 pieces is not read");
+                if (n * static_cast<size_t>(times) > longest_constant)
+                    return fail("A repetition of more than 65536 pieces is not read");
                 for (size_t k = 1; k < static_cast<size_t>(times); ++k)
                     for (size_t i = 0; i < n; ++i) {
                         const Slice copy = out[from + i];
@@ -393,9 +436,12 @@ private:
         expect('(', "after '#'");
         for (int n = 0; !broken_ && !token_.is(')'); ++n) {
             // By order: as in the standard, an instance has few of them.
-            static constexpr std::string_view places[] = {"0", "1", "2", "3", "4", "5", "6", "7", "8", "9", "10", "11", "12", "13", "14", "15", "16", "17", "18", "19", "20", "21", "22", "23", "24", "25", "26", "27", "28", "29", "30", "31"};
+            static constexpr std::string_view places[] = {
+                "0",  "1",  "2",  "3",  "4",  "5",  "6",  "7",  "8",  "9",  "10", "11", "12", "13", "14", "15",
+                "16", "17", "18", "19", "20", "21", "22", "23", "24", "25", "26", "27", "28", "29", "30", "31"};
             const bool named = take('.');
-            if (!named && n >= static_cast<int>(std::size(places))) return fail("More than 32 parameters by order are not read; name them");
+            if (!named && n >= static_cast<int>(std::size(places)))
+                return fail("More than 32 parameters by order are not read; name them");
             std::string_view key = named ? std::string_view() : places[n];
             if (named) {
                 key = name("a parameter");
@@ -403,7 +449,9 @@ private:
             }
             const size_t from = token_.offset;
             size_t to = from;
-            for (int depth = 0; token_.kind != Token::end && (depth > 0 || !(token_.is(')') || (!named && token_.is(',')))); advance()) {
+            for (int depth = 0;
+                 token_.kind != Token::end && (depth > 0 || !(token_.is(')') || (!named && token_.is(','))));
+                 advance()) {
                 depth += token_.is('(') ? 1 : token_.is(')') ? -1 : 0;
                 to = token_.offset + token_.text.size() + (token_.kind == Token::quoted ? 2 : 0);
             }
@@ -423,7 +471,8 @@ private:
         do {
             Instance i;
             i.type = type;
-            i.first_parameter = first_parameter, i.parameters = static_cast<std::uint32_t>(m_->parameters.size()) - first_parameter;
+            i.first_parameter = first_parameter;
+            i.parameters = static_cast<std::uint32_t>(m_->parameters.size()) - first_parameter;
             i.offset = offset;
             i.name = name("an instance");
             if (!broken_ && token_.is('[')) return fail("Arrays of instances are not read in a netlist");
@@ -434,8 +483,8 @@ private:
         expect(';', "after an instance");
     }
 
-    /// Most connections are ".PIN(wire)" or ".PIN(bus[3])" without blanks between: seen in one look at the text. Leaves all as it is
-    /// when this is another kind.
+    /// Most connections are ".PIN(wire)" or ".PIN(bus[3])" without blanks between: seen in one look at the text. Leaves
+    /// all as it is when this is another kind.
     bool plain_connection(Connection& c) {
         const auto word = [&](size_t& at) {
             const size_t from = at;
@@ -443,7 +492,9 @@ private:
                 while (at < text_.size() && Scanner::is_in_name(text_[at])) ++at;
             return text_.substr(from, at - from);
         };
-        const auto take_char = [&](size_t& at, char wanted) { return at < text_.size() && text_[at] == wanted ? (++at, true) : false; };
+        const auto take_char = [&](size_t& at, char wanted) {
+            return at < text_.size() && text_[at] == wanted ? (++at, true) : false;
+        };
         size_t at = scan_.offset();
         const auto pin = word(at);
         if (pin.empty() || !take_char(at, '(')) return false;
@@ -452,9 +503,11 @@ private:
         Slice s;
         if (take_char(at, '[')) {
             size_t digits = 0;
-            for (; at < text_.size() && text_[at] >= '0' && text_[at] <= '9' && digits < 6; ++at, ++digits) s.left = s.left * 10 + (text_[at] - '0');
+            for (; at < text_.size() && text_[at] >= '0' && text_[at] <= '9' && digits < 6; ++at, ++digits)
+                s.left = s.left * 10 + (text_[at] - '0');
             if (digits == 0 || !take_char(at, ']')) return false;
-            s.kind = Slice::part, s.right = s.left;
+            s.kind = Slice::part;
+            s.right = s.left;
         }
         if (!take_char(at, ')')) return false;
         c.pin = m_->pin_names.add(pin);
@@ -516,7 +569,8 @@ private:
 
 }  // namespace
 
-std::vector<Message> parse_modules(std::string_view text, const std::string& file, int file_id, std::vector<Module>& modules) {
+std::vector<Message> parse_modules(std::string_view text, const std::string& file, int file_id,
+                                   std::vector<Module>& modules) {
     return Parser(text, file, file_id, modules).run();
 }
 

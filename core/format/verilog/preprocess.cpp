@@ -11,16 +11,21 @@ namespace kp::verilog {
 
 namespace {
 constexpr size_t most_layers = 64, most_expanded = size_t{16} << 20;
-bool name_char(char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '$'; }
+bool name_char(char c) {
+    return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '$';
+}
 
-std::string replace_words(const std::string& raw, const std::vector<std::string>& formal, const std::vector<std::string>& actual) {
+std::string replace_words(const std::string& raw, const std::vector<std::string>& formal,
+                          const std::vector<std::string>& actual) {
     std::string out;
     for (size_t i = 0; i < raw.size() && out.size() < most_expanded;) {
         size_t end = i;
         while (end < raw.size() && name_char(raw[end])) ++end;
         if (end == i) {
-            if (raw.compare(i, 2, "``") == 0) i += 2;  // joins two words (22.5.1)
-            else out += raw[i++];
+            if (raw.compare(i, 2, "``") == 0)
+                i += 2;  // joins two words (22.5.1)
+            else
+                out += raw[i++];
             continue;
         }
         const auto word = raw.substr(i, end - i);
@@ -32,7 +37,10 @@ std::string replace_words(const std::string& raw, const std::vector<std::string>
 }
 }  // namespace
 
-Preprocessor::Preprocessor(const SourceText& source, const PortRequest& request, std::map<std::string, std::string>& macros, std::vector<Message>& errors, std::vector<Message>& notes) : request_(request), macros_(macros), errors_(errors), notes_(notes) {
+Preprocessor::Preprocessor(const SourceText& source, const PortRequest& request,
+                           std::map<std::string, std::string>& macros, std::vector<Message>& errors,
+                           std::vector<Message>& notes)
+    : request_(request), macros_(macros), errors_(errors), notes_(notes) {
     layers_.push_back({source.file, source.text, Scanner(source.text, true), false, {}});
 }
 
@@ -41,7 +49,8 @@ Message Preprocessor::here(std::string text) const {
     for (size_t i = layers_.size(); i-- > 0;)
         if (!layers_[i].is_macro) {
             const bool last = i + 1 == layers_.size();
-            const auto place = place_of(layers_[i].text, last ? std::min(offset_, layers_[i].text.size()) : layers_[i].scan.offset());
+            const auto place =
+                place_of(layers_[i].text, last ? std::min(offset_, layers_[i].text.size()) : layers_[i].scan.offset());
             return {Severity::stop, "syntax", std::move(text), layers_[i].file, place.line, place.column};
         }
     return {Severity::stop, "syntax", std::move(text), "", 0, 0};
@@ -78,7 +87,8 @@ std::string Preprocessor::rest_of_line() {
     size_t at = layer.scan.offset();
     std::string out;
     while (at < layer.text.size() && layer.text[at] != '\n') {
-        if (layer.text[at] == '\\' && at + 1 < layer.text.size() && (layer.text[at + 1] == '\n' || layer.text.compare(at + 1, 2, "\r\n") == 0)) {
+        if (layer.text[at] == '\\' && at + 1 < layer.text.size() &&
+            (layer.text[at + 1] == '\n' || layer.text.compare(at + 1, 2, "\r\n") == 0)) {
             at += layer.text[at + 1] == '\n' ? 2 : 3;
             out += ' ';
         } else if (layer.text.compare(at, 2, "//") == 0) {
@@ -107,15 +117,18 @@ void Preprocessor::define(const std::string& line) {
 
 void Preprocessor::include(const std::string& line) {
     const auto text = trim(line);
-    if (text.size() < 2 || (text.front() != '"' && text.front() != '<')) return fail("A file name in quotes is expected after `include.");
+    if (text.size() < 2 || (text.front() != '"' && text.front() != '<'))
+        return fail("A file name in quotes is expected after `include.");
     const auto close = text.find(text.front() == '"' ? '"' : '>', 1);
     if (close == std::string_view::npos) return fail("The file name after `include has no closing quote.");
     const std::string name(text.substr(1, close - 1));
-    if (layers_.size() >= most_layers) return fail("Files include each other without end, or deeper than " + std::to_string(most_layers) + ".");
+    if (layers_.size() >= most_layers)
+        return fail("Files include each other without end, or deeper than " + std::to_string(most_layers) + ".");
     auto body = request_.include ? request_.include(name, layers_.back().file) : std::nullopt;
     if (!body) {
         auto note = here("The file '" + name + "' to include is not beside this one; what it defines is missing.");
-        note.severity = Severity::caution, note.code = "include";
+        note.severity = Severity::caution;
+        note.code = "include";
         notes_.push_back(note);
         return;
     }
@@ -134,7 +147,8 @@ bool Preprocessor::skip_to_branch() {
         if (at == std::string_view::npos) {
             offset_ = branches_.back().offset;
             branches_.clear();
-            return fail("This `ifdef has no `endif before the end of the file."), false;
+            fail("This `ifdef has no `endif before the end of the file.");
+            return false;
         }
         // A directive inside a // comment does not count.
         const auto line = layer.text.rfind('\n', at);
@@ -148,26 +162,42 @@ bool Preprocessor::skip_to_branch() {
         while (end < layer.text.size() && name_char(layer.text[end])) ++end;
         const auto word = layer.text.substr(at + 1, end - at - 1);
         layer.scan.go_to(end);
-        if (word == "ifdef" || word == "ifndef") ++depth;
-        else if (word == "endif" && depth-- == 0) return branches_.pop_back(), true;
-        else if (depth == 0 && word == "else" && !branches_.back().taken) return branches_.back().taken = true;
-        else if (depth == 0 && word == "elsif" && !branches_.back().taken && macros_.contains(std::string(layer.scan.next().text))) return branches_.back().taken = true;
+        if (word == "ifdef" || word == "ifndef")
+            ++depth;
+        else if (word == "endif" && depth-- == 0) {
+            branches_.pop_back();
+            return true;
+        } else if (depth == 0 && word == "else" && !branches_.back().taken)
+            return branches_.back().taken = true;
+        else if (depth == 0 && word == "elsif" && !branches_.back().taken &&
+                 macros_.contains(std::string(layer.scan.next().text)))
+            return branches_.back().taken = true;
     }
 }
 
 /// False for the use of a macro that nobody defined.
 bool Preprocessor::directive(const Token& t) {
     // Directives of the language that say nothing about ports.
-    static const std::set<std::string> whole_line{"timescale", "default_nettype", "resetall", "celldefine", "endcelldefine", "pragma", "line", "begin_keywords", "end_keywords", "unconnected_drive", "nounconnected_drive", "undefineall"};
+    static const std::set<std::string> whole_line{
+        "timescale", "default_nettype", "resetall",     "celldefine",        "endcelldefine",       "pragma",
+        "line",      "begin_keywords",  "end_keywords", "unconnected_drive", "nounconnected_drive", "undefineall"};
     const std::string name(t.text);
-    if (name == "ifdef" || name == "ifndef") branch(t, name == "ifdef");
-    else if (name == "else" || name == "elsif" || name == "endif") other_branch(name);
-    else if (name == "define") define(rest_of_line());
-    else if (name == "undef") macros_.erase(std::string(trim(rest_of_line())));
-    else if (name == "include") include(rest_of_line());
-    else if (macros_.contains(name)) expand(name);
-    else if (whole_line.contains(name)) rest_of_line();
-    else return false;
+    if (name == "ifdef" || name == "ifndef")
+        branch(t, name == "ifdef");
+    else if (name == "else" || name == "elsif" || name == "endif")
+        other_branch(name);
+    else if (name == "define")
+        define(rest_of_line());
+    else if (name == "undef")
+        macros_.erase(std::string(trim(rest_of_line())));
+    else if (name == "include")
+        include(rest_of_line());
+    else if (macros_.contains(name))
+        expand(name);
+    else if (whole_line.contains(name))
+        rest_of_line();
+    else
+        return false;
     return true;
 }
 
@@ -182,19 +212,27 @@ void Preprocessor::branch(const Token& t, bool when_defined) {
 
 void Preprocessor::other_branch(const std::string& name) {
     if (branches_.empty()) return fail("`" + name + " stands without `ifdef.");
-    if (name == "endif") branches_.pop_back();
-    else skip_to_branch();
+    if (name == "endif")
+        branches_.pop_back();
+    else
+        skip_to_branch();
 }
 
 /// The texts given to a macro with arguments; the scanner stands behind its name.
 bool Preprocessor::arguments(const std::string& name, std::vector<std::string>& out) {
     auto& layer = layers_.back();
     Token t = layer.scan.next();
-    if (!t.is("(")) return fail("The macro `" + name + " wants its arguments in brackets."), false;
+    if (!t.is("(")) {
+        fail("The macro `" + name + " wants its arguments in brackets.");
+        return false;
+    }
     size_t from = layer.scan.offset();
     for (int depth = 0;;) {
         t = layer.scan.next();
-        if (t.kind == Token::end || t.kind == Token::bad) return fail("The arguments of the macro `" + name + " have no ')'."), false;
+        if (t.kind == Token::end || t.kind == Token::bad) {
+            fail("The arguments of the macro `" + name + " have no ')'.");
+            return false;
+        }
         if (depth == 0 && (t.is(",") || t.is(")"))) {
             out.emplace_back(trim(layer.text.substr(from, t.offset - from)));
             from = layer.scan.offset();
@@ -207,15 +245,19 @@ bool Preprocessor::arguments(const std::string& name, std::vector<std::string>& 
 void Preprocessor::expand(const std::string& name) {
     for (const auto& layer : layers_)
         if (layer.macro == name) return fail("The macro `" + name + " uses itself.");
-    if (layers_.size() >= most_layers) return fail("Macros are nested deeper than " + std::to_string(most_layers) + ".");
+    if (layers_.size() >= most_layers)
+        return fail("Macros are nested deeper than " + std::to_string(most_layers) + ".");
     std::string body = macros_[name];
     if (body.starts_with("(")) {
         const auto close = body.find(')');
         if (close == std::string::npos) return fail("The macro `" + name + " has no ')' after its arguments.");
         std::vector<std::string> formal, actual;
-        for (const auto word : split(std::string_view(body).substr(1, close - 1), ',')) formal.emplace_back(trim(word.substr(0, word.find('='))));
+        for (const auto word : split(std::string_view(body).substr(1, close - 1), ','))
+            formal.emplace_back(trim(word.substr(0, word.find('='))));
         if (!arguments(name, actual)) return;
-        if (actual.size() != formal.size()) return fail("The macro `" + name + " takes " + std::to_string(formal.size()) + " arguments, not " + std::to_string(actual.size()) + ".");
+        if (actual.size() != formal.size())
+            return fail("The macro `" + name + " takes " + std::to_string(formal.size()) + " arguments, not " +
+                        std::to_string(actual.size()) + ".");
         body = replace_words(body.substr(close + 1), formal, actual);
     }
     expanded_ += body.size();

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Tokens of Verilog text after its compiler directives (IEEE 1800-2017, clause 22): `define with and without arguments,
-// `undef, `ifdef, `ifndef, `elsif, `else, `endif, `include. All other directives are passed over to the end of their line.
+// `undef, `ifdef, `ifndef, `elsif, `else, `endif, `include. All other directives are passed over to the end of their
+// line.
 #pragma once
 
 #include "core/base/result.hpp"
-#include "core/format/hdl/read_ports.hpp"
+#include "core/format/header/ports.hpp"
 #include "core/format/verilog/scan.hpp"
 
 #include <deque>
@@ -17,8 +18,10 @@ namespace kp::verilog {
 
 class Preprocessor {
 public:
-    Preprocessor(const SourceText& source, const PortRequest& request, std::map<std::string, std::string>& macros, std::vector<Message>& errors, std::vector<Message>& notes);
-    /// The next token, `end` at the end of the text; the use of a macro nobody defined stays a `directive`. The text of a token lives as long as the preprocessor.
+    Preprocessor(const SourceText& source, const PortRequest& request, std::map<std::string, std::string>& macros,
+                 std::vector<Message>& errors, std::vector<Message>& notes);
+    /// The next token, `end` at the end of the text; the use of a macro nobody defined stays a `directive`. The text of
+    /// a token lives as long as the preprocessor.
     Token next();
     /// Place of the last token: of the outermost macro use or `include for text that comes from one.
     [[nodiscard]] Message here(std::string text) const;

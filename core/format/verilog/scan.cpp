@@ -6,9 +6,15 @@
 namespace kp::verilog {
 
 namespace {
-bool name_start(char c) { return Scanner::begins_name(c); }
-bool name_char(char c) { return Scanner::is_in_name(c); }
-bool blank(char c) { return characters.of[static_cast<unsigned char>(c)] == CharacterTable::space; }
+bool name_start(char c) {
+    return Scanner::begins_name(c);
+}
+bool name_char(char c) {
+    return Scanner::is_in_name(c);
+}
+bool blank(char c) {
+    return characters.of[static_cast<unsigned char>(c)] == CharacterTable::space;
+}
 }  // namespace
 
 /// Passes blanks, comments, attributes and directives; false when one of them has no end.
@@ -19,11 +25,15 @@ bool Scanner::skip() {
         if (at_ >= text_.size()) return true;
         if (const char c = text_[at_]; c != '/' && c != '(' && c != '`') return true;
         std::string_view close;
-        if (starts("//") || (text_[at_] == '`' && !directives_)) close = "\n";
-        else if (starts("/*")) close = "*/";
+        if (starts("//") || (text_[at_] == '`' && !directives_))
+            close = "\n";
+        else if (starts("/*"))
+            close = "*/";
         // "(*" opens an attribute, but "(*)" is an event list of behavioural code.
-        else if (starts("(*") && !starts("(*)")) close = "*)";
-        else return true;
+        else if (starts("(*") && !starts("(*)"))
+            close = "*)";
+        else
+            return true;
         const auto end = text_.find(close, at_ + 2);
         if (end == std::string_view::npos) {
             if (close == "\n") {
@@ -39,7 +49,9 @@ bool Scanner::skip() {
 Token Scanner::number() {
     const size_t from = at_;
     const auto digits = [&] {
-        while (at_ < text_.size() && (std::isalnum(static_cast<unsigned char>(text_[at_])) || text_[at_] == '_' || text_[at_] == '?' || text_[at_] == '.')) ++at_;
+        while (at_ < text_.size() && (std::isalnum(static_cast<unsigned char>(text_[at_])) || text_[at_] == '_' ||
+                                      text_[at_] == '?' || text_[at_] == '.'))
+            ++at_;
     };
     digits();
     size_t look = at_;

@@ -38,8 +38,12 @@ public:
     Token next();
     [[nodiscard]] size_t offset() const { return at_; }
     void go_to(size_t offset) { at_ = offset; }
-    [[nodiscard]] static bool begins_name(char c) { return characters.of[static_cast<unsigned char>(c)] & CharacterTable::start; }
-    [[nodiscard]] static bool is_in_name(char c) { return characters.of[static_cast<unsigned char>(c)] & CharacterTable::inside; }
+    [[nodiscard]] static bool begins_name(char c) {
+        return characters.of[static_cast<unsigned char>(c)] & CharacterTable::start;
+    }
+    [[nodiscard]] static bool is_in_name(char c) {
+        return characters.of[static_cast<unsigned char>(c)] & CharacterTable::inside;
+    }
 
 private:
     bool skip();

@@ -2,7 +2,7 @@
 // Constant expressions, packed dimensions and data types as Verilog headers use them (IEEE 1800-2017, clauses 6 and 7).
 #pragma once
 
-#include "core/format/hdl/arithmetic.hpp"
+#include "core/format/header/arithmetic.hpp"
 #include "core/format/verilog/scan.hpp"
 
 #include <map>
@@ -16,7 +16,7 @@
 namespace kp::hdl {
 
 using Dimensions = std::vector<std::pair<long long, long long>>;
-using Item = std::vector<verilog::Token>;   ///< the tokens of one declaration or port
+using Item = std::vector<verilog::Token>;     ///< the tokens of one declaration or port
 using Names = std::map<std::string, Number>;  ///< constants by name
 
 /// What is known outside modules and shared by all files of one reading, in order, as a compiler would.
@@ -39,9 +39,10 @@ public:
     explicit Types(const Scope& scope) : scope_(scope) {}
     /// What an expression is worth, with the constants of a module before those outside it.
     [[nodiscard]] Worth value(std::span<const verilog::Token> tokens, const Names& names) const;
-    /// A data type from `at` on: its word, and its packed dimensions, outermost first. False with a reason when it has no
-    /// fixed bits; '!' before a reason that is an error.
-    bool data_type(const Item& item, size_t& at, const Names& names, std::string& type, Dimensions& d, std::string& why) const;
+    /// A data type from `at` on: its word, and its packed dimensions, outermost first. False with a reason when it has
+    /// no fixed bits; '!' before a reason that is an error.
+    bool data_type(const Item& item, size_t& at, const Names& names, std::string& type, Dimensions& d,
+                   std::string& why) const;
 
 private:
     [[nodiscard]] std::string dimensions(const Item& item, size_t& at, const Names& names, Dimensions& out) const;

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Entities (IEEE 1076-2008, 3.2, 6.5.6), and what their ranges need: constants and subtypes of packages, generics.
+#include "core/format/vhdl/headers.hpp"
+
 #include "core/base/text.hpp"
-#include "core/format/hdl/arithmetic.hpp"
-#include "core/format/hdl/header.hpp"
+#include "core/format/header/arithmetic.hpp"
 #include "core/format/vhdl/scan.hpp"
 
 #include <algorithm>
@@ -28,26 +29,41 @@ struct Scope {
     std::map<std::string, std::string> odd_types;
 };
 
-bool is_bit(const std::string& type) { return type == "std_logic" || type == "std_ulogic" || type == "bit" || type == "boolean" || type == "x01" || type == "x01z" || type == "ux01"; }
+bool is_bit(const std::string& type) {
+    return type == "std_logic" || type == "std_ulogic" || type == "bit" || type == "boolean" || type == "x01" ||
+           type == "x01z" || type == "ux01";
+}
 bool is_vector(const std::string& type) {
-    static const std::set<std::string> names{"std_logic_vector", "std_ulogic_vector", "bit_vector", "signed", "unsigned", "u_signed", "u_unsigned", "unresolved_signed", "unresolved_unsigned"};
+    static const std::set<std::string> names{"std_logic_vector", "std_ulogic_vector", "bit_vector",
+                                             "signed",           "unsigned",          "u_signed",
+                                             "u_unsigned",       "unresolved_signed", "unresolved_unsigned"};
     return names.contains(type);
 }
-bool is_whole(const std::string& type) { return type == "integer" || type == "natural" || type == "positive"; }
+bool is_whole(const std::string& type) {
+    return type == "integer" || type == "natural" || type == "positive";
+}
 
 class Reader {
 public:
-    Reader(const SourceText& source, const PortRequest& request, Scope& scope, Headers& out) : source_(source), request_(request), scope_(scope), out_(out), scan_(source.text) { advance(); }
+    Reader(const SourceText& source, const PortRequest& request, Scope& scope, Headers& out)
+        : source_(source), request_(request), scope_(scope), out_(out), scan_(source.text) {
+        advance();
+    }
 
     /// Packages only, or everything.
     void run(bool only_packages) {
         while (t_.kind != Token::end && out_.errors.size() < most_errors) {
             if (t_.kind == Token::bad) return error("There is " + std::string(t_.text));
-            if (only_packages && !t_.is("package")) advance();
-            else if (t_.is("entity") && !before_) entity();  // not "use entity" of a configuration, ": entity" of an attribute
-            else if (t_.is("package")) package();
-            else if (t_.is("architecture")) architecture();
-            else advance();
+            if (only_packages && !t_.is("package"))
+                advance();
+            else if (t_.is("entity") && !before_)
+                entity();  // not "use entity" of a configuration, ": entity" of an attribute
+            else if (t_.is("package"))
+                package();
+            else if (t_.is("architecture"))
+                architecture();
+            else
+                advance();
         }
     }
 
@@ -66,7 +82,9 @@ private:
         const auto place = place_of(source_.text, t.offset);
         out_.errors.push_back({Severity::stop, "syntax", text + ".", source_.file, place.line, place.column});
     }
-    void error(const std::string& text) { out_.errors.push_back(here(text + (t_.kind == Token::end ? "; the file seems to be cut off." : "."))); }
+    void error(const std::string& text) {
+        out_.errors.push_back(here(text + (t_.kind == Token::end ? "; the file seems to be cut off." : ".")));
+    }
 
     bool collect(Item& item, std::initializer_list<std::string_view> ends) {
         for (int depth = 0;; advance()) {
@@ -80,7 +98,8 @@ private:
         }
     }
 
-    // Expressions and types ---------------------------------------------------------------------------------------------
+    // Expressions and types
+    // ---------------------------------------------------------------------------------------------
 
     Worth value(std::span<const Token> tokens, const std::map<std::string, Number>& names) const {
         std::vector<Term> terms;
@@ -88,11 +107,13 @@ private:
             const Token& t = tokens[i];
             if (t.kind == Token::number) {
                 const auto v = vhdl_number(t.text);
-                terms.push_back(v ? Term{Term::number, std::string(t.text), *v} : Term{Term::op, std::string(t.text), {}});
+                terms.push_back(v ? Term{Term::number, std::string(t.text), *v}
+                                  : Term{Term::op, std::string(t.text), {}});
             } else if (t.is_name()) {
                 // work.widths.data_width is known by its last name.
                 while (i + 2 < tokens.size() && tokens[i + 1].is(".") && tokens[i + 2].is_name()) i += 2;
-                static const std::set<std::string> words{"and", "or", "xor", "nand", "nor", "xnor", "mod", "rem", "abs", "not", "sll", "srl"};
+                static const std::set<std::string> words{"and", "or",  "xor", "nand", "nor", "xnor",
+                                                         "mod", "rem", "abs", "not",  "sll", "srl"};
                 terms.push_back({words.contains(tokens[i].key) ? Term::op : Term::name, tokens[i].key, {}});
             } else {
                 terms.push_back({Term::op, std::string(t.text), {}});
@@ -107,7 +128,8 @@ private:
     }
 
     /// "7 downto 0" or "0 to 7"; a reason when it cannot be worked out.
-    std::string bounds(std::span<const Token> tokens, const std::map<std::string, Number>& names, Dimensions& out, bool& up) const {
+    std::string bounds(std::span<const Token> tokens, const std::map<std::string, Number>& names, Dimensions& out,
+                       bool& up) const {
         size_t split = tokens.size();
         for (size_t i = 0; i < tokens.size(); ++i)
             if (tokens[i].is("downto") || tokens[i].is("to")) split = i;
@@ -122,8 +144,10 @@ private:
         return {};
     }
 
-    /// The type of a port: fills `type` and `shape`. A reason when it cannot be planned; '!' before one that is an error.
-    std::string subtype(const Item& item, const std::map<std::string, Number>& names, std::string& type, Dimensions& shape) const {
+    /// The type of a port: fills `type` and `shape`. A reason when it cannot be planned; '!' before one that is an
+    /// error.
+    std::string subtype(const Item& item, const std::map<std::string, Number>& names, std::string& type,
+                        Dimensions& shape) const {
         size_t at = 0;
         if (item.empty() || !item[0].is_name()) return "!its type is missing";
         while (at + 2 < item.size() && item[at + 1].is(".") && item[at + 2].is_name()) at += 2;
@@ -131,7 +155,8 @@ private:
         const std::span<const Token> rest = std::span<const Token>(item).subspan(at);
         bool up = false;
         type = name;
-        if (is_bit(name)) return rest.empty() ? "" : "!'" + std::string(rest[0].text) + "' is not expected after " + name;
+        if (is_bit(name))
+            return rest.empty() ? "" : "!'" + std::string(rest[0].text) + "' is not expected after " + name;
         if (is_vector(name)) {
             if (rest.size() < 2 || !rest[0].is("(")) return "its type " + name + " has no range";
             const auto trouble = bounds(rest.subspan(1, rest.size() - 2), names, shape, up);
@@ -142,7 +167,8 @@ private:
         }
         if (is_whole(name)) return whole_type(name, rest, names, shape);
         if (const auto known = scope_.subtypes.find(name); known != scope_.subtypes.end()) {
-            type = known->second.base, shape = known->second.shape;
+            type = known->second.base;
+            shape = known->second.shape;
             if (is_vector(type) && shape.empty() && rest.size() >= 2) {
                 const auto trouble = bounds(rest.subspan(1, rest.size() - 2), names, shape, up);
                 return trouble.empty() ? "" : "!" + trouble;
@@ -150,37 +176,48 @@ private:
             return {};
         }
         if (const auto odd = scope_.odd_types.find(name); odd != scope_.odd_types.end()) return odd->second;
-        if (name == "real" || name == "time" || name == "string" || name == "character") return "it is of type " + name + ", which has no bits";
+        if (name == "real" || name == "time" || name == "string" || name == "character")
+            return "it is of type " + name + ", which has no bits";
         return "its type " + name + " is not in the given files";
     }
 
     /// A constrained integer: as many bits as its bounds need, two's complement when they go below zero.
-    std::string whole_type(const std::string& name, std::span<const Token> rest, const std::map<std::string, Number>& names, Dimensions& shape) const {
-        if (rest.empty() || !rest[0].is("range")) return "its type " + name + " has no range; write \"" + name + " range … to …\"";
+    std::string whole_type(const std::string& name, std::span<const Token> rest,
+                           const std::map<std::string, Number>& names, Dimensions& shape) const {
+        if (rest.empty() || !rest[0].is("range"))
+            return "its type " + name + " has no range; write \"" + name + " range … to …\"";
         Dimensions range;
         bool up = false;
         if (const auto trouble = bounds(rest.subspan(1), names, range, up); !trouble.empty()) return "!" + trouble;
-        const long long low = std::min(range[0].first, range[0].second), high = std::max(range[0].first, range[0].second);
+        const long long low = std::min(range[0].first, range[0].second),
+                        high = std::max(range[0].first, range[0].second);
         if (high > 2147483647LL || low < -2147483648LL) return "!its range goes beyond 32 bits";
         long long bits = 1;
-        if (low >= 0) bits = std::max(1LL, ceiling_log2(high + 1));
+        if (low >= 0)
+            bits = std::max(1LL, ceiling_log2(high + 1));
         else
             while (-(1LL << (bits - 1)) > low || (1LL << (bits - 1)) - 1 < high) ++bits;
         shape.emplace_back(bits - 1, 0);
         return {};
     }
 
-    // Packages ----------------------------------------------------------------------------------------------------------
+    // Packages
+    // ----------------------------------------------------------------------------------------------------------
 
     void package() {
         advance();
         if (t_.is("body")) return skip_unit();
         while (t_.kind != Token::end && t_.kind != Token::bad && !t_.is("end")) {
-            if (t_.is("constant")) constant();
-            else if (t_.is("subtype")) subtype_declaration();
-            else if (t_.is("type")) type_declaration();
-            else if (t_.is("component")) skip_component();
-            else advance();
+            if (t_.is("constant"))
+                constant();
+            else if (t_.is("subtype"))
+                subtype_declaration();
+            else if (t_.is("type"))
+                type_declaration();
+            else if (t_.is("component"))
+                skip_component();
+            else
+                advance();
         }
         // "end package NAME;" is no second package.
         advance();
@@ -188,9 +225,11 @@ private:
         if (t_.is_name()) advance();
     }
 
-    /// To the "end" of a package body: by "end package" or "end NAME ;" is hard to tell from inner ends, so to the next unit.
+    /// To the "end" of a package body: by "end package" or "end NAME ;" is hard to tell from inner ends, so to the next
+    /// unit.
     void skip_unit() {
-        while (t_.kind != Token::end && t_.kind != Token::bad && !t_.is("entity") && !t_.is("architecture") && !t_.is("package")) {
+        while (t_.kind != Token::end && t_.kind != Token::bad && !t_.is("entity") && !t_.is("architecture") &&
+               !t_.is("package")) {
             const bool ending = t_.is("end");
             advance();
             if (ending && t_.is("package")) return advance();
@@ -230,9 +269,12 @@ private:
         if (!take("is") || !collect(item, {";"})) return error("\"subtype NAME is TYPE;\" is expected");
         Subtype s;
         const auto trouble = subtype(item, {}, s.base, s.shape);
-        if (trouble.empty()) scope_.subtypes[name] = s;
-        else if (is_vector(s.base) && item.size() == 1) scope_.subtypes[name] = s;  // range given where it is used
-        else scope_.odd_types[name] = trouble[0] == '!' ? trouble.substr(1) : trouble;
+        if (trouble.empty())
+            scope_.subtypes[name] = s;
+        else if (is_vector(s.base) && item.size() == 1)
+            scope_.subtypes[name] = s;  // range given where it is used
+        else
+            scope_.odd_types[name] = trouble[0] == '!' ? trouble.substr(1) : trouble;
     }
 
     void type_declaration() {
@@ -246,12 +288,16 @@ private:
             advance();
             return;
         }
-        scope_.odd_types[name] = t_.is("array") ? "it is an array of its own type; give each element a port, or use a plain vector" : t_.is("(") ? "it is an enumeration, whose code is not fixed; use std_logic_vector" : "its type " + name + " has no fixed bits";
+        scope_.odd_types[name] = t_.is("array")
+                                     ? "it is an array of its own type; give each element a port, or use a plain vector"
+                                 : t_.is("(") ? "it is an enumeration, whose code is not fixed; use std_logic_vector"
+                                              : "its type " + name + " has no fixed bits";
         Item item;
         collect(item, {";"});
     }
 
-    // Entities ----------------------------------------------------------------------------------------------------------
+    // Entities
+    // ----------------------------------------------------------------------------------------------------------
 
     void entity() {
         advance();
@@ -259,7 +305,8 @@ private:
         Header h;
         h.name = std::string(t_.text);
         h.language = "vhdl";
-        h.source = &source_, h.offset = t_.offset;
+        h.source = &source_;
+        h.offset = t_.offset;
         advance();
         if (!take("is")) return error("'is' is expected after \"entity " + h.name + "\"");
         std::map<std::string, Number> values;
@@ -305,11 +352,14 @@ private:
         if (item[0].is("signal") || item[0].is("constant")) ++at;
         while (at < item.size() && item[at].is_name()) {
             out.names.push_back(item[at++]);
-            if (at < item.size() && item[at].is(",")) ++at;
-            else break;
+            if (at < item.size() && item[at].is(","))
+                ++at;
+            else
+                break;
         }
         if (out.names.empty() || at >= item.size() || !item[at].is(":")) return false;
-        const auto given = std::find_if(item.begin() + static_cast<long>(at), item.end(), [](const Token& t) { return t.is(":="); });
+        const auto given =
+            std::find_if(item.begin() + static_cast<long>(at), item.end(), [](const Token& t) { return t.is(":="); });
         out.type.assign(item.begin() + static_cast<long>(at) + 1, given);
         if (given != item.end()) out.given = std::span<const Token>(given + 1, item.end());
         return true;
@@ -334,8 +384,12 @@ private:
         std::string direction = "in";
         if (!d.type.empty()) {
             const auto& word = d.type[0];
-            const bool mode = word.is("in") || word.is("out") || word.is("inout") || word.is("buffer") || word.is("linkage");
-            if (mode) direction = word.is("buffer") ? "out" : word.key, d.type.erase(d.type.begin());
+            const bool mode =
+                word.is("in") || word.is("out") || word.is("inout") || word.is("buffer") || word.is("linkage");
+            if (mode) {
+                direction = word.is("buffer") ? "out" : word.key;
+                d.type.erase(d.type.begin());
+            }
             if (!d.type.empty() && d.type.back().is("bus")) d.type.pop_back();
         }
         HeaderPort port;
@@ -343,22 +397,34 @@ private:
         Dimensions shape;
         auto trouble = subtype(d.type, values, port.type, shape);
         if (trouble.empty() && direction == "linkage") trouble = "its mode is linkage";
-        if (trouble.empty() && !shape_port(port, shape)) trouble = "!it would have more than " + std::to_string(most_bits) + " bits";
+        if (trouble.empty() && !shape_port(port, shape))
+            trouble = "!it would have more than " + std::to_string(most_bits) + " bits";
         for (const auto& name : d.names) {
             port.name = std::string(name.text);
-            if (h.ports.size() >= most_ports) return error_at(name, "Entity " + h.name + " has more than " + std::to_string(most_ports) + " ports; such a header is not read");
+            if (h.ports.size() >= most_ports)
+                return error_at(name, "Entity " + h.name + " has more than " + std::to_string(most_ports) +
+                                          " ports; such a header is not read");
             const bool twice = !h.port_keys.insert(std::string(name.key)).second;
-            if (twice) error_at(name, "Port '" + port.name + "' is there twice in entity " + h.name);
-            else if (trouble.empty()) h.ports.push_back(port);
-            else refuse(h, name, trouble);
+            if (twice)
+                error_at(name, "Port '" + port.name + "' is there twice in entity " + h.name);
+            else if (trouble.empty())
+                h.ports.push_back(port);
+            else
+                refuse(h, name, trouble);
         }
     }
 
     void refuse(Header& h, const Token& name, const std::string& why) {
         if (h.full(why[0] == '!' ? Severity::stop : Severity::caution)) return;
         const auto place = place_of(source_.text, name.offset);
-        Message m{Severity::caution, "not-plannable", "Port '" + std::string(name.text) + "' cannot be planned: " + why + ".", source_.file, place.line, place.column};
-        if (why[0] == '!') m.severity = Severity::stop, m.code = "range", m.text = "The type of port '" + std::string(name.text) + "' cannot be worked out: " + why.substr(1) + ".";
+        Message m{
+            Severity::caution, "not-plannable", "Port '" + std::string(name.text) + "' cannot be planned: " + why + ".",
+            source_.file,      place.line,      place.column};
+        if (why[0] == '!') {
+            m.severity = Severity::stop;
+            m.code = "range";
+            m.text = "The type of port '" + std::string(name.text) + "' cannot be worked out: " + why.substr(1) + ".";
+        }
         h.messages.push_back(m);
     }
 
@@ -370,7 +436,8 @@ private:
         if (take("of")) of = t_.key;
         std::set<std::string> uses;
         Token before;
-        while (t_.kind != Token::end && t_.kind != Token::bad && !(t_.is("entity") && !before_) && !t_.is("architecture") && !t_.is("package")) {
+        while (t_.kind != Token::end && t_.kind != Token::bad && !(t_.is("entity") && !before_) &&
+               !t_.is("architecture") && !t_.is("package")) {
             const bool naming = before.is(":");
             before = t_;
             if (before.is("end")) {
@@ -410,7 +477,8 @@ private:
 
 namespace {
 
-/// Constants and subtypes of all packages, whatever the order of the files and of the packages: rounds until one brings nothing.
+/// Constants and subtypes of all packages, whatever the order of the files and of the packages: rounds until one brings
+/// nothing.
 void read_packages(std::span<const SourceText> sources, const PortRequest& request, Scope& scope) {
     constexpr int most_rounds = 20;  // packages that lean on each other in a row; designs have two or three
     std::vector<const SourceText*> with_packages;

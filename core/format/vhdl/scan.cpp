@@ -8,9 +8,15 @@
 namespace kp::vhdl {
 
 namespace {
-bool letter(char c) { return std::isalpha(static_cast<unsigned char>(c)) || static_cast<unsigned char>(c) >= 0xC0; }  // Latin-1 letters too (15.2)
-bool digit(char c) { return std::isdigit(static_cast<unsigned char>(c)); }
-bool name_char(char c) { return letter(c) || digit(c) || c == '_' || static_cast<unsigned char>(c) >= 0x80; }
+bool letter(char c) {
+    return std::isalpha(static_cast<unsigned char>(c)) || static_cast<unsigned char>(c) >= 0xC0;
+}  // Latin-1 letters too (15.2)
+bool digit(char c) {
+    return std::isdigit(static_cast<unsigned char>(c));
+}
+bool name_char(char c) {
+    return letter(c) || digit(c) || c == '_' || static_cast<unsigned char>(c) >= 0x80;
+}
 }  // namespace
 
 bool Scanner::skip() {
@@ -33,11 +39,14 @@ Token Scanner::quoted(char mark) {
     const size_t from = at_++;
     for (; at_ < text_.size() && text_[at_] != '\n'; ++at_)
         if (text_[at_] == mark) {
-            if (at_ + 1 < text_.size() && text_[at_ + 1] == mark) ++at_;  // doubled: stands for itself
-            else return {mark == '"' ? Token::quoted : Token::extended, text_.substr(from + 1, at_++ - from - 1), from};
+            if (at_ + 1 < text_.size() && text_[at_ + 1] == mark)
+                ++at_;  // doubled: stands for itself
+            else
+                return {mark == '"' ? Token::quoted : Token::extended, text_.substr(from + 1, at_++ - from - 1), from};
         }
     at_ = text_.size();
-    return {Token::bad, mark == '"' ? "a text without closing quote" : "an extended name without closing backslash", from};
+    return {Token::bad, mark == '"' ? "a text without closing quote" : "an extended name without closing backslash",
+            from};
 }
 
 Token Scanner::next() {
@@ -64,7 +73,11 @@ Token Scanner::next() {
         return t;
     }
     if (digit(c)) {
-        while (at_ < text_.size() && (name_char(text_[at_]) || text_[at_] == '.' || text_[at_] == '#' || ((text_[at_] == '+' || text_[at_] == '-') && (text_[at_ - 1] == 'e' || text_[at_ - 1] == 'E') && text_.substr(from, at_ - from).find('#') == std::string_view::npos))) ++at_;
+        while (at_ < text_.size() &&
+               (name_char(text_[at_]) || text_[at_] == '.' || text_[at_] == '#' ||
+                ((text_[at_] == '+' || text_[at_] == '-') && (text_[at_ - 1] == 'e' || text_[at_ - 1] == 'E') &&
+                 text_.substr(from, at_ - from).find('#') == std::string_view::npos)))
+            ++at_;
         return {Token::number, text_.substr(from, at_ - from), from};
     }
     if (c == '\'' && !was_name && at_ + 2 < text_.size() && text_[at_ + 2] == '\'') {

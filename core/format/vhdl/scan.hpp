@@ -13,7 +13,9 @@ struct Token {
     std::string_view text;  ///< extended names without backslashes
     size_t offset = 0;
     std::string key{};  ///< words in lower case, extended names as written: what names are compared by
-    [[nodiscard]] bool is(std::string_view s) const { return (kind == word && key == s) || (kind == symbol && text == s); }
+    [[nodiscard]] bool is(std::string_view s) const {
+        return (kind == word && key == s) || (kind == symbol && text == s);
+    }
     [[nodiscard]] bool is_name() const { return kind == word || kind == extended; }
 };
 

@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/model/sdc_text.hpp"
+
+#include "core/base/bytes.hpp"
+#include "core/base/text.hpp"
+
+#include <cctype>
+#include <tcl.h>
+
+namespace kp::sdc {
+
+namespace {
+/// Tcl_Parse with its memory given back at the end of the scope.
+struct Parse {
+    Tcl_Parse raw{};
+    bool ok = false;
+    Parse(const char* at, size_t bytes) {
+        ok = Tcl_ParseCommand(nullptr, at, static_cast<int>(bytes), 0, &raw) == TCL_OK;
+    }
+    Parse(const Parse&) = delete;
+    Parse& operator=(const Parse&) = delete;
+    ~Parse() {
+        if (ok) Tcl_FreeParse(&raw);
+    }
+};
+}  // namespace
+
+std::string as_tcl(std::string_view given) {
+    std::string text(given);
+    if (text.starts_with(byte_order_mark)) text.replace(0, byte_order_mark.size(), byte_order_mark.size(), ' ');
+    size_t slashes = 0;  // right before
+    for (size_t i = 0; i < text.size(); ++i) {
+        char& c = text[i];
+        if (c == '\0') c = ' ';
+        if (c == '\r' && i + 1 < text.size() && text[i + 1] == '\n') {
+            c = ' ';
+            // The backslash has to stand right before the line end it takes away.
+            if (slashes % 2 == 1) std::swap(text[i - 1], c);
+        }
+        slashes = text[i] == '\\' ? slashes + 1 : 0;
+    }
+    return text;
+}
+
+CommandList split_commands(const std::string& given, const std::string& file) {
+    const auto text = as_tcl(given);
+    CommandList list;
+    const char* at = text.data();
+    const char* const end = at + text.size();
+    while (at < end) {
+        const Parse parse(at, static_cast<size_t>(end - at));
+        if (!parse.ok) {
+            auto start = static_cast<size_t>(at - text.data());
+            while (start < text.size() && std::isspace(static_cast<unsigned char>(text[start]))) ++start;
+            const auto place = place_of(text, start);
+            list.trouble = Message{Severity::stop,
+                                   "syntax",
+                                   "A brace, bracket or quote of this command is not closed, or something follows a "
+                                   "closing one without a blank.",
+                                   file,
+                                   place.line,
+                                   place.column};
+            return list;
+        }
+        const auto begin = static_cast<size_t>(parse.raw.commandStart - text.data());
+        size_t size = static_cast<size_t>(parse.raw.commandSize);
+        at = parse.raw.commandStart + size;
+        // The size counts the terminating newline or semicolon; the span does not.
+        while (size > 0 && (std::isspace(static_cast<unsigned char>(text[begin + size - 1])) ||
+                            (text[begin + size - 1] == ';' && parse.raw.commandStart + size == at)))
+            --size;
+        if (parse.raw.numWords > 0) list.commands.push_back({begin, begin + size});
+    }
+    return list;
+}
+
+std::vector<Span> words_of(const std::string& given, Span command) {
+    std::vector<Span> words;
+    const auto text = as_tcl(command.of(given));
+    const Parse parse(text.data(), text.size());
+    if (!parse.ok) return words;
+    const Tcl_Token* token = parse.raw.tokenPtr;
+    for (int i = 0; i < parse.raw.numWords; ++i) {
+        const auto begin = command.begin + static_cast<size_t>(token->start - text.data());
+        words.push_back({begin, begin + static_cast<size_t>(token->size)});
+        token += token->numComponents + 1;
+    }
+    return words;
+}
+
+std::string quote(std::string_view text) {
+    if (text.empty()) return "{}";
+    const bool bare = text.find_first_of(" \t\n\r\f\v;\"$[]{}\\") == std::string_view::npos && text.front() != '#';
+    if (bare) return std::string(text);
+    int depth = 0;
+    bool braces = text.back() != '\\' && text.find("\\\n") == std::string_view::npos;
+    for (size_t i = 0; i < text.size() && braces; ++i) {
+        if (text[i] == '\\')
+            ++i;
+        else if (text[i] == '{')
+            ++depth;
+        else if (text[i] == '}' && --depth < 0)
+            braces = false;
+    }
+    if (braces && depth == 0) return "{" + std::string(text) + "}";
+    std::string out;
+    for (const char c : text) {
+        if (c == '\n')
+            out += "\\n";
+        else if (c == '\t')
+            out += "\\t";
+        else if (c == '\r')
+            out += "\\r";
+        else if (c == '\f')
+            out += "\\f";
+        else if (c == '\v')
+            out += "\\v";
+        else {
+            if (std::string_view(" ;\"$[]{}\\#").find(c) != std::string_view::npos) out += '\\';
+            out += c;
+        }
+    }
+    return out;
+}
+
+std::string get_ports_word(const std::vector<std::string>& names) {
+    std::string list;
+    for (const auto& name : names)
+        list +=
+            (list.empty() ? "" : " ") +
+            (names.size() > 1
+                 ? quote(name).find('{') == 0 && name.find_first_of(" {}\\") == std::string::npos ? name : quote(name)
+                 : name);
+    return "[get_ports " + (names.size() == 1 ? quote(names.front()) : "{" + list + "}") + "]";
+}
+
+std::string with_option(const std::string& text, Span command, std::string_view option,
+                        const std::optional<std::string>& value) {
+    const auto words = words_of(text, command);
+    std::string out(command.of(text));
+    for (size_t i = 1; i + 1 < words.size(); ++i) {
+        if (words[i].of(text) != option) continue;
+        const size_t at = (value ? words[i + 1].begin : words[i].begin) - command.begin;
+        size_t end = words[i + 1].end - command.begin;
+        if (!value)
+            while (end < out.size() && (out[end] == ' ' || out[end] == '\t')) ++end;
+        return out.replace(at, end - at, value.value_or(""));
+    }
+    if (value && !words.empty()) out.insert(words[0].end - command.begin, " " + std::string(option) + " " + *value);
+    return out;
+}
+
+Insertion append_command(const std::string& text, const std::string& command) {
+    const bool fresh_line = text.empty() || text.back() == '\n';
+    // As the file's other lines end.
+    const auto first = text.find('\n');
+    const std::string end = first != std::string::npos && first > 0 && text[first - 1] == '\r' ? "\r\n" : "\n";
+    return {text.size(), (fresh_line ? "" : end) + command + end};
+}
+
+}  // namespace kp::sdc
