@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Precompiled for the window, with what the core precompiles. It only saves time: each file still includes what it uses.
+// Precompiled for the window, with what the core precompiles. It only saves time: each file still includes what it
+// uses.
 #pragma once
 
 #include "core/standard_headers.hpp"

@@ -3,7 +3,8 @@
 """Writes a made-up part with about 2,000 balls, a board around it and a design with about 1,500 ports, for benchmarks and
 for looking at the window when it is full. Nothing of it is committed.
 
-    make_large.py FOLDER [SIDE] [PORTS]     SIDE balls on a side (45), PORTS bits (1500); writes FOLDER/large.kpeg and all it names
+    make_large.py FOLDER [SIDE] [PORTS] [CELLS]     SIDE balls on a side (45), PORTS bits (1500), CELLS of logic behind them (0: only the
+                                                    ports are known); writes FOLDER/large.kpeg and all it names
 """
 import os, sys
 
@@ -71,8 +72,54 @@ def large_part(side):
             "modes": modes(straps["SET_MODE0"], straps["SET_MODE1"]), "fabric": fabric(200, 160, [30, 100, 170], [60, 140], 0.2), "pins": pins}
 
 
+def netlist(buses, cells):
+    """Registers behind all ports, and between them layers of four-input cells, with one clock that enters by the first input bit."""
+    inputs = [f"{name}[{b}]" for name, way, width in buses if way == "input" for b in range(width)]
+    outputs = [f"{name}[{b}]" for name, way, width in buses if way == "output" for b in range(width)]
+    clock, inputs = inputs[0], inputs[1:]
+    lines = [f"module large({', '.join(name for name, _, _ in buses)});"]
+    lines += [f"  {way} [{width - 1}:0] {name};" for name, way, width in buses]
+    body, wires = [], ["clk_pad", "clk"]
+    body += [f"  SK_PAD_IN p_clk (.PAD({clock}), .Y(clk_pad));", "  SK_CLOCK_ROOT root (.A(clk_pad), .Y(clk));"]
+    nets, made = [], 0
+    for i, port in enumerate(inputs):
+        wires += [f"in{i}", f"q{i}"]
+        body += [f"  SK_PAD_IN p_in{i} (.PAD({port}), .Y(in{i}));", f"  SK_REG r_in{i} (.D(in{i}), .CK(clk), .Q(q{i}));"]
+        nets.append(f"q{i}")
+        made += 2
+    state = 1
+    while made < cells:
+        fresh = []
+        for k in range(len(inputs)):
+            at = nets
+            for layer in range(4):
+                picks = []
+                for _ in range(4):
+                    state = (state * 1103515245 + 12345) % 2 ** 31
+                    picks.append(at[(k + state // 65536 % 40) % len(at)])
+                name = f"n{made}"
+                wires.append(name)
+                body.append(f"  SK_LOOK4 #(.TABLE(16'h{state % 65536:04X})) u{made} (.A0({picks[0]}), .A1({picks[1]}), .A2({picks[2]}), .A3({picks[3]}), .Y({name}));")
+                made += 1
+                at = at[-39:] + [name]
+            wires.append(f"s{made}")
+            body.append(f"  SK_REG r{made} (.D({name}), .CK(clk), .Q(s{made}));")
+            fresh.append(f"s{made}")
+            made += 1
+        nets = fresh
+    for i, port in enumerate(outputs):
+        wires.append(f"o{i}")
+        body += [f"  SK_REG r_out{i} (.D({nets[i % len(nets)]}), .CK(clk), .Q(o{i}));", f"  SK_PAD_OUT p_out{i} (.A(o{i}), .PAD({port}));"]
+    lines += ["  wire " + ", ".join(wires[i:i + 12]) + ";" for i in range(0, len(wires), 12)]
+    constraints = [f"create_clock -name main -period 12 [get_ports {{{clock}}}]",
+                   "set_input_delay -clock main -max 3 [get_ports {" + " ".join(inputs) + "}]",
+                   "set_input_delay -clock main -min 1 [get_ports {" + " ".join(inputs) + "}]",
+                   "set_output_delay -clock main -max 2 [all_outputs]", "set_output_delay -clock main -min 0 [all_outputs]"]
+    return "\n".join(lines + body + ["endmodule"]), "\n".join(constraints)
+
+
 def main():
-    if not 1 <= len(ARGUMENTS) <= 3 or ARGUMENTS[0].startswith("-"):
+    if not 1 <= len(ARGUMENTS) <= 4 or ARGUMENTS[0].startswith("-"):
         sys.exit(__doc__)
     folder = ARGUMENTS[0]
     side, wanted = int(ARGUMENTS[1]) if len(ARGUMENTS) > 1 else 45, int(ARGUMENTS[2]) if len(ARGUMENTS) > 2 else 1500
@@ -102,8 +149,14 @@ def main():
     header = "module large(\n" + ",\n".join(f"  {way} [{width - 1}:0] {name}" for name, way, width in buses) + "\n);\nendmodule\n"
     project = {"schema": "kitepeg.project/1", "name": "large", "part": part["name"] + "-2C", "board": "large", "top": "large", "sources": ["large.v"], "netlists": [], "libraries": [], "constraints": [],
                "pegs": pegs, "attributes": attributes, "waivers": []}
+    files = {}
+    cells = int(ARGUMENTS[3]) if len(ARGUMENTS) > 3 else 0
+    if cells > 0:
+        files["large_net.v"], files["large.sdc"] = netlist(buses, cells)
+        project["netlists"], project["libraries"] = ["large_net.v"], ["skerry.lib"]
+        project["constraints"] = [{"path": "large.sdc", "planning": True, "analysis": True, "handoff": True, "receives": True}]
     os.makedirs(folder, exist_ok=True)
-    for name, text in {"large.part.json": dump(part), "large.board.json": dump(board), "large.v": header, "large.kpeg": dump(project)}.items():
+    for name, text in {**files, "large.part.json": dump(part), "large.board.json": dump(board), "large.v": header, "large.kpeg": dump(project)}.items():
         with open(os.path.join(folder, name), "w", encoding="utf-8") as out:
             out.write(text + "\n")
 

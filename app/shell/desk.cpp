@@ -419,6 +419,7 @@ void Desk::analyse(bool everything) {
     session_->start_analysis([this] {
         QMetaObject::invokeMethod(this, [this] {
             if (!session_ || !session_->take_analysis()) return;
+            note_soon_.start();
             tell(News::analysis | News::findings);
             finish_analysis();
         });

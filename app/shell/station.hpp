@@ -17,6 +17,11 @@ public:
     /// Shows the session anew; only called while there is one. What the user is doing (typing, ticks, row, scroll)
     /// stays.
     virtual void refresh() = 0;
+    /// The same after news; `what` is that part of it that the page cares for.
+    virtual void follow(unsigned what) {
+        (void)what;
+        refresh();
+    }
     /// The news that this page depends on; it is not shown anew for others.
     [[nodiscard]] virtual unsigned cares() const { return News::all & ~unsigned{News::document}; }
     /// Words and standing for the tether; worked out again for news that standing_cares() names.

@@ -119,8 +119,7 @@ SiteStation::SiteStation(Desk& desk, QWidget* parent)
         if (pages_->currentIndex() != 0) show_page(0);
         make_new_->setVisible(!desk_.has_session());
         open_->setVisible(!desk_.has_session());
-        if (desk_.has_session())
-            catalogue_ = read_catalogue(real_disk(), desk_.session().document().folder(), data_folder());
+        read_catalogue_soon();
         files_->refresh();
     });
     make_actions();
@@ -249,7 +248,7 @@ void SiteStation::show_page(int page) {
     if (page == 1) new_->begin();
     if (page == 2) table_->begin();
     if (page == 0 && desk_.has_session()) {
-        catalogue_ = read_catalogue(real_disk(), desk_.session().document().folder(), data_folder());
+        read_catalogue_soon();
         refresh();
     }
 }
@@ -257,10 +256,29 @@ void SiteStation::show_page(int page) {
 void SiteStation::code_typed() {
     const auto typed = code_->text().trimmed().toUpper().toStdString();
     const auto& grammar = !desk_.has_session() || desk_.session().world().part.ordering.empty()
-                              ? (catalogue_.parts.empty() ? std::vector<CodeElement>{} : catalogue_.parts[0].ordering)
+                              ? (catalogue().parts.empty() ? std::vector<CodeElement>{} : catalogue().parts[0].ordering)
                               : desk_.session().world().part.ordering;
-    part_->show_typed(typed, catalogue_.part_of(typed) ? catalogue_.part_of(typed)->ordering : grammar,
-                      catalogue_.codes());
+    part_->show_typed(typed, catalogue().part_of(typed) ? catalogue().part_of(typed)->ordering : grammar,
+                      catalogue().codes());
+}
+
+/// Reads parts and boards beside the window, so that they are there when somebody asks.
+void SiteStation::read_catalogue_soon() {
+    catalogue_.reset();
+    desk_.later<Catalogue>(
+        "catalogue", this,
+        [](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
+            return read_catalogue(*now->grounds->disk, now->grounds->folder, now->grounds->data);
+        },
+        [this](Catalogue read) { catalogue_ = std::move(read); });
+}
+
+/// Who asks before it was read waits for it.
+const Catalogue& SiteStation::catalogue() {
+    if (!catalogue_)
+        catalogue_ = read_catalogue(
+            real_disk(), desk_.has_session() ? desk_.session().document().folder() : std::string(), data_folder());
+    return *catalogue_;
 }
 
 void SiteStation::take_code(const QString& text) {
@@ -305,8 +323,8 @@ void SiteStation::choose_top(const Edit& edit, const std::vector<std::string>& m
 
 void SiteStation::pick_code() {
     std::vector<Chooser::Item> items;
-    for (const auto& code : catalogue_.codes()) {
-        const auto* part = catalogue_.part_of(code);
+    for (const auto& code : catalogue().codes()) {
+        const auto* part = catalogue().part_of(code);
         items.push_back({q(code), part ? tr("%1 user pins").arg(part->usable_pins()) : QString(),
                          [this, code] { take_code(q(code)); }});
     }
@@ -315,7 +333,7 @@ void SiteStation::pick_code() {
 
 void SiteStation::pick_board() {
     std::vector<Chooser::Item> items;
-    for (const auto& b : catalogue_.boards)
+    for (const auto& b : catalogue().boards)
         items.push_back({q(b.name), q(b.part), [this, b] {
                              const auto& p = desk_.session().project();
                              Edit edit{"take the board " + b.name, {set_field(p, "board", b.file)}};
@@ -345,7 +363,7 @@ void SiteStation::fit_module_action() {
                              [change, rest, ref = part.ref] { change("take the module off " + ref, rest); }});
             continue;
         }
-        for (const auto& module : catalogue_.modules) {
+        for (const auto& module : catalogue().modules) {
             auto more = now;
             more.push_back(module + "@" + part.ref);
             items.push_back({tr("%1 on %2").arg(q(module), q(part.ref)), q(part.label),

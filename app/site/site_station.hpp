@@ -13,6 +13,8 @@ class QLineEdit;
 class QPushButton;
 class QStackedWidget;
 
+#include <optional>
+
 namespace kp::app {
 
 class PartCard;
@@ -60,7 +62,9 @@ private:
     RereadPage* reread_;
     QLineEdit* code_;
     QPushButton *make_new_, *open_;
-    Catalogue catalogue_;
+    void read_catalogue_soon();
+    const Catalogue& catalogue();
+    std::optional<Catalogue> catalogue_;  ///< none: not read yet
 };
 
 /// Sentences about what does not agree, the worst first; empty when all does.

@@ -15,7 +15,8 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QTreeWidget>
+#include <QItemSelectionModel>
+#include <QTreeView>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -66,7 +67,13 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
       hold_(new QPushButton(tr("hold"))),
       others_(new QPushButton(tr("other checks"))),
       free_(new QPushButton(tr("not constrained"))),
-      list_(new QTreeWidget) {
+      list_(new QTreeView),
+      model_(new EndpointModel(this)) {
+    build();
+    connect_all();
+}
+
+void SlackStation::build() {
     sentence_->setProperty("role", "heading");
     sentence_->setWordWrap(true);
     sentence_->setObjectName("slack.sentence");
@@ -76,15 +83,35 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     filter_->setMaximumWidth(190);
     filter_->setObjectName("slack.filter");
     list_->setObjectName("slack.list");
-    list_->setHeaderLabels({tr("slack, ns"), tr("from"), tr("to"), tr("clocks"), tr("delay, ns"), tr("dominated by")});
+    list_->setModel(model_);
     list_->setRootIsDecorated(false);
     list_->setUniformRowHeights(true);
-    list_->headerItem()->setTextAlignment(0, Qt::AlignRight | Qt::AlignVCenter);
-    list_->headerItem()->setTextAlignment(4, Qt::AlignRight | Qt::AlignVCenter);
     const int widths[] = {84, 190, 190, 150, 84};
     for (int i = 0; i < 5; ++i) list_->setColumnWidth(i, widths[i]);
     spread_->setFixedHeight(118);
     ribbon_->setFixedHeight(222);
+    build_card();
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(20, 10, 16, 10);
+    all->setSpacing(8);
+    missing_->setObjectName("slack.missing");
+    auto* second = new QHBoxLayout;
+    second->addWidget(under_, 1);
+    second->addWidget(missing_);
+    all->addWidget(sentence_);
+    all->addLayout(second);
+    all->addWidget(spread_);
+    all->addWidget(card_, 1);
+    all->addWidget(ribbon_);
+    all->addStretch(0);
+    sentence_->setText(tr("No project is open."));
+    under_->setText(tr("What the paths of one have to spare is told here. Ctrl+O opens a project."));
+    for (QWidget* w :
+         {static_cast<QWidget*>(spread_), card_, static_cast<QWidget*>(ribbon_), static_cast<QWidget*>(missing_)})
+        w->hide();
+}
+
+void SlackStation::build_card() {
     auto* bar = new QHBoxLayout;
     auto* group = new QButtonGroup(this);
     others_->setToolTip(tr("Recovery, removal, pulse width and period"));
@@ -115,33 +142,20 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
     answer_->hide();
     box->addWidget(what_if_);
     box->addWidget(answer_);
+}
+
+void SlackStation::connect_all() {
     connect(what_if_, &QLineEdit::returnPressed, this, [this] { ask_what_if(); });
     connect(what_if_, &QLineEdit::textEdited, this, [this] { forget_answer(); });
-    auto* all = new QVBoxLayout(this);
-    all->setContentsMargins(20, 10, 16, 10);
-    all->setSpacing(8);
-    missing_->setObjectName("slack.missing");
     connect(missing_, &QPushButton::clicked, this, [this] {
         if (auto* coverage = window()->findChild<QAction*>(QStringLiteral("tempo.coverage"))) coverage->trigger();
     });
-    auto* second = new QHBoxLayout;
-    second->addWidget(under_, 1);
-    second->addWidget(missing_);
-    all->addWidget(sentence_);
-    all->addLayout(second);
-    all->addWidget(spread_);
-    all->addWidget(card_, 1);
-    all->addWidget(ribbon_);
-    all->addStretch(0);
-    sentence_->setText(tr("No project is open."));
-    under_->setText(tr("What the paths of one have to spare is told here. Ctrl+O opens a project."));
-    for (QWidget* w :
-         {static_cast<QWidget*>(spread_), card_, static_cast<QWidget*>(ribbon_), static_cast<QWidget*>(missing_)})
-        w->hide();
     connect(filter_, &QLineEdit::textChanged, this, [this] {
         if (desk_.has_session()) fill_list();
     });
-    connect(list_, &QTreeWidget::currentItemChanged, this, [this] { show_path(); });
+    connect(list_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this] {
+        if (!filling_) show_path();
+    });
     add_action("slack.setup", tr("Show setup slack"), {}, [this] {
         desk_.go_to(Place::slack);
         setup_->click();
@@ -209,90 +223,33 @@ void SlackStation::refresh() {
     fill_list();
 }
 
-namespace {
-
-void dress_row(QTreeWidgetItem* item) {
-    for (const int c : {0, 4}) item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
-    for (const int c : {0, 1, 2, 3, 4}) item->setFont(c, mono(12));
-}
-
-Row free_row(const UnconstrainedPath& u) {
-    Row row{q("free " + u.startpoint + " " + u.endpoint),
-            {QObject::tr("none"), q(u.startpoint), q(u.endpoint), QObject::tr("none"), ns(u.max_delay),
-             QObject::tr("shortest %1 ns").arg(ns(u.min_delay))}};
-    row.dress = [](QTreeWidgetItem* item) {
-        item->setData(0, Qt::UserRole, -1);
-        dress_row(item);
-    };
-    return row;
-}
-
-QString mostly_words(const TimingPath& path) {
-    const auto share = share_of(path);
-    const auto& [name, most] = std::max({std::pair{QObject::tr("wire"), share.wire},
-                                         {QObject::tr("cells"), share.cell},
-                                         {QObject::tr("outside"), share.outside}},
-                                        [](const auto& a, const auto& b) { return a.second < b.second; });
-    return QObject::tr("%1 %2").arg(name, ns(most));
-}
-
-Row endpoint_row(const TimingReport& r, const TimingIndex& index, const EndpointSlack& e, bool others) {
-    const int at = index.path_of(e);
-    QString from, delay, mostly;
-    if (at >= 0) {
-        const auto& path = r.paths[static_cast<size_t>(at)];
-        from = q(path.startpoint);
-        delay = ns(path.arrival - path.launch_edge);
-        mostly = mostly_words(path);
-    }
-    if (others && at < 0) from = q(words_of_check(e.check));
-    const auto clocks = e.launch_clock == e.capture_clock
-                            ? q(e.launch_clock)
-                            : QStringLiteral("%1 → %2").arg(q(e.launch_clock), q(e.capture_clock));
-    Row row{q(e.check + " " + e.endpoint), {ns(e.slack), from, q(e.endpoint), clocks, delay, mostly}};
-    row.dress = [at, ink = e.slack < 0 ? theme().stop : theme().ink](QTreeWidgetItem* item) {
-        item->setData(0, Qt::UserRole, at);
-        item->setForeground(0, ink);
-        dress_row(item);
-    };
-    return row;
-}
-
-}  // namespace
-
 void SlackStation::fill_list() {
-    const auto& r = desk_.session().analysis().timing();
+    using Kind = EndpointModel::Kind;
+    const auto& a = desk_.session().analysis();
     const bool others = others_->isChecked();
     const std::string check = hold_->isChecked() ? "hold" : "setup";
-    const auto listed = [&](const std::string& kind) {
-        return others ? kind != "setup" && kind != "hold" : kind == check;
-    };
-    const auto& index = desk_.session().analysis().timing_index();
-    std::vector<Row> rows;
-    std::vector<double> slacks;
-    if (free_->isChecked())
-        for (const auto& u : r.unconstrained) rows.push_back(free_row(u));
-    else
-        for (const auto& e : r.endpoints) {
-            if (!listed(e.check)) continue;
-            slacks.push_back(e.slack);
-            auto row = endpoint_row(r, index, e, others);
-            if ((row.cells[1] + row.cells[2]).contains(filter_->text(), Qt::CaseInsensitive))
-                rows.push_back(std::move(row));
-        }
+    const Kind kind = free_->isChecked()   ? Kind::unconstrained
+                      : others             ? Kind::others
+                      : hold_->isChecked() ? Kind::hold
+                                           : Kind::setup;
     filling_ = true;
-    const bool other_list = listed_ != check + (free_->isChecked() ? " free" : others ? " others" : "");
-    listed_ = check + (free_->isChecked() ? " free" : others ? " others" : "");
-    sync_rows(list_, rows);
-    // Another list begins at its worst; the same one stays where the user is.
-    if (other_list || !list_->currentItem()) list_->setCurrentItem(list_->topLevelItem(0));
+    const int place = list_->currentIndex().row();
+    const bool other_list = kind != listed_;
+    listed_ = kind;
+    model_->show(a.report, a.report_index, kind, filter_->text());
+    // Another list begins at its worst; in the same one the row that was current stays, or the one in its place.
+    if (other_list || place < 0)
+        list_->setCurrentIndex(model_->index(0, 0));
+    else if (!list_->currentIndex().isValid())
+        list_->setCurrentIndex(model_->index(std::min(place, model_->rowCount() - 1), 0));
+    auto slacks = model_->slacks();
     spread_->show_slacks(
         std::move(slacks),
         free_->isChecked()
             ? tr("unconstrained paths have a delay, but no slack")
             : tr("endpoints by %1 slack, ns").arg(others ? tr("recovery, removal, pulse width and period") : q(check)));
-    ribbon_->say(list_->topLevelItemCount() > 0 ? tr("Choose an endpoint above to see its worst path.")
-                 : !filter_->text().isEmpty()   ? tr("No endpoint is named so.")
+    ribbon_->say(model_->rowCount() > 0       ? tr("Choose an endpoint above to see its worst path.")
+                 : !filter_->text().isEmpty() ? tr("No endpoint is named so.")
                  : free_->isChecked()
                      ? tr("Every path is constrained.")
                      : tr("Nothing has %1 check yet. Tempo (Alt+4) proposes a line for each gap under Coverage.")
@@ -303,9 +260,8 @@ void SlackStation::fill_list() {
 
 void SlackStation::show_path() {
     if (!desk_.has_session()) return;
-    const auto* item = list_->currentItem();
     const auto& r = desk_.session().analysis().timing();
-    const int at = item ? item->data(0, Qt::UserRole).toInt() : -1;
+    const int at = model_->path_at(list_->currentIndex().row());
     if (at < 0 || at >= static_cast<int>(r.paths.size())) return ribbon_->show_path(nullptr, nullptr, nullptr);
     const auto& path = r.paths[static_cast<size_t>(at)];
     const ClockReport *launch = nullptr, *capture = nullptr;

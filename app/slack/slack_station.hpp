@@ -2,13 +2,13 @@
 // Slack: does the design keep what is promised? A sentence, the spread, the endpoints, and one path as a ribbon.
 #pragma once
 
-#include "app/shell/row_sync.hpp"
+#include "app/slack/endpoint_model.hpp"
 #include "app/shell/station.hpp"
 
 class QLabel;
 class QLineEdit;
 class QPushButton;
-class QTreeWidget;
+class QTreeView;
 
 namespace kp {
 struct TimingReport;
@@ -33,6 +33,9 @@ public:
 private:
     void fill_list();
     void show_path();
+    void build();
+    void build_card();
+    void connect_all();
     void ask_what_if();
     void forget_answer();
     QLabel *sentence_, *under_, *answer_;
@@ -42,9 +45,10 @@ private:
     QPushButton* missing_;  ///< leads to what is not timed
     QWidget* card_;
     QPushButton *setup_, *hold_, *others_, *free_;
-    QTreeWidget* list_;
-    std::string listed_;    ///< which list is shown: check, and whether others or unconstrained ones
-    bool filling_ = false;  ///< the list follows the session, not the user
+    QTreeView* list_;
+    EndpointModel* model_;
+    EndpointModel::Kind listed_ = EndpointModel::Kind::setup;  ///< which list is shown
+    bool filling_ = false;                                     ///< the list follows the session, not the user
 };
 
 /// "With this line setup would be met with …; hold would …", and by how much each moves.

@@ -376,71 +376,109 @@ void show_in(QLineEdit* field, const QString& text) {
 
 void TempoStation::fill_forms() {
     filling_ = true;
+    fill_port_choices();
+    fill_clock_form();
+    fill_delays();
+    show_wiring();
+    filling_ = false;
+}
+
+void TempoStation::fill_port_choices() {
     const auto& s = desk_.session();
     const auto& c = s.analysis().constraints();
     const auto& ports = s.world().netlist.ports;
-    if (clock_port_->count() == 0 || delay_port_->count() != static_cast<int>(ports.size())) {
-        clock_port_->clear();
-        delay_port_->clear();
-        for (const auto& port : ports) {
-            if (port.direction != Direction::out) clock_port_->addItem(q(port.name));
-            delay_port_->addItem(q(port.name));
-        }
-        if (!c.clocks.empty() && !c.clocks[0].sources.empty() && c.clocks[0].sources[0].kind == ObjectKind::port)
-            clock_port_->setCurrentText(q(ports[c.clocks[0].sources[0].id].name));
+    if (clock_port_->count() > 0 && delay_port_->count() == static_cast<int>(ports.size())) return;
+    clock_port_->clear();
+    delay_port_->clear();
+    QStringList all, inputs;
+    for (const auto& port : ports) {
+        if (port.direction != Direction::out) inputs << q(port.name);
+        all << q(port.name);
     }
+    clock_port_->addItems(inputs);
+    delay_port_->addItems(all);
+    if (!c.clocks.empty() && !c.clocks[0].sources.empty() && c.clocks[0].sources[0].kind == ObjectKind::port)
+        clock_port_->setCurrentText(q(ports[c.clocks[0].sources[0].id].name));
+}
+
+const Oscillator* TempoStation::oscillator() const {
+    const auto* seat = desk_.session().plan().seat(clock_port_->currentText().toStdString());
+    return seat && seat->peg ? desk_.session().world().board.oscillator_at_pin(seat->on) : nullptr;
+}
+
+void TempoStation::fill_clock_form() {
+    const auto& s = desk_.session();
+    const auto& ports = s.world().netlist.ports;
     const auto port = clock_port_->currentText().toStdString();
     QString period, duty = QStringLiteral("50");
-    for (const auto& clock : c.clocks)
+    for (const auto& clock : s.analysis().constraints().clocks)
         for (const auto& o : clock.sources)
             if (o.kind == ObjectKind::port && ports[o.id].name == port) {
                 period = q(shortest(clock.period));
                 duty = q(shortest(std::round(1000.0 * (clock.waveform[1] - clock.waveform[0]) / clock.period) / 10));
             }
-    const auto peg = s.project().pegs.find(port);
-    const auto* oscillator =
-        peg == s.project().pegs.end() ? nullptr : s.world().board.oscillator_at_pin(peg->second.pin);
-    board_clock_->setText(oscillator ? tr("The board's oscillator %1 has %2 MHz: %3 ns, ± %4 ppm, %5.")
-                                           .arg(q(oscillator->terminal), q(shortest(oscillator->mhz)),
-                                                q(shortest(1000 / oscillator->mhz)))
-                                           .arg(oscillator->ppm)
-                                           .arg(oscillator->knows_duty() ? tr("duty cycle %1 to %2 %")
-                                                                               .arg(oscillator->duty_percent[0])
-                                                                               .arg(oscillator->duty_percent[1])
-                                                                         : tr("duty cycle not given"))
-                                     : tr("The board has no oscillator on this port's pin."));
-    if (period.isEmpty() && oscillator) period = q(shortest(1000 / oscillator->mhz));
+    if (const auto* from = oscillator(); period.isEmpty() && from) period = q(shortest(1000 / from->mhz));
     show_in(period_, period);
     show_in(duty_, duty);
-    std::vector<Row> rows;
-    for (std::uint32_t i = 0; i < ports.size(); ++i) {
+}
+
+/// What the board says of the two ports that the forms speak of.
+void TempoStation::show_wiring() {
+    const auto* from = oscillator();
+    board_clock_->setText(
+        from ? tr("The board's oscillator %1 has %2 MHz: %3 ns, ± %4 ppm, %5.")
+                   .arg(q(from->terminal), q(shortest(from->mhz)), q(shortest(1000 / from->mhz)))
+                   .arg(from->ppm)
+                   .arg(from->knows_duty()
+                            ? tr("duty cycle %1 to %2 %").arg(from->duty_percent[0]).arg(from->duty_percent[1])
+                            : tr("duty cycle not given"))
+             : tr("The board has no oscillator on this port's pin."));
+    const auto* seat = desk_.session().plan().seat(delay_port_->currentText().toStdString());
+    delay_origin_->setText(
+        seat && seat->at
+            ? tr("On the board: %1, trace %2 mm.").arg(q(seat->at.net->terminal), q(fixed(seat->at.net->trace_mm, 1)))
+            : tr("Not on the board yet."));
+}
+
+void TempoStation::fill_delays() {
+    const auto& c = desk_.session().analysis().constraints();
+    const auto& ports = desk_.session().world().netlist.ports;
+    struct Sides {
         QString side[2], place;
-        for (const auto& d : c.io_delays) {
-            if (d.port != i) continue;
-            if (d.early) side[0] = q(fixed(d.value, 3));
-            if (d.late) side[1] = q(fixed(d.value, 3));
-            place = QStringLiteral("%1:%2").arg(q(c.files[static_cast<size_t>(d.span.file)])).arg(d.span.line);
-        }
-        Row row{q(ports[i].name), {q(ports[i].name), side[0], side[1], place}};
-        row.dress = [](QTreeWidgetItem* item) {
-            for (const int column : {1, 2}) item->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);
-            for (const int column : {0, 1, 2}) item->setFont(column, mono(12));
-        };
-        rows.push_back(std::move(row));
-        if (delay_port_->currentText() != q(ports[i].name)) continue;
-        show_in(earliest_, side[0]);
-        show_in(latest_, side[1]);
+    };
+    std::vector<Sides> sides(ports.size());
+    for (const auto& d : c.io_delays) {
+        if (d.port >= ports.size()) continue;
+        auto& s = sides[d.port];
+        if (d.early) s.side[0] = q(fixed(d.value, 3));
+        if (d.late) s.side[1] = q(fixed(d.value, 3));
+        s.place = QStringLiteral("%1:%2").arg(q(c.files[static_cast<size_t>(d.span.file)])).arg(d.span.line);
+    }
+    std::vector<Row> rows;
+    rows.reserve(ports.size());
+    const auto dress = [face = mono(12)](QTreeWidgetItem* item) {
+        if (item->font(0) == face) return;
+        for (const int column : {1, 2}) item->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);
+        for (const int column : {0, 1, 2}) item->setFont(column, face);
+    };
+    for (size_t i = 0; i < ports.size(); ++i) {
+        const auto name = q(ports[i].name);
+        rows.push_back({name, {name, sides[i].side[0], sides[i].side[1], sides[i].place}, dress});
+        if (delay_port_->currentText() != name) continue;
+        show_in(earliest_, sides[i].side[0]);
+        show_in(latest_, sides[i].side[1]);
     }
     sync_rows(delays_, rows);
     delays_->setCurrentItem(row_with(delays_, delay_port_->currentText()));
     delays_->header()->setStretchLastSection(true);
     delays_->setColumnWidth(0, 120);
-    const auto name = delay_port_->currentText().toStdString();
-    const auto p = s.project().pegs.find(name);
-    const auto at = p == s.project().pegs.end() ? Board::Found{} : s.world().board.at_pin(p->second.pin);
-    delay_origin_->setText(
-        at ? tr("On the board: %1, trace %2 mm.").arg(q(at.net->terminal), q(fixed(at.net->trace_mm, 1)))
-           : tr("Not on the board yet."));
+}
+
+void TempoStation::follow(unsigned what) {
+    if ((what & ~unsigned{News::plan}) != 0) return refresh();
+    show_wiring();
+    filling_ = true;
+    fill_clock_form();
     filling_ = false;
 }
 

@@ -25,6 +25,7 @@ class TempoStation : public Station {
 public:
     TempoStation(Desk& desk, QWidget* parent);
     void refresh() override;
+    void follow(unsigned what) override;
     [[nodiscard]] unsigned cares() const override { return News::text | News::plan | News::inputs | News::analysis; }
     [[nodiscard]] KnotState standing() const override;
     [[nodiscard]] unsigned standing_cares() const override { return News::analysis | News::findings | News::inputs; }
@@ -41,6 +42,11 @@ private:
     void write_clock(const std::string& port, double period, double duty);
     void write_delays(bool late);
     void fill_forms();
+    void fill_port_choices();
+    void fill_clock_form();
+    void fill_delays();
+    void show_wiring();
+    [[nodiscard]] const Oscillator* oscillator() const;
     void fill_coverage();
     void take_gap();
     void show_gap();

@@ -221,7 +221,7 @@ void MainWindow::refresh_title() {
 
 void MainWindow::bring_up_to_date(Station& shown, size_t at) {
     const unsigned news = std::exchange(behind_[at], 0U);
-    if ((news & shown.cares()) != 0) shown.refresh();
+    if (const unsigned what = news & shown.cares(); what != 0) shown.follow(what);
 }
 
 void MainWindow::follow(const News& news) {

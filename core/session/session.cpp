@@ -171,7 +171,6 @@ void Session::analyse_now() {
 bool Session::take_analysis() {
     if (!deriver_->take()) return false;
     snapshot_.reset();
-    note_run();
     return true;
 }
 

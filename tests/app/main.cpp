@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/theme/theme.hpp"
+#include "tests/app/watchdog.hpp"
 
 #include <QApplication>
 #include <QTemporaryDir>
@@ -10,7 +11,7 @@ int main(int argc, char** argv) {
     // What the window remembers between starts must not be the tester's own.
     QTemporaryDir settings;
     qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());
-    QApplication app(argc, argv);
+    kp::app::test::WatchedApplication app(argc, argv);
     kp::app::load_fonts();
     kp::app::use_theme(false);
     return RUN_ALL_TESTS();

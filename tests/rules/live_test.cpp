@@ -82,7 +82,8 @@ private:
 void scribble(Planted& p, int edits) {
     p.board.index();
     const auto& a = p.session->analysis();
-    RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(), a.design());
+    RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(),
+                    a.design());
     input.with_fixes = false;
     LiveRules live(input);
     Scribbler scribbler(p, 1);
@@ -97,7 +98,8 @@ void scribble(Planted& p, int edits) {
         else
             undo.push_back(edit);
         live.update(input, edit);
-        RuleInput fresh(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(), a.design());
+        RuleInput fresh(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(),
+                        a.design());
         fresh.with_fixes = false;
         ASSERT_EQ(whole(live.findings()), whole(run_rules(fresh))) << "edit " << i;
     }
@@ -119,7 +121,8 @@ TEST(LiveRules, EqualAFullRunWithoutRailsAndStackToo) {
 TEST(LiveRules, FindingsWithoutFixesAreThoseWithThem) {
     Planted p("/demo/profiler/profiler.kpeg");
     const auto& a = p.session->analysis();
-    RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(), a.design());
+    RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(),
+                    a.design());
     const auto with = run_rules(input);
     input.with_fixes = false;
     EXPECT_EQ(whole(with), whole(run_rules(input)));
@@ -129,7 +132,8 @@ TEST(Fixes, TheFirstWayOutOfEveryPlantedFindingTakesItAway) {
     Planted p("/demo/profiler/profiler.kpeg");
     const auto& a = p.session->analysis();
     const auto run = [&] {
-        RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(), a.design());
+        RuleInput input(p.part, p.board, p.standards, p.world().netlist.ports, p.project, a.constraints(), a.timing(),
+                        a.design());
         return run_rules(input);
     };
     for (const auto& f : run()) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The headers that a text in Verilog (IEEE 1364-2005) and SystemVerilog (IEEE 1800-2017, clause 23) declares; bodies are passed over.
+// The headers that a text in Verilog (IEEE 1364-2005) and SystemVerilog (IEEE 1800-2017, clause 23) declares; bodies
+// are passed over.
 #pragma once
 
 #include "core/format/header/header.hpp"

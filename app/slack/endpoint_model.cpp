@@ -1,0 +1,203 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/slack/endpoint_model.hpp"
+
+#include "app/theme/theme.hpp"
+#include "core/base/text.hpp"
+#include "core/model/timing_words.hpp"
+
+#include <algorithm>
+#include <unordered_map>
+
+namespace kp::app {
+
+namespace {
+
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+QString ns(double v) {
+    return q(fixed(v, 3));
+}
+
+/// "wire 3.210": where most of the delay comes from.
+QString mostly(const TimingPath& path) {
+    const auto share = share_of(path);
+    auto worst = std::pair{QObject::tr("wire"), share.wire};
+    if (share.cell > worst.second) worst = {QObject::tr("cells"), share.cell};
+    if (share.outside > worst.second) worst = {QObject::tr("outside"), share.outside};
+    return QStringLiteral("%1 %2").arg(worst.first, ns(worst.second));
+}
+
+}  // namespace
+
+bool EndpointModel::listed(const EndpointSlack& e) const {
+    switch (kind_) {
+        case Kind::setup: return e.check == "setup";
+        case Kind::hold: return e.check == "hold";
+        case Kind::others: return e.check != "setup" && e.check != "hold";
+        case Kind::unconstrained: break;
+    }
+    return false;
+}
+
+std::vector<int> EndpointModel::rows_for(const QString& filter) const {
+    std::vector<int> out;
+    if (!report_) return out;
+    const std::string wanted = lower(filter.toStdString());
+    const auto meets = [&](const std::string& from, const std::string& to) {
+        return wanted.empty() || lower(to).find(wanted) != std::string::npos ||
+               lower(from).find(wanted) != std::string::npos;
+    };
+    if (kind_ == Kind::unconstrained) {
+        for (size_t i = 0; i < report_->unconstrained.size(); ++i)
+            if (const auto& u = report_->unconstrained[i]; meets(u.startpoint, u.endpoint))
+                out.push_back(static_cast<int>(i));
+        return out;
+    }
+    for (size_t i = 0; i < report_->endpoints.size(); ++i) {
+        const auto& e = report_->endpoints[i];
+        if (!listed(e)) continue;
+        const int path = wanted.empty() ? -1 : lookup_->path_of(e);
+        if (meets(path < 0 ? std::string() : report_->paths[static_cast<size_t>(path)].startpoint, e.endpoint))
+            out.push_back(static_cast<int>(i));
+    }
+    return out;
+}
+
+std::string EndpointModel::key(int row) const {
+    const auto at = static_cast<size_t>(rows_[static_cast<size_t>(row)]);
+    if (kind_ == Kind::unconstrained)
+        return "free " + report_->unconstrained[at].startpoint + " " + report_->unconstrained[at].endpoint;
+    return report_->endpoints[at].check + " " + report_->endpoints[at].endpoint;
+}
+
+void EndpointModel::clear() {
+    beginResetModel();
+    report_.reset();
+    lookup_.reset();
+    rows_.clear();
+    endResetModel();
+}
+
+void EndpointModel::show(std::shared_ptr<const TimingReport> report, std::shared_ptr<const TimingIndex> index,
+                         Kind kind, const QString& filter) {
+    const auto kept = persistentIndexList();
+    std::vector<std::string> keys;
+    for (const auto& at : kept) keys.push_back(key(at.row()));
+    // The number of rows first, then which they are: a layout may not change its size.
+    EndpointModel next;
+    next.report_ = std::move(report);
+    next.lookup_ = std::move(index);
+    next.kind_ = kind;
+    next.rows_ = next.rows_for(filter);
+    const int before = rowCount(), after = static_cast<int>(next.rows_.size());
+    std::unordered_map<std::string, int> place;
+    for (const auto& k : keys) place.emplace(k, -1);
+    for (int row = 0; !place.empty() && row < after; ++row)
+        if (const auto at = place.find(next.key(row)); at != place.end()) at->second = row;
+    if (before < after) {
+        beginInsertRows({}, before, after - 1);
+        rows_.resize(static_cast<size_t>(after), 0);
+        report_ = next.report_;
+        lookup_ = next.lookup_;
+        kind_ = next.kind_;
+        rows_ = next.rows_;
+        endInsertRows();
+    }
+    emit layoutAboutToBeChanged();
+    report_ = next.report_;
+    lookup_ = next.lookup_;
+    kind_ = next.kind_;
+    if (before <= after)
+        rows_ = next.rows_;
+    else
+        std::copy(next.rows_.begin(), next.rows_.end(), rows_.begin());
+    for (qsizetype i = 0; i < kept.size(); ++i) {
+        const int row = place.at(keys[static_cast<size_t>(i)]);
+        changePersistentIndex(kept[i], row < 0 ? QModelIndex() : this->index(row, kept[i].column()));
+    }
+    emit layoutChanged();
+    if (before > after) {
+        beginRemoveRows({}, after, before - 1);
+        rows_.resize(static_cast<size_t>(after));
+        endRemoveRows();
+    }
+}
+
+std::vector<double> EndpointModel::slacks() const {
+    std::vector<double> out;
+    if (!report_) return out;
+    for (const auto& e : report_->endpoints)
+        if (listed(e)) out.push_back(e.slack);
+    return out;
+}
+
+int EndpointModel::path_at(int row) const {
+    if (row < 0 || row >= rowCount() || kind_ == Kind::unconstrained) return -1;
+    return lookup_->path_of(report_->endpoints[static_cast<size_t>(rows_[static_cast<size_t>(row)])]);
+}
+
+int EndpointModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(rows_.size());
+}
+
+int EndpointModel::columnCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : columns;
+}
+
+QString EndpointModel::text(int row, int column) const {
+    const auto at = static_cast<size_t>(rows_[static_cast<size_t>(row)]);
+    if (kind_ == Kind::unconstrained) {
+        const auto& u = report_->unconstrained[at];
+        const QString cells[] = {tr("none"), q(u.startpoint), q(u.endpoint),
+                                 tr("none"), ns(u.max_delay), tr("shortest %1 ns").arg(ns(u.min_delay))};
+        return cells[column];
+    }
+    const auto& e = report_->endpoints[at];
+    const int path_at = lookup_->path_of(e);
+    const auto* path = path_at < 0 ? nullptr : &report_->paths[static_cast<size_t>(path_at)];
+    switch (column) {
+        case slack_column: return ns(e.slack);
+        case from_column:
+            if (path) return q(path->startpoint);
+            return kind_ == Kind::others ? q(words_of_check(e.check)) : QString();
+        case endpoint_column: return q(e.endpoint);
+        case clocks_column:
+            return e.launch_clock == e.capture_clock
+                       ? q(e.launch_clock)
+                       : QStringLiteral("%1 → %2").arg(q(e.launch_clock), q(e.capture_clock));
+        case delay_column: return path ? ns(path->arrival - path->launch_edge) : QString();
+        case mostly_column: return path ? mostly(*path) : QString();
+        default: return {};
+    }
+}
+
+QVariant EndpointModel::data(const QModelIndex& at, int role) const {
+    if (!at.isValid() || at.row() >= rowCount()) return {};
+    switch (role) {
+        case Qt::DisplayRole: return text(at.row(), at.column());
+        case Qt::FontRole: return at.column() == mostly_column ? QVariant() : QVariant(mono(12));
+        case Qt::TextAlignmentRole:
+            if (at.column() == slack_column || at.column() == delay_column)
+                return int(Qt::AlignRight | Qt::AlignVCenter);
+            return {};
+        case Qt::ForegroundRole:
+            if (at.column() != slack_column || kind_ == Kind::unconstrained) return {};
+            return report_->endpoints[static_cast<size_t>(rows_[static_cast<size_t>(at.row())])].slack < 0
+                       ? QVariant(theme().stop)
+                       : QVariant();
+        default: return {};
+    }
+}
+
+QVariant EndpointModel::headerData(int section, Qt::Orientation orientation, int role) const {
+    if (orientation != Qt::Horizontal) return {};
+    if (role == Qt::TextAlignmentRole && (section == slack_column || section == delay_column))
+        return int(Qt::AlignRight | Qt::AlignVCenter);
+    if (role != Qt::DisplayRole) return {};
+    const QString names[] = {tr("slack, ns"), tr("from"), tr("to"), tr("clocks"), tr("delay, ns"), tr("dominated by")};
+    return section < columns ? names[section] : QString();
+}
+
+}  // namespace kp::app
