@@ -200,8 +200,8 @@ void PegsStation::add_actions() {
                [this] { footprint_->turn_over(); });
     add_action("footprint.rotate", tr("Footprint: a quarter turn"), QKeySequence(QStringLiteral("Ctrl+R")),
                [this] { footprint_->rotate(); });
-    add_action("footprint.closer", tr("Footprint: zoom to what is selected"), QKeySequence(QStringLiteral("Ctrl+E")),
-               [this] { footprint_->zoom_to_selection(); });
+    add_action("footprint.closer", tr("Footprint: zoom to what is selected"),
+               QKeySequence(QStringLiteral("Ctrl+Shift+E")), [this] { footprint_->zoom_to_selection(); });
     for (const char* ending : {"svg", "png", "pdf"})
         add_action(qPrintable(QStringLiteral("footprint.") + QLatin1String(ending)),
                    tr("Footprint: write %1").arg(QLatin1String(ending)), {}, [this, ending] { export_as(ending); });

@@ -98,6 +98,7 @@ int SheetModel::row_of(const std::string& port) const {
 }
 
 QVariant SheetModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid()) return {};
     const auto row = static_cast<size_t>(index.row());
     const std::string name = field(index.column());
     const auto& r = rows_[row];
@@ -133,11 +134,13 @@ QVariant SheetModel::data(const QModelIndex& index, int role) const {
 }
 
 QVariant SheetModel::headerData(int section, Qt::Orientation orientation, int role) const {
-    if (role != Qt::DisplayRole) return {};
+    if (role != Qt::DisplayRole || section < 0) return {};
+    if (orientation == Qt::Horizontal && section >= columnCount()) return {};
     return orientation == Qt::Horizontal ? tr(columns[section].title) : QVariant(section + 1);
 }
 
 Qt::ItemFlags SheetModel::flags(const QModelIndex& index) const {
+    if (!index.isValid()) return {};
     const auto name = field(index.column());
     auto f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
     if (name == "pin" || (name == "state" && !rows_[static_cast<size_t>(index.row())].pin.empty()) ||

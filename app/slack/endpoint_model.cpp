@@ -96,23 +96,32 @@ void EndpointModel::show(std::shared_ptr<const TimingReport> report, std::shared
     for (const auto& k : keys) place.emplace(k, -1);
     for (int row = 0; !place.empty() && row < after; ++row)
         if (const auto at = place.find(next.key(row)); at != place.end()) at->second = row;
-    if (before < after) {
-        beginInsertRows({}, before, after - 1);
-        rows_.resize(static_cast<size_t>(after), 0);
+    const auto take = [&] {
         report_ = next.report_;
         lookup_ = next.lookup_;
         kind_ = next.kind_;
         rows_ = next.rows_;
+    };
+    // Rows come and go at the end, as copies of the last one, so that what is seen meanwhile is always whole.
+    if (before == 0 && after > 0) {
+        beginInsertRows({}, 0, after - 1);
+        take();
+        return endInsertRows();
+    }
+    if (after == 0) {
+        if (before > 0) beginRemoveRows({}, 0, before - 1);
+        take();
+        if (before > 0) endRemoveRows();
+        return;
+    }
+    if (before < after) {
+        beginInsertRows({}, before, after - 1);
+        rows_.resize(static_cast<size_t>(after), rows_.back());
         endInsertRows();
     }
     emit layoutAboutToBeChanged();
-    report_ = next.report_;
-    lookup_ = next.lookup_;
-    kind_ = next.kind_;
-    if (before <= after)
-        rows_ = next.rows_;
-    else
-        std::copy(next.rows_.begin(), next.rows_.end(), rows_.begin());
+    take();
+    rows_.resize(static_cast<size_t>(std::max(before, after)), rows_.back());
     for (qsizetype i = 0; i < kept.size(); ++i) {
         const int row = place.at(keys[static_cast<size_t>(i)]);
         changePersistentIndex(kept[i], row < 0 ? QModelIndex() : this->index(row, kept[i].column()));
