@@ -10,6 +10,7 @@
 #include "app/site/table_page.hpp"
 
 #include <QApplication>
+#include <functional>
 #include <QComboBox>
 #include <QCommandLineParser>
 #include <QDir>
@@ -51,16 +52,10 @@ QString board_as_table(const kp::Session& session) {
 }
 
 /// A PNG of each station; true when all could be written.
-bool shoot(kp::app::MainWindow& window, const QString& folder) {
+using Take = std::function<void(const char*)>;
+
+void shoot_site(kp::app::MainWindow& window, const Take& take) {
     using namespace kp::app;
-    QDir().mkpath(folder);
-    bool good = true;
-    const auto take = [&](const char* name) {
-        settle(150);
-        good = window.grab().save(folder + '/' + QLatin1String(name) + QStringLiteral(".png")) && good;
-    };
-    auto& pegs = *static_cast<PegsStation*>(window.station_at(1));
-    auto& bench = *static_cast<BenchStation*>(window.station_at(5));
     window.show_station(0);
     take("site");
     auto& site = *static_cast<SiteStation*>(window.station_at(0));
@@ -76,6 +71,12 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     site.table_page().show_text(board_as_table(window.desk().session()), QStringLiteral("clipboard"));
     take("table");
     site.show_page(0);
+}
+
+void shoot_pegs(kp::app::MainWindow& window, const Take& take) {
+    using namespace kp::app;
+    auto& pegs = *static_cast<PegsStation*>(window.station_at(1));
+    window.show_station(1);
     pegs.show_view(0);
     // A port with something to tell: one that a finding names.
     const auto& session = window.desk().session();
@@ -108,6 +109,21 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     pegs.out_page().choose(kp::app::OutPage::own);
     take("out");
     pegs.show_view(0);
+}
+
+/// A PNG of each main view; false when one could not be written.
+bool shoot(kp::app::MainWindow& window, const QString& folder) {
+    using namespace kp::app;
+    QDir().mkpath(folder);
+    bool good = true;
+    const Take take = [&](const char* name) {
+        settle(150);
+        good = window.grab().save(folder + '/' + QLatin1String(name) + QStringLiteral(".png")) && good;
+    };
+    shoot_site(window, take);
+    shoot_pegs(window, take);
+    auto& bench = *static_cast<BenchStation*>(window.station_at(5));
+    const auto& session = window.desk().session();
     window.show_station(2);
     take("findings");
     window.show_station(3);

@@ -30,16 +30,16 @@ kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
     const std::string left = text.substr(0, equals), value = text.substr(equals + 1);
     const auto dot = left.rfind('.');
     std::vector<std::string> fields, attributes;
-    for (const auto* name : kp::field_names()) fields.emplace_back(name);
+    for (const auto& field : kp::project_fields()) fields.emplace_back(field.key);
     for (const auto& kind : kp::attribute_kinds()) attributes.emplace_back(kind.key);
     if (dot == std::string::npos) {
         if (std::find(fields.begin(), fields.end(), left) == fields.end())
             return wrong("A project has no field '" + left + "'; it has " + kp::list_names(fields, 30) + "." +
                          kp::did_you_mean(left, fields));
         std::string lines = value;
-        const bool list = left == "netlists" || left == "libraries" || left == "sources" || left == "modules" ||
-                          left == "defines" || left == "parameters";
-        if (list) std::replace(lines.begin(), lines.end(), ',', '\n');
+        const auto* field = kp::field_with(kp::project_fields(), left);
+        if (!std::holds_alternative<std::string kp::Project::*>(field->member))
+            std::replace(lines.begin(), lines.end(), ',', '\n');
         const auto change = kp::set_field(s.project(), left, lines);
         if (change.before == change.after) return kp::Edit{};
         return kp::Edit{"set " + left, {change}};

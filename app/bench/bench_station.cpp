@@ -123,6 +123,10 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
     all->addWidget(top);
     all->addLayout(middle, 1);
 
+    connect_all();
+}
+
+void BenchStation::connect_all() {
     clock_.setInterval(tick_ms);
     connect(&clock_, &QTimer::timeout, this, &BenchStation::tick);
     connect(load_, &QPushButton::clicked, this, &BenchStation::load);

@@ -33,6 +33,7 @@ public:
     void compare_all();
 
 private:
+    void connect_all();
     void tick();
     void start_bench();
     void empty_chip();

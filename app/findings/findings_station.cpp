@@ -77,6 +77,13 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
       ways_title_(new QLabel(tr("Possible fixes"))),
       sentence_(new QLabel),
       bar_(new QWidget) {
+    build_bar();
+    build();
+    show_closed();
+    connect_all();
+}
+
+void FindingsStation::build_bar() {
     filter_->setPlaceholderText(tr("rule, port, words"));
     filter_->setAccessibleName(tr("Filter findings"));
     filter_->setObjectName("findings.filter");
@@ -102,6 +109,9 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     }
     bar->addStretch(1);
     bar->addWidget(held_);
+}
+
+void FindingsStation::build() {
     list_->setHeaderHidden(true);
     list_->setRootIsDecorated(false);
     list_->setIndentation(8);
@@ -153,8 +163,9 @@ FindingsStation::FindingsStation(Desk& desk, QWidget* parent)
     all->setContentsMargins(0, 0, 0, 0);
     all->addWidget(bar_);
     all->addLayout(middle, 1);
+}
 
-    show_closed();
+void FindingsStation::connect_all() {
     connect(&desk_, &Desk::opened, this, [this] {
         if (!desk_.has_session()) show_closed();
     });

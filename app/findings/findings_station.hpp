@@ -33,6 +33,9 @@ public:
     void take_way_out(int index);
 
 private:
+    void build_bar();
+    void build();
+    void connect_all();
     void fill_list();
     void show_finding();
     void waive();

@@ -151,6 +151,10 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     all->setSpacing(12);
     all->addLayout(left, 6);
     all->addLayout(right, 4);
+    connect_all();
+}
+
+void LogStation::connect_all() {
     connect(runs_, &QTreeWidget::itemSelectionChanged, this, [this] {
         chose_ = !runs_->selectedItems().empty();
         show_difference();

@@ -26,6 +26,7 @@ public:
     bool write(bool despite_stops);
 
 private:
+    void connect_all();
     void show_difference();
     void restore();
     /// Numbers of the runs that are chosen, oldest first.

@@ -77,6 +77,29 @@ void OutPage::build() {
     auto* right = new QVBoxLayout;
     right->setSpacing(6);
     auto* split = new QSplitter(Qt::Vertical);
+    build_template_box();
+    split->addWidget(template_box_);
+    preview_->setObjectName("out.preview");
+    preview_->setAccessibleName(tr("The text as it would be written"));
+    preview_->setReadOnly(true);
+    preview_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    preview_->setProperty("mono", true);
+    template_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    split->addWidget(preview_);
+    right->addWidget(split, 1);
+    auto* foot = new QHBoxLayout;
+    write_->setObjectName("out.write");
+    write_->setProperty("primary", true);
+    despite_->setObjectName("out.despite");
+    foot->addWidget(write_);
+    foot->addWidget(despite_);
+    foot->addWidget(state_, 1);
+    right->addLayout(foot);
+    all->addLayout(right, 1);
+    kinds_->setCurrentRow(0);
+}
+
+void OutPage::build_template_box() {
     auto* box = new QVBoxLayout(template_box_);
     box->setContentsMargins(0, 0, 0, 0);
     auto* bar = new QHBoxLayout;
@@ -103,25 +126,6 @@ void OutPage::build() {
     }
     pair->addWidget(fields_);
     box->addLayout(pair, 1);
-    split->addWidget(template_box_);
-    preview_->setObjectName("out.preview");
-    preview_->setAccessibleName(tr("The text as it would be written"));
-    preview_->setReadOnly(true);
-    preview_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    preview_->setProperty("mono", true);
-    template_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    split->addWidget(preview_);
-    right->addWidget(split, 1);
-    auto* foot = new QHBoxLayout;
-    write_->setObjectName("out.write");
-    write_->setProperty("primary", true);
-    despite_->setObjectName("out.despite");
-    foot->addWidget(write_);
-    foot->addWidget(despite_);
-    foot->addWidget(state_, 1);
-    right->addLayout(foot);
-    all->addLayout(right, 1);
-    kinds_->setCurrentRow(0);
 }
 
 OutPage::Kind OutPage::kind() const {

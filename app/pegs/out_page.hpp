@@ -30,6 +30,7 @@ public:
     bool write_to(const QString& path);
 
 private:
+    void build_template_box();
     void build();
     void make();
     void open_template();

@@ -72,11 +72,7 @@ NewPage::NewPage(Desk& desk)
     connect(later_, &QPushButton::clicked, this, &NewPage::done);
 }
 
-QWidget* NewPage::form() {
-    auto* box = new QWidget;
-    auto* f = new QFormLayout(box);
-    f->setContentsMargins(0, 6, 0, 6);
-    f->setVerticalSpacing(10);
+void NewPage::name_fields() {
     const auto named = [](QWidget* w, const char* id, const QString& name) {
         w->setObjectName(QLatin1String(id));
         w->setAccessibleName(name);
@@ -87,6 +83,14 @@ QWidget* NewPage::form() {
     named(board_, "new.board", tr("Board"));
     named(top_, "new.top", tr("Top module"));
     named(sources_, "new.sources", tr("Sources of the design"));
+}
+
+QWidget* NewPage::form() {
+    auto* box = new QWidget;
+    auto* f = new QFormLayout(box);
+    f->setContentsMargins(0, 6, 0, 6);
+    f->setVerticalSpacing(10);
+    name_fields();
     auto* with_folder = new QHBoxLayout;
     auto* browse = new QPushButton(tr("Choose…"));
     with_folder->addWidget(folder_, 1);
@@ -133,6 +137,11 @@ QWidget* NewPage::form() {
         qDeleteAll(sources_->selectedItems());
         changed();
     });
+    follow_fields();
+    return box;
+}
+
+void NewPage::follow_fields() {
     for (auto* line : {folder_, name_, top_}) connect(line, &QLineEdit::textChanged, this, &NewPage::changed);
     connect(part_, &QComboBox::currentTextChanged, this, &NewPage::changed);
     connect(board_, &QComboBox::currentIndexChanged, this, [this] {
@@ -143,7 +152,6 @@ QWidget* NewPage::form() {
         changed();
     });
     connect(copy_, &QCheckBox::toggled, this, &NewPage::changed);
-    return box;
 }
 
 void NewPage::begin() {

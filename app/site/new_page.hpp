@@ -30,6 +30,8 @@ signals:
     void done();
 
 private:
+    void name_fields();
+    void follow_fields();
     [[nodiscard]] NewProject wanted() const;
     void changed();
     void look();

@@ -79,6 +79,20 @@ TablePage::TablePage(Desk& desk)
     cells_->verticalHeader()->setDefaultSectionSize(22);
     cells_->setShowGrid(false);
     all->addWidget(cells_, 3);
+    all->addLayout(make_row_bar());
+    count_->setWordWrap(true);
+    all->addWidget(count_);
+    troubles_->setObjectName("table.troubles");
+    troubles_->setAccessibleName(tr("What is wrong in the table"));
+    all->addWidget(troubles_, 1);
+    all->addLayout(make_foot());
+    connect(paste_button, &QPushButton::clicked, this, &TablePage::paste);
+    connect(open_button, &QPushButton::clicked, this, &TablePage::open);
+    connect(back, &QPushButton::clicked, this, &TablePage::done);
+    connect_all();
+}
+
+QLayout* TablePage::make_row_bar() {
     auto* rows = new QHBoxLayout;
     auto* skip = new QPushButton(tr("Leave rows out, or take them in"));
     skip->setObjectName("table.skip");
@@ -88,7 +102,6 @@ TablePage::TablePage(Desk& desk)
     no_heading->setObjectName("table.no_heading");
     for (auto* b : {skip, heading_row, no_heading}) rows->addWidget(b);
     rows->addStretch(1);
-    all->addLayout(rows);
     connect(skip, &QPushButton::clicked, this, &TablePage::skip_rows);
     connect(heading_row, &QPushButton::clicked, this, [this] {
         const int row = cells_->currentRow() - 1;
@@ -96,12 +109,10 @@ TablePage::TablePage(Desk& desk)
             read_again(grid_->rows[static_cast<size_t>(row)].line);
     });
     connect(no_heading, &QPushButton::clicked, this, [this] { read_again(0); });
-    connect(cells_, &QTableWidget::itemChanged, this, &TablePage::cell_changed);
-    count_->setWordWrap(true);
-    all->addWidget(count_);
-    troubles_->setObjectName("table.troubles");
-    troubles_->setAccessibleName(tr("What is wrong in the table"));
-    all->addWidget(troubles_, 1);
+    return rows;
+}
+
+QLayout* TablePage::make_foot() {
     auto* foot = new QHBoxLayout;
     foot->addWidget(new QLabel(tr("Name")));
     name_->setObjectName("table.name");
@@ -111,11 +122,12 @@ TablePage::TablePage(Desk& desk)
     foot->addWidget(from_fpga_);
     foot->addStretch(1);
     foot->addWidget(make_);
-    all->addLayout(foot);
     make_->setObjectName("table.make");
-    connect(paste_button, &QPushButton::clicked, this, &TablePage::paste);
-    connect(open_button, &QPushButton::clicked, this, &TablePage::open);
-    connect(back, &QPushButton::clicked, this, &TablePage::done);
+    return foot;
+}
+
+void TablePage::connect_all() {
+    connect(cells_, &QTableWidget::itemChanged, this, &TablePage::cell_changed);
     connect(make_, &QPushButton::clicked, this, &TablePage::make);
     connect(name_, &QLineEdit::textChanged, this, &TablePage::draft_again);
     connect(makes_, &QComboBox::currentIndexChanged, this, [this] {

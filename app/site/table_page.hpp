@@ -18,6 +18,8 @@ class QPushButton;
 class QTableWidget;
 class QTableWidgetItem;
 
+class QLayout;
+
 namespace kp::app {
 
 class TablePage : public QWidget {
@@ -35,6 +37,9 @@ signals:
     void done();
 
 private:
+    QLayout* make_row_bar();
+    QLayout* make_foot();
+    void connect_all();
     void paste();
     void open();
     void fill();

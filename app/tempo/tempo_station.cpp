@@ -44,6 +44,22 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
       trouble_(new QLabel),
       editor_(new SdcEditor),
       lens_(new QStackedWidget) {
+    auto* low = new QHBoxLayout;
+    low->setSpacing(12);
+    low->addWidget(make_text_card(), 6);
+    low->addWidget(make_lens_card(), 5);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(20, 14, 16, 10);
+    all->setSpacing(12);
+    all->addWidget(chart_, 5);
+    all->addLayout(low, 6);
+    connect_all();
+    make_actions();
+}
+
+QWidget* TempoStation::make_text_card() {
+    files_->setObjectName("tempo.files");
+    editor_->setObjectName("tempo.editor");
     auto* left = new QFrame;
     left->setProperty("card", true);
     auto* left_box = new QVBoxLayout(left);
@@ -74,6 +90,11 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
     trouble_->setContentsMargins(10, 2, 8, 2);
     trouble_->setObjectName("tempo.trouble");
     left_box->addWidget(trouble_);
+    return left;
+}
+
+QWidget* TempoStation::make_lens_card() {
+    lenses_->setObjectName("tempo.lenses");
     auto* right = new QFrame;
     right->setProperty("card", true);
     auto* right_box = new QVBoxLayout(right);
@@ -84,19 +105,10 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
     lens_->addWidget(make_clock_lens());
     lens_->addWidget(make_delay_lens());
     lens_->addWidget(make_coverage_lens());
-    files_->setObjectName("tempo.files");
-    lenses_->setObjectName("tempo.lenses");
-    editor_->setObjectName("tempo.editor");
-    auto* low = new QHBoxLayout;
-    low->setSpacing(12);
-    low->addWidget(left, 6);
-    low->addWidget(right, 5);
-    auto* all = new QVBoxLayout(this);
-    all->setContentsMargins(20, 14, 16, 10);
-    all->setSpacing(12);
-    all->addWidget(chart_, 5);
-    all->addLayout(low, 6);
+    return right;
+}
 
+void TempoStation::connect_all() {
     typing_.setSingleShot(true);
     oldest_.setSingleShot(true);
     connect(&typing_, &QTimer::timeout, this, &TempoStation::commit_text);
@@ -130,6 +142,9 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
         editor_->setCursorPosition(s.name.mid(colon + 1).toInt() - 1, 0);
         editor_->ensureCursorVisible();
     });
+}
+
+void TempoStation::make_actions() {
     add_action("tempo.edit", tr("Edit the constraint text"), QKeySequence(QStringLiteral("Ctrl+E")), [this] {
         desk_.go_to(Place::tempo);
         editor_->setFocus();

@@ -34,6 +34,10 @@ public:
     void show_lens(int lens);
 
 private:
+    QWidget* make_text_card();
+    QWidget* make_lens_card();
+    void connect_all();
+    void make_actions();
     QWidget* make_clock_lens();
     QWidget* make_delay_lens();
     QWidget* make_coverage_lens();

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// SHA-256 (FIPS 180-4) by OpenSSL; linear, one pass.
 #include "core/base/checksum.hpp"
 
 #include <openssl/evp.h>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Checksums of texts, as manifests and logs name them.
 #pragma once
 
 #include <string>

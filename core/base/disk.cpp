@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What every disk does alike: paths, and files that are written aside, synced and put in place by a rename, so that
+// a reader sees the old text or the new.
 #include "core/base/disk.hpp"
 
 #include <algorithm>

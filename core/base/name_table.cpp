@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Open addressing with linear probing over one block of text (Knuth, TAOCP 3, 6.4): a name costs its bytes and some
+// 13 more, a look-up one or two cache lines. Grows at five eighths.
 #include "core/base/name_table.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The nearest name by edits of single characters (Wagner and Fischer 1974), with a bound that lets most candidates
+// go after a few rows; and lists of names as a person would say them.
 #include "core/base/names.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ranges and slices as data sheets write them; a range names at most some thousand things, so that a typing slip
+// does not fill the memory.
 #include "core/base/ranges.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ranges of names as data sheets write them.
 #pragma once
 
 #include <optional>

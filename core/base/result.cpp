@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A message as one sentence: file, line, column, what is wrong and what to do.
 #include "core/base/result.hpp"
 
 namespace kp {

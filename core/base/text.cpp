@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Numbers and words without a locale: what is read or written is the same on every machine. Natural order compares
+// runs of digits as numbers.
 #include "core/base/text.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The board as its file describes it, around a simulated netlist: what terminals drive goes to the ports pegged
+// there, what ports drive comes back to lamps and displays. A step costs what the simulator finds changed.
 #include "core/bench/board_bench.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A stand-in for the chip at the end of a cable: the state machine of IEEE 1149.1, figure 6-1, with IDCODE and
+// BYPASS, and what loading it goes through.
 #include "core/bench/chip.hpp"
 
 #include <array>

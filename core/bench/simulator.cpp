@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Cells become truth tables of at most six inputs in the order of their levels. A change is put into the queue of
+// its level, so that a cycle costs the cells that see one.
 #include "core/bench/simulator.hpp"
 
 #include "core/model/parameter.hpp"

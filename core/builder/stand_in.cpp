@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A stand-in for a build: every adrift port gets the first pin that the rules do not refuse, in the order of the
+// design. It says so in what it writes; a real placer is not pretended.
 #include "core/builder/stand_in.hpp"
 
 #include "core/format/csv/csv.hpp"

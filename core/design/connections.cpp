@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Drivers and loads of every net in three flat arrays (a counting sort by net), made once; no look-up by name
+// afterwards.
 #include "core/design/connections.hpp"
 
 #include "core/model/parameter.hpp"

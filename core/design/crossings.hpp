@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Data that change clocks, and whether a synchroniser stands there.
 #pragma once
 
 #include "core/design/clock_nets.hpp"

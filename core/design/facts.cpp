@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The order in which facts are found: connections, clocks, ports, PLLs, crossings. Each may be left out when the run
+// is asked to stop.
 #include "core/design/facts.hpp"
 
 #include "core/design/crossings.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What hangs behind a port, found by walking from it with a bound on depth: a port that reaches half of the design
+// says no more than one that reaches a register.
 #include "core/design/port_facts.hpp"
 
 #include "core/model/parameter.hpp"

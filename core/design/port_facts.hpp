@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What the design does with each port.
 #pragma once
 
 #include "core/design/clock_nets.hpp"

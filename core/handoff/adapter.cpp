@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A top with the board's names and polarity around the design, in either language; names that are no identifiers are
+// escaped as each language has it.
 #include "core/handoff/adapter.hpp"
 
 #include "core/base/names.hpp"

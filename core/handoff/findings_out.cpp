@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Findings as SARIF 2.1.0 (OASIS) and JUnit XML, so that a build server shows them; both are open formats of many
+// programs.
 #include "core/handoff/findings_out.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The bundle is made whole in memory and checked before a byte is written; a file that somebody else put there is
+// never written over.
 #include "core/handoff/handoff.hpp"
 
 #include "core/base/checksum.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Mustache by kainjow; nothing is escaped, since pin files are no HTML. Sizes are bounded.
 #include "core/handoff/template.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Look-ups by pin and terminal through hash tables made by index(); a board under construction is searched instead.
 #include "core/model/board.hpp"
 
 #include "core/base/text.hpp"

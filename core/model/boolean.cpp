@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A function is code for a stack of values, made by operator precedence with two stacks. Its sense is found by
+// trying all values of up to twelve inputs; wider ones count as non-unate.
 #include "core/model/boolean.hpp"
 
 #include <algorithm>

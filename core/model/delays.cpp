@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What an SDF file said, kept in flat arrays with names as ids.
 #include "core/model/delays.hpp"
 
 #include <cstring>

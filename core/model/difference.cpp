@@ -60,9 +60,9 @@ void constraint_changes(const Project& from, const Project& to, std::vector<Chan
 
 Edit difference_edit(const Project& from, const Project& to, const std::string& title) {
     Edit edit{title, {}};
-    for (const std::string name : field_names())
-        if (field_text(from, name) != field_text(to, name))
-            edit.changes.emplace_back(FieldChange{name, field_text(from, name), field_text(to, name)});
+    for (const auto& field : project_fields())
+        if (auto a = field_text(from, field.key), b = field_text(to, field.key); a != b)
+            edit.changes.emplace_back(FieldChange{field.key, std::move(a), std::move(b)});
     constraint_changes(from, to, edit.changes);
     for (const auto& port : keys_of(from.pegs, to.pegs))
         if (at(from.pegs, port) != at(to.pegs, port))

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Apply all or none: a change that does not fit lets those before it be taken back. Fields go by the table of
+// core/model/project.cpp.
 #include "core/model/edit.hpp"
 
 #include "core/base/text.hpp"
@@ -15,39 +17,34 @@ Message stale(const std::string& what) {
     return {Severity::stop, "stale-edit", what + " is no longer as this edit found it; nothing was changed.", "", 0, 0};
 }
 
-/// Where a field of this name is: a text, a list, or named texts. All null for an unknown one.
-template <class P>
-struct Field {
-    template <class T>
-    using Ref = std::conditional_t<std::is_const_v<P>, const T, T>*;
-    Ref<std::string> text = nullptr;
-    Ref<std::vector<std::string>> list = nullptr;
-    Ref<std::map<std::string, std::string>> pairs = nullptr;
-    [[nodiscard]] bool known() const { return text || list || pairs; }
-};
-template <class P>
-Field<P> field_of(P& p, const std::string& name) {
-    Field<P> f;
-    // field_names() has them all.
-    f.text = name == "name"          ? &p.name
-             : name == "part"        ? &p.part
-             : name == "board"       ? &p.board
-             : name == "top"         ? &p.top
-             : name == "delays"      ? &p.delays
-             : name == "pin_report"  ? &p.pin_report
-             : name == "mode"        ? &p.mode
-             : name == "start_clock" ? &p.start_clock
-             : name == "load"        ? &p.load
-             : name == "unused_pins" ? &p.unused_pins
-                                     : nullptr;
-    f.list = name == "netlists"    ? &p.netlists
-             : name == "libraries" ? &p.libraries
-             : name == "sources"   ? &p.sources
-             : name == "modules"   ? &p.modules
-             : name == "ports"     ? &p.ports
-                                   : nullptr;
-    f.pairs = name == "defines" ? &p.defines : name == "parameters" ? &p.parameters : nullptr;
-    return f;
+const ProjectField* field_of(const std::string& name) {
+    return field_with(project_fields(), name);
+}
+
+std::string text_of(const std::string& value) {
+    return value;
+}
+std::string text_of(const std::vector<std::string>& value) {
+    return lines_of(value);
+}
+std::string text_of(const std::map<std::string, std::string>& value) {
+    std::vector<std::string> lines;
+    for (const auto& [key, text] : value) lines.push_back(text.empty() ? key : key + "=" + text);
+    return lines_of(lines);
+}
+
+void take_text(std::string& value, const std::string& text) {
+    value = text;
+}
+void take_text(std::vector<std::string>& value, const std::string& text) {
+    value = list_of(text);
+}
+void take_text(std::map<std::string, std::string>& value, const std::string& text) {
+    value.clear();
+    for (const auto& line : list_of(text)) {
+        const auto equals = line.find('=');
+        value[line.substr(0, equals)] = equals == std::string::npos ? "" : line.substr(equals + 1);
+    }
 }
 
 struct Applier {
@@ -94,15 +91,13 @@ struct Applier {
         return Done{};
     }
     Status operator()(const FieldChange& c) const {
-        const auto field = field_of(p, c.field);
-        if (!field.known() || field_text(p, c.field) != c.before) return stale("The field '" + c.field + "'");
-        if (field.text) *field.text = c.after;
-        if (field.list) *field.list = list_of(c.after);
-        if (!field.pairs) return Done{};
-        field.pairs->clear();
-        for (const auto& line : list_of(c.after))
-            (*field.pairs)[line.substr(0, line.find('='))] =
-                line.find('=') == std::string::npos ? "" : line.substr(line.find('=') + 1);
+        const auto* field = field_of(c.field);
+        if (!field || field_text(p, c.field) != c.before) return stale("The field '" + c.field + "'");
+        std::visit(
+            [&](auto member) {
+                if constexpr (requires { take_text(p.*member, c.after); }) take_text(p.*member, c.after);
+            },
+            field->member);
         return Done{};
     }
 
@@ -127,13 +122,6 @@ struct Applier {
 
 }  // namespace
 
-std::span<const char* const> field_names() {
-    static constexpr const char* names[] = {"name",    "part",        "board", "top",         "delays",    "pin_report",
-                                            "mode",    "start_clock", "load",  "unused_pins", "netlists",  "libraries",
-                                            "sources", "modules",     "ports", "defines",     "parameters"};
-    return names;
-}
-
 std::string lines_of(const std::vector<std::string>& list) {
     std::string out;
     for (const auto& entry : list) out += (out.empty() ? "" : "\n") + entry;
@@ -148,13 +136,14 @@ std::vector<std::string> list_of(const std::string& lines) {
 }
 
 std::string field_text(const Project& project, const std::string& name) {
-    const auto field = field_of(project, name);
-    if (field.text) return *field.text;
-    if (field.list) return lines_of(*field.list);
-    std::vector<std::string> lines;
-    if (field.pairs)
-        for (const auto& [key, value] : *field.pairs) lines.push_back(value.empty() ? key : key + "=" + value);
-    return lines_of(lines);
+    const auto* field = field_of(name);
+    if (!field) return {};
+    return std::visit(
+        [&](auto member) -> std::string {
+            if constexpr (requires { text_of(project.*member); }) return text_of(project.*member);
+            return {};
+        },
+        field->member);
 }
 
 FieldChange set_field(const Project& project, const std::string& field, const std::string& text) {
@@ -197,10 +186,10 @@ Touched touched(const Edit& edit) {
         t.text |= std::holds_alternative<TextChange>(change) || std::holds_alternative<SdcFileChange>(change);
         t.waivers |= std::holds_alternative<WaiverChange>(change);
         if (const auto* field = std::get_if<FieldChange>(&change)) {
-            const auto& f = field->field;
-            const bool setting = f == "mode" || f == "start_clock" || f == "load" || f == "unused_pins";
-            t.settings |= setting;
-            t.inputs |= f != "ports" && f != "name" && !setting;
+            const auto* known = field_of(field->field);
+            const auto brings = known ? known->brings : ProjectField::world;
+            t.settings |= brings == ProjectField::rules;
+            t.inputs |= brings == ProjectField::world;
         }
     }
     return t;

@@ -30,8 +30,7 @@ struct WaiverChange {
     Waiver waiver;
     bool add = true;
 };
-/// A single field of the project: name, part, board, top, delays, pin_report, mode, start_clock, load, unused_pins; or
-/// a list with one entry a line: netlists, libraries, sources, modules, defines ("NAME=TEXT"), parameters, ports.
+/// A single field of project_fields(): its text, a list with one entry a line, or named texts as "NAME=TEXT" lines.
 struct FieldChange {
     std::string field, before, after;
 };
@@ -59,9 +58,6 @@ struct Edit {
 [[nodiscard]] FieldChange set_field(const Project& project, const std::string& field, const std::string& text);
 [[nodiscard]] std::string lines_of(const std::vector<std::string>& list);
 [[nodiscard]] std::vector<std::string> list_of(const std::string& lines);
-
-/// The names that FieldChange knows.
-[[nodiscard]] std::span<const char* const> field_names();
 
 /// The edit that makes `from` into `to`: fields, constraint files (their order too), pegs, attributes, waivers. Empty
 /// when they are alike.

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Look-ups of cells and pins by name, and the merge of libraries: the first one that has a cell keeps it.
 #include "core/model/library.hpp"
 
 #include <algorithm>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Names of pins made when they are asked for: a million of them would be a hundred megabytes.
 #include "core/model/netlist.hpp"
 
 namespace kp {

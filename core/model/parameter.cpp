@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Numbers in instance parameters, as Verilog writes them.
 #include "core/model/parameter.hpp"
 
 #include "core/base/text.hpp"

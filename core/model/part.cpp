@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ordering codes by the grammar of the part file, letter by letter; the nearest code by edits (Wagner and Fischer
+// 1974).
 #include "core/model/part.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Places from names: rows and columns of balls, sides and slots of pins.
 #include "core/model/part_places.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ports as a header groups them, and back from one line of text.
 #include "core/model/ports.hpp"
 
 #include "core/base/text.hpp"

@@ -3,9 +3,11 @@
 #pragma once
 
 #include "core/model/constraints.hpp"
+#include "core/model/fields.hpp"
 
 #include <map>
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -29,27 +31,10 @@ struct PortAttributes {
     std::string partner;          ///< port on the other half of its differential pair
     std::string pad_register;     ///< "in", "out" or "both": the register in the pad is used
     std::string pad_delay;        ///< steps of the pad's delay line
+    /// Of fields that the table has no member for, by key; see attribute_fields().
+    std::map<std::string, std::string> more{};
     bool operator==(const PortAttributes&) const = default;
     [[nodiscard]] bool empty() const { return *this == PortAttributes{}; }
-};
-
-/// The fields of PortAttributes by the names that files have, in the order in which they are written. Reading, writing,
-/// journal and log go by this table.
-struct AttributeField {
-    const char* name;
-    std::string PortAttributes::*field;
-};
-inline constexpr AttributeField attribute_fields[] = {
-    {"standard", &PortAttributes::standard},
-    {"standard_origin", &PortAttributes::standard_origin},
-    {"drive", &PortAttributes::drive},
-    {"slew", &PortAttributes::slew},
-    {"pull", &PortAttributes::pull},
-    {"note", &PortAttributes::note},
-    {"termination", &PortAttributes::termination},
-    {"partner", &PortAttributes::partner},
-    {"pad_register", &PortAttributes::pad_register},
-    {"pad_delay", &PortAttributes::pad_delay},
 };
 
 struct Waiver {
@@ -87,5 +72,34 @@ struct Project {
     std::map<std::string, PortAttributes> attributes;
     std::vector<Waiver> waivers;
 };
+
+/// A field of PortAttributes.
+struct AttributeField {
+    const char* name;                               ///< in files, in the order in which they are written
+    std::string PortAttributes::*member = nullptr;  ///< null: it stands in `more`
+    [[nodiscard]] const std::string& of(const PortAttributes& a) const;
+    void set(PortAttributes& a, std::string value) const;
+};
+/// All of them. Reading, writing, journal, log, edits and comparison go by this table.
+[[nodiscard]] std::span<const AttributeField> attribute_fields();
+/// For as long as it lives, attribute_fields() gives another table; for the test that adds a field to a copy. One at a
+/// time.
+class OtherAttributeFields {
+public:
+    explicit OtherAttributeFields(std::span<const AttributeField> table);
+    ~OtherAttributeFields();
+    OtherAttributeFields(const OtherAttributeFields&) = delete;
+    OtherAttributeFields& operator=(const OtherAttributeFields&) = delete;
+};
+
+/// A field of Project that is a text, a list, or named texts.
+struct ProjectField : Field<Project> {
+    /// What a change of it brings: another world, only the rules of the plan again, or nothing that is derived.
+    enum Brings { world, rules, nothing } brings = world;
+};
+[[nodiscard]] std::span<const ProjectField> project_fields();
+[[nodiscard]] std::span<const Field<Waiver>> waiver_fields();
+/// Without the text, which stands in a file of its own.
+[[nodiscard]] std::span<const Field<SdcFile>> sdc_file_fields();
 
 }  // namespace kp

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Tcl's own parser (Tcl_ParseCommand) tells where commands and words lie, so that an edit of one command touches its
+// bytes and no others.
 #include "core/model/sdc_text.hpp"
 
 #include "core/base/bytes.hpp"

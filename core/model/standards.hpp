@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// I/O standards and their levels, V.
 #pragma once
 
 #include <string>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Delay of a trace from its stack; the formulas and where they are published stand in the header.
 #include "core/model/trace.hpp"
 
 #include <cmath>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ports before and after: those that are gone are matched with those that are new by direction, width and name, the
+// surest first.
 #include "core/pegs/merge.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Whatever is compared becomes differences port by port; what is taken becomes one edit that evicts nobody without
+// saying so.
 #include "core/pegs/proposals.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The pin sheet: columns by heading, in any order, more than ours passed over. Written as RFC 4180.
 #include "core/pegs/sheet.hpp"
 
 #include "core/base/bytes.hpp"

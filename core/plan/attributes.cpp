@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What is legal for an attribute follows from standard, bank and direction; the reasons are those of the rules.
 #include "core/plan/attributes.hpp"
 
 #include "core/base/text.hpp"

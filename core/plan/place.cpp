@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A typed text is tried as pin, as terminal, as kind with number, in this order; several things of one name are
+// asked about.
 #include "core/plan/place.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One seat a port in a hash table, kept up by refresh(): an edit costs its own ports. Lanes and held terminals are
+// found once.
 #include "core/plan/plan.hpp"
 
 #include "core/model/ports.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Many ports to many places by their orders; nothing here judges a place, the caller's rules do.
 #include "core/plan/ways.hpp"
 
 #include "core/base/ranges.hpp"

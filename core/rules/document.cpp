@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// docs/rules.md from the table.
 #include "core/rules/rules.hpp"
 
 namespace kp {

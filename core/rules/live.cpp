@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// After an edit the subjects that a rule reads (Reads) are asked again, before and after; all others keep their
+// findings. Cost: the subjects touched, times the rules.
 #include "core/rules/live.hpp"
 
 #include <algorithm>

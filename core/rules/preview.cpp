@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Findings are compared as multisets by their identity.
 #include "core/rules/preview.hpp"
 
 #include <map>

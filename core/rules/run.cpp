@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// All rules at all subjects, in one order that both this and LiveRules keep.
 #include "core/rules/live.hpp"
 #include "core/rules/say.hpp"
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Sentences and fixes that several rules share.
 #include "core/rules/say.hpp"
 
 #include "core/model/sdc_text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The table that runs, documents, exports and tests the rules.
 #include "core/rules/all.hpp"
 
 namespace kp {

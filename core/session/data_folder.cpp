@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// KITE_PEG_DATA, then beside the program, then the source tree it was built in.
 #include "core/session/data_folder.hpp"
 
 #include <cstdlib>

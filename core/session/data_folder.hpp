@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Where parts, boards and standards lie that ship with the program.
 #pragma once
 
 #include <string>

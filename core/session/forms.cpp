@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A form edits the bytes of one command, found by the span its value carries; where no command speaks of the port
+// alone it adds one.
 #include "core/session/forms.hpp"
 
 #include "core/base/text.hpp"

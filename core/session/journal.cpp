@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Lines of JSON, each with a checksum and the seal of this user on this machine, appended and synced. A torn last
+// line is normal after a crash; damage in the middle ends the replay and is told.
 #include "core/session/journal.hpp"
 
 #include "core/base/checksum.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Everything is checked before anything is written; a file that is there already is never written over.
 #include "core/session/new_project.hpp"
 
 #include "core/base/names.hpp"

@@ -69,10 +69,10 @@ struct Describe {
     }
     std::string operator()(const AttributeChange& c) const {
         std::string out;
-        for (const auto& f : attribute_fields)
-            if (c.before.*f.field != c.after.*f.field)
+        for (const auto& f : attribute_fields())
+            if (f.of(c.before) != f.of(c.after))
                 out += (out.empty() ? "" : ", ") + std::string(f.name) + " " +
-                       (c.after.*f.field == "" ? "none" : c.after.*f.field);
+                       (f.of(c.after).empty() ? "none" : f.of(c.after));
         return c.port + ": " + out;
     }
     std::string operator()(const TextChange& c) const {

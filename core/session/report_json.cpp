@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The report as the contract of kpeg has it; nothing is computed here.
 #include "core/session/report_json.hpp"
 
 #include <cmath>

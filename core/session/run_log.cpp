@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Two lines a run; a plan is kept as an edit of the one before, every so often whole, so that any run costs a
+// bounded number of edits. States that come back by undo are known again by a checksum.
 #include "core/session/run_log.hpp"
 
 #include "core/base/checksum.hpp"
@@ -419,10 +421,10 @@ std::vector<Difference> compare(const LogEntry& a, const LogEntry& b) {
             return e.plan.pegs.contains(port) ? "pin " + e.plan.pegs.at(port).pin : std::string("adrift");
         };
         add(port, pin(a), pin(b));
-        for (const auto& field : attribute_fields) {
+        for (const auto& field : attribute_fields()) {
             if (std::string_view(field.name) == "standard_origin") continue;
             const auto value = [&](const LogEntry& e) {
-                return e.plan.attributes.contains(port) ? e.plan.attributes.at(port).*field.field : std::string();
+                return e.plan.attributes.contains(port) ? field.of(e.plan.attributes.at(port)) : std::string();
             };
             add(port + ", " + field.name, value(a), value(b));
         }

@@ -97,8 +97,8 @@ public:
     void analyse_now();
     /// The same by a job; see Deriver::start.
     void start_analysis(std::function<void()> ready) { deriver_->start(project(), std::move(ready)); }
-    /// Takes a waiting result over; false when there is none or it is of other inputs. The log entry is the caller's to ask for: it
-    /// costs a synced line.
+    /// Takes a waiting result over; false when there is none or it is of other inputs. The log entry is the caller's to
+    /// ask for: it costs a synced line.
     bool take_analysis();
     /// Adds a log entry for the state as it is, unless it is stale.
     void note_run();

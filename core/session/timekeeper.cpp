@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One engine behind one lock. A report waits for another; a question is refused while one is under way.
 #include "core/session/timekeeper.hpp"
 
 #include "core/base/text.hpp"

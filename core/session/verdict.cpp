@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A question moves the ports on a copy of the plan, asks the rules that would name them, and moves back.
 #include "core/session/verdict.hpp"
 
 #include "core/plan/place.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What a place would say to a port, asked before it is taken.
 #pragma once
 
 #include "core/rules/rules.hpp"

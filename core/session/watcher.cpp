@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Stamps tell what changed; what it means is told by reading all of it once more beside what is open.
 #include "core/session/watcher.hpp"
 
 #include "core/format/sdc/rename.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The line is run behind the project's own text, and the kept engine asked with the result; then it goes back to
+// where it was.
 #include "core/session/what_if.hpp"
 
 #include "core/format/sdc/read.hpp"

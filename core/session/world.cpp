@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Files in the order in which they need each other: part, board, modules, standards, cells, netlist, delays. The
+// first that does not read ends it.
 #include "core/session/world.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Two sets of constraints are compared value by value for how far their difference reaches: values of port delays,
+// the ends of paths, or the structure of what arrives.
 #include "core/timing/change.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Clocks are spread through the network as sets of (clock, edge, latency); a generated clock starts from what
+// arrives at its source. Pairs of edges by the common base period in integers of a femtosecond.
 #include "core/timing/clocks.hpp"
 
 #include <algorithm>
@@ -11,7 +13,7 @@
 namespace kp::timing {
 
 namespace {
-constexpr long long most_cycles = 1000;  // engine.md: beyond that no common base period is looked for
+constexpr long long most_cycles = 1000;  // docs/timing.md: beyond that no common base period is looked for
 
 /// Femtoseconds, so that periods like 8.333 compare exactly.
 long long ticks(double ns) {
@@ -312,8 +314,8 @@ void ClockTimes::find_source(std::uint32_t c, int depth) {
 
 /// What a generated clock has from its master: an ideal one the master's source latency; a propagated one the master's
 /// latency (source latency, and that of the network where the master is ideal) and the delay of the way that makes each
-/// of its edges, registers on it included (engine.md: it starts from its master's latency, propagated or ideal, and
-/// runs from the master through to its source).
+/// of its edges, registers on it included (docs/timing.md: it starts from its master's latency, propagated or ideal,
+/// and runs from the master through to its source).
 void ClockTimes::from_master(std::uint32_t c, std::uint32_t master) {
     const auto& definition = k_.clocks[c];
     auto& s = source_[c];

@@ -59,7 +59,8 @@ struct EdgeRelation {
 };
 
 /// The tightest setup pair over the common base period of both clocks (each launch edge with the first capture edge
-/// strictly after it) and the hold pair that belongs to it. Edges: 0 rise, 1 fall of the clock. engine.md, section 2.
+/// strictly after it) and the hold pair that belongs to it. Edges: 0 rise, 1 fall of the clock. docs/timing.md,
+/// section 2.
 [[nodiscard]] EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockDefinition& capture,
                                   int capture_edge);
 

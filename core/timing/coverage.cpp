@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Why an endpoint has no check is found by walking back to the first cause; what stands before others is told, and
+// those only counted.
 #include "core/timing/coverage.hpp"
 
 #include "core/model/sdc_text.hpp"

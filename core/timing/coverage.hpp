@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What is timed, what is not, and which line would change that.
 #pragma once
 
 #include "core/timing/paths.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One number an arc, side and pair of edges, in flat arrays a corner.
 #include "core/timing/delays.hpp"
 
 namespace kp::timing {

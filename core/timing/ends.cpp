@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A check is compared with every arrival it may meet; the worst comparison of a group is kept, so that a change asks
+// only its own.
 #include "core/timing/ends.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Arrivals level by level and slack at the ends (Hitchcock, Smith and Cheng 1982), in parallel over a level. What a
+// change reaches is computed again from there and nothing else; the bits are those of a run from the start.
 #include "core/timing/engine.hpp"
 
 #include "core/timing/engine_state.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Exceptions as an automaton over the points of a path: a tag carries how far each is met, so that arrivals are
+// merged when nothing tells them apart.
 #include "core/timing/exceptions.hpp"
 
 #include <algorithm>
@@ -50,7 +52,7 @@ void Exceptions::reload() {
     }
 }
 
-/// engine.md, settled details: -from a cell means its clock pins, -to a cell its data and asynchronous inputs.
+/// docs/timing.md, settled details: -from a cell means its clock pins, -to a cell its data and asynchronous inputs.
 Exceptions::Nodes Exceptions::collect(const PathException::Point& point, int role) const {
     Nodes out;
     out.rise = point.rise;
@@ -117,7 +119,7 @@ Exceptions::StateId Exceptions::advance(StateId id, NodeId node, int edge) {
     return intern(std::move(state));
 }
 
-/// -1: not met. Otherwise the weight of engine.md: from pin, to pin, through, from clock, to clock, each above all
+/// -1: not met. Otherwise the weight of docs/timing.md: from pin, to pin, through, from clock, to clock, each above all
 /// after it.
 int Exceptions::specificity(const Rule& r, const End& end) const {
     int weight = 0;

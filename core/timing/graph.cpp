@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Pins and ports are nodes, arcs of cells and wires edges in flat arrays, numbered by level (Kahn 1962). Loops are
+// cut at the last arc of a depth-first walk, always the same one.
 #include "core/timing/graph.hpp"
 
 #include <algorithm>
@@ -46,8 +48,8 @@ Check check_of(const LibraryArc& arc) {
     return k;
 }
 
-/// engine.md: clear and preset are not followed to outputs unless that is switched on. Clear makes outputs fall, preset
-/// rise.
+/// docs/timing.md: clear and preset are not followed to outputs unless that is switched on. Clear makes outputs fall,
+/// preset rise.
 bool is_followed(const LibraryArc& arc, bool clear_arcs) {
     return arc.is_delay() || arc.kind == ArcKind::enable || arc.kind == ArcKind::disable ||
            (clear_arcs && (arc.kind == ArcKind::clear || arc.kind == ArcKind::preset));

@@ -104,7 +104,7 @@ struct Graph {
 
 /// Finds what constants and case analysis leave fixed, and closes the arcs nothing passes any more: those of fixed
 /// pins, of outputs that no longer depend on the input, those whose condition is false, and those of
-/// set_disable_timing. Narrows arcs that pass both senses to the one that is left (engine.md, settled details).
+/// set_disable_timing. Narrows arcs that pass both senses to the one that is left (docs/timing.md, settled details).
 void fix_and_cut(Graph& graph, const Constraints& constraints);
 
 /// Levels of the nodes over arcs that are not cut. Loops are cut at the arc that closes them, found from the lowest

@@ -1,4 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Best-first search backwards from the comparisons of a group, steps kept as a tree, so that k paths share what they
+// have in common (the problem of the k shortest paths: Eppstein 1998). A path with common-path credit may be
+// overtaken, then the search runs once more without that short cut.
 #include "core/timing/paths.hpp"
 
 #include <algorithm>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The worst paths, point by point, ns.
 #pragma once
 
 #include "core/timing/ends.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Width and period from the arrivals of the clock's own edges; docs/timing.md, settled details.
 #include "core/timing/pulses.hpp"
 
 #include <algorithm>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What arrives where, as slots of a node and a tag; made once for each structure, before any time is computed.
 #include "core/timing/slots.hpp"
 
 #include <algorithm>

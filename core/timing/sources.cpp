@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What starts at ports and registers: latency, port delay, edge.
 #include "core/timing/sources.hpp"
 
 #include <cmath>

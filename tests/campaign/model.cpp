@@ -11,7 +11,7 @@ std::string state_of(const Project& p) {
         out += port + "=" + peg.pin + peg.origin + (peg.state == PegState::loose ? "~" : "") + ";";
     for (const auto& [port, a] : p.attributes) {
         out += port + ":";
-        for (const auto& f : attribute_fields) out += a.*f.field + ",";
+        for (const auto& f : attribute_fields()) out += f.of(a) + ",";
     }
     for (const auto& w : p.waivers) out += w.rule + w.reason + ";";
     for (const auto& f : p.constraints) out += "\n<" + f.path + ">" + f.text;
@@ -35,8 +35,8 @@ Edit random_edit(const Project& p, Random& random) {
             const auto at = p.attributes.find(port);
             PortAttributes before = at == p.attributes.end() ? PortAttributes{} : at->second;
             auto after = before;
-            after.*attribute_fields[number(std::size(attribute_fields))].field =
-                "v" + std::to_string(random() % 1'000'000);
+            attribute_fields()[number(attribute_fields().size())].set(after,
+                                                                      "v" + std::to_string(random() % 1'000'000));
             return {"choose for " + port, {AttributeChange{port, before, after}}};
         }
         case 2: return {"waive", {WaiverChange{{"L11", {port}, "r" + std::to_string(random()), "me", ""}, true}}};

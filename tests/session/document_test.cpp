@@ -333,7 +333,7 @@ TEST(Document, AttributesComeBackWholeFromJournalAndUndo) {
     auto d = open(disk);
     PortAttributes all;
     int n = 0;
-    for (const auto& f : attribute_fields) all.*f.field = "value " + std::to_string(++n);
+    for (const auto& f : attribute_fields()) f.set(all, "value " + std::to_string(++n));
     ASSERT_TRUE(d->apply({"choose", {AttributeChange{"a", {}, all}}}).ok());
     d = reopen(disk, d);
     EXPECT_EQ(d->project().attributes.at("a"), all);

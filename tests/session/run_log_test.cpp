@@ -15,7 +15,7 @@ RunPlan plan(int n, int ports = 3) {
                           "by hand"};
         PortAttributes a;
         int k = 0;
-        for (const auto& f : attribute_fields) a.*f.field = "v" + std::to_string(++k + (i == 0 ? n : 0));
+        for (const auto& f : attribute_fields()) f.set(a, "v" + std::to_string(++k + (i == 0 ? n : 0)));
         out.attributes[port] = a;
     }
     return out;

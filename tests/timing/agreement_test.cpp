@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The engine against a program that walks every path (reference.hpp), on random circuits with every feature of
-// engine.md. KITE_PEG_AGREE=first:count runs other circuits than the usual ones.
+// docs/timing.md. KITE_PEG_AGREE=first:count runs other circuits than the usual ones.
 #include "core/timing/analyse.hpp"
 #include "tests/timing/reference.hpp"
 #include "tests/timing/scenario.hpp"

@@ -207,7 +207,7 @@ TEST(Commands, TransitionsOfClocksAndPortsByHand) {
 }
 
 TEST(Latch, PassesAndBorrowsByTheFormula) {
-    // engine.md leaves the formula to us; it stands in core/timing/times.hpp. Open while clk is high, 0 to 2 of 4.
+    // docs/timing.md leaves the formula to us; it stands in core/timing/times.hpp. Open while clk is high, 0 to 2 of 4.
     // Behind the latch: later of opening (0) + enable to output, and arrival - opening edge + data to output.
     const auto lib =
         read_liberty(

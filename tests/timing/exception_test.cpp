@@ -96,7 +96,7 @@ struct Rule {
             if (at < through.size() && pin.name == through[at]) ++at;
         return at == through.size();
     }
-    /// engine.md: from pin, then to pin, then through.
+    /// docs/timing.md: from pin, then to pin, then through.
     [[nodiscard]] int weight() const {
         return (from.empty() ? 0 : 16) + (to.empty() ? 0 : 8) + (through.empty() ? 0 : 4);
     }

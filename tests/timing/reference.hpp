@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A second opinion on timing: walks every clock way and every data path of a small circuit one by one, and says the
-// slack of each. It knows engine.md and the readers' values, and nothing of the engine: no graph, no tags, no merged
-// arrivals. Slow on purpose. Not here: latches, loops, ports in both directions.
+// slack of each. It knows docs/timing.md and the readers' values, and nothing of the engine: no graph, no tags, no
+// merged arrivals. Slow on purpose. Not here: latches, loops, ports in both directions.
 #pragma once
 
 #include "core/model/constraints.hpp"

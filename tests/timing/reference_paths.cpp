@@ -20,11 +20,12 @@ struct Edges {
     double launch = 0, capture = 0, hold_launch = 0, hold_capture = 0;
 };
 
-/// Writes all edges of both clocks down over their base period and takes the tightest pair (engine.md, "Which edges").
+/// Writes all edges of both clocks down over their base period and takes the tightest pair (docs/timing.md, "Which
+/// edges").
 Edges tightest(const ClockDefinition& l, int launch_edge, const ClockDefinition& c, int capture_edge) {
     const long long tl = ticks(l.period), tc = ticks(c.period);
     long long base = tl;
-    for (int k = 1; k < 1000 && base % tc != 0; ++k) base += tl;  // engine.md: at most 1000 cycles
+    for (int k = 1; k < 1000 && base % tc != 0; ++k) base += tl;  // docs/timing.md: at most 1000 cycles
     Edges out;
     long long best = -1;
     for (long long at = ticks(l.waveform[static_cast<size_t>(launch_edge)]), end = at + base; at < end; at += tl) {

@@ -1,4 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// IEEE 1149.1-2013, annex B: the subset of VHDL that describes a part. Attributes are strings with a grammar of
+// their own, read by the same scanner. Everything but pins, ports, registers and instructions is passed over on
+// purpose.
 #include "core/format/bsdl/read.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// RFC 4180 with what spreadsheets really write: semicolons and tabs, quotes in the middle, a byte order mark, any
+// line end.
 #include "core/format/csv/csv.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Tables in text (RFC 4180), read with what spreadsheets really write.
 #pragma once
 
 #include <string>

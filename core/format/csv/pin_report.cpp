@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Headings are found by their words, since no two builds name them alike; the first row that has a port and a pin is
+// the heading.
 #include "core/format/csv/pin_report.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Sorts sources by language, lets the two readers find their headers, and chooses the top: named, or the only one
+// that nobody uses. Linear in the text.
 #include "core/format/hdl/read_ports.hpp"
 
 #include "core/base/bytes.hpp"

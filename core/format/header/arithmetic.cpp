@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Operator precedence by climbing, with a bound on nesting, and every overflow told: a range that a file makes
+// absurd is a message.
 #include "core/format/header/arithmetic.hpp"
 
 #include "core/base/text.hpp"

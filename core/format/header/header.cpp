@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What both languages share of a header: the shape of a port, and messages that are counted when they are too many
+// to be told.
 #include "core/format/header/header.hpp"
 
 #include "core/base/text.hpp"

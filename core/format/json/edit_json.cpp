@@ -3,6 +3,8 @@
 // a message; no exception leaves this file but from the helpers that say so.
 #include "core/format/json/edit_json.hpp"
 
+#include "core/format/json/fields_json.hpp"
+
 namespace kp {
 
 namespace {
@@ -20,14 +22,17 @@ std::string bytes_of(const Json& value) {
 
 Json file_json(const std::optional<SdcFile>& f) {
     if (!f) return nullptr;
-    return {{"path", json_safe(f->path)}, {"text", json_safe(f->text)}, {"planning", f->planning},
-            {"analysis", f->analysis},    {"handoff", f->handoff},      {"receives", f->target}};
+    auto out = json::safe_fields(*f, sdc_file_fields());
+    out["text"] = json_safe(f->text);
+    return out;
 }
-std::optional<SdcFile> file_from(const Json& j) {
+std::optional<SdcFile> file_from(Json j) {
     if (j.is_null()) return std::nullopt;
-    const auto flag = [&](const char* key) { return j.at(key).get<bool>(); };
-    return SdcFile{bytes_at(j, "path"), bytes_at(j, "text"), flag("planning"),
-                   flag("analysis"),    flag("handoff"),     flag(j.contains("receives") ? "receives" : "target")};
+    if (!j.contains("receives")) j["receives"] = j.at("target");  // as version 1 called it
+    SdcFile out;
+    json::take_safe_fields(j, out, sdc_file_fields());
+    out.text = bytes_at(j, "text");
+    return out;
 }
 
 struct ToJson {
@@ -51,15 +56,9 @@ struct ToJson {
                 {"after", json_safe(c.after)}};
     }
     Json operator()(const WaiverChange& c) const {
-        Json objects = Json::array();
-        for (const auto& o : c.waiver.objects) objects.push_back(json_safe(o));
-        return {{"kind", "waiver"},
-                {"add", c.add},
-                {"rule", json_safe(c.waiver.rule)},
-                {"objects", objects},
-                {"reason", json_safe(c.waiver.reason)},
-                {"who", json_safe(c.waiver.who)},
-                {"date", json_safe(c.waiver.date)}};
+        Json out{{"kind", "waiver"}, {"add", c.add}};
+        out.update(json::safe_fields(c.waiver, waiver_fields()));
+        return out;
     }
     Json operator()(const SdcFileChange& c) const {
         return {{"kind", "file"}, {"before", file_json(c.before)}, {"after", file_json(c.after)}};
@@ -77,10 +76,9 @@ Change change_from(const Json& j) {
         return AttributeChange{text("port"), attributes_from_json(j.at("before")), attributes_from_json(j.at("after"))};
     if (kind == "text") return TextChange{text("file"), j.at("offset").get<size_t>(), text("before"), text("after")};
     if (kind == "waiver") {
-        std::vector<std::string> objects;
-        for (const auto& o : j.at("objects")) objects.push_back(bytes_of(o));
-        return WaiverChange{{text("rule"), std::move(objects), text("reason"), text("who"), text("date")},
-                            j.at("add").get<bool>()};
+        WaiverChange change{{}, j.at("add").get<bool>()};
+        json::take_safe_fields(j, change.waiver, waiver_fields());
+        return change;
     }
     if (kind == "file") return SdcFileChange{file_from(j.at("before")), file_from(j.at("after"))};
     return FieldChange{text("field"), text("before"), text("after")};
@@ -105,8 +103,8 @@ std::optional<Peg> peg_from_json(const Json& j) {
 
 Json attributes_to_json(const PortAttributes& a) {
     Json out = Json::object();
-    for (const auto& f : attribute_fields)
-        if (!(a.*f.field).empty()) out[f.name] = json_safe(a.*f.field);
+    for (const auto& f : attribute_fields())
+        if (const auto& value = f.of(a); !value.empty()) out[f.name] = json_safe(value);
     return out;
 }
 
@@ -118,8 +116,8 @@ PortAttributes attributes_from_json(const Json& j) {
             if (i < 6 || i < j.size()) a.*field = bytes_of(j.at(i++));
         return a;
     }
-    for (const auto& f : attribute_fields)
-        if (j.contains(f.name)) a.*f.field = bytes_at(j, f.name);
+    for (const auto& f : attribute_fields())
+        if (j.contains(f.name)) f.set(a, bytes_at(j, f.name));
     return a;
 }
 

@@ -1,8 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// nlohmann-json parses; the place of a value is found by a second walk over the text, only when a message needs it.
+// Depth and keys are bounded before that.
 #include "core/format/json/json_text.hpp"
 
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
+
+#include <algorithm>
 
 #include <charconv>
 #include <cmath>
@@ -211,6 +215,26 @@ double JsonText::number(const std::string& pointer, const char* key, bool requir
     else if (required)
         wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
     return otherwise;
+}
+
+std::vector<double> JsonText::numbers(const std::string& pointer, const char* key, bool required) {
+    std::vector<double> out;
+    for (size_t i = 0, n = count(pointer, key, required); i < n; ++i) {
+        const std::string place = pointer + "/" + key + "/" + std::to_string(i);
+        const auto& v = root_.at(Json::json_pointer(place));
+        if (v.is_number() && std::abs(v.get<double>()) < 1e9)
+            out.push_back(v.get<double>());
+        else
+            wrong(place, "\"" + std::string(key) + "\" should be a list of numbers.");
+    }
+    return out;
+}
+
+int JsonText::whole(const std::string& pointer, const char* key, bool required, int otherwise) {
+    const double v = number(pointer, key, required, otherwise);
+    constexpr double most = 1e9;
+    if (v < -most || v > most) wrong(pointer, "\"" + std::string(key) + "\" is out of range.");
+    return static_cast<int>(std::clamp(v, -most, most));
 }
 
 bool JsonText::flag(const std::string& pointer, const char* key, bool otherwise) {

@@ -28,10 +28,15 @@ public:
     // Fields of the object at `pointer`. A missing or mistyped field is remembered as an error and gives the default.
     std::string text(const std::string& pointer, const char* key, bool required = true);
     double number(const std::string& pointer, const char* key, bool required = true, double otherwise = 0);
+    /// A whole number of at most a thousand million; the part behind the point of another one is cut off.
+    int whole(const std::string& pointer, const char* key, bool required = true, int otherwise = 0);
+    [[nodiscard]] bool has(const std::string& pointer, const char* key) const { return find(pointer, key) != nullptr; }
     bool flag(const std::string& pointer, const char* key, bool otherwise);
     /// Number of elements of the array, 0 with an error when it is missing and required.
     size_t count(const std::string& pointer, const char* key, bool required = true);
     std::vector<std::string> texts(const std::string& pointer, const char* key, bool required = true);
+    /// A list of numbers below a thousand million; anything else in it is told.
+    std::vector<double> numbers(const std::string& pointer, const char* key, bool required = false);
     /// The first hundred are kept, the others counted: each needs its place in the text.
     void wrong(const std::string& pointer, std::string text);
     [[nodiscard]] std::vector<Message> errors() const;

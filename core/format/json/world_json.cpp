@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Flat fields by the tables of core/model/world_fields.cpp; what is a list in a list has a function. After reading,
+// what one part of a file says of another is checked, so that no later code meets a name that is not there.
 #include "core/format/json/world_json.hpp"
 
 #include "core/base/text.hpp"
-#include "core/format/json/json_text.hpp"
+#include "core/format/json/fields_json.hpp"
+#include "core/model/world_fields.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -32,23 +35,8 @@ void range(JsonText& j, const std::string& pointer, const char* key, int (&out)[
     out[1] = static_cast<int>(both[1]);
 }
 
-/// A list of numbers; anything else in it is told.
-std::vector<double> numbers(JsonText& j, const std::string& pointer, const char* key, bool required = false) {
-    std::vector<double> out;
-    for (size_t i = 0, n = j.count(pointer, key, required); i < n; ++i) {
-        const auto& v = j.root().at(Json::json_pointer(slot(pointer + "/" + key, i)));
-        if (v.is_number() && std::abs(v.get<double>()) < 1e9)
-            out.push_back(v.get<double>());
-        else
-            j.wrong(slot(pointer + "/" + key, i), "\"" + std::string(key) + "\" should be a list of numbers.");
-    }
-    return out;
-}
-
-int whole(JsonText& j, const std::string& pointer, const char* key, double otherwise = 0) {
-    const double v = j.number(pointer, key, false, otherwise);
-    if (v < -1e9 || v > 1e9) j.wrong(pointer, "\"" + std::string(key) + "\" is out of range.");
-    return static_cast<int>(std::clamp(v, -1e9, 1e9));
+int whole(JsonText& j, const std::string& pointer, const char* key, int otherwise = 0) {
+    return j.whole(pointer, key, false, otherwise);
 }
 
 void two_pins(JsonText& j, const std::string& pointer, const char* key, const Part& part, std::string (&out)[2]) {
@@ -95,7 +83,7 @@ void read_tile(JsonText& j, Part& part, const std::string& at) {
         engine.name = j.text(e, "name");
         engine.protocols = j.texts(e, "protocols");
         engine.lanes = j.texts(e, "lanes");
-        for (const double w : numbers(j, e, "widths")) engine.widths.push_back(static_cast<int>(w));
+        for (const double w : j.numbers(e, "widths")) engine.widths.push_back(static_cast<int>(w));
         for (const auto& name : engine.lanes)
             if (!lanes.contains(name))
                 j.wrong(e, "Engine " + engine.name + " names lane " + name + ", which the tile does not have.");
@@ -120,7 +108,7 @@ void read_fabric(JsonText& j, Part& part) {
     f.clock_skew_ns = j.number(at, "clock_skew_ns");
     for (size_t i = 0, n = j.count(at, "special", false); i < n; ++i) {
         std::vector<int> columns;
-        for (const double c : numbers(j, slot(at + "/special", i), "columns")) columns.push_back(static_cast<int>(c));
+        for (const double c : j.numbers(slot(at + "/special", i), "columns")) columns.push_back(static_cast<int>(c));
         f.special.emplace_back(j.text(slot(at + "/special", i), "kind"), columns);
     }
     for (size_t i = 0, n = j.count(at, "speeds"); i < n; ++i) {
@@ -144,8 +132,7 @@ void read_modes(JsonText& j, Part& part) {
     }
     for (size_t i = 0, n = j.count("", "regions", false); i < n; ++i) {
         const auto at = slot("/regions", i);
-        part.regions.push_back({j.text(at, "name"), whole(j, at, "left"), whole(j, at, "bottom"), whole(j, at, "right"),
-                                whole(j, at, "top")});
+        json::read_fields(j, at, part.regions.emplace_back(), region_fields());
     }
 }
 
@@ -189,21 +176,8 @@ void read_pin(JsonText& j, Part& part, size_t i) {
     const auto kind = pin_kind_of(j.text(at, "kind"));
     if (!kind) return j.wrong(at + "/kind", "The kind of pin " + pin.name + " is not known.");
     pin.kind = *kind;
-    pin.bank = j.text(at, "bank", false);
-    pin.function = j.text(at, "function", false);
-    pin.pair = j.text(at, "pair", false);
+    json::read_fields(j, at, pin, pin_fields());
     pin.pair_true = j.text(at, "polarity", false) == "true";
-    pin.byte_group = j.text(at, "byte_group", false);
-    pin.strobe = j.flag(at, "strobe", false);
-    pin.reference = j.flag(at, "reference", false);
-    pin.supply_pair = j.text(at, "supply_pair", false);
-    pin.region = j.text(at, "region", false);
-    pin.job = j.text(at, "job", false);
-    pin.reaches = j.texts(at, "reaches", false);
-    pin.side = static_cast<int>(j.number(at, "side", false));
-    pin.slot = static_cast<int>(j.number(at, "slot", false));
-    pin.row = static_cast<int>(j.number(at, "row", false));
-    pin.column = static_cast<int>(j.number(at, "column", false));
     const auto& p = part.package;
     const bool inside = p.ball_grid ? pin.row >= 0 && pin.row < p.rows && pin.column >= 0 && pin.column < p.columns
                                     : pin.side >= 0 && pin.side < 4 && pin.slot >= 0 && pin.slot < p.per_side;
@@ -212,6 +186,35 @@ void read_pin(JsonText& j, Part& part, size_t i) {
         j.wrong(at + "/bank", "Pin " + pin.name + " names bank " + pin.bank + ", which the part does not have.");
     if (!part.by_name.emplace(pin.name, part.pins.size()).second) j.wrong(at, "Pin " + pin.name + " is there twice.");
     part.pins.push_back(std::move(pin));
+}
+
+void read_banks(JsonText& j, Part& part) {
+    for (size_t i = 0, n = j.count("", "banks"); i < n; ++i) {
+        const auto at = slot("/banks", i);
+        Bank bank;
+        json::read_fields(j, at, bank, bank_fields());
+        if (!bank.rise_ns.empty() && bank.rise_ns.size() != bank.slews.size())
+            j.wrong(at, "\"rise_ns\" of bank " + bank.name + " has one number for each of its slews.");
+        if (part.bank(bank.name)) j.wrong(at, "Bank " + bank.name + " is there twice.");
+        part.banks.push_back(std::move(bank));
+    }
+}
+
+void read_plls(JsonText& j, Part& part) {
+    for (size_t i = 0, n = j.count("", "plls", false); i < n; ++i) {
+        const auto at = slot("/plls", i);
+        PllLimits pll;
+        pll.name = j.text(at, "name");
+        range(j, at, "input_mhz", pll.input_mhz);
+        range(j, at, "detector_mhz", pll.detector_mhz);
+        range(j, at, "vco_mhz", pll.vco_mhz);
+        range(j, at, "output_mhz", pll.output_mhz);
+        range(j, at, "divide", pll.divide);
+        range(j, at, "multiply", pll.multiply);
+        range(j, at, "output_divide", pll.output_divide);
+        pll.outputs = whole(j, at, "outputs", 1);
+        part.plls.push_back(pll);
+    }
 }
 
 }  // namespace
@@ -236,40 +239,8 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
     r = {amount("logic_cells"),    amount("registers"), amount("memory_bits"),
          amount("clock_networks"), amount("plls"),      amount("lanes")};
     read_package(j, part);
-    for (size_t i = 0, n = j.count("", "banks"); i < n; ++i) {
-        const auto at = slot("/banks", i);
-        Bank bank{j.text(at, "name"), j.text(at, "supply"), {}, j.texts(at, "standards")};
-        bank.volts = numbers(j, at, "volts", true);
-        bank.type = j.text(at, "type", false);
-        bank.slews = j.texts(at, "slews", false);
-        bank.rise_ns = numbers(j, at, "rise_ns");
-        if (!bank.rise_ns.empty() && bank.rise_ns.size() != bank.slews.size())
-            j.wrong(at, "\"rise_ns\" of bank " + bank.name + " has one number for each of its slews.");
-        bank.termination_ohm = numbers(j, at, "termination_ohm");
-        bank.pin_ma = j.number(at, "pin_ma", false);
-        bank.pair_ma = j.number(at, "pair_ma", false);
-        bank.bank_ma = j.number(at, "bank_ma", false);
-        bank.input_max_volts = j.number(at, "input_max_volts", false);
-        bank.switching_limit = whole(j, at, "switching_limit");
-        bank.delay_steps = whole(j, at, "delay_steps");
-        bank.delay_step_ns = j.number(at, "delay_step_ns", false);
-        if (part.bank(bank.name)) j.wrong(at, "Bank " + bank.name + " is there twice.");
-        part.banks.push_back(std::move(bank));
-    }
-    for (size_t i = 0, n = j.count("", "plls", false); i < n; ++i) {
-        const auto at = slot("/plls", i);
-        PllLimits pll;
-        pll.name = j.text(at, "name");
-        range(j, at, "input_mhz", pll.input_mhz);
-        range(j, at, "detector_mhz", pll.detector_mhz);
-        range(j, at, "vco_mhz", pll.vco_mhz);
-        range(j, at, "output_mhz", pll.output_mhz);
-        range(j, at, "divide", pll.divide);
-        range(j, at, "multiply", pll.multiply);
-        range(j, at, "output_divide", pll.output_divide);
-        pll.outputs = whole(j, at, "outputs", 1);
-        part.plls.push_back(pll);
-    }
+    read_banks(j, part);
+    read_plls(j, part);
     for (size_t i = 0, n = j.count("", "pins"); i < n; ++i) read_pin(j, part, i);
     read_modes(j, part);
     read_fabric(j, part);
@@ -287,34 +258,13 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
 
 namespace {
 
-std::optional<double> maybe(JsonText& j, const std::string& at, const char* key) {
-    if (!j.root().at(Json::json_pointer(at)).contains(key)) return std::nullopt;
-    return j.number(at, key);
-}
-
 Terminal read_terminal(JsonText& j, const std::string& t) {
     Terminal terminal;
-    terminal.name = j.text(t, "name");
     const auto direction = terminal_direction_of(j.text(t, "direction"));
     if (!direction) j.wrong(t + "/direction", "The direction of a terminal is drives, reads, both or passive.");
     terminal.direction = direction.value_or(TerminalDirection::both);
     terminal.active_low = j.text(t, "active", false) == "low";
-    terminal.standard = j.text(t, "standard", false);
-    terminal.open_drain = j.flag(t, "open_drain", false);
-    terminal.order = whole(j, t, "order");
-    terminal.must = j.text(t, "must", false);
-    if (!terminal.must.empty() && terminal.must != "drive" && terminal.must != "low" && terminal.must != "high")
-        j.wrong(t, "\"must\" of a terminal is drive, low or high.");
-    for (const auto& [key, value] :
-         {std::pair{"vih", &terminal.vih}, std::pair{"vil", &terminal.vil}, std::pair{"voh", &terminal.voh},
-          std::pair{"vol", &terminal.vol}, std::pair{"volts_max", &terminal.volts_max},
-          std::pair{"current_ma", &terminal.current_ma}, std::pair{"forward_volts", &terminal.forward_volts}})
-        *value = j.number(t, key, false);
-    terminal.clock = j.text(t, "clock", false);
-    terminal.setup_ns = maybe(j, t, "setup_ns");
-    terminal.hold_ns = maybe(j, t, "hold_ns");
-    terminal.out_min_ns = maybe(j, t, "out_min_ns");
-    terminal.out_max_ns = maybe(j, t, "out_max_ns");
+    json::read_fields(j, t, terminal, terminal_fields());
     if (terminal.out_min_ns && terminal.out_max_ns && *terminal.out_min_ns > *terminal.out_max_ns)
         j.wrong(t, "Terminal " + terminal.name + " changes earliest after it changes latest.");
     return terminal;
@@ -322,15 +272,7 @@ Terminal read_terminal(JsonText& j, const std::string& t) {
 
 BoardPart read_board_part(JsonText& j, const std::string& at) {
     BoardPart part;
-    part.ref = j.text(at, "ref");
-    part.name = j.text(at, "name");
-    part.kind = j.text(at, "kind");
-    part.label = j.text(at, "label", false);
-    part.header_kind = j.text(at, "header_kind", false);
-    part.x = j.number(at, "x", false);
-    part.y = j.number(at, "y", false);
-    part.w = j.number(at, "w", false);
-    part.h = j.number(at, "h", false);
+    json::read_fields(j, at, part, board_part_fields());
     std::set<std::string> names;
     for (size_t k = 0, n = j.count(at, "terminals"); k < n; ++k) {
         part.terminals.push_back(read_terminal(j, slot(at + "/terminals", k)));
@@ -360,10 +302,8 @@ void read_straps(JsonText& j, Board& board) {
         if (board.straps.back().level != 0 && board.straps.back().level != 1)
             j.wrong(slot("/straps", i), "A strap holds its pin at level 0 or 1.");
     }
-    board.mode = j.text("", "mode", false);
     if (!j.root().contains("stack")) return;
-    board.stack = {j.text("/stack", "kind"), j.number("/stack", "relative_permittivity"),
-                   j.number("/stack", "height_mm"), j.number("/stack", "width_mm"), j.number("/stack", "thickness_mm")};
+    json::read_fields(j, "/stack", board.stack, stack_fields());
     const auto& s = board.stack;
     if ((s.kind != "microstrip" && s.kind != "stripline") ||
         !(s.relative_permittivity >= 1 && s.height_mm > 0 && s.width_mm > 0))
@@ -379,12 +319,7 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     if (!parsed) return parsed.messages();
     auto& j = parsed.value();
     Board board;
-    board.name = j.text("", "name");
-    board.revision = j.text("", "revision", false);
-    board.part = j.text("", "part");
-    board.fpga = j.text("", "fpga", false);
-    board.width_mm = j.number("", "width_mm");
-    board.height_mm = j.number("", "height_mm");
+    json::read_fields(j, "", board, board_fields());
     if (!(board.width_mm > 0 && board.height_mm > 0)) j.wrong("", "A board has a width and a height above 0 mm.");
     read_board_parts(j, board.parts, "/parts");
     read_straps(j, board);
@@ -392,14 +327,8 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
     std::set<std::string> pins, terminals;
     for (size_t i = 0, n = j.count("", "nets"); i < n; ++i) {
         const auto at = slot("/nets", i);
-        BoardNet net{j.text(at, "pin"),
-                     j.text(at, "terminal"),
-                     j.number(at, "trace_mm", false),
-                     j.number(at, "series_ohm", false),
-                     j.text(at, "pull", false),
-                     j.number(at, "pull_ohm", false),
-                     j.number(at, "capacitance_pf", false),
-                     j.number(at, "parallel_ohm", false)};
+        BoardNet net;
+        json::read_fields(j, at, net, board_net_fields());
         if (!board.at_terminal(net.terminal))
             j.wrong(at, "The terminal " + net.terminal + " is on no part of this board.");
         if (!pins.insert(net.pin).second) j.wrong(at, "Pin " + net.pin + " is wired twice.");
@@ -415,7 +344,6 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
         if (!(o.mhz > 0)) j.wrong(at, "An oscillator has a frequency above 0 MHz.");
         board.oscillators.push_back(o);
     }
-    board.notes = j.texts("", "notes", false);
     if (!j.errors().empty()) return j.errors();
     board.index();
     return board;
@@ -465,7 +393,7 @@ Result<StandardTable> read_standards(std::string_view text, const std::string& f
         s.open_drain = j.flag(at, "open_drain", false);
         s.resistors = j.flag(at, "resistors", false);
         s.input_at = j.texts(at, "input_at", false);
-        for (const double ma : numbers(j, at, "drive_ma")) s.drive_ma.push_back(static_cast<int>(ma));
+        for (const double ma : j.numbers(at, "drive_ma")) s.drive_ma.push_back(static_cast<int>(ma));
         if (table.find(s.name)) j.wrong(at, "The standard " + s.name + " is there twice.");
         table.rows.push_back(std::move(s));
     }

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Groups and attributes of Liberty (its user guide, from memory) as a tree in one vector: no recursion, and no copy
+// of the text.
 #include "core/format/liberty/groups.hpp"
 
 #include "core/base/text.hpp"

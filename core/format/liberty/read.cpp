@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// From the tree to cells with units converted. Bundles and buses become their bits, tables of any axis order become
+// input transition by load. Linear but for bus pins times members.
 #include "core/format/liberty/read.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Liberty files to cells; units are converted to ns and pF.
 #pragma once
 
 #include "core/base/result.hpp"

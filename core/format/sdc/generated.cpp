@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// create_generated_clock: edges by number of the master, or divided and multiplied waveforms; docs/timing.md,
+// sections 2 and 3.
 #include "core/format/sdc/generated.hpp"
 
 #include <algorithm>

@@ -79,8 +79,8 @@ private:
     void input_delay(const Arguments& a);
     void output_delay(const Arguments& a);
     void io_delay(const Arguments& a, bool input);
-    /// engine.md, settled details: without -add_delay a command replaces per clock, edge, rise/fall and min/max; one
-    /// for another clock replaces all of the older one.
+    /// docs/timing.md, settled details: without -add_delay a command replaces per clock, edge, rise/fall and min/max;
+    /// one for another clock replaces all of the older one.
     void keep(const IoDelay& d);
     std::optional<PathException::Point> point(const Arguments& a, const char* plain, const char* rise, const char* fall,
                                               std::initializer_list<K> kinds);

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// get_lib_cells and get_lib_pins: patterns against the library, case as written.
 #include "core/format/sdc/library_query.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What the child process says comes back as length-prefixed records; a reader that meets anything else stops and
+// says so.
 #include "core/format/sdc/pipe.hpp"
 
 namespace kp::sdc {

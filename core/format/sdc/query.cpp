@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Objects by pattern. A pattern without wildcards is a look-up; others walk the names of their kind once.
 #include "core/format/sdc/query.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// SDC text to constraints; see docs/timing.md, section 3.
 #pragma once
 
 #include "core/format/sdc/words.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Port names inside SDC text, found word by word with Tcl quoting understood, so that a renamed port is renamed in
+// the bytes that mean it and nowhere else.
 #include "core/format/sdc/rename.hpp"
 
 #include "core/base/text.hpp"

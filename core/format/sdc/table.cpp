@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One table of commands: options, what kind of value each takes, how many objects. Reading, help and the portability
+// check go by it (SDC 2.1; from memory where the standard is silent).
 #include "core/format/sdc/table.hpp"
 
 namespace kp::sdc {

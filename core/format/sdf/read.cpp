@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// IEEE 1497-2001. Entries go to a sink as they are read, so that a file of gigabytes stands nowhere in memory; names
+// go through one buffer.
 #include "core/format/sdf/read.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// SDF (IEEE 1497-2001) to delays in ns.
 #pragma once
 
 #include "core/base/disk.hpp"

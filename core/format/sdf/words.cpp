@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Delay values: triples with missing members, and 1, 2, 3, 6 or 12 of them (IEEE 1497-2001, 4.3.2).
 #include "core/format/sdf/words.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Rows of a wiring list to a board. Headings are guessed by their words and can be told; a range against a range
+// wires pair by pair.
 #include "core/format/table/board_table.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Text of any table to a grid: delimiter by counting, heading row by its words, rows that say nothing left out with
+// their reasons.
 #include "core/format/table/grid.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Rows of a pin list to a part: package from the ball names, banks from the column or the supply pins, pairs checked
+// both ways.
 #include "core/base/text.hpp"
 #include "core/format/table/board_table.hpp"
 #include "core/model/part_places.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Directives of IEEE 1800-2017, clause 22, as layers of text that are read one inside the other. Depth and length
+// are bounded: a macro may not grow without end.
 #include "core/format/verilog/preprocess.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Structural Verilog to a flat netlist.
 #pragma once
 
 #include "core/base/result.hpp"

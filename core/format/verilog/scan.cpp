@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Bytes to words, without a copy; every word is a view with an offset.
 #include "core/format/verilog/scan.hpp"
 
 #include <cctype>

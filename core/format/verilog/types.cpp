@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Packed dimensions of named types, worked out when they are met, by the constants that are known by then.
 #include "core/format/verilog/types.hpp"
 
 namespace kp::hdl {

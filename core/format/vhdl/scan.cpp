@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Bytes to words of IEEE 1076-2008, clause 15, names in lower case; every word is a view with an offset.
 #include "core/format/vhdl/scan.hpp"
 
 #include "core/base/text.hpp"
