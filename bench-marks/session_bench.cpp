@@ -41,7 +41,8 @@ BENCHMARK(peg_edit)->Unit(benchmark::kMillisecond);
 void analysis(benchmark::State& state) {
     auto s = open_copy();
     for (auto _ : state)
-        benchmark::DoNotOptimize(kp::analyse(s->world(), s->project(), s->document().folder(), s->timing_options()));
+        benchmark::DoNotOptimize(
+            kp::analyse(s->world(), s->project(), s->document().folder(), s->deriver().grounds()->options));
 }
 BENCHMARK(analysis)->Unit(benchmark::kMillisecond);
 
@@ -57,7 +58,7 @@ kp::MemoryDisk& disk_with_log(int runs) {
     static std::map<int, kp::MemoryDisk> disks;
     auto [at, fresh] = disks.try_emplace(runs);
     if (!fresh) return at->second;
-    kp::Log log(at->second, "log");
+    kp::RunLog log(at->second, "log");
     kp::RunPlan plan;
     for (int i = 0; i < 1500; ++i) {
         const auto port = "port[" + std::to_string(i) + "]";
@@ -74,7 +75,7 @@ kp::MemoryDisk& disk_with_log(int runs) {
 /// The list of runs as the Log station shows it, from a file that nobody has read yet.
 void log_list(benchmark::State& state) {
     auto& disk = disk_with_log(static_cast<int>(state.range(0)));
-    for (auto _ : state) benchmark::DoNotOptimize(kp::Log(disk, "log").runs().size());
+    for (auto _ : state) benchmark::DoNotOptimize(kp::RunLog(disk, "log").runs().size());
     state.counters["bytes"] = static_cast<double>(disk.files["log"].size());
 }
 BENCHMARK(log_list)->Arg(1000)->Arg(10000)->Unit(benchmark::kMillisecond);
@@ -82,7 +83,7 @@ BENCHMARK(log_list)->Arg(1000)->Arg(10000)->Unit(benchmark::kMillisecond);
 /// One run with its plan.
 void log_plan(benchmark::State& state) {
     auto& disk = disk_with_log(10000);
-    kp::Log log(disk, "log");
+    kp::RunLog log(disk, "log");
     (void)log.runs();
     int n = 0;
     for (auto _ : state) benchmark::DoNotOptimize(log.entry(1 + n++ * 37 % 10000));

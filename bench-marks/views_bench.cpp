@@ -212,7 +212,7 @@ void edit_and_show(benchmark::State& state) {
 /// One question of a drag.
 void verdict(benchmark::State& state) {
     auto& l = large(state);
-    kp::Trial trial(l.window.desk().session());
+    kp::Trial trial(l.window.desk().session().snapshot());
     const auto& pins = l.window.desk().session().world().part.pins;
     const auto& ports = l.window.desk().session().world().netlist.ports;
     size_t i = 0;

@@ -1,61 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The nearest name by edits of single characters (Wagner and Fischer 1974), with a bound that lets most candidates
-// go after a few rows; and lists of names as a person would say them.
+// A name is tried character by character, then against the words of the languages; what replaces it keeps all that is
+// plain.
 #include "core/base/names.hpp"
 
+#include "core/base/reserved_words.hpp"
 #include "core/base/text.hpp"
 
 #include <cctype>
-#include <map>
-#include <set>
 
 namespace kp {
 
 namespace {
-
-/// Reserved words of IEEE 1364-2005 (annex B), IEEE 1076-2008 (15.10) and commands that every Tcl has; those that a
-/// port might well be called are what counts.
-const std::map<std::string, const char*, std::less<>>& keywords() {
-    static const std::map<std::string, const char*, std::less<>> words = [] {
-        std::map<std::string, const char*, std::less<>> out;
-        for (const char* w :
-             {"always",     "and",         "assign",    "begin",     "buf",       "case",    "casex",     "casez",
-              "cell",       "config",      "deassign",  "default",   "defparam",  "design",  "disable",   "edge",
-              "else",       "end",         "endcase",   "endmodule", "event",     "for",     "force",     "forever",
-              "fork",       "function",    "generate",  "genvar",    "if",        "ifnone",  "include",   "initial",
-              "inout",      "input",       "instance",  "integer",   "join",      "large",   "liblist",   "library",
-              "localparam", "macromodule", "medium",    "module",    "nand",      "negedge", "nor",       "not",
-              "notif0",     "notif1",      "or",        "output",    "parameter", "posedge", "primitive", "pulldown",
-              "pullup",     "real",        "realtime",  "reg",       "release",   "repeat",  "scalared",  "signed",
-              "small",      "specify",     "specparam", "strong0",   "strong1",   "supply0", "supply1",   "table",
-              "task",       "time",        "tran",      "tri",       "tri0",      "tri1",    "triand",    "trior",
-              "unsigned",   "use",         "vectored",  "wait",      "wand",      "weak0",   "weak1",     "while",
-              "wire",       "wor",         "xnor",      "xor"})
-            out[w] = "Verilog";
-        for (const char* w : {"abs",          "access",     "after",    "alias",     "all",
-                              "architecture", "array",      "assert",   "attribute", "block",
-                              "body",         "buffer",     "bus",      "component", "configuration",
-                              "constant",     "disconnect", "downto",   "elsif",     "entity",
-                              "exit",         "file",       "generic",  "group",     "guarded",
-                              "impure",       "in",         "inertial", "is",        "label",
-                              "linkage",      "literal",    "loop",     "map",       "mod",
-                              "new",          "next",       "null",     "of",        "on",
-                              "open",         "others",     "out",      "package",   "port",
-                              "postponed",    "procedure",  "process",  "pure",      "range",
-                              "record",       "register",   "reject",   "rem",       "report",
-                              "return",       "rol",        "ror",      "select",    "severity",
-                              "shared",       "signal",     "sla",      "sll",       "sra",
-                              "srl",          "subtype",    "then",     "to",        "transport",
-                              "type",         "unaffected", "units",    "until",     "variable",
-                              "when",         "with"})
-            out.emplace(w, "VHDL");
-        for (const char* w : {"set", "proc", "foreach", "expr", "list", "string", "source", "puts", "eval", "switch",
-                              "break", "continue", "error", "catch", "info", "rename", "unset", "global", "split"})
-            out.emplace(w, "Tcl");
-        return out;
-    }();
-    return words;
-}
 
 bool plain(char c) {
     return std::isalnum(static_cast<unsigned char>(c)) || c == '_';
@@ -94,19 +49,8 @@ std::optional<std::string> name_trouble(std::string_view name) {
     if (std::isdigit(static_cast<unsigned char>(name[0]))) return "it starts with a digit";
     if (name.front() == '_' || name.back() == '_' || name.find("__") != std::string_view::npos)
         return "VHDL takes no underscore at an end and no two in a row";
-    if (const auto at = keywords().find(lower(name)); at != keywords().end())
-        return std::string("it is a word of ") + at->second;
+    if (const char* language = language_of_word(name)) return std::string("it is a word of ") + language;
     return std::nullopt;
-}
-
-bool is_vhdl_word(std::string_view name) {
-    static const std::set<std::string, std::less<>> shared{
-        "and",      "begin",     "case",    "default", "else",    "end",   "for",  "force",
-        "function", "generate",  "if",      "inout",   "library", "nand",  "nor",  "not",
-        "or",       "parameter", "release", "use",     "wait",    "while", "xnor", "xor"};
-    const auto word = lower(name);
-    const auto at = keywords().find(word);
-    return shared.contains(word) || (at != keywords().end() && std::string_view(at->second) == "VHDL");
 }
 
 std::string portable_name(std::string_view name) {
@@ -120,7 +64,7 @@ std::string portable_name(std::string_view name) {
     while (!out.empty() && out.back() == '_') out.pop_back();
     if (out.empty()) return "unnamed";
     if (std::isdigit(static_cast<unsigned char>(out[0]))) out.insert(0, "n");
-    if (keywords().contains(lower(out))) out += "_1";
+    if (language_of_word(out)) out += "_1";
     return out;
 }
 

@@ -11,8 +11,6 @@ namespace kp {
 /// Why a name makes trouble in Verilog, VHDL, Tcl or a file name: other than letters, digits and underscores, a digit
 /// at the start, "__" or an underscore at an end (VHDL, IEEE 1076-2008, 15.4), a keyword. None when it is portable.
 [[nodiscard]] std::optional<std::string> name_trouble(std::string_view name);
-/// True for the reserved words of VHDL (IEEE 1076-2008, 15.10): a name that is one has to be written as \name\ there.
-[[nodiscard]] bool is_vhdl_word(std::string_view name);
 /// A portable name that is near the given one; the name itself when it is portable.
 [[nodiscard]] std::string portable_name(std::string_view name);
 

@@ -4,6 +4,7 @@
 #include "core/handoff/adapter.hpp"
 
 #include "core/base/names.hpp"
+#include "core/base/reserved_words.hpp"
 #include "core/base/disk.hpp"
 #include "core/base/text.hpp"
 #include "core/format/sdc/rename.hpp"

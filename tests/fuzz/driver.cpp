@@ -22,8 +22,7 @@
 
 namespace {
 
-std::array < std::uint8_t;
-1 << 16 > hits;
+std::array<std::uint8_t, 1 << 16> hits;
 std::uintptr_t before;
 bool found_new;
 std::string current, dump_name;
