@@ -101,9 +101,9 @@ QFrame[card="true"] { background: %5; border: 1px solid %4; border-radius: 3px; 
 QLabel[role="heading"] { font-size: 15px; font-weight: bold; }
 QLabel[role="second"] { color: %8; font-size: 11.5px; }
 QLabel[role="stop"] { color: %9; }
-QTreeWidget, QListWidget, QTableWidget { background: %5; border: none; outline: none; alternate-background-color: %5; }
-QTreeWidget::item, QListWidget::item { padding: 3px 2px; border: none; }
-QTreeWidget::item:selected, QListWidget::item:selected { background: %6; color: %1; }
+QTreeView, QListWidget, QTableWidget { background: %5; border: none; outline: none; alternate-background-color: %5; }
+QTreeView::item, QListWidget::item { padding: 3px 2px; border: none; }
+QTreeView::item:selected, QListWidget::item:selected { background: %6; color: %1; }
 QHeaderView::section { background: %5; color: %8; border: none; border-bottom: 1px solid %4; padding: 4px 4px;
     font-size: 11.5px; }
 QComboBox::down-arrow { image: url(:/icons/down.svg); width: 12px; height: 12px; }
