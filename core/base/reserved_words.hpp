@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Words that a name had better not be: those the languages keep for themselves, and commands of Tcl that a script could lose.
+// Words that a name had better not be: those the languages keep for themselves, and commands of Tcl that a script could
+// lose.
 #pragma once
 
 #include <string_view>
