@@ -20,7 +20,7 @@
 namespace kp::app::test {
 namespace {
 
-constexpr double wide_ms = 250;  // five times what the window is made for
+constexpr double wide_ms = 500;  // ten times what the window is made for: a machine of tests may be busy
 
 struct Large : Driver {
     Large() : Driver(false) {
