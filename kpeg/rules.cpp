@@ -73,7 +73,10 @@ int run_rules(const Arguments& a) {
     if (!a.junit.empty())
         if (const int status = write_text(kp::findings_junit(found, file), a.junit, in_order)) return status;
     const auto counts = kp::count(found);
-    return write_out(kp::findings_json(found), a.out, counts.stops + counts.cautions > 0 ? findings : in_order);
+    auto messages = kp::still_missing(session.project());
+    messages.insert(messages.end(), session.world().notes.begin(), session.world().notes.end());
+    return write_out(kp::findings_json(found, messages), a.out,
+                     counts.stops + counts.cautions > 0 ? findings : in_order);
 }
 
 }  // namespace

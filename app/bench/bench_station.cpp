@@ -279,7 +279,6 @@ void BenchStation::refresh() {
     const auto names = [](const std::vector<std::string>& list) {
         return list.empty() ? tr("none") : q(list_names(list));
     };
-    std::map<std::pair<std::string, std::string>, int> pairs;
     for (const auto& row : rows_) {
         auto* item = new QTreeWidgetItem(table_, {q(row.gray), names(row.expected), names(row.observed)});
         for (int c = 0; c < 3; ++c) item->setFont(c, mono(12));
@@ -287,7 +286,6 @@ void BenchStation::refresh() {
         if (++differ == 1) table_->scrollToItem(item, QAbstractItemView::PositionAtCenter);
         for (int c = 0; c < 3; ++c) item->setBackground(c, theme().wash_stop);
         item->setText(2, QStringLiteral("■ ") + item->text(2));
-        if (row.expected.size() == 1 && row.observed.size() == 1) ++pairs[{row.expected[0], row.observed[0]}];
     }
     verdict_->setVisible(!rows_.empty());
     verdict_->setText(tr("%1 agree, %2 differ").arg(static_cast<int>(rows_.size()) - differ).arg(differ));
@@ -299,21 +297,13 @@ void BenchStation::refresh() {
                        ? tr("Sets the vane to each direction and compares the lamps with what the port names ask for.")
                    : differ ? tr("Lamps answer that should not: look at the pegs of the lamps in Findings.")
                             : tr("Every direction lights the lamp its port name asks for.");
-    for (const auto& [pair, times] : pairs) {
-        if (!pairs.contains({pair.second, pair.first})) continue;
-        // Two lamps that answer for each other: the ports on their pins are crossed.
-        const auto port_on = [&](const std::string& terminal) -> std::string {
-            for (const auto& [port, peg] : desk_.session().project().pegs)
-                if (const auto at = desk_.session().world().board.at_pin(peg.pin); at && at.terminal->name == terminal)
-                    return port;
-            return {};
-        };
-        swapped_ = {port_on(pair.first), port_on(pair.second)};
+    const auto& session = desk_.session();
+    if (const auto crossed = crossed_pair(rows_, session.world().board, session.project().pegs)) {
+        swapped_ = {crossed->ports[0], crossed->ports[1]};
         text = tr("%1 and %2 answer for each other: %3 and %4 are crossed.")
-                   .arg(q(pair.first), q(pair.second), q(swapped_.first), q(swapped_.second));
+                   .arg(q(crossed->terminals[0]), q(crossed->terminals[1]), q(swapped_.first), q(swapped_.second));
         swap_->setText(tr("Swap the two pegs"));
         swap_->setVisible(!swapped_.first.empty() && !swapped_.second.empty());
-        break;
     }
     hint_->setText(text);
     board_->update();

@@ -22,10 +22,6 @@ QString q(const std::string& s) {
 }
 const QString several = QStringLiteral("several");
 
-AttributeInput input_of(const Session& s) {
-    return {s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()};
-}
-
 QString short_label(const char* key) {
     const QLatin1String k(key);
     return k == QLatin1String("pad_register") ? QObject::tr("register")
@@ -108,7 +104,7 @@ void AttributePane::refresh() {
                     : ports.size() == 1 ? tr("ATTRIBUTES OF %1").arg(q(ports[0]))
                                         : tr("ATTRIBUTES OF %1").arg(counted(static_cast<int>(ports.size()), "port")));
     title_->setText(title_->fontMetrics().elidedText(title_->text(), Qt::ElideRight, 250));
-    const auto input = input_of(desk_.session());
+    const auto& input = desk_.session().plan().attributes();
     for (size_t i = 0; i < rows_.size(); ++i) fill(i, input, ports);
     explain(0);
 }
@@ -157,7 +153,7 @@ void AttributePane::explain(size_t i) {
     const auto ports = desk_.has_session() ? desk_.chosen_ports() : std::vector<std::string>{};
     QString text = QString::fromUtf8(kind.meaning);
     if (!ports.empty()) {
-        const auto state = attribute_state(input_of(desk_.session()), ports[0], kind);
+        const auto state = attribute_state(desk_.session().plan().attributes(), ports[0], kind);
         if (!state.remark.empty()) text += QStringLiteral(" ") + q(state.remark);
     }
     sentence_->setText(text);
@@ -167,7 +163,8 @@ void AttributePane::choose(size_t i, const QString& value) {
     if (filling_ || value == several || !desk_.has_session()) return;
     const auto ports = desk_.chosen_ports();
     if (ports.empty()) return;
-    const auto edit = attribute_edit(input_of(desk_.session()), ports, attribute_kinds()[i], value.toStdString());
+    const auto edit =
+        attribute_edit(desk_.session().plan().attributes(), ports, attribute_kinds()[i], value.toStdString());
     if (!edit) return desk_.say(q(edit.first().text), true);
     desk_.apply(edit.value());
 }

@@ -12,25 +12,23 @@ PlanView::PlanView(const Session& s) {
     port_of.reserve(ports.size());
     for (const auto& net : w.board.nets)
         if (const auto at = w.part.by_name.find(net.pin); at != w.part.by_name.end()) pins[at->second].wired = true;
-    for (size_t i = 0; i < ports.size(); ++i) {
-        const auto& name = w.netlist.ports[i].name;
-        port_of.emplace(name, static_cast<int>(i));
-        if (const auto a = s.project().attributes.find(name); a != s.project().attributes.end())
-            ports[i].standard = a->second.standard;
-        const auto peg = s.project().pegs.find(name);
-        if (peg == s.project().pegs.end()) {
-            adrift.push_back(static_cast<int>(i));
+    const auto position = [&](const Pin* pin) { return pin ? static_cast<int>(pin - w.part.pins.data()) : -1; };
+    for (const auto* seat : s.plan().seats()) {
+        if (seat->order == no_id) continue;
+        const auto i = static_cast<int>(seat->order);
+        auto& port = ports[seat->order];
+        port_of.emplace(seat->name, i);
+        port.standard = seat->chosen->standard;
+        port.pegged = seat->peg != nullptr;
+        if (!port.pegged) {
+            adrift.push_back(i);
             continue;
         }
-        ports[i].pegged = true;
-        ports[i].loose = peg->second.state == PegState::loose;
-        if (const auto at = w.part.by_name.find(peg->second.pin); at != w.part.by_name.end()) {
-            ports[i].pin = static_cast<int>(at->second);
-            if (pins[at->second].port < 0) {
-                pins[at->second].port = static_cast<int>(i);
-                pins[at->second].loose = ports[i].loose;
-            }
-        }
+        port.loose = seat->peg->state == PegState::loose;
+        port.pin = position(seat->pin);
+        if (port.pin < 0 || pins[static_cast<size_t>(port.pin)].port >= 0) continue;
+        pins[static_cast<size_t>(port.pin)].port = i;
+        pins[static_cast<size_t>(port.pin)].loose = port.loose;
     }
     for (const auto& f : s.findings()) {
         if (f.waived) continue;

@@ -47,10 +47,6 @@ std::string SheetRow::*member_of(const std::string& field) {
     return nullptr;
 }
 
-AttributeInput input_of(const Session& s) {
-    return {s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, s.project()};
-}
-
 }  // namespace
 
 void SheetModel::refresh() {
@@ -121,7 +117,7 @@ QVariant SheetModel::data(const QModelIndex& index, int role) const {
         return mono(12);
     if (role == Qt::ToolTipRole) {
         if (const auto* kind = attribute_kind(name)) {
-            const auto state = attribute_state(input_of(desk_.session()), r.port, *kind);
+            const auto state = attribute_state(desk_.session().plan().attributes(), r.port, *kind);
             return QString::fromUtf8(kind->meaning) + QStringLiteral("\n") + q(state.origin) +
                    (state.remark.empty() ? QString() : QStringLiteral(". ") + q(state.remark));
         }
@@ -154,7 +150,7 @@ std::vector<std::string> SheetModel::legal(const QModelIndex& index) const {
     if (name == "state") return {"pegged", "loose"};
     const auto* kind = attribute_kind(name);
     if (!kind || kind->free_text) return {};
-    auto out = attribute_state(input_of(desk_.session()), port(index.row()), *kind).legal;
+    auto out = attribute_state(desk_.session().plan().attributes(), port(index.row()), *kind).legal;
     out.insert(out.begin(), "");
     return out;
 }

@@ -95,38 +95,46 @@ void add_delays(const Session& s, const std::string& port, FactSheet& sheet) {
     if (!g.facts.empty()) sheet.groups.push_back(std::move(g));
 }
 
+QString direction_of(const Port* port) {
+    if (!port) return QObject::tr("no port of this design");
+    switch (port->direction) {
+        case Direction::in: return QObject::tr("input");
+        case Direction::out: return QObject::tr("output");
+        default: return QObject::tr("input and output");
+    }
+}
+
+QString place_of(const Peg* peg) {
+    if (!peg) return QObject::tr("adrift");
+    return (peg->state == PegState::loose ? QObject::tr("loose at %1") : QObject::tr("pegged at %1")).arg(q(peg->pin));
+}
+
+FactGroup chosen_facts(const Seat& seat) {
+    FactGroup g{QObject::tr("ATTRIBUTES"), {}};
+    const auto& chosen = *seat.chosen;
+    const bool known = !chosen.standard.empty();
+    g.facts.push_back({QObject::tr("standard"), known ? q(chosen.standard) : QObject::tr("missing"),
+                       known ? q(chosen.standard_origin) : QString(), -1});
+    if (known && seat.standard) {
+        const auto& standard = *seat.standard;
+        g.facts.push_back({QObject::tr("VIH min"), q(fixed(standard.vih, 2)) + QStringLiteral(" V"), {}});
+        g.facts.push_back({QObject::tr("VIL max"), q(fixed(standard.vil, 2)) + QStringLiteral(" V"),
+                           q(standard.source + ", " + standard.checked)});
+    }
+    if (seat.peg) g.facts.push_back({QObject::tr("peg"), q(seat.peg->pin), q(seat.peg->origin)});
+    return g;
+}
+
 FactSheet port_facts(const Session& s, const std::string& name) {
     FactSheet sheet;
     sheet.title = q(name);
-    const auto& p = s.project();
-    const auto peg = p.pegs.find(name);
-    QString direction = QObject::tr("no port of this design");
-    for (const auto& port : s.world().netlist.ports)
-        if (port.name == name)
-            direction = port.direction == Direction::in    ? QObject::tr("input")
-                        : port.direction == Direction::out ? QObject::tr("output")
-                                                           : QObject::tr("input and output");
-    sheet.under = direction + QStringLiteral(" · ") +
-                  (peg == p.pegs.end() ? QObject::tr("adrift")
-                                       : (peg->second.state == PegState::loose ? QObject::tr("loose at %1")
-                                                                               : QObject::tr("pegged at %1"))
-                                             .arg(q(peg->second.pin)));
-    const auto a = p.attributes.find(name);
-    FactGroup g{QObject::tr("ATTRIBUTES"), {}};
-    const bool chosen = a != p.attributes.end() && !a->second.standard.empty();
-    g.facts.push_back({QObject::tr("standard"), chosen ? q(a->second.standard) : QObject::tr("missing"),
-                       chosen ? q(a->second.standard_origin) : QString(), -1});
-    if (chosen)
-        if (const auto* standard = s.world().standards.find(a->second.standard)) {
-            g.facts.push_back({QObject::tr("VIH min"), q(fixed(standard->vih, 2)) + QStringLiteral(" V"), {}});
-            g.facts.push_back({QObject::tr("VIL max"), q(fixed(standard->vil, 2)) + QStringLiteral(" V"),
-                               q(standard->source + ", " + standard->checked)});
-        }
-    if (peg != p.pegs.end()) g.facts.push_back({QObject::tr("peg"), q(peg->second.pin), q(peg->second.origin)});
-    sheet.groups.push_back(std::move(g));
-    if (peg != p.pegs.end()) {
-        add_pin(s.world(), peg->second.pin, sheet);
-        add_board(s.world(), peg->second.pin, sheet);
+    const auto* seat = s.plan().seat(name);
+    sheet.under =
+        direction_of(seat ? seat->port : nullptr) + QStringLiteral(" · ") + place_of(seat ? seat->peg : nullptr);
+    if (seat) sheet.groups.push_back(chosen_facts(*seat));
+    if (seat && seat->peg) {
+        add_pin(s.world(), seat->peg->pin, sheet);
+        add_board(s.world(), seat->peg->pin, sheet);
     }
     add_delays(s, name, sheet);
     add_findings(s, name, sheet);
@@ -139,28 +147,22 @@ FactSheet ports_facts(const Session& s, const Selection& selection) {
     FactGroup places{QObject::tr("PINS"), {}}, common{QObject::tr("IN COMMON"), {}};
     std::set<std::string> standards, banks;
     int adrift = 0;
-    for (const auto& port : s.world().netlist.ports) {
-        if (!(selection.kind == QLatin1String("bus") ? q(port.bus) == selection.name
-                                                     : selection.has(QStringLiteral("port"), q(port.name))))
+    const bool bus = selection.kind == QLatin1String("bus");
+    for (const auto* seat : s.plan().seats()) {
+        if (!seat->port) continue;
+        if (!(bus ? q(seat->port->bus) == selection.name : selection.has(QStringLiteral("port"), q(seat->name))))
             continue;
-        const auto peg = s.project().pegs.find(port.name);
-        const auto at = peg == s.project().pegs.end() ? Board::Found{} : s.world().board.at_pin(peg->second.pin);
-        places.facts.push_back({q(port.name),
-                                peg == s.project().pegs.end() ? QObject::tr("adrift") : q(peg->second.pin),
-                                at ? q(at.net->terminal) : QString()});
-        adrift += peg == s.project().pegs.end();
-        if (const auto a = s.project().attributes.find(port.name);
-            a != s.project().attributes.end() && !a->second.standard.empty())
-            standards.insert(a->second.standard);
-        if (const auto* pin = peg == s.project().pegs.end() ? nullptr : s.world().part.pin(peg->second.pin))
-            banks.insert(pin->bank);
+        places.facts.push_back({q(seat->name), seat->peg ? q(seat->peg->pin) : QObject::tr("adrift"),
+                                seat->at ? q(seat->at.net->terminal) : QString()});
+        adrift += seat->peg == nullptr;
+        if (!seat->chosen->standard.empty()) standards.insert(seat->chosen->standard);
+        if (seat->pin) banks.insert(seat->pin->bank);
     }
     const auto all = [](const std::set<std::string>& list) {
-        return list.empty() ? QObject::tr("none")
-                            : q(list_names(std::vector<std::string>(list.begin(), list.end()), 4));
+        if (list.empty()) return QObject::tr("none");
+        return q(list_names(std::vector<std::string>(list.begin(), list.end()), 4));
     };
-    sheet.title = selection.kind == QLatin1String("bus") ? selection.name
-                                                         : counted(static_cast<int>(places.facts.size()), "port");
+    sheet.title = bus ? selection.name : counted(static_cast<int>(places.facts.size()), "port");
     sheet.under = adrift == 0 ? QObject::tr("%1 bits, all pegged").arg(places.facts.size())
                               : QObject::tr("%1 bits, %2 adrift").arg(places.facts.size()).arg(adrift);
     common.facts = {{QObject::tr("standard"), all(standards), {}}, {QObject::tr("bank"), all(banks), {}}};
@@ -179,8 +181,8 @@ FactSheet pin_facts(const Session& s, const std::string& name) {
                                        .arg(q(pin->bank), pin->usable() ? QObject::tr("user") : q(pin->function)))
             : QObject::tr("no pin of this package");
     FactGroup here{QObject::tr("HERE"), {}};
-    for (const auto& [port, peg] : s.project().pegs)
-        if (peg.pin == name) here.facts.push_back({QObject::tr("port"), q(port), q(peg.origin)});
+    for (const auto& port : s.plan().at_pin(name))
+        here.facts.push_back({QObject::tr("port"), q(port), q(s.plan().seat(port)->peg->origin)});
     if (here.facts.empty()) here.facts.push_back({QObject::tr("port"), QObject::tr("none"), {}});
     sheet.groups.push_back(std::move(here));
     add_pin(s.world(), name, sheet);
@@ -196,14 +198,14 @@ FactSheet part_facts(const Session& s, const std::string& ref) {
         sheet.title = q(part.label) + QStringLiteral(" ") + q(part.ref);
         sheet.under = QObject::tr("board part · %1").arg(q(part.kind));
         FactGroup g{QObject::tr("TERMINALS"), {}};
-        int wired = 0, pegged = 0;
+        size_t wired = 0, pegged = 0;
         for (const auto& t : part.terminals) {
             const auto at = s.world().board.at_terminal(part.ref + "." + t.name);
             g.facts.push_back({q(t.name), at.net ? QObject::tr("pin %1").arg(q(at.net->pin)) : QObject::tr("not wired"),
                                q(name_of(t.direction)) + (t.active_low ? QObject::tr(", active low") : QString())});
             if (!at.net) continue;
             ++wired;
-            for (const auto& [port, peg] : s.project().pegs) pegged += peg.pin == at.net->pin;
+            pegged += s.plan().at_pin(at.net->pin).size();
         }
         if (!g.facts.empty()) sheet.groups.push_back(std::move(g));
         sheet.groups.push_back(
@@ -247,9 +249,9 @@ FactSheet clock_facts(const Session& s, const std::string& name) {
                c.fmax_mhz ? q(fixed(*c.fmax_mhz, 1)) + QStringLiteral(" MHz") : QObject::tr("no path"),
                {}}}});
         for (const auto& source : c.sources) {
-            const auto peg = s.project().pegs.find(source);
-            if (peg == s.project().pegs.end()) continue;
-            if (const auto* o = s.world().board.oscillator_at_pin(peg->second.pin))
+            const auto* seat = s.plan().seat(source);
+            if (!seat || !seat->peg) continue;
+            if (const auto* o = s.world().board.oscillator_at_pin(seat->peg->pin))
                 sheet.groups.push_back(
                     {QObject::tr("OSCILLATOR"),
                      {{q(o->terminal), q(shortest(o->mhz)) + QStringLiteral(" MHz"),

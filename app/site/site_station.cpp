@@ -39,46 +39,8 @@ QString way_out(const Session& s, const Finding& f) {
 std::vector<Disagreement> disagreements(const Session& s) {
     std::vector<Disagreement> out;
     for (const auto& f : s.findings())
-        if (f.rule == "D01" && !f.waived) out.push_back({f.severity, q(f.text), way_out(s, f)});
-    const auto& p = s.project();
-    if (p.part.empty())
-        out.push_back({Severity::caution, QObject::tr("No part is chosen yet."),
-                       QObject::tr("type what stands on the chip, or take a board")});
-    if (p.board.empty())
-        out.push_back({Severity::caution, QObject::tr("No board is chosen yet."),
-                       QObject::tr("Ctrl+K: take another board, or make one from a table")});
-    if (p.netlists.empty() && p.sources.empty())
-        out.push_back({Severity::caution, QObject::tr("There is no design yet."),
-                       QObject::tr("copy in or link its HDL; the header is enough to plan pins")});
-    else if (p.netlists.empty())
-        out.push_back(
-            {Severity::note,
-             QObject::tr(
-                 "Only the ports of the design are known; paths are timed when a netlist and its delays are there."),
-             {}});
-    if (p.part.empty()) return out;
-    const auto& ports = s.world().netlist.ports;
-    const int pins = s.world().part.usable_pins();
-    if (static_cast<int>(ports.size()) > pins)
-        out.push_back({Severity::stop,
-                       QObject::tr("The design has %1, the part %2.")
-                           .arg(counted(static_cast<int>(ports.size()), "port"), counted(pins, "user pin")),
-                       {}});
-    for (const auto& net : s.world().board.nets)
-        if (!s.world().part.pin(net.pin))
-            out.push_back({Severity::stop,
-                           QObject::tr("The board wires %1 to pin %2, which %3 does not have.")
-                               .arg(q(net.terminal), q(net.pin), q(s.world().part.name)),
-                           {}});
-    for (const auto& rail : s.world().board.rails)
-        if (!s.world().part.bank(rail.bank))
-            out.push_back({Severity::stop,
-                           QObject::tr("The board feeds bank %1, which %2 does not have.")
-                               .arg(q(rail.bank), q(s.world().part.name)),
-                           {}});
-    for (const auto& f : s.findings())
-        if (f.rule == "D04" && !f.waived)
-            out.push_back({f.severity, q(f.text), QObject::tr("fix it in Findings or Tempo")});
+        if ((f.rule == "D01" || f.rule == "D04") && !f.waived) out.push_back({f.severity, q(f.text), way_out(s, f)});
+    for (const auto& lacking : still_missing(s.project())) out.push_back({lacking.severity, q(lacking.text), {}});
     for (const auto& note : s.world().notes) out.push_back({note.severity, q(note.sentence()), {}});
     return out;
 }
@@ -401,10 +363,12 @@ void SiteStation::refresh() {
 
 KnotState SiteStation::standing() const {
     const auto list = disagreements(desk_.session());
-    if (list.empty()) return {tr("Site"), tr("agrees"), Standing::good};
-    const bool stop =
-        std::any_of(list.begin(), list.end(), [](const Disagreement& d) { return d.severity == Severity::stop; });
-    return {tr("Site"), tr("%1 to settle").arg(list.size()), stop ? Standing::stop : Standing::caution};
+    const auto of = [&](Severity severity) {
+        return std::count_if(list.begin(), list.end(), [&](const auto& d) { return d.severity == severity; });
+    };
+    const auto stops = of(Severity::stop), open = stops + of(Severity::caution);
+    if (open == 0) return {tr("Site"), tr("agrees"), Standing::good};
+    return {tr("Site"), tr("%1 to settle").arg(open), stops ? Standing::stop : Standing::caution};
 }
 
 QString SiteStation::status() const {

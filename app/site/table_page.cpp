@@ -308,15 +308,14 @@ void TablePage::draft_again() {
         static_cast<int>(std::count_if(draft_->troubles.begin(), draft_->troubles.end(),
                                        [](const table::CellTrouble& t) { return t.severity == Severity::stop; }));
     const auto left = draft_->rows - draft_->unused;
-    count_->setText(
-        tr("%1 of the table, %2 not used; %3 wired to %4. %5")
-            .arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused),
-                 counted(static_cast<int>(draft_->wired), "terminal"),
-                 counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"),
-                 stops > 0  ? stops == 1 ? tr("1 row cannot be wired as it stands and would be left out.")
-                                         : tr("%1 rows cannot be wired as they stand and would be left out.").arg(stops)
-                  : left > 0 ? tr("Nothing is wrong.")
-                            : QString()));
+    count_->setText(tr("%1 of the table, %2 not used; %3 wired to %4. %5")
+                        .arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused),
+                             counted(static_cast<int>(draft_->wired), "terminal"),
+                             counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"),
+                             stops == 1  ? tr("1 row cannot be wired as it stands and would be left out.")
+                             : stops > 1 ? tr("%1 rows cannot be wired as they stand and would be left out.").arg(stops)
+                             : left > 0  ? tr("Nothing is wrong.")
+                                         : QString()));
     make_->setEnabled(draft_->wired > 0 && !name_->text().trimmed().isEmpty());
 }
 

@@ -3,11 +3,11 @@
 
 #include "app/paint/time_axis.hpp"
 #include "core/base/text.hpp"
+#include "core/model/io_windows.hpp"
 
 #include <QMouseEvent>
 #include <QPainterPath>
 #include <algorithm>
-#include <map>
 
 namespace kp::app {
 
@@ -16,31 +16,6 @@ QString q(const std::string& s) {
     return QString::fromStdString(s);
 }
 }  // namespace
-
-std::vector<ClockChart::Window> ClockChart::windows(const Session& s) {
-    const auto& c = s.analysis().constraints();
-    std::map<std::tuple<bool, std::string, std::uint32_t>, std::pair<double, double>> found;
-    const auto& ports = s.world().netlist.ports;
-    for (const auto& d : c.io_delays) {
-        if (d.clock == no_id || d.port >= ports.size()) continue;
-        const auto [at, fresh] = found.try_emplace({d.input, ports[d.port].bus, d.clock}, 1e30, -1e30);
-        const double shift = d.clock_fall ? c.clocks[d.clock].waveform[1] : 0;
-        if (d.early) at->second.first = std::min(at->second.first, d.value + shift);
-        if (d.late) at->second.second = std::max(at->second.second, d.value + shift);
-    }
-    std::vector<Window> out;
-    for (const auto& [key, span] : found) {
-        const auto& [input, bus, clock] = key;
-        const double period = c.clocks[clock].period;
-        // An input changes between its earliest and latest arrival. An output must hold still from its -max before the
-        // edge to its -min after it (a negative -min means after).
-        const double from = input ? std::min(span.first, span.second) : period - std::max(span.second, 0.0);
-        const double to = input ? std::max(span.second, span.first > 1e29 ? span.second : span.first)
-                                : period - std::min(span.first > 1e29 ? 0 : span.first, 0.0);
-        out.push_back({q(bus), input, from, to, clock});
-    }
-    return out;
-}
 
 void ClockChart::draw(QPainter& p) {
     const auto& t = theme();
@@ -63,7 +38,7 @@ void ClockChart::draw(QPainter& p) {
         text(p, {axis.x(tick) - 30, 6, 60, 18}, Qt::AlignCenter, q(shortest(std::round(tick * 1000) / 1000)),
              mono(11.5), t.second);
     }
-    const auto list = windows(desk_.session());
+    const auto list = io_windows(c, desk_.session().world().netlist.ports);
     double y = 34;
     for (std::uint32_t i = 0; i < c.clocks.size() && y < height() - 30; ++i) {
         const auto& clock = c.clocks[i];
@@ -102,7 +77,7 @@ void ClockChart::draw(QPainter& p) {
         y += 38;
         for (const auto& w : list) {
             if (w.clock != i || y > height() - 24) continue;
-            text(p, {30, y, 110, 18}, Qt::AlignVCenter, w.name, mono(12), t.ink, true);
+            text(p, {30, y, 110, 18}, Qt::AlignVCenter, q(w.bus), mono(12), t.ink, true);
             text(p, {140, y, 84, 18}, Qt::AlignVCenter, w.input ? tr("changes") : tr("must hold"), words(11.5),
                  t.second);
             QColor fill = color;

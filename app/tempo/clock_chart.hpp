@@ -11,14 +11,6 @@ class ClockChart : public Canvas {
     Q_OBJECT
 public:
     explicit ClockChart(Desk& desk) : desk_(desk) { setAccessibleName(tr("Clocks and windows on one time axis")); }
-    struct Window {
-        QString name;
-        bool input = true;
-        double from = 0, to = 0;  ///< ns after the clock's edge at 0
-        uint32_t clock = 0;
-    };
-    /// Windows by bus and clock, from the I/O delays.
-    [[nodiscard]] static std::vector<Window> windows(const Session& session);
 
 protected:
     void draw(QPainter& p) override;

@@ -4,6 +4,7 @@
 #include "core/bench/board_bench.hpp"
 
 #include <algorithm>
+#include <set>
 
 namespace kp {
 
@@ -131,6 +132,21 @@ Result<std::vector<DirectionRow>> compare_directions(const Netlist& netlist, con
         rows.push_back(std::move(row));
     }
     return rows;
+}
+
+std::optional<CrossedPair> crossed_pair(const std::vector<DirectionRow>& rows, const Board& board, const PegMap& pegs) {
+    std::set<std::pair<std::string, std::string>> instead;  // wanted, lit
+    for (const auto& row : rows)
+        if (!row.agrees() && row.expected.size() == 1 && row.observed.size() == 1)
+            instead.insert({row.expected[0], row.observed[0]});
+    const auto port_on = [&](const std::string& terminal) {
+        for (const auto& [port, peg] : pegs)
+            if (const auto at = board.at_pin(peg.pin); at && at.terminal->name == terminal) return port;
+        return std::string();
+    };
+    for (const auto& [wanted, lit] : instead)
+        if (instead.contains({lit, wanted})) return CrossedPair{{wanted, lit}, {port_on(wanted), port_on(lit)}};
+    return {};
 }
 
 }  // namespace kp

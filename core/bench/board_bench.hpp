@@ -10,6 +10,7 @@
 
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -68,6 +69,14 @@ struct DirectionRow {
                                                                    const Board& board, const PegMap& by_name,
                                                                    const PegMap& as_is, const BoardPart& source,
                                                                    const BoardPart& lamps);
+
+/// Two terminals that answer for each other in a comparison, and the ports pegged to them (empty: none).
+struct CrossedPair {
+    std::string terminals[2], ports[2];
+};
+/// The first such pair, by name; none when what differs is something else.
+[[nodiscard]] std::optional<CrossedPair> crossed_pair(const std::vector<DirectionRow>& rows, const Board& board,
+                                                      const PegMap& pegs);
 
 /// Gray code of n: n xor n/2 (F. Gray, US patent 2632058, 1953).
 [[nodiscard]] constexpr unsigned to_gray(unsigned n) {

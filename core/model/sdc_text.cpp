@@ -126,14 +126,14 @@ std::string quote(std::string_view text) {
 }
 
 std::string get_ports_word(const std::vector<std::string>& names) {
+    if (names.size() == 1) return "[get_ports " + quote(names.front()) + "]";
     std::string list;
-    for (const auto& name : names)
-        list +=
-            (list.empty() ? "" : " ") +
-            (names.size() > 1
-                 ? quote(name).find('{') == 0 && name.find_first_of(" {}\\") == std::string::npos ? name : quote(name)
-                 : name);
-    return "[get_ports " + (names.size() == 1 ? quote(names.front()) : "{" + list + "}") + "]";
+    for (const auto& name : names) {
+        const bool plain_inside_braces = name.find_first_of(" {}\\") == std::string::npos;
+        if (!list.empty()) list += " ";
+        list += plain_inside_braces && quote(name).starts_with('{') ? name : quote(name);
+    }
+    return "[get_ports {" + list + "}]";
 }
 
 std::string with_option(const std::string& text, Span command, std::string_view option,

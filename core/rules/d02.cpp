@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Names that every language behind takes. Buses are judged once, by the words of three languages and by case; VHDL is
+// the strictest, so its rules of identifiers are the ones used (IEEE 1076-2008, 15.4). Linear in the ports.
 #include "core/base/reserved_words.hpp"
 #include "core/rules/say.hpp"
 

@@ -1,4 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The clock of the constraints against the oscillator of the board, through the peg. Period: within the ppm of the
+// oscillator; duty: within its range where the data sheet gives one. Without a tolerance the oscillator counts as
+// exact.
 #include "core/rules/say.hpp"
 
 #include <cmath>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Clock inputs without a clock, and clocks without anything to do. What clocks registers comes from the netlist; the
+// proposal takes the period of the oscillator on the pin, else asks for it.
 #include "core/rules/say.hpp"
 #include "core/model/sdc_text.hpp"
 #include <algorithm>

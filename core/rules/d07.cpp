@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// PLL arithmetic: detector = in / divide, VCO = detector * multiply, output = VCO / its divider, each against the range
+// of the part, and the generated clocks of the constraints against what comes of it. Costs one pass over the PLLs.
 #include "core/rules/say.hpp"
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Data between unrelated clocks. The pairs are found once in the design facts (core/design/crossings); a pair is open
+// where neither two registers in a row nor an exception answers for it. One finding a pair of clocks, not a register.
 #include "core/rules/say.hpp"
 #include "core/model/sdc_text.hpp"
 

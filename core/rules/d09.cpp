@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Resets: how they are let go (facts of the netlist) and whether board part and port mean the same level. The name of a
+// port says its level by its ending; common practice, no source.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

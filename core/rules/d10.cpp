@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Keys and rockers bounce for milliseconds; what reads them needs registers in a row, or it sees each bounce. The facts
+// say how many registers stand behind a port before logic does.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A lamp that is driven by a divider too short to be seen: likely a constant left from simulation. The rate comes from
+// the clock and the counter behind the port, as the facts give it.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

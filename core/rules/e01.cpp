@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A standard for each port that has a pin. Nothing is assumed in silence: what the board gives is written down as its
+// origin, and everything else has to be chosen.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Standards against the data of a bank: is it in the list of the bank, in the direction of the port, and are the
+// resistors there that a differential one wants?
 #include "core/rules/say.hpp"
 #include <algorithm>
 

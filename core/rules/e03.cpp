@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One supply a bank. With a board the rail decides, without one the majority of its ports; the finding is at each port
+// that disagrees, since each can be moved or changed alone. Costs the ports of a bank.
 #include "core/rules/say.hpp"
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One reference voltage a bank: an input that compares needs its own VREF, and a bank has one.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Levels of both ends of a wire: VOH >= VIH and VOL <= VIL in the direction of the data, and never more than the other
+// end bears. Ranges of supply come from rail and data sheet; what is not known is not judged.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

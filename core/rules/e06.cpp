@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Choices that cannot be had: each attribute against what plan/attributes finds legal for this port, and the pull of
+// the pad against that of the board.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ohm's law for lamps and coils: the current they take against the drive of the output that feeds them.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

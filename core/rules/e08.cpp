@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Currents add up: of a pin, of the supply pins that serve it, of a bank. Linear in the ports of a bank.
 #include "core/rules/say.hpp"
 #include <algorithm>
 #include <map>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Outputs that switch at once lift the ground of their supply pin. Each takes a fraction of what the pin bears, as the
+// part gives it, and fractions add up. Linear in the ports of a bank.
 #include "core/rules/say.hpp"
 #include <algorithm>
 #include <map>

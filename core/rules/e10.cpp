@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A wire that everybody only pulls low: the pull-up has to be strong enough for the rise time, weak enough for the
+// sinks (UM10204, 7.1). The capacitance is that of trace, pads and parts as far as it is known.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ends of lines: a pair by its resistor, a single wire when the edge is shorter than twice the way. Delay of the trace
+// by its stack (Hammerstad and Jensen 1980), rise time by the drive.
 #include "core/rules/say.hpp"
 #include "core/model/trace.hpp"
 #include <algorithm>

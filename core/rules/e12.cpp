@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Where E11 would be content with the termination of the pad itself; a note, since the board may have it unsaid.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

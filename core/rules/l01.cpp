@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Pegs to pins that are not there or not for users.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Two ports on a pin. The finding is at the pin, with all its ports, so that it is said once.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

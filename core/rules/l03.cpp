@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Pairs of pins for pairs of ports: which half a port is comes from its name or from its partner, which half a pin is
+// from the pin list. A port without partner keeps the other half free.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Clocks at clock pins. What is a clock is known from the netlist; before there is one, a constraint, an oscillator or
+// the name says so. Which pins reach which network or PLL comes from the pin list.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

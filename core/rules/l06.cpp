@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The reference pin of a bank: taken only while no input of the bank compares.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Bytes of a memory interface: one group of pins a byte, the strobe on the strobe pins. Lanes are found once in the
+// plan by their names (plan.cpp); each port answers for itself, so that a move changes few findings.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Directions across the wire: two that drive fight, two that listen float; an open drain has to be let go.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

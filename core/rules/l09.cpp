@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The order of a bus on numbered terminals: all steps by one in one way are in order, all in the other way are turned,
+// and the rest is mixed. A bus over several parts has no order and is left alone.
 #include "core/plan/ways.hpp"
 #include "core/rules/say.hpp"
 

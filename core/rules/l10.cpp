@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Terminals of the board that must be driven or held: by a port, a pull of the board, or the state of unused pins.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

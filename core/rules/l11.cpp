@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ports that are adrift: the handoff needs a pin for each.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

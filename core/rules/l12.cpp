@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Unused pins that do something: not against what drives or pulls the wire they are on.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A name that is that of a terminal elsewhere: likely a swapped peg. Only certain matches count, since a guess that is
+// wrong costs more than it helps.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Clock regions: a clock that comes or goes with data reaches only its region, so its ports lie in one.
 #include "core/rules/say.hpp"
 
 namespace kp::rules {

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The answer of the chip at the cable against the part file; nothing is said before somebody asked the chip.
 #include "core/rules/say.hpp"
 #include <cstdio>
 

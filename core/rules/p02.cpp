@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Mode and straps: what is chosen, what the board holds the mode pins at, and which start-up clock runs then.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

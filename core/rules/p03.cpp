@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A design that is loaded by cable only, on a board that would start alone.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

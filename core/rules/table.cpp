@@ -49,7 +49,11 @@ RuleRow with_port(RuleRow row, decltype(RuleRow::of_port) f) {
 
 std::vector<RuleRow> rows() {
     return {
-        plan("D01", stop, "The part of the project is the part on the board.", practice, load, Reads::own, d01),
+        plan(
+            "D01", stop,
+            "The part of the project is the part on the board; the board wires and feeds what the part has, and it has "
+            "pins enough for the design.",
+            practice, load, Reads::own, d01),
         plan("D02", caution,
              "Names go through every language behind: letters, digits and underscores, no words of Verilog, VHDL or "
              "Tcl, none that differ in case only; file names without blanks.",

@@ -136,8 +136,9 @@ Json what_if_json(const std::string& line, const WhatIf& then) {
     return j;
 }
 
-Json findings_json(const std::vector<Finding>& findings) {
-    Json j{{"schema", "kitepeg.findings/1"}, {"findings", Json::array()}};
+Json findings_json(const std::vector<Finding>& findings, const std::vector<Message>& messages) {
+    Json j{{"schema", "kitepeg.findings/1"}, {"findings", Json::array()}, {"messages", Json::array()}};
+    for (const auto& m : messages) j["messages"].push_back(message_json(m));
     for (const auto& f : findings) {
         Json row{{"rule", f.rule},
                  {"severity", name_of(f.severity)},

@@ -21,7 +21,7 @@ struct RunSeconds {
 /// Part of kitepeg.timing/1 when a line was tried.
 [[nodiscard]] Json what_if_json(const std::string& line, const WhatIf& then);
 /// kitepeg.findings/1
-[[nodiscard]] Json findings_json(const std::vector<Finding>& findings);
+[[nodiscard]] Json findings_json(const std::vector<Finding>& findings, const std::vector<Message>& messages = {});
 /// kitepeg.ports/1
 [[nodiscard]] Json ports_json(const PortList& ports, const std::vector<Message>& messages);
 /// kitepeg.sdc/1: findings of constraint text

@@ -122,6 +122,15 @@ Status Session::redo(Prepared prepared) {
 Status Session::change_document(const std::string& title, const std::function<Status(Document&)>& change) {
     const size_t before = document_->done().size();
     if (auto status = change(*document_); !status) return status;
+    const auto& done = document_->done();
+    if (done.size() > before && std::none_of(done.begin() + static_cast<std::ptrdiff_t>(before), done.end(),
+                                             [](const Edit& edit) { return touched(edit).inputs; })) {
+        ++revision_;
+        snapshot_.reset();
+        last_title_ = title;
+        for (size_t i = before; i < done.size(); ++i) deriver_->follow(project(), done[i]);
+        return Done{};
+    }
     auto world = load_world(*deriver_->grounds(), project());
     if (!world) {
         // A project as others left it may name what is not there; then it is as it was before.

@@ -130,6 +130,7 @@ private:
         const auto shipped = disk_.list(data_ + "/parts", ".part.json");
         candidates.insert(candidates.end(), shipped.begin(), shipped.end());
         std::vector<std::string> codes;
+        std::vector<Message> broken;
         for (const auto& path : candidates) {
             auto text = disk_.read(path);
             if (!text) continue;
@@ -140,6 +141,7 @@ private:
                     errors_ = read.messages();
                     return false;
                 }
+                broken.push_back(read.first());
                 continue;
             }
             part = read.take();
@@ -153,6 +155,11 @@ private:
             world_->part = std::move(part);
             world_->files.push_back({file_name_of(path), "part", path, folder_of(path) != folder_, disk_.stamp(path)});
             return true;
+        }
+        if (!broken.empty()) {  // likely the one that was meant
+            broken[0].text += " No other part file knows the ordering code '" + project_.part + "'.";
+            errors_ = {broken[0]};
+            return false;
         }
         errors_ = {{Severity::stop, "part",
                     "No part file knows the ordering code '" + project_.part + "'; known are codes that start with " +
@@ -261,6 +268,23 @@ private:
 Result<std::shared_ptr<const World>> load_world(Disk& disk, const Project& project, const std::string& folder,
                                                 const std::string& data, std::optional<Reach> reach) {
     return Loader(disk, project, folder, data, std::move(reach)).run();
+}
+
+std::vector<Message> still_missing(const Project& p) {
+    std::vector<Message> out;
+    const auto say = [&](Severity severity, const char* code, const char* text) {
+        out.push_back({severity, code, text, "", 0, 0});
+    };
+    if (p.part.empty())
+        say(Severity::caution, "no-part", "No part is chosen yet: type what stands on the chip, or take a board.");
+    if (p.board.empty()) say(Severity::note, "no-board", "No board is chosen yet: take one, or make one from a table.");
+    if (p.netlists.empty() && p.sources.empty())
+        say(Severity::caution, "no-design",
+            "There is no design yet: copy in or link its HDL; the header is enough to plan pins.");
+    else if (p.netlists.empty())
+        say(Severity::note, "no-netlist",
+            "Only the ports of the design are known; paths are timed when a netlist and its delays are there.");
+    return out;
 }
 
 }  // namespace kp

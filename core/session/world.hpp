@@ -56,6 +56,9 @@ struct World {
                                                               const std::string& folder, const std::string& data,
                                                               std::optional<Reach> reach = {});
 
+/// What a project that is only begun still lacks, each with what to do; none is wrong, each narrows what can be said.
+[[nodiscard]] std::vector<Message> still_missing(const Project& project);
+
 /// Reads and merges Liberty files. Errors: the disk's and the reader's.
 [[nodiscard]] Result<Library> load_libraries(Disk& disk, const std::vector<std::string>& paths);
 /// Reads netlist files as one design.

@@ -78,7 +78,7 @@ TEST(VerilogNetlist, ErrorsAreWholeSentencesWithAPlace) {
                  "netlist instead."},
              Row{"module m(input a, output y);\n INV u(.B(a),.Y(y));\nendmodule", "t.v:2:2: Cell INV has no pin 'B'."},
              Row{"module m(input a, output y);\n INV u(.A(a)",
-                 "t.v:2:13: The file ends inside after the connections; it seems to be cut off."},
+                 "t.v:2:13: The file ends where ')' is expected after the connections; it seems to be cut off."},
              Row{"module m(input a);\n m k(.a(a));\nendmodule",
                  "t.v:2:2: Module m contains itself; the hierarchy has no end."},
              Row{"module m(input [1:0] a, output y);\n INV u(.A(a[2]),.Y(y));\nendmodule",
@@ -110,13 +110,21 @@ TEST(VerilogNetlist, EveryCutOfAFileIsAnAnswerAndNoCrash) {
     const std::string whole =
         "module s(input [1:0] i, output o); INV #(.P(4'h3)) k(.A(i[0]),.Y(o)); endmodule\nmodule m(input a, b, output "
         "y); s h(.i({a,b}),.o(y)); endmodule\n";
-    for (size_t n = 0; n < whole.size(); ++n) (void)read(std::string_view(whole).substr(0, n), "m");
-    for (size_t n = 0; n < whole.size(); ++n) {
+    ASSERT_TRUE(read(whole, "m"));
+    for (size_t n = 0; n + 1 < whole.size(); ++n) {  // the last byte is only the end of the last line
+        const auto cut = read(std::string_view(whole).substr(0, n), "m");
+        ASSERT_FALSE(cut.ok()) << "cut at " << n;
+        EXPECT_EQ(cut.first().severity, Severity::stop);
+        EXPECT_EQ(cut.first().file, "t.v") << "cut at " << n;
+    }
+    for (size_t n = 0; n + 1 < whole.size(); ++n) {
+        if (whole[n] == '{') continue;
         std::string broken = whole;
         broken[n] = '{';
-        (void)read(broken, "m");
+        const auto answer = read(broken, "m");
+        ASSERT_FALSE(answer.ok()) << "broken at " << n;
+        EXPECT_FALSE(answer.first().text.empty());
     }
-    SUCCEED();
 }
 
 TEST(VerilogNetlist, ATestBenchIsSetAside) {

@@ -156,4 +156,28 @@ private:
     std::shared_ptr<const Analysis> analysed_;
 };
 
+struct Plant {
+    const char* name;
+    void (*fault)(Planted&);
+    const char* expected;  ///< as Planted::dump() says it
+};
+
+class PlantedFault : public testing::TestWithParam<Plant> {};
+
+inline std::string name_of_plant(const testing::TestParamInfo<Plant>& info) {
+    return info.param.name;
+}
+
+inline std::string lamp_pin(Planted& p, int i) {
+    return p.project.pegs.at("lamp[" + std::to_string(i) + "]").pin;
+}
+
+/// All outputs of a bank at the weakest drive, so that a test counts only those it speaks of.
+inline void weak_outputs(Planted& p, const std::string& bank) {
+    for (const auto& port : p.world().netlist.ports)
+        if (const auto peg = p.project.pegs.find(port.name);
+            port.direction != Direction::in && peg != p.project.pegs.end() && p.pin(peg->second.pin).bank == bank)
+            p.attributes(port.name).drive = port.bus == "lamp" ? "4" : "2";  // a lamp draws 2.6 mA
+}
+
 }  // namespace kp

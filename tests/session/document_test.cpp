@@ -170,6 +170,68 @@ TEST(Document, AFailedSaveThenEditsThenACrashLosesNothing) {
     }
 }
 
+// Whatever the disk does while an edit is applied: the document has it whole, and after a crash it is there or offered,
+// unless the document said that it is at risk.
+TEST(Document, ApplyAtEveryFailingStepIsKeptOrSaidToBeAtRisk) {
+    int warned = 0, met = 0;
+    for (int before = 0; before < 2; ++before)  // the first edit makes the journal, later ones append to it
+        for (int n = 1;; ++n) {
+            auto disk = small_disk();
+            auto d = open(disk);
+            if (before) ASSERT_TRUE(d->apply(peg(d->project(), "c", "9")).ok());
+            const auto old = state_of(d->project());
+            disk.calls = 0;
+            disk.fail_at = n;
+            const auto applied = d->apply(peg(d->project(), "a", "1"));
+            const bool over = disk.calls < n;
+            disk.fail_at = 0;
+            const auto now = state_of(d->project());
+            EXPECT_EQ(now == old, !applied.ok()) << n;
+            const bool at_risk = d->risk().has_value();
+            warned += at_risk;
+            met += !over;
+            d = reopen(disk, d);
+            // A journal whose seal could not be made is offered instead of believed; nothing is lost.
+            if (!at_risk) EXPECT_TRUE(state_of(d->project()) == now || d->offer()) << "step " << n;
+            EXPECT_TRUE(state_of(d->project()) == now || state_of(d->project()) == old) << "step " << n;
+            if (over) break;
+        }
+    EXPECT_GT(met, 1);
+    EXPECT_GT(warned, 0) << "an append that fails has to be said";
+}
+
+TEST(Document, APowerCutAtEveryStepOfApplyLeavesBeforeOrAfter) {
+    int cuts = 0;
+    for (int n = 1;; ++n) {
+        auto disk = small_disk();
+        auto d = open(disk);
+        ASSERT_TRUE(d->apply(peg(d->project(), "c", "9")).ok());
+        const auto old = state_of(d->project());
+        disk.calls = 0;
+        disk.crash_at = n;
+        bool cut = false;
+        try {
+            ASSERT_TRUE(d->apply(peg(d->project(), "a", "1")).ok());
+        } catch (const PowerCut&) {
+            cut = true;
+        }
+        disk.crash_at = 0;
+        cuts += cut;
+        d = reopen(disk, d);
+        const auto found = state_of(d->project());
+        auto wanted = small_disk();
+        auto whole = open(wanted);
+        ASSERT_TRUE(whole->apply(peg(whole->project(), "c", "9")).ok());
+        ASSERT_TRUE(whole->apply(peg(whole->project(), "a", "1")).ok());
+        EXPECT_TRUE(found == old || found == state_of(whole->project())) << "step " << n;
+        if (!cut) {
+            EXPECT_EQ(found, state_of(whole->project()));
+            break;
+        }
+    }
+    EXPECT_GT(cuts, 0);
+}
+
 TEST(Document, AnAppendThatFailedIsMadeUpForByTheNext) {
     auto disk = small_disk();
     auto d = open(disk);

@@ -3,6 +3,7 @@
 // down all of them.
 #include "core/format/json/edit_json.hpp"
 #include "core/format/json/project_json.hpp"
+#include "core/model/world_fields.hpp"
 #include "core/session/session.hpp"
 
 #include <gtest/gtest.h>
@@ -134,6 +135,55 @@ TEST(Fields, AWordThatAFieldDoesNotHaveIsRefusedWithItsLine) {
     ASSERT_FALSE(read.ok());
     EXPECT_EQ(read.first().line, 3);
     EXPECT_EQ(read.first().text, "\"load\" is stored and volatile, not \"perhaps\".");
+}
+
+/// The JSON type of what a member points at.
+template <class T>
+std::string json_type(const Member<T>& member) {
+    return std::visit(
+        [](auto m) -> std::string {
+            using V = std::remove_cvref_t<decltype(std::declval<T>().*m)>;
+            if constexpr (std::is_same_v<V, std::string>) return "string";
+            if constexpr (std::is_same_v<V, bool>) return "boolean";
+            if constexpr (std::is_same_v<V, int>) return "integer";
+            if constexpr (std::is_same_v<V, double> || std::is_same_v<V, std::optional<double>>) return "number";
+            if constexpr (std::is_same_v<V, std::map<std::string, std::string>>) return "object";
+            return "array";
+        },
+        member);
+}
+
+template <class F>
+void expect_in_schema(std::span<const F> table, const char* file, const char* place) {
+    const auto schema = Json::parse(real_disk().read(std::string(KP_SOURCE "/data/schemas/") + file).value());
+    const auto& properties = schema.at(Json::json_pointer(std::string(place) + "/properties"));
+    EXPECT_FALSE(table.empty()) << place;
+    for (const auto& field : table) {
+        ASSERT_TRUE(properties.contains(field.key)) << file << place << " does not know " << field.key;
+        const auto& stated = properties.at(field.key);
+        if (stated.contains("type") && stated["type"].is_string())
+            EXPECT_EQ(stated["type"], json_type(field.member)) << file << place << " " << field.key;
+    }
+}
+
+// JSON Schema 2020-12: what is written is what the schema that ships says.
+TEST(Fields, TheSchemasKnowEveryFieldOfTheTables) {
+    expect_in_schema(project_fields(), "project.schema.json", "");
+    expect_in_schema(waiver_fields(), "project.schema.json", "/properties/waivers/items");
+    expect_in_schema(sdc_file_fields(), "project.schema.json", "/properties/constraints/items");
+    expect_in_schema(pin_fields(), "part.schema.json", "/properties/pins/items");
+    expect_in_schema(bank_fields(), "part.schema.json", "/properties/banks/items");
+    expect_in_schema(region_fields(), "part.schema.json", "/properties/regions/items");
+    expect_in_schema(board_part_fields(), "board.schema.json", "/properties/parts/items");
+    expect_in_schema(terminal_fields(), "board.schema.json", "/properties/parts/items/properties/terminals/items");
+    expect_in_schema(board_net_fields(), "board.schema.json", "/properties/nets/items");
+    expect_in_schema(stack_fields(), "board.schema.json", "/properties/stack");
+    expect_in_schema(board_fields(), "board.schema.json", "");
+    const auto schema =
+        Json::parse(real_disk().read(std::string(KP_SOURCE "/data/schemas/project.schema.json")).value());
+    for (const auto& field : attribute_fields())
+        EXPECT_TRUE(schema.at("/properties/attributes/items/properties"_json_pointer).contains(field.name))
+            << field.name;
 }
 
 }  // namespace

@@ -67,7 +67,7 @@ private:
     bool expect(std::string_view word, const char* where) { return take(word) || missing(std::string(word), where); }
     bool missing(const std::string& what, const char* where) {
         if (token_.kind == Token::end)
-            fail("The file ends inside " + std::string(where) + "; it seems to be cut off");
+            fail("The file ends where '" + what + "' is expected " + std::string(where) + "; it seems to be cut off");
         else
             fail("'" + what + "' is expected " + where + ", not '" + shown() + "'");
         return false;
@@ -452,7 +452,8 @@ private:
             for (int depth = 0;
                  token_.kind != Token::end && (depth > 0 || !(token_.is(')') || (!named && token_.is(','))));
                  advance()) {
-                depth += token_.is('(') ? 1 : token_.is(')') ? -1 : 0;
+                if (token_.is('(') || token_.is('{') || token_.is('[')) ++depth;
+                if (token_.is(')') || token_.is('}') || token_.is(']')) --depth;
                 to = token_.offset + token_.text.size() + (token_.kind == Token::quoted ? 2 : 0);
             }
             m_->parameters.emplace_back(key, trim(text_.substr(from, to - from)));
