@@ -3,11 +3,14 @@
 #include "app/bench/bench_board.hpp"
 #include "app/bench/bench_station.hpp"
 #include "app/pegs/out_page.hpp"
+#include "app/pegs/lines_page.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/window/main_window.hpp"
 #include "app/site/new_page.hpp"
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
+#include "core/format/lines/pattern_json.hpp"
+#include "core/session/data_folder.hpp"
 
 #include <QApplication>
 #include <functional>
@@ -73,6 +76,20 @@ void shoot_site(kp::app::MainWindow& window, const Take& take) {
     site.show_page(0);
 }
 
+/// The pads of the demo's board as its manual might list them, with the pattern that reads them.
+void shoot_lines(kp::app::PegsStation& pegs, const Take& take) {
+    const auto example = kp::data_folder() + "/../docs/examples/tussock-pads.";
+    const auto text = kp::real_disk().read(example + "txt"), learned = kp::real_disk().read(example + "lines.json");
+    if (!text || !learned) return;  // an installed program brings no examples
+    const auto pattern = kp::lines::read_pattern(learned.value(), "example");
+    if (!pattern) return;
+    pegs.show_view(kp::app::PegsStation::lines_view);
+    pegs.lines_page().use(pattern.value());
+    pegs.lines_page().show_text(QString::fromStdString(text.value()), QStringLiteral("tussock-pads.txt"));
+    settle(600);
+    take("lines");
+}
+
 void shoot_pegs(kp::app::MainWindow& window, const Take& take) {
     using namespace kp::app;
     auto& pegs = *static_cast<PegsStation*>(window.station_at(1));
@@ -108,6 +125,7 @@ void shoot_pegs(kp::app::MainWindow& window, const Take& take) {
     pegs.show_view(4);
     pegs.out_page().choose(kp::app::OutPage::own);
     take("out");
+    shoot_lines(pegs, take);
     pegs.show_view(0);
 }
 

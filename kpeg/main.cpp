@@ -100,6 +100,8 @@ int main(int argc, char** argv) {
     kpeg::add_ports(app, run);
     kpeg::add_pegs(app, run);
     kpeg::add_sdc(app, run);
+    kpeg::add_lines(app, run);
+    kpeg::add_folder(app, run);
     kpeg::add_make(app, run);
     kpeg::add_change(app, run);
     try {

@@ -43,6 +43,7 @@ int run_new(NewArguments a) {
     // Cells first, so that a netlist is known as one.
     for (const auto* list : {&a.others, &a.netlists, &a.sources})
         w.sources.insert(w.sources.end(), list->begin(), list->end());
+    w.netlists.insert(a.netlists.begin(), a.netlists.end());
     w.copy = !a.link;
     // A part or board file by its path comes along.
     auto& disk = kp::real_disk();

@@ -25,7 +25,7 @@ namespace {
 
 struct Arguments {
     std::string what_if, project, top, sdf, out = "-", early = "min", late = "max", clocks = "ideal";
-    std::vector<std::string> netlists, libraries, sdc, corners, allow;
+    std::vector<std::string> netlists, libraries, models, sdc, corners, allow;
     bool no_credit = false, all_endpoints = false, clear_arcs = false;
     size_t paths = 20, per_endpoint = 1;
     PathFilter filter;
@@ -37,10 +37,12 @@ int member(const std::string& name) {
 }
 
 int report(kp::TimingReport timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a,
-           const std::optional<kp::WhatIf>& what_if = {}) {
+           const std::vector<kp::CellOrigin>& cells, const std::optional<kp::WhatIf>& what_if = {}) {
     const bool violated = kp::verdict_of(timing).failing > 0;
     a.filter.apply(timing, a.paths, a.per_endpoint, a.searched());
     auto json = kp::timing_json(timing, messages, read_seconds, a.all_endpoints);
+    json["cells"] = kp::Json::array();
+    for (const auto& c : cells) json["cells"].push_back({{"type", c.type}, {"count", c.count}, {"from", c.from}});
     if (what_if) json["what_if"] = kp::what_if_json(a.what_if, *what_if);
     return write_out(json, a.out, violated ? findings : in_order);
 }
@@ -112,8 +114,23 @@ kp::Result<Corner> corner_of(const std::string& text, const Arguments& a) {
     return c;
 }
 
+std::vector<kp::Message> read_delays(kp::Disk& disk, const std::string& path, kp::DelaySink& sink) {
+    auto stream = disk.stream(path);
+    if (!stream) return stream.messages();
+    return kp::read_sdf(*stream.value(), path, sink).messages();
+}
+
+/// The delay file that cells may be told from: the one for all, else that of the first corner with one.
+std::string first_delays(const Arguments& a) {
+    if (!a.sdf.empty()) return a.sdf;
+    for (const auto& text : a.corners)
+        if (auto c = corner_of(text, a); c && !c.value().sdf.empty()) return c.value().sdf;
+    return {};
+}
+
 /// What the engine reads of one corner; the library lives in `libraries`.
-kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const Corner& c, std::deque<kp::Library>& libraries) {
+kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const Corner& c, const kp::Library& base,
+                                         std::deque<kp::Library>& libraries) {
     kp::TimingCorner out;
     out.name = c.name;
     out.early_member = member(c.early);
@@ -123,19 +140,17 @@ kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const Corner& c, std::d
     if (!c.library.empty()) {
         auto library = kp::load_libraries(disk, {c.library});
         if (!library) return library.messages();
-        out.library = &libraries.emplace_back(library.take());
+        auto& own = libraries.emplace_back(library.take());
+        own.merge(base);  // cells that come from models or delays are the same in every corner
+        out.library = &own;
     }
     if (c.sdf.empty()) return out;
     out.file = c.sdf;
-    out.read = [&disk, path = c.sdf](kp::DelaySink& sink) -> std::vector<kp::Message> {
-        auto stream = disk.stream(path);
-        if (!stream) return stream.messages();
-        return kp::read_sdf(*stream.value(), path, sink).messages();
-    };
+    out.read = [&disk, path = c.sdf](kp::DelaySink& sink) { return read_delays(disk, path, sink); };
     return out;
 }
 
-kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Arguments& a,
+kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Arguments& a, const kp::Library& base,
                                                      std::deque<kp::Library>& libraries) {
     std::vector<kp::TimingCorner> out;
     std::vector<Corner> wanted;
@@ -148,7 +163,7 @@ kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Argum
     for (const auto& c : wanted) {
         if (std::count_if(wanted.begin(), wanted.end(), [&](const Corner& o) { return o.name == c.name; }) > 1)
             return wrong_corner(c.name, "two corners have this name");
-        auto corner = load_corner(disk, c, libraries);
+        auto corner = load_corner(disk, c, base, libraries);
         if (!corner) return corner.messages();
         out.push_back(corner.take());
     }
@@ -158,7 +173,8 @@ kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Argum
 /// Files that the command line names.
 std::vector<std::string> inputs_of(const Arguments& a) {
     std::vector<std::string> out{a.sdf};
-    for (const auto* list : {&a.netlists, &a.libraries, &a.sdc}) out.insert(out.end(), list->begin(), list->end());
+    for (const auto* list : {&a.netlists, &a.libraries, &a.models, &a.sdc})
+        out.insert(out.end(), list->begin(), list->end());
     for (const auto& text : a.corners)
         if (auto c = corner_of(text, a)) out.insert(out.end(), {c.value().sdf, c.value().library});
     std::erase(out, "");
@@ -174,6 +190,15 @@ kp::Status add_scripts(kp::Disk& disk, const std::vector<std::string>& paths, st
     return kp::Done{};
 }
 
+/// What was said when the cells of a project were read, in front of what its constraints bring.
+std::vector<kp::Message> with_notes(const kp::World& w, const std::vector<kp::Message>& messages) {
+    std::vector<kp::Message> out;
+    for (const auto& m : w.notes)
+        if (m.code == "unknown-cell" || m.code == "sense") out.push_back(m);
+    out.insert(out.end(), messages.begin(), messages.end());
+    return out;
+}
+
 /// A project with more constraints, other delays, or corners than it brings.
 int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& disk) {
     const auto& w = session.world();
@@ -183,7 +208,7 @@ int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& dis
     auto scripts = kp::analysis_scripts(session.project(), session.document().folder());
     if (auto status = add_scripts(disk, a.sdc, scripts); !status) return refuse(status.messages());
     std::deque<kp::Library> libraries;
-    auto corners = corners_of(disk, a, libraries);
+    auto corners = corners_of(disk, a, w.library, libraries);
     if (!corners) return refuse(corners.messages());
     const auto constraints = kp::read_sdc(scripts, w.netlist, *w.index, w.library, kp::script_limits(w, 10));
     if (const int status = refuse_unusable(constraints.messages)) return status;
@@ -191,7 +216,7 @@ int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& dis
     if (engine.refused()) return refuse({*engine.refused()});
     engine.set_pad_delays(kp::pad_delays(w, session.project()));
     engine.update();
-    return report(engine.report(), constraints.messages, 0, a);
+    return report(engine.report(), with_notes(w, constraints.messages), 0, a, w.cells);
 }
 
 int run_project(const Arguments& a) {
@@ -203,6 +228,7 @@ int run_project(const Arguments& a) {
     };
     if (!a.netlists.empty()) return not_with("--netlist");
     if (!a.libraries.empty()) return not_with("--lib");
+    if (!a.models.empty()) return not_with("--models");
     if (!a.top.empty()) return not_with("--top");
     const bool otherwise = !a.sdc.empty() || !a.sdf.empty() || !a.corners.empty();
     if (otherwise && !a.what_if.empty())
@@ -221,10 +247,12 @@ int run_project(const Arguments& a) {
     const auto analysis =
         kp::analyse(now->world, *now->project, now->grounds->folder, options_of(a), *now->grounds->timekeeper);
     if (const int status = refuse_unusable(analysis->constraints().messages)) return status;
-    if (a.what_if.empty()) return report(analysis->timing(), analysis->constraints().messages, 0, a);
+    const auto& w = session.world();
+    const auto messages = with_notes(w, analysis->constraints().messages);
+    if (a.what_if.empty()) return report(analysis->timing(), messages, 0, a, w.cells);
     const auto then = kp::what_if_line(*now, a.what_if);
     if (!then) return refuse(then.messages());
-    return report(analysis->timing(), analysis->constraints().messages, 0, a, then.value());
+    return report(analysis->timing(), messages, 0, a, w.cells, then.value());
 }
 
 int run_files(const Arguments& a) {
@@ -233,17 +261,20 @@ int run_files(const Arguments& a) {
     if (auto status = kp::check_outputs({a.out}, inputs); !status) return refuse(status.messages());
     const auto own_disk = kp::disk_with_pipes(inputs);
     auto& disk = *own_disk;
-    auto library = kp::load_libraries(disk, a.libraries);
-    if (!library) return refuse(library.messages());
-    auto netlist = kp::load_netlists(disk, a.netlists, a.top, library.value());
-    if (!netlist) return refuse(netlist.messages());
+    kp::DesignFiles files{a.netlists, a.libraries, a.models, a.top, {}};
+    if (const auto path = first_delays(a); !path.empty())
+        files.delays = [&disk, path](kp::DelaySink& sink) { return read_delays(disk, path, sink); };
+    auto loaded = kp::load_design(disk, files);
+    if (!loaded) return refuse(loaded.messages());
+    const auto& netlist = loaded.value().netlist;
+    const auto& library = loaded.value().library;
     std::vector<kp::sdc::Script> scripts;
     if (auto status = add_scripts(disk, a.sdc, scripts); !status) return refuse(status.messages());
     std::deque<kp::Library> libraries;
-    auto corners = corners_of(disk, a, libraries);
+    auto corners = corners_of(disk, a, library, libraries);
     if (!corners) return refuse(corners.messages());
-    std::optional<kp::NetlistIndex> index(netlist.value());
-    const auto constraints = kp::read_sdc(scripts, netlist.value(), *index, library.value(), limits_of(a.sdc, a.allow));
+    std::optional<kp::NetlistIndex> index(netlist);
+    const auto constraints = kp::read_sdc(scripts, netlist, *index, library, limits_of(a.sdc, a.allow));
     index.reset();
     if (const int status = refuse_unusable(constraints.messages)) return status;
     // SDF is read onto the graph, so that it never stands in memory: its time counts as reading.
@@ -256,12 +287,12 @@ int run_files(const Arguments& a) {
                 reading += std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
                 return messages;
             };
-    kp::TimingEngine engine({netlist.value(), library.value(), constraints}, options_of(a), std::move(corners.value()));
+    kp::TimingEngine engine({netlist, library, constraints}, options_of(a), std::move(corners.value()));
     if (engine.refused()) return refuse({*engine.refused()});
     engine.update();
-    auto messages = library.messages();
+    auto messages = loaded.messages();
     messages.insert(messages.end(), constraints.messages.begin(), constraints.messages.end());
-    return report(engine.report(), messages, reading, a);
+    return report(engine.report(), messages, reading, a, loaded.value().cells);
 }
 
 }  // namespace
@@ -273,6 +304,7 @@ void add_time(CLI::App& app, Run& run) {
     c->add_option("--netlist", a->netlists, "Structural Verilog; not with a project");
     c->add_option("--top", a->top, "Top module; not with a project");
     c->add_option("--lib", a->libraries, "Liberty cell library; not with a project");
+    c->add_option("--models", a->models, "Verilog models of cells that no library has; not with a project");
     c->add_option("--sdf", a->sdf, "Delays; with a project: instead of its own");
     c->add_option("--sdc", a->sdc, "Constraints, in order; with a project: behind its own");
     c->add_option("--early", a->early, "Member of SDF triples for early delays")
@@ -300,9 +332,10 @@ void add_time(CLI::App& app, Run& run) {
                 return refuse(
                     {{kp::Severity::stop, "arguments",
                       "--what-if asks about a project (*.kpeg); name one instead of single files.", "", 0, 0}});
-            if (a->netlists.empty() || a->libraries.empty())
-                return refuse({{kp::Severity::stop, "arguments",
-                                "kpeg time needs a project, or --netlist, --lib and --sdc.", "", 0, 0}});
+            if (a->netlists.empty())
+                return refuse(
+                    {{kp::Severity::stop, "arguments",
+                      "kpeg time needs a project, or --netlist and --sdc with --lib, --models or --sdf.", "", 0, 0}});
             return run_files(*a);
         };
     });

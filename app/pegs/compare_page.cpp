@@ -183,6 +183,17 @@ void ComparePage::compare(With with, const QString& what) {
     if (list_->topLevelItemCount() > 0) list_->setCurrentItem(list_->topLevelItem(0));
 }
 
+void ComparePage::compare_sheet(const QString& sheet, const QString& name) {
+    with_ = With::lines;
+    what_ = name;
+    unticked_.clear();
+    trouble_.reset();
+    text_ = sheet.toStdString();
+    refresh();
+    list_->setFocus();
+    if (list_->topLevelItemCount() > 0) list_->setCurrentItem(list_->topLevelItem(0));
+}
+
 Result<std::vector<Proposal>> ComparePage::with_report() {
     const auto& s = desk_.session();
     std::vector<PinReportRow> rows;
@@ -218,14 +229,14 @@ Result<std::vector<Proposal>> ComparePage::with_report() {
 
 Result<std::vector<Proposal>> ComparePage::with_sheet() {
     const auto& s = desk_.session();
-    const std::string name = with_ == With::sheet ? what_.toStdString() : "clipboard";
-    const std::string text = with_ == With::sheet ? text_ : with_headings(text_);
+    const std::string name = with_ == With::clipboard ? "clipboard" : what_.toStdString();
+    const std::string text = with_ == With::clipboard ? with_headings(text_) : text_;
     const auto sheet = read_sheet(text, name);
     if (!sheet) return sheet.messages();
     QStringList notes;
     for (const auto& m : sheet.messages()) notes << q(m.text);
-    extra_ = (with_ == With::sheet ? q(path_from(s.document().folder(), what_.toStdString())) + QStringLiteral("  ")
-                                   : QString()) +
+    extra_ = (with_ != With::clipboard ? q(path_from(s.document().folder(), what_.toStdString())) + QStringLiteral("  ")
+                                       : QString()) +
              notes.join(' ');
     return proposals_of_sheet(s.project(), s.world().netlist.ports, s.world().part, s.world().board, sheet.value());
 }
@@ -259,6 +270,7 @@ Result<std::vector<Proposal>> ComparePage::work_out() {
     switch (with_) {
         case With::names: return proposals_by_name(s.world().netlist.ports, s.world().board, s.project());
         case With::sheet:
+        case With::lines:
         case With::clipboard: return with_sheet();
         case With::report:
         case With::stand_in: return with_report();

@@ -23,12 +23,14 @@ namespace kp::app {
 class ComparePage : public QWidget {
     Q_OBJECT
 public:
-    enum class With { names, sheet, clipboard, report, stand_in, project, log };
+    enum class With { names, sheet, clipboard, report, stand_in, project, log, lines };
     explicit ComparePage(Desk& desk);
     /// Called when the plan changed: what is shown is worked out again.
     void refresh();
     /// Compares with something else; `what` is a path or the number of a log entry.
     void compare(With with, const QString& what = {});
+    /// Compares with a pin sheet that stands in no file.
+    void compare_sheet(const QString& sheet, const QString& name);
     [[nodiscard]] const std::vector<Proposal>& proposals() const { return proposals_; }
     void take_ticked();
     void take_current();

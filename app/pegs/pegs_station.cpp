@@ -6,6 +6,7 @@
 #include "app/pegs/attribute_pane.hpp"
 #include "app/pegs/footprint.hpp"
 #include "app/pegs/footprint_side.hpp"
+#include "app/pegs/lines_page.hpp"
 #include "app/pegs/loom.hpp"
 #include "app/pegs/out_page.hpp"
 #include "app/pegs/sheet_view.hpp"
@@ -45,6 +46,7 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
       sheet_(new SheetView(desk)),
       compare_(new ComparePage(desk)),
       out_(new OutPage(desk)),
+      lines_(new LinesPage(desk)),
       attributes_(new AttributePane(desk)),
       filter_(new QLineEdit),
       place_(new QLineEdit),
@@ -84,7 +86,7 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
 }
 
 void PegsStation::build_bar(QWidget* page) {
-    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Hand out")})
+    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Hand out"), tr("Lines")})
         tabs_->addTab(name);
     tabs_->setObjectName("pegs.tabs");
     tabs_->setUsesScrollButtons(false);
@@ -158,13 +160,18 @@ void PegsStation::build_views() {
     views_->addWidget(table);
     views_->addWidget(compare_);
     views_->addWidget(out_);
+    views_->addWidget(lines_);
+    connect(lines_, &LinesPage::compare, this, [this](const QString& sheet, const QString& name) {
+        show_view(compare_view);
+        compare_->compare_sheet(sheet, name);
+    });
 }
 
 void PegsStation::show_tools(int view) {
     looks_->setVisible(view == footprint_view);
     filter_->setVisible(view == loom_view || view == sheet_view);
     columns_->setVisible(view == sheet_view);
-    place_->setVisible(view != out_view && view != compare_view);
+    place_->setVisible(view < compare_view);
     match_->setVisible(view == loom_view || view == sheet_view);
 }
 
@@ -185,10 +192,11 @@ void PegsStation::add_actions() {
         place_->setFocus();
         place_->selectAll();
     });
-    static const char* names[] = {"loom", "footprint", "sheet", "compare", "out"};
-    const QString says[] = {tr("Show the loom"), tr("Show the footprint"), tr("Show the sheet"),
-                            tr("Compare the plan with something else"), tr("Hand pins out as text")};
-    for (int i = 0; i < 5; ++i)
+    static const char* names[] = {"loom", "footprint", "sheet", "compare", "out", "lines"};
+    const QString says[] = {tr("Show the loom"),         tr("Show the footprint"),
+                            tr("Show the sheet"),        tr("Compare the plan with something else"),
+                            tr("Hand pins out as text"), tr("Read somebody's lines as you show by an example")};
+    for (int i = 0; i < 6; ++i)
         add_action(qPrintable(QStringLiteral("pegs.%1").arg(QLatin1String(names[i]))), says[i],
                    QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { show_view(i); });
     add_action("pegs.paste", tr("Compare with rows on the clipboard"), QKeySequence(QStringLiteral("Ctrl+Shift+V")),

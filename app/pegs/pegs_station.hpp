@@ -18,6 +18,7 @@ namespace kp::app {
 class AttributePane;
 class Footprint;
 class FootprintSide;
+class LinesPage;
 class Loom;
 class OutPage;
 class SheetView;
@@ -25,7 +26,7 @@ class SheetView;
 class PegsStation : public Station {
     Q_OBJECT
 public:
-    enum View { loom_view, footprint_view, sheet_view, compare_view, out_view };
+    enum View { loom_view, footprint_view, sheet_view, compare_view, out_view, lines_view };
     PegsStation(Desk& desk, QWidget* parent);
     void refresh() override;
     [[nodiscard]] KnotState standing() const override;
@@ -37,6 +38,7 @@ public:
     [[nodiscard]] SheetView& sheet() { return *sheet_; }
     [[nodiscard]] ComparePage& compare_page() { return *compare_; }
     [[nodiscard]] OutPage& out_page() { return *out_; }
+    [[nodiscard]] LinesPage& lines_page() { return *lines_; }
     void show_view(int view);
 
 private:
@@ -62,6 +64,7 @@ private:
     SheetView* sheet_;
     ComparePage* compare_;
     OutPage* out_;
+    LinesPage* lines_;
     AttributePane* attributes_;
     QLineEdit *filter_, *place_;
     QPushButton *match_, *accept_, *columns_;

@@ -26,6 +26,7 @@ const char* field_of(const std::string& role) {
     return role == "netlist"  ? "netlists"
            : role == "source" ? "sources"
            : role == "cells"  ? "libraries"
+           : role == "models" ? "models"
            : role == "delays" ? "delays"
                               : nullptr;
 }

@@ -5,6 +5,7 @@
 
 #include "app/site/cards.hpp"
 #include "app/site/files_card.hpp"
+#include "app/site/folder_page.hpp"
 #include "app/site/new_page.hpp"
 #include "app/site/reread_page.hpp"
 #include "app/site/table_page.hpp"
@@ -55,15 +56,19 @@ SiteStation::SiteStation(Desk& desk, QWidget* parent)
       new_(new NewPage(desk)),
       table_(new TablePage(desk)),
       reread_(new RereadPage(desk)),
+      folder_(new FolderPage(desk)),
       code_(new QLineEdit(part_)),
       make_new_(new QPushButton(tr("New project…"), board_)),
-      open_(new QPushButton(tr("Open a project…"), board_)) {
+      open_(new QPushButton(tr("Open a project…"), board_)),
+      take_over_(new QPushButton(tr("Take over a folder…"), board_)) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->addWidget(pages_);
     pages_->addWidget(overview());
-    for (QWidget* page : {static_cast<QWidget*>(new_), static_cast<QWidget*>(table_), static_cast<QWidget*>(reread_)})
+    for (QWidget* page : {static_cast<QWidget*>(new_), static_cast<QWidget*>(table_), static_cast<QWidget*>(reread_),
+                          static_cast<QWidget*>(folder_)})
         pages_->addWidget(page);
+    connect(folder_, &FolderPage::done, this, [this] { show_page(0); });
     connect(new_, &NewPage::done, this, [this] { show_page(0); });
     connect(table_, &TablePage::done, this, [this] { show_page(0); });
     connect(reread_, &RereadPage::done, this, [this] { show_page(0); });
@@ -81,6 +86,7 @@ SiteStation::SiteStation(Desk& desk, QWidget* parent)
         if (pages_->currentIndex() != 0) show_page(0);
         make_new_->setVisible(!desk_.has_session());
         open_->setVisible(!desk_.has_session());
+        take_over_->setVisible(!desk_.has_session());
         read_catalogue_soon();
         files_->refresh();
     });
@@ -115,6 +121,9 @@ QWidget* SiteStation::overview() {
     connect(part_, &PartCard::code_wanted, this, [this](const QString& code) { take_code(code); });
     make_new_->setGeometry(14, 96, 130, 30);
     open_->setGeometry(152, 96, 140, 30);
+    take_over_->setGeometry(300, 96, 164, 30);
+    take_over_->setObjectName("site.take_over");
+    connect(take_over_, &QPushButton::clicked, this, [this] { show_page(4); });
     connect(make_new_, &QPushButton::clicked, this, [this] { show_page(1); });
     connect(open_, &QPushButton::clicked, this, [this] {
         if (auto* action = window()->findChild<QAction*>(QStringLiteral("project.open"))) action->trigger();
@@ -150,6 +159,10 @@ void SiteStation::make_actions() {
     add_action("site.table", tr("Make a board or a part from a table…"), {}, [this] {
         desk_.go_to(Place::site);
         show_page(2);
+    });
+    add_action("site.folder", tr("Take over a folder that exists…"), {}, [this] {
+        desk_.go_to(Place::site);
+        show_page(4);
     });
     add_action("site.bsdl", tr("Make a part from BSDL…"), {}, [this] { part_from_bsdl(); });
     make_setting_actions();

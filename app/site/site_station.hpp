@@ -21,6 +21,7 @@ class PartCard;
 class BoardCard;
 class AgreementCard;
 class FilesCard;
+class FolderPage;
 class NewPage;
 class RereadPage;
 class TablePage;
@@ -32,10 +33,11 @@ public:
     void refresh() override;
     [[nodiscard]] KnotState standing() const override;
     [[nodiscard]] QString status() const override;
-    /// 0 overview, 1 new project, 2 board from a table, 3 what changed on disk.
+    /// 0 overview, 1 new project, 2 board from a table, 3 what changed on disk, 4 a folder to take over.
     void show_page(int page);
     [[nodiscard]] NewPage& new_page() { return *new_; }
     [[nodiscard]] TablePage& table_page() { return *table_; }
+    [[nodiscard]] FolderPage& folder_page() { return *folder_; }
 
 private:
     QWidget* overview();
@@ -60,8 +62,9 @@ private:
     NewPage* new_;
     TablePage* table_;
     RereadPage* reread_;
+    FolderPage* folder_;
     QLineEdit* code_;
-    QPushButton *make_new_, *open_;
+    QPushButton *make_new_, *open_, *take_over_;
     void read_catalogue_soon();
     const Catalogue& catalogue();
     std::optional<Catalogue> catalogue_;  ///< none: not read yet

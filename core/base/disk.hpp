@@ -105,6 +105,8 @@ public:
     [[nodiscard]] virtual std::string real_path(const std::string& path) = 0;
     /// Paths of the files right in `folder` that end in `ending`, sorted.
     [[nodiscard]] virtual std::vector<std::string> list(const std::string& folder, const std::string& ending) = 0;
+    /// Names of the folders right in `folder`, sorted; links are none.
+    [[nodiscard]] virtual std::vector<std::string> folders(const std::string& folder) = 0;
     /// A number that changes when the file changes (time and size); 0 when it is not there.
     [[nodiscard]] virtual unsigned long long stamp(const std::string& path) = 0;
     /// Takes the lock that the file `path` stands for, and writes `text`, who has it, into it. One that a dead program

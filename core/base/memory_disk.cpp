@@ -116,6 +116,16 @@ std::vector<std::string> MemoryDisk::list(const std::string& folder, const std::
     return out;
 }
 
+std::vector<std::string> MemoryDisk::folders(const std::string& folder) {
+    std::set<std::string> out;
+    for (const auto& [path, text] : files) {
+        if (!path.starts_with(folder + "/")) continue;
+        const auto below = path.substr(folder.size() + 1);
+        if (const auto slash = below.find('/'); slash != std::string::npos) out.insert(below.substr(0, slash));
+    }
+    return {out.begin(), out.end()};
+}
+
 unsigned long long MemoryDisk::stamp(const std::string& path) {
     const auto at = files.find(path);
     return at == files.end() ? 0 : std::hash<std::string>{}(at->second) | 1;

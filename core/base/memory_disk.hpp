@@ -32,6 +32,7 @@ public:
     FileKind kind(const std::string& path) override;
     std::string real_path(const std::string& path) override { return tidy_path(path); }
     std::vector<std::string> list(const std::string& folder, const std::string& ending) override;
+    std::vector<std::string> folders(const std::string& folder) override;
     unsigned long long stamp(const std::string& path) override;
     Result<LockAnswer> lock(const std::string& path, std::string_view text, bool take_over) override;
 

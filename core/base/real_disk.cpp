@@ -251,6 +251,17 @@ public:
         std::sort(out.begin(), out.end());
         return out;
     }
+    std::vector<std::string> folders(const std::string& folder) override {
+        std::vector<std::string> out;
+        std::error_code error;
+        for (std::filesystem::directory_iterator at(folder, error), end; !error && at != end; at.increment(error)) {
+            std::error_code ignored;
+            if (at->symlink_status(ignored).type() == std::filesystem::file_type::directory)
+                out.push_back(at->path().filename().native());
+        }
+        std::sort(out.begin(), out.end());
+        return out;
+    }
     unsigned long long stamp(const std::string& path) override {
         struct stat info {};
         if (::stat(path.c_str(), &info) != 0) return 0;

@@ -26,6 +26,34 @@ bool BooleanFunction::eval(std::uint64_t values) const {
     return top > 0 && stack[top - 1];
 }
 
+std::optional<std::string> BooleanFunction::text() const {
+    const auto plain = [](const std::string& name) {
+        return !name.empty() && std::all_of(name.begin(), name.end(), [](char c) {
+            return std::isalnum(static_cast<unsigned char>(c)) || c == '_';
+        });
+    };
+    std::vector<std::string> stack;
+    constexpr size_t longest = 10'000;
+    for (const auto op : code) {
+        if (op >= 0) {
+            if (!plain(inputs[static_cast<size_t>(op)])) return {};
+            stack.push_back(inputs[static_cast<size_t>(op)]);
+        } else if (op == op_zero || op == op_one) {
+            stack.emplace_back(op == op_one ? "1" : "0");
+        } else if (op == op_not) {
+            stack.back() = "!" + stack.back();
+        } else {
+            const char sign = op == op_and ? '&' : op == op_or ? '|' : '^';
+            auto right = std::move(stack.back());
+            stack.pop_back();
+            stack.back() = "(" + stack.back() + " " + sign + " " + right + ")";
+        }
+        if (stack.back().size() > longest) return {};
+    }
+    if (stack.size() != 1) return {};
+    return stack.back();
+}
+
 int BooleanFunction::sense(size_t input) const {
     if (inputs.size() > 12) return 0;
     bool up = false, down = false;

@@ -5,6 +5,7 @@
 #include "core/base/result.hpp"
 
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
@@ -24,6 +25,8 @@ struct BooleanFunction {
     /// 1 rises with the input, -1 falls with it, 0 both, 2 does not depend on it. Exact, for at most 12 inputs; beyond
     /// that 0.
     [[nodiscard]] int sense(size_t input) const;
+    /// As Liberty writes it, in brackets; none when a name in it could not be read back.
+    [[nodiscard]] std::optional<std::string> text() const;
 };
 
 /// Errors: an unknown character, a missing operand or bracket, more than 64 inputs or levels.

@@ -86,6 +86,7 @@ struct LibraryCell {
     std::string resource;  ///< what of the part it takes, such as "pll"; empty: a logic cell, a register or a pad
     std::string divide_parameter, multiply_parameter;  ///< of a PLL: parameters before the detector and in the loop
     std::string truth_table_parameter;  ///< parameter with the truth table of a look-up cell; empty for others
+    bool guessed = false;  ///< from delays alone: the order of `pins` and what the cell computes are not known
     int line = 0;
 
     [[nodiscard]] int pin(const std::string& name) const;       ///< -1 when there is none

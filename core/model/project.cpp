@@ -32,6 +32,7 @@ const ProjectField project_table[] = {
     {{"top", &P::top, Presence::always}},
     {{"netlists", &P::netlists, Presence::required}},
     {{"libraries", &P::libraries, Presence::required}},
+    {{"models", &P::models}},
     {{"delays", &P::delays, Presence::always}},
     {{"pin_report", &P::pin_report}},
     {{"mode", &P::mode}, ProjectField::rules},  // modes are the part's, and rule P02 knows them

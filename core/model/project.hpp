@@ -57,6 +57,7 @@ using PegMap = std::map<std::string, Peg>;  ///< by port name
 struct Project {
     std::string name, part, board, top;
     std::vector<std::string> netlists, libraries;
+    std::vector<std::string> models;                         ///< Verilog models of cells that no library has
     std::vector<std::string> sources;                        ///< HDL whose ports are planned while there is no netlist
     std::vector<std::string> modules;                        ///< plug-in modules as "name@HEADER"
     std::map<std::string, std::string> defines, parameters;  ///< for the sources; parameters are whole numbers as text

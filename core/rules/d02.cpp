@@ -31,7 +31,8 @@ std::string trouble_of(const std::string& name) {
 void paths(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     const auto& p = in.project;
     std::vector<std::string> all{p.delays, p.pin_report};
-    for (const auto* list : {&p.netlists, &p.libraries, &p.sources}) all.insert(all.end(), list->begin(), list->end());
+    for (const auto* list : {&p.netlists, &p.libraries, &p.models, &p.sources})
+        all.insert(all.end(), list->begin(), list->end());
     for (const auto& file : p.constraints) all.push_back(file.path);
     for (const auto& path : all)
         if (path.find_first_of(" \t") != std::string::npos)

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Pins that the part or the board drives before the design runs, by the configuration mode that is chosen.
+// Pins that the part or the board drives before the design is up, by the configuration mode that is chosen.
 #include "core/rules/say.hpp"
 #include <algorithm>
 

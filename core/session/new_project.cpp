@@ -37,6 +37,17 @@ bool is_netlist(Disk& disk, const std::string& path, const Library& library) {
     return netlist || netlist.first().code == "top";  // which of several modules is meant is another question
 }
 
+/// Models of cells say delays or tables; a design has neither.
+bool is_models(Disk& disk, const std::string& path) {
+    if (!path.ends_with(".v") && !path.ends_with(".sv")) return false;
+    const auto text = disk.read(path);
+    if (!text) return false;
+    const auto& t = text.value();
+    if (t.find("endspecify") == std::string::npos && t.find("endprimitive") == std::string::npos) return false;
+    const auto models = load_models(disk, {path});
+    return models && !models.value().cells.empty();
+}
+
 }  // namespace
 
 std::vector<std::string> Catalogue::codes() const {
@@ -173,6 +184,9 @@ Result<PortList> ports_of(Disk& disk, const NewProject& wanted) {
     std::vector<std::string> hdl;
     for (const auto& file : wanted.sources)
         if (!file.ends_with(".lib") && !file.ends_with(".sdf") && !file.ends_with(".sdc")) hdl.push_back(file);
+    std::erase_if(hdl, [&](const std::string& file) { return is_models(disk, file); });
+    const auto is_net = [&](const std::string& file) { return wanted.netlists.contains(file); };
+    if (!std::all_of(hdl.begin(), hdl.end(), is_net)) std::erase_if(hdl, is_net);  // the HDL says the ports
     if (hdl.empty()) return PortList{};
     return load_ports(disk, hdl, PortRequest{wanted.top, {}, {}, {}});
 }
@@ -210,14 +224,16 @@ private:
 
 Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder,
                        const std::vector<std::string>& files, bool copy, Library cells,
-                       std::vector<std::string>* copied) {
+                       std::vector<std::string>* copied, const std::set<std::string>& netlists) {
     Edit edit{files.size() == 1 ? "add " + file_name_of(files[0]) : "add files", {}};
     Project next = project;
     std::vector<std::string> paths;
+    std::set<std::string> known;
     Copies copies(disk);
     for (const auto& file : files) {
         auto path = copies.take(folder, file, copy);
         if (!path) return path.messages();
+        if (netlists.contains(file)) known.insert(path.value());
         paths.push_back(path.take());
     }
     // Cells first: whether a .v is a netlist depends on them.
@@ -247,6 +263,10 @@ Result<Edit> add_files(Disk& disk, const Project& project, const std::string& fo
             if (!text) return text.messages();
             one.push_back(
                 SdcFileChange{std::nullopt, SdcFile{path, text.take(), true, true, true, next.constraints.empty()}});
+        } else if (known.contains(path)) {
+            add_to("netlists");
+        } else if (is_models(disk, full)) {
+            add_to("models");
         } else {
             add_to(is_netlist(disk, full, cells) ? "netlists" : "sources");
         }
@@ -295,7 +315,7 @@ Result<std::string> create_project(Disk& disk, const NewProject& w, const Catalo
         p.libraries = {shipped->first};
         cells = std::move(shipped->second);
     }
-    auto files = add_files(disk, p, w.folder, w.sources, w.copy, std::move(cells));
+    auto files = add_files(disk, p, w.folder, w.sources, w.copy, std::move(cells), nullptr, w.netlists);
     if (!files) return files.messages();
     if (auto status = kp::apply(p, files.value()); !status) return status.messages();
     if (p.constraints.empty()) {

@@ -9,6 +9,7 @@
 #include "core/model/library.hpp"
 #include "core/model/part.hpp"
 
+#include <set>
 #include <string>
 #include <vector>
 
@@ -38,6 +39,7 @@ struct NewProject {
     std::vector<std::string> sources;  ///< full paths of HDL or netlist files
     bool copy = true;                  ///< copy them into the folder, else link to where they are
     std::string top;
+    std::set<std::string> netlists = {};  ///< those of `sources` that are netlists, whatever their cells
 };
 
 /// What speaks against it, each with what to do; empty: it can be made.
@@ -62,10 +64,12 @@ struct NewProject {
 /// The edit that adds files to a project: each is brought to it as take_in does, and stands where its ending and its
 /// content belong: .lib cells, .sdf delays, .sdc constraints, a .v of cells that are known (`cells`, and those of the
 /// files) netlist, all else source. Errors: as take_in and the readers of libraries; no copy stays then. `copied`: full
-/// paths of the copies that were made, for who has to take them back because the edit is refused.
+/// paths of the copies that were made, for who has to take them back because the edit is refused. `netlists`: those of
+/// `files` that are known to be some.
 [[nodiscard]] Result<Edit> add_files(Disk& disk, const Project& project, const std::string& folder,
                                      const std::vector<std::string>& files, bool copy, Library cells,
-                                     std::vector<std::string>* copied = nullptr);
+                                     std::vector<std::string>* copied = nullptr,
+                                     const std::set<std::string>& netlists = {});
 
 /// Brings a file to a project: copied into its folder or linked; gives the path the project keeps. Errors: the disk's,
 /// a name that is taken by another file.

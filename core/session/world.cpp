@@ -7,46 +7,13 @@
 #include "core/base/text.hpp"
 #include "core/format/json/json_text.hpp"
 #include "core/format/json/world_json.hpp"
-#include "core/format/liberty/read.hpp"
 #include "core/format/sdf/read.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/session/source_list.hpp"
 
 namespace kp {
 
-Result<Library> load_libraries(Disk& disk, const std::vector<std::string>& paths) {
-    Library all;
-    std::vector<Message> notes;
-    for (const auto& path : paths) {
-        auto text = disk.read(path);
-        if (!text) return text.messages();
-        auto library = read_liberty(text.value(), path);
-        if (!library) return library.messages();
-        notes.insert(notes.end(), library.messages().begin(), library.messages().end());
-        if (all.name.empty()) {
-            all.name = library.value().name;
-            all.file = path;
-        }
-        all.merge(library.value());
-    }
-    return Result<Library>(std::move(all), std::move(notes));
-}
-
-Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top,
-                              const Library& library) {
-    std::vector<std::string> texts;
-    texts.reserve(paths.size());
-    for (const auto& path : paths) {
-        auto text = disk.read(path);
-        if (!text) return text.messages();
-        texts.push_back(text.take());
-    }
-    std::vector<SourceText> sources;
-    for (size_t i = 0; i < paths.size(); ++i) sources.push_back({paths[i], texts[i]});
-    return read_netlist(sources, top, library);
-}
-
-Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request,
-                            const Reach* given) {
+Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request, const Reach* given,
+                            const std::vector<std::string>& folders) {
     constexpr size_t largest = size_t{64} << 20;
     std::vector<std::string> texts;
     for (const auto& path : paths) {
@@ -63,7 +30,9 @@ Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, P
         request.include = [&](const std::string& name, const std::string& from) -> std::optional<std::string> {
             if (name.empty()) return std::nullopt;
             const std::string first = paths.empty() ? from : paths[0];
-            for (const auto& folder : {folder_of(from), folder_of(first)}) {
+            std::vector<std::string> places{folder_of(from), folder_of(first)};
+            places.insert(places.end(), folders.begin(), folders.end());
+            for (const auto& folder : places) {
                 const auto path = join_path(folder, name);
                 if (!disk.exists(path)) continue;
                 if (auto why = reach.refuse(path)) {
@@ -203,22 +172,32 @@ private:
     }
 
     bool design() {
-        std::vector<std::string> libraries, netlists, sources;
-        for (const auto& path : project_.libraries) libraries.push_back(find(path, "cells", "cells"));
-        for (const auto& path : project_.netlists) netlists.push_back(find(path, "netlist", ""));
-        for (const auto& path : project_.sources) sources.push_back(find(path, "source", ""));
-        if (!take(load_libraries(disk_, libraries), world_->library)) return false;
-        if (!netlists.empty() && !take(load_netlists(disk_, netlists, project_.top, world_->library), world_->netlist))
-            return false;
-        world_->language = netlists.empty() ? "" : "netlist";
-        if (netlists.empty() && !sources.empty() && !ports_only(sources)) return false;
+        DesignFiles files;
+        std::vector<std::string> sources;
+        for (const auto& path : project_.libraries) files.libraries.push_back(find(path, "cells", "cells"));
+        for (const auto& path : project_.models) files.models.push_back(find(path, "models", "cells"));
+        for (const auto& path : project_.netlists) files.netlists.push_back(find(path, "netlist", ""));
+        if (!hdl(sources)) return false;
+        files.top = project_.top;
+        if (!project_.delays.empty() && !files.netlists.empty()) {
+            const auto path = find(project_.delays, "delays", "");
+            std::string text;
+            DelayFile delays;
+            if (!take(disk_.read(path), text) || !take(read_sdf(text, path), delays)) return false;
+            world_->delays = std::move(delays);
+            files.delays = [this](DelaySink& sink) {
+                for (size_t i = 0; i < world_->delays->size(); ++i) sink.take((*world_->delays)[i]);
+                return std::vector<Message>();
+            };
+        }
+        Design design;
+        if (!take(load_design(disk_, files), design)) return false;
+        world_->library = std::move(design.library);
+        world_->netlist = std::move(design.netlist);
+        world_->cells = std::move(design.cells);
+        world_->language = files.netlists.empty() ? "" : "netlist";
+        if (files.netlists.empty() && !sources.empty() && !ports_only(sources)) return false;
         world_->index = std::make_unique<NetlistIndex>(world_->netlist);
-        if (project_.delays.empty() || netlists.empty()) return true;
-        const auto path = find(project_.delays, "delays", "");
-        std::string text;
-        DelayFile delays;
-        if (!take(disk_.read(path), text) || !take(read_sdf(text, path), delays)) return false;
-        world_->delays = std::move(delays);
         return true;
     }
 
@@ -236,14 +215,37 @@ private:
         return true;
     }
 
+    /// The sources, with patterns and lists replaced by what they stand for; what a list brings has to be allowed as
+    /// what the project names.
+    bool hdl(std::vector<std::string>& out) {
+        SourceFiles expanded;
+        if (!take(expand_sources(disk_, folder_, project_.sources), expanded)) return false;
+        world_->notes.insert(world_->notes.end(), expanded.messages.begin(), expanded.messages.end());
+        for (const auto& path : expanded.lists) find(path, "list", "");
+        for (const auto& path : expanded.files) {
+            const bool named =
+                std::find(project_.sources.begin(), project_.sources.end(), path) != project_.sources.end();
+            if (!named && disk_.exists(join_path(folder_, path)))
+                if (auto why = world_->reach->refuse(join_path(folder_, path))) {
+                    errors_ = {*why};
+                    return false;
+                }
+            out.push_back(find(path, "source", ""));
+        }
+        list_defines_ = expanded.defines;
+        for (const auto& folder : expanded.folders) include_folders_.push_back(join_path(folder_, folder));
+        return true;
+    }
+
     /// A design of which only the header is known: ports, each with a net, and no cells.
     bool ports_only(const std::vector<std::string>& sources) {
         PortRequest request;
         request.top = project_.top;
         request.defines = project_.defines;
+        request.defines.insert(list_defines_.begin(), list_defines_.end());
         for (const auto& [name, value] : project_.parameters) request.parameters[name] = to_integer(value).value_or(0);
         PortList list;
-        if (!take(load_ports(disk_, sources, request, world_->reach.get()), list)) return false;
+        if (!take(load_ports(disk_, sources, request, world_->reach.get(), include_folders_), list)) return false;
         auto& n = world_->netlist;
         n.top = list.top;
         n.files = sources;
@@ -261,6 +263,8 @@ private:
     std::string folder_, data_;
     std::shared_ptr<World> world_;
     std::vector<Message> errors_;
+    std::map<std::string, std::string> list_defines_;
+    std::vector<std::string> include_folders_;
 };
 
 }  // namespace

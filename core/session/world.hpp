@@ -12,6 +12,7 @@
 #include "core/model/part.hpp"
 #include "core/model/project.hpp"
 #include "core/model/standards.hpp"
+#include "core/session/design.hpp"
 #include "core/session/reach.hpp"
 
 #include <memory>
@@ -37,6 +38,7 @@ struct World {
     StandardTable standards;
     Library library;
     Netlist netlist;
+    std::vector<CellOrigin> cells;  ///< what each cell type of the netlist is known from
     std::unique_ptr<NetlistIndex> index;
     std::optional<DelayFile> delays;
     std::vector<PinReportRow> obtained;  ///< pins that came back from a build
@@ -59,16 +61,10 @@ struct World {
 /// What a project that is only begun still lacks, each with what to do; none is wrong, each narrows what can be said.
 [[nodiscard]] std::vector<Message> still_missing(const Project& project);
 
-/// Reads and merges Liberty files. Errors: the disk's and the reader's.
-[[nodiscard]] Result<Library> load_libraries(Disk& disk, const std::vector<std::string>& paths);
-/// Reads netlist files as one design.
-[[nodiscard]] Result<Netlist> load_netlists(Disk& disk, const std::vector<std::string>& paths, const std::string& top,
-                                            const Library& library);
-
 /// Reads the ports that HDL files declare; files to include are looked for beside the one that names them, then beside
 /// the first. What `reach` refuses is an error of code "outside"; without one, files in the first file's folder and
-/// below it may be included.
+/// below it may be included. `folders`: where files to include are looked for last.
 [[nodiscard]] Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request,
-                                          const Reach* reach = nullptr);
+                                          const Reach* reach = nullptr, const std::vector<std::string>& folders = {});
 
 }  // namespace kp

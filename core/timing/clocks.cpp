@@ -256,8 +256,31 @@ void ClockTimes::number_ways(ClockSet& at) {
                                                            : at[g_.from[came.arc]][came.entry].way[side][came.edge];
                     entry.way[side][edge] = step(before, node, edge, base[early] + entry.time[early][edge],
                                                  base[late] + entry.time[late][edge], came.arc == no_id);
+                    be_careful(before, came.arc);
                 }
         }
+}
+
+/// Behind a cell of which only the delays are known nobody can say which edges launch and capture have in common; then
+/// the last step is credited with no more than any of them has.
+void ClockTimes::be_careful(WayId before, ArcId arc) {
+    auto& s = steps_.back();
+    const auto& last = steps_[before];
+    const double until = last.time[late] - last.time[early];
+    if (arc == no_id) {  // the same place, as source of a generated clock
+        s.guessed = last.guessed;
+        if (s.guessed) s.time[early] = s.time[late] - until;
+        return;
+    }
+    const auto* cell = g_.way[arc] == Way::net ? nullptr : g_.cell_types[g_.type_of(g_.from[arc])];
+    s.guessed = last.guessed || (cell && cell->guessed);
+    if (!s.guessed) return;
+    double least = std::numeric_limits<double>::infinity();
+    for (const int in : {rise, fall})
+        for (const int out : {rise, fall})
+            if (g_.passes[arc] & pair_bit(in, out))
+                least = std::min(least, delays_.at(arc, late, in, out) - delays_.at(arc, early, in, out));
+    s.time[early] = s.time[late] - until - std::max(0.0, least);
 }
 
 std::uint32_t ClockTimes::place_of(std::uint32_t clock) const {
@@ -395,19 +418,26 @@ void ClockTimes::through_network(std::uint32_t c, std::uint32_t master, NodeId g
             const double base[2] = {master_latency(master, by, early), master_latency(master, by, late)};
             for (const int side : {early, late}) {
                 s.time[edge][side] = base[side] + end.time[side][edge];
-                std::vector<std::pair<NodeId, int>> back;
+                struct Passed {
+                    NodeId node;
+                    int edge;
+                    ArcId arc;
+                };
+                std::vector<Passed> back;
                 for (NodeId node = goal, e = static_cast<NodeId>(edge);;) {
-                    back.emplace_back(node, static_cast<int>(e));
                     const auto came = cone[node].came[side][e];
+                    back.push_back({node, static_cast<int>(e), came.arc});
                     if (came.arc == no_id) break;
                     node = g_.from[came.arc];
                     e = static_cast<NodeId>(came.edge);
                 }
                 WayId way = source_[master].way[by][side];
                 for (auto at = back.rbegin(); at != back.rend(); ++at) {
-                    const auto& t = cone[at->first].time;
-                    way = step(way, at->first, at->second, base[early] + t[early][at->second],
-                               base[late] + t[late][at->second], at->first == goal);
+                    const auto& t = cone[at->node].time;
+                    const auto before = way;
+                    way = step(way, at->node, at->edge, base[early] + t[early][at->edge],
+                               base[late] + t[late][at->edge], at->node == goal);
+                    be_careful(before, at->arc);
                 }
                 s.way[edge][side] = way;
             }

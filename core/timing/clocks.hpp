@@ -137,6 +137,7 @@ private:
         std::uint8_t edge = rise;
         std::uint32_t root = no_id;  ///< the clock whose source latency is the first step
         double head = 0;             ///< late minus early of that step
+        bool guessed = false;        ///< behind a cell of which only the delays are known
     };
     /// set_clock_latency; most pins have that of their clock.
     [[nodiscard]] Latency ideal(std::uint32_t clock, int clock_edge, NodeId pin) const {
@@ -144,6 +145,7 @@ private:
         return by == no_id ? ideal_[clock * 2 + static_cast<std::uint32_t>(clock_edge)]
                            : ideal_latency(g_, k_, clock, clock_edge, by);
     }
+    void be_careful(WayId before, ArcId arc);
     void find_named(const ClockSet& at);
     void find_source(std::uint32_t clock, int depth);
     void from_master(std::uint32_t clock, std::uint32_t master);

@@ -2,6 +2,7 @@
 #include "tests/fuzz/targets.hpp"
 
 #include "core/format/bsdl/read.hpp"
+#include "core/format/hdl/outline.hpp"
 #include "core/format/hdl/read_ports.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/line_merge.hpp"
@@ -9,8 +10,11 @@
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
+#include "core/format/lines/pattern_json.hpp"
+#include "core/format/models/read.hpp"
 #include "core/format/sdc/rename.hpp"
 #include "core/model/sdc_text.hpp"
+#include "core/format/sdf/cells.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/format/table/board_table.hpp"
 #include "core/format/csv/pin_report.hpp"
@@ -52,6 +56,52 @@ const Library& cells() {
             .take();
     }();
     return library;
+}
+
+void cell_models(std::string_view text) {
+    const SourceText source{"m.v", text};
+    expect_answer(read_models({&source, 1}));
+}
+
+/// The text is a file of delays of which nothing else is known.
+void told_by_delays(std::string_view text) {
+    const Library none;
+    CellsFromDelays told(none);
+    if (const auto delays = read_sdf(text, "d.sdf"))
+        for (size_t i = 0; i < delays.value().size(); ++i) told.take(delays.value()[i]);
+    for (const char* type : {"R", "G", ""}) (void)told.cell(type, {"A", "B[3]", "B[x]", "["});
+}
+
+/// The first line is an example, with its first words as marks; the rest is read by it, and written again.
+void learned_lines(std::string_view text) {
+    const auto end = std::min(text.find('\n'), text.size());
+    lines::Pattern p;
+    lines::Shape shape;
+    shape.example = text.substr(0, end);
+    static const char* const fields[] = {"port", "pin", "standard"};
+    size_t at = 0;
+    for (const char* field : fields) {
+        while (at < shape.example.size() && lines::word_at(shape.example, at).second == 0) ++at;
+        const auto [first, length] = lines::word_at(shape.example, at);
+        if (length) shape.marks.push_back({field, first, length});
+        at = first + length + 1;
+    }
+    p.shapes.push_back(std::move(shape));
+    const auto read = lines::read(p, text, "t");
+    expect_answer(read);
+    if (!read) return;
+    const std::vector<std::string> nobody(read.value().joined.size());
+    const auto commented = lines::rewrite(p, text, read.value(), nobody, true);
+    if (commented.size() < text.size()) std::abort();  // marks are added, nothing goes
+}
+
+void pattern(std::string_view text) {
+    expect_answer(lines::read_pattern(text, "p.json"));
+}
+
+void outline(std::string_view text) {
+    (void)outline_of({"o.sv", text});
+    (void)outline_of({"o.vhd", text});
 }
 
 void netlist(std::string_view text) {
@@ -161,6 +211,27 @@ const std::vector<Target>& targets() {
          netlist,
          {"tests/fuzz/seeds/netlist.v"},
          {"module", "endmodule", "wire", "assign", "{", "}", "1'b0", ".A(", "[", "]"}},
+        {"models",
+         cell_models,
+         {"tests/fuzz/seeds/models.v"},
+         {"specify", "endspecify", "(posedge A => (Y +: B))", "$setuphold(", "if (", "table", "endtable", "always @(",
+          "`timescale 1ps/1ps", ":", "?", "*>"}},
+        {"delays_alone",
+         told_by_delays,
+         {"tests/fuzz/seeds/small.sdf"},
+         {"(CELL", "IOPATH", "(COND", "posedge", "RECOVERY", "HOLD", "INTERCONNECT"}},
+        {"lines",
+         learned_lines,
+         {"tests/fuzz/seeds/lines.txt"},
+         {"#", "\"", "[0]", "<3>", ";", "=", "\n", "\r\n", "  "}},
+        {"pattern",
+         pattern,
+         {"tests/fuzz/seeds/pattern.json"},
+         {"\"marks\"", "\"shapes\"", "[", "]", "{", "}", "4294967296", "\"spellings\""}},
+        {"outline",
+         outline,
+         {"tests/format/headers", "tests/fuzz/seeds/netlist.v"},
+         {"module", "endmodule", "entity", "architecture", "of", "begin", "port map (", "#(", "`include \"a\"", "use"}},
         {"bsdl", bsdl, {"tests/format/bsdl"}, {"attribute", "\" & \"", "constant", "BC_1", "entity", "(", ")"}},
         {"table",
          table_text,

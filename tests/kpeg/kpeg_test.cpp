@@ -80,14 +80,15 @@ TEST(KpegTime, UnusableInputGivesTwoAndOneLine) {
         std::string arguments, wanted;
     };
     const auto typo = temporary("typo.sdc", "create_clock -perod 5 osc_20\n");
-    const auto cut = temporary("cut.v", "module vane(input a, output y);\n SK_LOOK9 u(.A0(a), .Y(y));\nendmodule\n");
+    const auto cut = temporary("cut.v", "module vane(input a, output y);\n SK_LOOK9 u(a, y);\nendmodule\n");
     const auto lib = std::string(" --lib " KP_SOURCE "/data/cells/skerry.lib ");
     for (const auto& r :
          {Row{"time" + files + "--sdc " + typo + " --json -",
               "kpeg: " + typo + ":1: '-perod' is no option of create_clock. Did you mean '-period'?\n"},
           Row{"time --netlist " + cut + lib + "--json -",
               "kpeg: " + cut +
-                  ":2:2: The cell 'SK_LOOK9' of instance u is in no library and no source. Did you mean 'SK_LOOK1'?\n"},
+                  ":2:2: Instance u connects the pins of SK_LOOK9 by order, and nothing says that order; name the "
+                  "pins, or give the cell's library or model.\n"},
           Row{"time --netlist /nowhere.v" + lib + "--json -",
               "kpeg: /nowhere.v: cannot be read: No such file or directory.\n"},
           Row{"time --early soon --json -", ""}, Row{"", ""}, Row{"time" + files, ""}}) {
@@ -97,6 +98,47 @@ TEST(KpegTime, UnusableInputGivesTwoAndOneLine) {
         if (!r.wanted.empty()) EXPECT_EQ(a.err, r.wanted);
         EXPECT_EQ(a.out, "");
     }
+}
+
+TEST(KpegTime, WithoutALibraryTheCellsComeFromTheDelays) {
+    const std::string demo = KP_SOURCE "/demo/vane/";
+    const auto a = run("time --netlist " + demo + "vane.v --sdf " + demo + "vane.sdf --sdc " + demo +
+                       "clocks.sdc --sdc " + demo + "ports.sdc --json -");
+    ASSERT_NE(a.status, 2) << a.err;
+    const auto j = nlohmann::json::parse(a.out);
+    EXPECT_GT(j["summary"]["setup"]["endpoints"], 10);
+    size_t instances = 0;
+    for (const auto& c : j["cells"]) {
+        EXPECT_EQ(c["from"], "sdf") << c["type"];
+        instances += c["count"].get<size_t>();
+    }
+    const auto with = nlohmann::json::parse(
+        run("time" + files + "--sdc " + demo + "clocks.sdc --sdc " + demo + "ports.sdc --json -").out);
+    size_t known = 0;
+    for (const auto& c : with["cells"]) {
+        EXPECT_EQ(c["from"], "liberty");
+        known += c["count"].get<size_t>();
+    }
+    EXPECT_EQ(instances, known);
+    EXPECT_LE(j["summary"]["setup"]["wns"].get<double>(), with["summary"]["setup"]["wns"].get<double>());
+    EXPECT_EQ(j["summary"]["setup"]["endpoints"], with["summary"]["setup"]["endpoints"]);
+}
+
+TEST(KpegTime, UnknownCellsAreListedAndTheRestIsTimed) {
+    const auto netlist = temporary("strange.v",
+                                   "module m(input a, c, output q, y);\n SK_REG r(.D(a), .CK(c), .Q(q));\n"
+                                   " SK_REGG s(.D(a), .CK(c), .Q(y));\nendmodule\n");
+    const auto sdc = temporary("strange.sdc", "create_clock -period 10 c\nset_input_delay -clock c 1 a\n");
+    const auto a =
+        run("time --netlist " + netlist + " --lib " KP_SOURCE "/data/cells/skerry.lib --sdc " + sdc + " --json -");
+    ASSERT_EQ(a.status, 0) << a.err;
+    const auto j = nlohmann::json::parse(a.out);
+    EXPECT_EQ(j["summary"]["setup"]["endpoints"], 1);
+    EXPECT_EQ(j["cells"].dump(),
+              "[{\"count\":1,\"from\":\"liberty\",\"type\":\"SK_REG\"},{\"count\":1,\"from\":"
+              "\"unknown\",\"type\":\"SK_REGG\"}]");
+    EXPECT_EQ(j["messages"][0]["code"], "unknown-cell");
+    EXPECT_TRUE(j["messages"][0]["text"].get<std::string>().ends_with("Did you mean 'SK_REG'?"));
 }
 
 TEST(KpegTime, AProjectGivesWhatItsFilesGive) {

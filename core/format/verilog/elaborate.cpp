@@ -393,6 +393,11 @@ private:
         c.first_pin = static_cast<std::uint32_t>(n_.pins.size());
         for (std::uint32_t i = 0; i < instance.connections; ++i) {
             const auto& connection = job.module->connections[instance.first_connection + i];
+            if (connection.pin == no_id && cell->guessed)
+                return fail(*job.module, instance.offset,
+                            "Instance " + std::string(instance.name) + " connects the pins of " + cell->name +
+                                " by order, and nothing says that order; name the pins, or give the cell's library or "
+                                "model.");
             if (connection.pin == no_id && i >= cell->pins.size())
                 return fail(*job.module, instance.offset,
                             "Cell " + cell->name + " has only " + std::to_string(cell->pins.size()) + " pins.");
@@ -544,7 +549,59 @@ private:
 
 }  // namespace
 
-Result<Netlist> read_netlist(std::span<const SourceText> given, const std::string& top, const Library& library) {
+namespace {
+
+int width_of(const Module& m, const Expression& e) {
+    int width = 0;
+    for (auto i = e.first; i < e.first + e.count; ++i) {
+        const auto& s = m.slices[i];
+        if (s.kind == Slice::whole)
+            width += m.nets[s.item].width();
+        else if (s.kind == Slice::part)
+            width += std::abs(s.left - s.right) + 1;
+        else
+            width += static_cast<int>(m.constants[s.item].size());
+    }
+    return width;
+}
+
+/// What the instances of all modules name that is neither a module nor a cell.
+CellPins missing_cells(const std::vector<Module>& modules, const Library& library) {
+    constexpr int widest = 4096;
+    std::set<std::string_view> known;
+    for (const auto& m : modules) known.insert(m.name);
+    CellPins out;
+    std::string_view last;
+    std::set<std::string>* pins = nullptr;
+    for (const auto& m : modules) {
+        if (m.set_aside) continue;
+        for (const auto& instance : m.instances) {
+            if (instance.type != last) {
+                last = instance.type;
+                const std::string type(last);
+                pins = known.contains(last) || library.cell(type) ? nullptr : &out[type];
+            }
+            for (std::uint32_t i = 0; pins && i < instance.connections; ++i) {
+                const auto& c = m.connections[instance.first_connection + i];
+                if (c.pin == no_id) continue;
+                const auto name = std::string(m.pin_names[c.pin]);
+                const int width = std::min(widest, c.open ? 1 : width_of(m, c.value));
+                if (width == 1) pins->insert(name);
+                for (int bit = 0; bit < width && width > 1; ++bit) pins->insert(name + "[" + std::to_string(bit) + "]");
+            }
+        }
+    }
+    return out;
+}
+
+}  // namespace
+
+Result<Netlist> read_netlist(std::span<const SourceText> sources, const std::string& top, const Library& library) {
+    return read_netlist(sources, top, library, {});
+}
+
+Result<Netlist> read_netlist(std::span<const SourceText> given, const std::string& top, const Library& library,
+                             const CompleteLibrary& complete) {
     std::vector<SourceText> sources(given.begin(), given.end());
     for (auto& source : sources) source.text = without_mark(source.text);
     std::vector<Module> modules;
@@ -577,6 +634,9 @@ Result<Netlist> read_netlist(std::span<const SourceText> given, const std::strin
                          std::to_string(aside - most_notes) +
                              " more modules without ports are taken as simulation only and set aside.",
                          sources.empty() ? "" : sources[0].file, 0, 0});
+    if (complete)
+        if (const auto missing = missing_cells(modules, library); !missing.empty())
+            if (auto status = complete(missing); !status) return status.messages();
     auto netlist = Elaborator(sources, modules, library).run(top);
     if (!netlist) return netlist;
     notes.insert(notes.end(), netlist.messages().begin(), netlist.messages().end());

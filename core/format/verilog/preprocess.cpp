@@ -181,8 +181,8 @@ bool Preprocessor::skip_to_branch() {
 bool Preprocessor::directive(const Token& t) {
     // Directives of the language that say nothing about ports.
     static const std::set<std::string> whole_line{
-        "timescale", "default_nettype", "resetall",     "celldefine",        "endcelldefine",       "pragma",
-        "line",      "begin_keywords",  "end_keywords", "unconnected_drive", "nounconnected_drive", "undefineall"};
+        "default_nettype", "resetall",     "celldefine",        "endcelldefine",       "pragma",     "line",
+        "begin_keywords",  "end_keywords", "unconnected_drive", "nounconnected_drive", "undefineall"};
     const std::string name(t.text);
     if (name == "ifdef" || name == "ifndef")
         branch(t, name == "ifdef");
@@ -196,6 +196,8 @@ bool Preprocessor::directive(const Token& t) {
         include(rest_of_line());
     else if (macros_.contains(name))
         expand(name);
+    else if (name == "timescale")
+        timescale_ = trim(rest_of_line());
     else if (whole_line.contains(name))
         rest_of_line();
     else

@@ -28,6 +28,8 @@ public:
     /// Offset of the last token in the source itself.
     [[nodiscard]] size_t outer_offset() const { return layers_.size() == 1 ? offset_ : layers_.front().scan.offset(); }
     [[nodiscard]] bool broken() const { return broken_; }
+    /// What the last `timescale says, such as "1ns/10ps"; empty before the first one.
+    [[nodiscard]] const std::string& timescale() const { return timescale_; }
 
 private:
     struct Layer {
@@ -60,6 +62,7 @@ private:
     std::vector<Branch> branches_;
     size_t offset_ = 0, expanded_ = 0;
     bool broken_ = false;
+    std::string timescale_;
 };
 
 }  // namespace kp::verilog

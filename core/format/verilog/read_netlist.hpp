@@ -7,6 +7,9 @@
 #include "core/model/library.hpp"
 #include "core/model/netlist.hpp"
 
+#include <functional>
+#include <map>
+#include <set>
 #include <span>
 #include <string>
 #include <string_view>
@@ -20,5 +23,13 @@ namespace kp {
 /// no or several candidates for the top, hierarchy in itself.
 [[nodiscard]] Result<Netlist> read_netlist(std::span<const SourceText> sources, const std::string& top,
                                            const Library& library);
+
+/// Cell types by name, each with the pins that instances connect by name, bit by bit.
+using CellPins = std::map<std::string, std::set<std::string>>;
+/// Adds cells to the library that is being read with; what it does not add stays an error.
+using CompleteLibrary = std::function<Status(const CellPins& missing)>;
+/// The same; `complete` is asked once, when instances name cells that are in no text and not in `library`.
+[[nodiscard]] Result<Netlist> read_netlist(std::span<const SourceText> sources, const std::string& top,
+                                           const Library& library, const CompleteLibrary& complete);
 
 }  // namespace kp

@@ -1,0 +1,261 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A shape is literals and fields in turn. A literal has to be there byte by byte, blanks aside. A field runs to where
+// its example says: to the closing quote, or to a blank or the sign that follows it; a number in brackets behind a name
+// is part of it. There is nothing to go back to, so that a line costs its length times the number of shapes.
+#include "core/format/lines/pattern.hpp"
+
+#include "core/base/text.hpp"
+
+#include <algorithm>
+#include <cctype>
+
+namespace kp::lines {
+
+namespace {
+
+constexpr size_t most_shapes = 64, longest_example = 4000;
+
+bool blank(char c) {
+    return c == ' ' || c == '\t' || c == '\r';
+}
+bool is_quote(char c) {
+    return c == '"' || c == '\'';
+}
+bool is_word(char c) {
+    return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || static_cast<unsigned char>(c) >= 0x80;
+}
+/// Signs that end a name unless its example has them too.
+bool ends_name(char c) {
+    return blank(c) || is_quote(c) || std::string_view(",;=(){}<>[]").find(c) != std::string_view::npos;
+}
+
+/// Length of a number in brackets at `at`, such as "[3]", "<12>" or "[7:0]"; 0 when there is none.
+size_t index_at(std::string_view text, size_t at) {
+    if (at >= text.size()) return 0;
+    const auto open = std::string_view("[<(").find(text[at]);
+    if (open == std::string_view::npos) return 0;
+    size_t end = at + 1;
+    while (end < text.size() && (std::isdigit(static_cast<unsigned char>(text[end])) || text[end] == ':')) ++end;
+    const bool closed = end > at + 1 && end < text.size() && text[end] == "]>)"[open];
+    return closed ? end + 1 - at : 0;
+}
+
+std::string without_blanks(std::string_view text) {
+    std::string out;
+    for (const char c : text)
+        if (!blank(c)) out += c;
+    return out;
+}
+
+bool inside_quotes(std::string_view text, size_t at) {
+    char open = 0;
+    for (size_t i = 0; i < at && i < text.size(); ++i) {
+        if (open)
+            open = text[i] == open ? 0 : open;
+        else if (is_quote(text[i]))
+            open = text[i];
+    }
+    return open != 0;
+}
+
+Message wrong(const std::string& text) {
+    return {Severity::stop, "lines", text, "", 0, 0};
+}
+
+}  // namespace
+
+size_t end_of_statement(std::string_view line, std::string_view comment) {
+    if (comment.empty()) return line.size();
+    char open = 0;
+    for (size_t i = 0; i < line.size(); ++i) {
+        if (open) {
+            open = line[i] == open ? 0 : open;
+        } else if (is_quote(line[i])) {
+            open = line.find(line[i], i + 1) == std::string_view::npos ? 0 : line[i];
+        } else if (line.substr(i).starts_with(comment)) {
+            return i;
+        }
+    }
+    return line.size();
+}
+
+std::pair<size_t, size_t> word_at(std::string_view line, size_t place) {
+    if (place >= line.size()) return {place, 0};
+    if (inside_quotes(line, place) && !is_quote(line[place])) {
+        size_t first = place, end = place;
+        while (first > 0 && !is_quote(line[first - 1])) --first;
+        while (end < line.size() && !is_quote(line[end])) ++end;
+        return {first, end - first};
+    }
+    // From the left, since brackets belong to the name in front of them.
+    for (size_t at = 0; at < line.size();) {
+        if (ends_name(line[at])) {
+            ++at;
+            continue;
+        }
+        const size_t first = at;
+        while (at < line.size()) {
+            if (const size_t index = index_at(line, at))
+                at += index;
+            else if (ends_name(line[at]))
+                break;
+            else
+                ++at;
+        }
+        if (place >= first && place < at) return {first, at - first};
+    }
+    return {place, 0};
+}
+
+Result<Matcher::Ready> Matcher::prepare(const Shape& shape, const std::string& comment) {
+    std::string_view example = shape.example;
+    if (example.size() > longest_example) return wrong("An example is longer than 4,000 bytes.");
+    const size_t start = !comment.empty() && example.starts_with(comment) ? comment.size() : 0;
+    auto marks = shape.marks;
+    std::sort(marks.begin(), marks.end(), [](const Mark& a, const Mark& b) { return a.first < b.first; });
+    Ready out;
+    size_t at = start;
+    bool port = false;
+    for (auto m : marks) {
+        if (std::find(field_names.begin(), field_names.end(), m.field) == field_names.end())
+            return wrong("A mark says '" + m.field + "'; known are port, pin, standard, drive, slew, pull and value.");
+        if (m.length == 0 || m.first > example.size() || m.length > example.size() - m.first)
+            return wrong("The mark of " + m.field + " lies outside of its example '" + shape.example + "'.");
+        if (m.first < at) return wrong("The mark of " + m.field + " overlaps another one in '" + shape.example + "'.");
+        const bool quoted = inside_quotes(example.substr(start), m.first - start);
+        while (!quoted) {  // numbers in brackets belong to the name they follow
+            const size_t index = index_at(example, m.first + m.length);
+            if (index == 0) break;
+            m.length += index;
+        }
+        port |= m.field == "port";
+        auto literal = without_blanks(example.substr(at, m.first - at));
+        if (literal.empty() && !out.pieces.empty() && m.first == at)
+            return wrong("Two marks meet in '" + shape.example + "'; nothing says where one ends.");
+        if (!literal.empty()) out.pieces.push_back({literal, "", false, ""});
+        Piece piece{"", m.field, quoted, ""};
+        const auto own = example.substr(m.first, m.length);
+        for (size_t i = 0; i < own.size(); ++i) {
+            if (const size_t index = index_at(own, i))
+                i += index - 1;
+            else if (ends_name(own[i]) && !is_quote(own[i]))
+                piece.more += own[i];
+        }
+        out.pieces.push_back(std::move(piece));
+        at = m.first + m.length;
+    }
+    if (!port) return wrong("No word of '" + shape.example + "' is marked as port.");
+    const auto statement = end_of_statement(example.substr(start), comment) + start;
+    if (statement > at)
+        if (auto literal = without_blanks(example.substr(at, statement - at)); !literal.empty())
+            out.pieces.push_back({literal, "", false, ""});
+    return out;
+}
+
+Result<Matcher> Matcher::make(const Pattern& pattern) {
+    if (pattern.shapes.empty()) return wrong("The pattern has no shape; mark the words of one line.");
+    if (pattern.shapes.size() > most_shapes) return wrong("A pattern has at most 64 shapes.");
+    Matcher out;
+    for (const auto& shape : pattern.shapes) {
+        auto ready = prepare(shape, pattern.comment);
+        if (!ready) return ready.messages();
+        out.shapes_.push_back(ready.take());
+    }
+    return out;
+}
+
+bool Matcher::fits(const Ready& shape, std::string_view line, Values& values, Reached& reached) {
+    size_t at = 0;
+    const auto skip = [&] {
+        while (at < line.size() && blank(line[at])) ++at;
+    };
+    const auto stop = [&](std::string wanted) {
+        reached = {at, std::move(wanted)};
+        return false;
+    };
+    for (size_t i = 0; i < shape.pieces.size(); ++i) {
+        const auto& piece = shape.pieces[i];
+        if (!piece.literal.empty()) {
+            for (const char c : piece.literal) {
+                skip();
+                if (at >= line.size() || line[at] != c) return stop("'" + piece.literal + "' is expected");
+                ++at;
+            }
+            continue;
+        }
+        skip();
+        // The sign behind ends the value, unless a word follows: then only a blank can.
+        const char behind =
+            i + 1 < shape.pieces.size() && !shape.pieces[i + 1].literal.empty() ? shape.pieces[i + 1].literal[0] : '\0';
+        const bool blanks = behind && !is_word(behind) && piece.more.find(' ') != std::string::npos;
+        const size_t first = at;
+        while (at < line.size()) {
+            if (behind && !is_word(behind) && line[at] == behind && at > first && !index_at(line, at)) break;
+            if (piece.quoted) {
+                if (is_quote(line[at])) break;
+                ++at;
+            } else if (const size_t index = at > first ? index_at(line, at) : 0) {
+                at += index;
+            } else if (blank(line[at]) ? !blanks
+                                       : ends_name(line[at]) && piece.more.find(line[at]) == std::string::npos) {
+                break;
+            } else {
+                ++at;
+            }
+        }
+        size_t end = at;
+        while (end > first && blank(line[end - 1])) --end;
+        if (end == first) return stop("a " + piece.field + " is expected");
+        values[piece.field] = {std::string(line.substr(first, end - first)), first, end - first};
+    }
+    skip();
+    return at >= line.size() || stop("the end is expected");
+}
+
+Matcher::Match Matcher::match(std::string_view line) const {
+    Match out;
+    Reached best;
+    bool any = false;
+    for (size_t i = 0; i < shapes_.size(); ++i) {
+        Values values;
+        Reached reached;
+        if (fits(shapes_[i], line, values, reached)) {
+            out.shape = static_cast<int>(i);
+            out.values = std::move(values);
+            return out;
+        }
+        if (!any || reached.at > best.at) best = std::move(reached);
+        any = true;
+    }
+    out.why = best.wanted + " at column " + std::to_string(best.at + 1);
+    if (best.at < line.size()) out.why += ", not '" + std::string(trim(line.substr(best.at, 12))) + "'";
+    return out;
+}
+
+std::string square_brackets(std::string_view name) {
+    std::string out(name);
+    const auto open = out.find_first_of("<(");
+    if (open == std::string::npos || open == 0 || index_at(out, open) == 0) return out;
+    for (size_t i = open; i < out.size();) {
+        const size_t length = index_at(out, i);
+        if (length == 0) return std::string(name);
+        out[i] = '[';
+        out[i + length - 1] = ']';
+        i += length;
+    }
+    return out;
+}
+
+std::string brackets_as(std::string_view name, std::string_view like) {
+    const auto open = like.find_first_of("[<(");
+    if (open == std::string_view::npos || index_at(like, open) == 0) return std::string(name);
+    const char pair[2] = {like[open], like[open] == '[' ? ']' : like[open] == '<' ? '>' : ')'};
+    std::string out(name);
+    for (auto& c : out) {
+        if (c == '[') c = pair[0];
+        if (c == ']') c = pair[1];
+    }
+    return out;
+}
+
+}  // namespace kp::lines

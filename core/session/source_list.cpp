@@ -1,0 +1,200 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A pattern is compared part by part with a table (as regular expressions are by their automaton), so that many stars
+// cost their number times the length of a path and no more.
+#include "core/session/source_list.hpp"
+
+#include "core/base/text.hpp"
+
+#include <algorithm>
+#include <set>
+#include <span>
+
+namespace kp {
+
+namespace {
+
+constexpr size_t most_files = 20'000, deepest = 32;
+
+class Walk {
+public:
+    Walk(Disk& disk, const std::string& folder) : disk_(disk), folder_(folder) {}
+    Result<std::vector<std::string>> run() {
+        if (auto status = walk("", 0); !status) return status.messages();
+        std::sort(paths_.begin(), paths_.end());
+        return Result<std::vector<std::string>>(std::move(paths_), std::move(notes_));
+    }
+
+private:
+    Status walk(const std::string& below, size_t level) {
+        const auto here = below.empty() ? folder_ : join_path(folder_, below);
+        if (level > deepest) {
+            notes_.push_back(
+                {Severity::caution, "folder", "What lies deeper than 32 folders is passed over.", here, 0, 0});
+            return Done{};
+        }
+        for (const auto& full : disk_.list(here, "")) {
+            const auto name = file_name_of(full);
+            if (name.starts_with('.') || name.ends_with('~') || disk_.kind(full) != FileKind::file) continue;
+            if (paths_.size() >= most_files)
+                return Message{Severity::stop,
+                               "folder",
+                               "There are more than 20,000 files in this folder; take one of the folders in it.",
+                               folder_,
+                               0,
+                               0};
+            paths_.push_back(below.empty() ? name : below + "/" + name);
+        }
+        for (const auto& name : disk_.folders(here)) {
+            if (name.starts_with('.')) continue;
+            if (auto status = walk(below.empty() ? name : below + "/" + name, level + 1); !status) return status;
+        }
+        return Done{};
+    }
+
+    Disk& disk_;
+    const std::string& folder_;
+    std::vector<std::string> paths_;
+    std::vector<Message> notes_;
+};
+
+bool path_matches(std::span<const std::string_view> path, std::span<const std::string_view> pattern) {
+    // By rows of a table, so that many ** cost no more than their number times the length of the path.
+    std::vector<bool> now(path.size() + 1, false);
+    now[0] = true;
+    for (const auto part : pattern) {
+        std::vector<bool> next(path.size() + 1, false);
+        for (size_t i = 0; i <= path.size(); ++i) {
+            if (part == "**")
+                next[i] = now[i] || (i > 0 && next[i - 1]);
+            else
+                next[i] = i > 0 && now[i - 1] && glob_match(part, path[i - 1]);
+        }
+        now = std::move(next);
+    }
+    return now.back();
+}
+
+class Expansion {
+public:
+    Expansion(Disk& disk, const std::string& folder) : disk_(disk), folder_(folder) {}
+
+    Status add(const std::string& path, size_t level) {
+        if (path.ends_with(".f")) return list(path, level);
+        if (is_pattern(path)) return pattern(path);
+        put(path);
+        return Done{};
+    }
+    SourceFiles out;
+
+private:
+    void put(const std::string& path) {
+        if (seen_.insert(path).second) out.files.push_back(path);
+    }
+
+    Status pattern(const std::string& path) {
+        // What stands in front of the first star is a folder; nothing else has to be looked at.
+        const auto star = path.find_first_of("*?");
+        const auto slash = path.rfind('/', star);
+        const auto base = slash == std::string::npos ? std::string() : path.substr(0, slash);
+        const auto root = base.empty() && path.starts_with('/') ? std::string("/")
+                          : base.empty()                        ? folder_
+                                                                : join_path(folder_, base);
+        auto below = files_below(disk_, root);
+        if (!below) return below.messages();
+        out.messages.insert(out.messages.end(), below.messages().begin(), below.messages().end());
+        const auto found = matching(below.value(), path.substr(slash == std::string::npos ? 0 : slash + 1));
+        if (found.empty())
+            return Message{Severity::stop, "source", "The pattern '" + path + "' meets no file.", "", 0, 0};
+        for (const auto& one : found) put(base.empty() ? one : base + "/" + one);
+        return Done{};
+    }
+
+    Status list(const std::string& path, size_t level) {
+        if (level > 16) return Message{Severity::stop, "source", "Lists of files name each other.", path, 0, 0};
+        auto text = disk_.read(join_path(folder_, path), size_t{1} << 20);
+        if (!text) return text.messages();
+        const auto read = read_file_list(text.value(), path);
+        out.lists.push_back(path);
+        out.messages.insert(out.messages.end(), read.messages.begin(), read.messages.end());
+        out.folders.insert(out.folders.end(), read.folders.begin(), read.folders.end());
+        for (const auto& [name, value] : read.defines) out.defines.try_emplace(name, value);
+        for (const auto& one : read.files)
+            if (auto status = add(one, level + 1); !status) return status;
+        return Done{};
+    }
+
+    Disk& disk_;
+    const std::string& folder_;
+    std::set<std::string> seen_;
+};
+
+}  // namespace
+
+Result<std::vector<std::string>> files_below(Disk& disk, const std::string& folder) {
+    return Walk(disk, folder).run();
+}
+
+Result<SourceFiles> expand_sources(Disk& disk, const std::string& folder, const std::vector<std::string>& sources) {
+    Expansion expansion(disk, folder);
+    for (const auto& path : sources)
+        if (auto status = expansion.add(path, 0); !status) return status.messages();
+    return std::move(expansion.out);
+}
+
+FileList read_file_list(std::string_view text, const std::string& file) {
+    FileList out;
+    const auto folder = folder_of(file);
+    const auto place = [&](std::string_view path) {
+        return path.starts_with('/') || folder.empty() || folder == "." ? std::string(path)
+                                                                        : join_path(folder, std::string(path));
+    };
+    int number = 0;
+    for (auto line : split(text, '\n')) {
+        ++number;
+        for (const std::string_view mark : {"//", "#"})
+            if (const auto at = line.find(mark); at != std::string_view::npos) line = line.substr(0, at);
+        line = trim(line);
+        if (line.empty()) continue;
+        if (line.find('$') != std::string_view::npos) {
+            out.messages.push_back({Severity::caution, "list",
+                                    "'" + std::string(line) +
+                                        "' holds a variable, which is not replaced; write the "
+                                        "path.",
+                                    file, number, 0});
+            continue;
+        }
+        if (line.starts_with("+incdir+")) {
+            for (const auto one : split(line.substr(8), '+'))
+                if (!one.empty()) out.folders.push_back(place(one));
+        } else if (line.starts_with("+define+")) {
+            for (const auto one : split(line.substr(8), '+')) {
+                const auto equals = one.find('=');
+                if (!one.empty())
+                    out.defines[std::string(one.substr(0, equals))] =
+                        equals == std::string_view::npos ? "1" : std::string(one.substr(equals + 1));
+            }
+        } else if (line.starts_with("-f ") || line.starts_with("-F ")) {
+            out.files.push_back(place(trim(line.substr(3))));
+        } else if (line.starts_with("-y") || line.starts_with("-v")) {
+            const auto path = trim(line.substr(2));
+            if (!path.empty()) (line[1] == 'y' ? out.folders : out.files).push_back(place(path));
+        } else if (line.starts_with('-') || line.starts_with('+')) {
+            out.messages.push_back(
+                {Severity::note, "list", "'" + std::string(line) + "' says nothing about files.", file, number, 0});
+        } else {
+            out.files.push_back(place(line));
+        }
+    }
+    return out;
+}
+
+std::vector<std::string> matching(const std::vector<std::string>& paths, std::string_view pattern) {
+    std::vector<std::string> out;
+    const auto wanted = split(pattern, '/');
+    for (const auto& path : paths)
+        if (path_matches(split(path, '/'), wanted)) out.push_back(path);
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
+}  // namespace kp
