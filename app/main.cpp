@@ -6,6 +6,7 @@
 #include "app/pegs/lines_page.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/window/main_window.hpp"
+#include "app/site/folder_page.hpp"
 #include "app/site/new_page.hpp"
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
@@ -73,6 +74,10 @@ void shoot_site(kp::app::MainWindow& window, const Take& take) {
     site.show_page(2);
     site.table_page().show_text(board_as_table(window.desk().session()), QStringLiteral("clipboard"));
     take("table");
+    site.show_page(4);
+    site.folder_page().look(QString::fromStdString(window.desk().session().document().folder()));
+    settle(1000);
+    take("folder");
     site.show_page(0);
 }
 

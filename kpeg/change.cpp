@@ -32,6 +32,7 @@ kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
     std::vector<std::string> fields, attributes;
     for (const auto& field : kp::project_fields()) fields.emplace_back(field.key);
     for (const auto& kind : kp::attribute_kinds()) attributes.emplace_back(kind.key);
+    for (const auto& kind : kp::intent_kinds()) attributes.emplace_back(kind.key);
     if (dot == std::string::npos) {
         if (std::find(fields.begin(), fields.end(), left) == fields.end())
             return wrong("A project has no field '" + left + "'; it has " + kp::list_names(fields, 30) + "." +

@@ -183,15 +183,23 @@ void ComparePage::compare(With with, const QString& what) {
     if (list_->topLevelItemCount() > 0) list_->setCurrentItem(list_->topLevelItem(0));
 }
 
-void ComparePage::compare_sheet(const QString& sheet, const QString& name) {
-    with_ = With::lines;
+void ComparePage::compare_text(With with, const QString& text, const QString& name) {
+    with_ = with;
     what_ = name;
     unticked_.clear();
     trouble_.reset();
-    text_ = sheet.toStdString();
+    text_ = text.toStdString();
     refresh();
     list_->setFocus();
     if (list_->topLevelItemCount() > 0) list_->setCurrentItem(list_->topLevelItem(0));
+}
+
+void ComparePage::compare_sheet(const QString& sheet, const QString& name) {
+    compare_text(With::lines, sheet, name);
+}
+
+void ComparePage::compare_obtained_pins(const QString& report, const QString& name) {
+    compare_text(With::line_pins, report, name);
 }
 
 Result<std::vector<Proposal>> ComparePage::with_report() {
@@ -215,8 +223,8 @@ Result<std::vector<Proposal>> ComparePage::with_report() {
         if (counts[i] > 0)
             parts << QStringLiteral("%1 %2").arg(counts[i]).arg(
                 QLatin1String(name_of(static_cast<Obtained::Verdict>(i))));
-    extra_ = (with_ == With::report ? q(path_from(s.document().folder(), what_.toStdString())) + QStringLiteral(": ")
-                                    : QString()) +
+    extra_ = (with_ != With::stand_in ? q(path_from(s.document().folder(), what_.toStdString())) + QStringLiteral(": ")
+                                      : QString()) +
              parts.join(QStringLiteral(", "));
     auto out = proposals_of_report(s.project(), s.world().netlist.ports, s.world().part, rows);
     if (with_ == With::stand_in)
@@ -273,6 +281,7 @@ Result<std::vector<Proposal>> ComparePage::work_out() {
         case With::lines:
         case With::clipboard: return with_sheet();
         case With::report:
+        case With::line_pins:
         case With::stand_in: return with_report();
         case With::project:
         case With::log: break;

@@ -23,7 +23,7 @@ namespace kp::app {
 class ComparePage : public QWidget {
     Q_OBJECT
 public:
-    enum class With { names, sheet, clipboard, report, stand_in, project, log, lines };
+    enum class With { names, sheet, clipboard, report, stand_in, project, log, lines, line_pins };
     explicit ComparePage(Desk& desk);
     /// Called when the plan changed: what is shown is worked out again.
     void refresh();
@@ -31,6 +31,8 @@ public:
     void compare(With with, const QString& what = {});
     /// Compares with a pin sheet that stands in no file.
     void compare_sheet(const QString& sheet, const QString& name);
+    /// The same with the pins that a build gave.
+    void compare_obtained_pins(const QString& report, const QString& name);
     [[nodiscard]] const std::vector<Proposal>& proposals() const { return proposals_; }
     void take_ticked();
     void take_current();
@@ -40,6 +42,7 @@ protected:
 
 private:
     void choose(int index);
+    void compare_text(With with, const QString& text, const QString& name);
     void fill_sources();
     [[nodiscard]] Result<std::vector<Proposal>> work_out();
     Result<std::vector<Proposal>> with_report();

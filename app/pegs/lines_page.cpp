@@ -55,10 +55,11 @@ LinesPage::LinesPage(Desk& desk)
       add_(new QPushButton(tr("The chosen line is another shape"))),
       forget_(new QPushButton(tr("Forget this shape"))),
       compare_(new QPushButton(tr("Compare with the plan"))),
-      write_(new QPushButton(tr("Write it for this design…"))),
-      table_(new QPushButton(tr("Copy as a table"))),
+      build_(new QPushButton(tr("As pins of a build"))),
+      write_(new QPushButton(tr("Write for this design…"))),
+      table_(new QPushButton(tr("Copy as table"))),
       keep_(new QPushButton(tr("Keep"))),
-      unused_(new QCheckBox(tr("keep lines nobody uses, as comments"))) {
+      unused_(new QCheckBox(tr("keep unused lines"))) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(16, 8, 16, 10);
     all->setSpacing(6);
@@ -158,7 +159,8 @@ QLayout* LinesPage::make_foot() {
     foot->addWidget(keep_);
     foot->addStretch(1);
     foot->addWidget(unused_);
-    for (auto* b : {write_, table_, compare_}) foot->addWidget(b);
+    for (auto* b : {write_, table_, build_, compare_}) foot->addWidget(b);
+    build_->setObjectName("lines.build");
     compare_->setProperty("primary", true);
     return foot;
 }
@@ -188,10 +190,10 @@ void LinesPage::connect_all() {
     connect(keep_, &QPushButton::clicked, this, &LinesPage::keep);
     connect(write_, &QPushButton::clicked, this, &LinesPage::write_out);
     connect(table_, &QPushButton::clicked, this, &LinesPage::copy_table);
-    connect(compare_, &QPushButton::clicked, this, [this] {
-        emit compare(q(sheet_of(model_->reading(), desk_.session().world().standards)),
-                     file_.isEmpty() ? tr("pasted lines") : file_);
-    });
+    const auto sheet = [this] { return q(sheet_of(model_->reading(), desk_.session().world().standards)); };
+    const auto name = [this] { return file_.isEmpty() ? tr("pasted lines") : file_; };
+    connect(compare_, &QPushButton::clicked, this, [this, sheet, name] { emit compare(sheet(), name()); });
+    connect(build_, &QPushButton::clicked, this, [this, sheet, name] { emit compare_build(sheet(), name()); });
     connect(list_, &QTableView::activated, this, [this] { add_shape(); });
     fill_patterns();
 }
@@ -327,7 +329,7 @@ void LinesPage::took(Result<lines::Reading> reading) {
     else if (!r.unread.empty() && !r.rows.empty())
         said += tr(". Line %1 is not read: %2").arg(r.unread.front().line).arg(q(r.unread.front().why));
     summary_->setText(said);
-    for (auto* b : {compare_, write_, table_}) b->setEnabled(!r.joined.empty());
+    for (auto* b : {compare_, build_, write_, table_}) b->setEnabled(!r.joined.empty());
     show_spellings();
 }
 

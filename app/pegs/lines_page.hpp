@@ -44,6 +44,8 @@ public:
 signals:
     /// The pin sheet that was read, to be compared with the plan.
     void compare(const QString& sheet, const QString& name);
+    /// The same as pins that a build gave.
+    void compare_build(const QString& sheet, const QString& name);
 
 private:
     QLayout* make_top();
@@ -76,7 +78,7 @@ private:
     QComboBox *known_, *which_;
     QLineEdit *name_, *comment_, *prefix_;
     QLabel *summary_, *trouble_;
-    QPushButton *add_, *forget_, *compare_, *write_, *table_, *keep_;
+    QPushButton *add_, *forget_, *compare_, *build_, *write_, *table_, *keep_;
     QCheckBox* unused_;
     QTimer soon_;
     bool filling_ = false;

@@ -10,9 +10,11 @@
 #include "app/pegs/loom.hpp"
 #include "app/pegs/out_page.hpp"
 #include "app/pegs/sheet_view.hpp"
+#include "app/shell/chooser.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 #include "core/plan/attributes.hpp"
+#include "core/plan/roles.hpp"
 #include "core/plan/ways.hpp"
 
 #include <QFileDialog>
@@ -82,6 +84,7 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
         side_->tray().update();
     });
     add_actions();
+    add_intents();
     show_tools(0);
 }
 
@@ -164,6 +167,78 @@ void PegsStation::build_views() {
     connect(lines_, &LinesPage::compare, this, [this](const QString& sheet, const QString& name) {
         show_view(compare_view);
         compare_->compare_sheet(sheet, name);
+    });
+    connect(lines_, &LinesPage::compare_build, this, [this](const QString& report, const QString& name) {
+        show_view(compare_view);
+        compare_->compare_obtained_pins(report, name);
+    });
+}
+
+void PegsStation::intend(const char* key, const QString& prompt,
+                         const std::vector<std::pair<std::string, QString>>& values) {
+    const auto ports = desk_.chosen_ports();
+    if (ports.empty()) return desk_.say(tr("Select one or more ports first."), true);
+    std::vector<Chooser::Item> items;
+    for (const auto& [value, says] : values)
+        items.push_back({value.empty() ? tr("take it back") : q(value), says, [this, ports, value = value, key] {
+                             const auto edit = attribute_edit(desk_.session().plan().attributes(), ports,
+                                                              *attribute_kind(key), value);
+                             if (!edit) return desk_.say(q(edit.first().text), true);
+                             desk_.apply(edit.value());
+                         }});
+    if (auto* chooser = window()->findChild<Chooser*>()) chooser->open(prompt, std::move(items));
+}
+
+/// The terminal that is selected, or that on the selected pin.
+void PegsStation::leave_terminal() {
+    const auto& s = desk_.session();
+    const auto& selected = desk_.selection();
+    auto name = selected.name.toStdString();
+    if (selected.kind == QLatin1String("pin"))
+        if (const auto at = s.world().board.at_pin(name)) name = at.net->terminal;
+    if (!s.world().board.at_terminal(name).net)
+        return desk_.say(tr("Select a terminal of the board, or the pin it is wired to."), true);
+    std::vector<Chooser::Item> items;
+    for (const auto& [reason, says] :
+         {std::pair{tr("not fitted on this board"), tr("nobody misses it")},
+          std::pair{tr("not used by this design"), tr("it may float or be held by the board")},
+          std::pair{QString(), tr("it is used or held")}})
+        items.push_back({reason.isEmpty() ? tr("take it back") : reason, says, [this, name, reason = reason] {
+                             auto open = desk_.session().project().open_terminals;
+                             open.erase(name);
+                             if (!reason.isEmpty()) open[name] = reason.toStdString();
+                             std::string lines;
+                             for (const auto& [terminal, why] : open) lines += terminal + "=" + why + "\n";
+                             if (!lines.empty()) lines.pop_back();
+                             desk_.apply(Edit{"leave " + name + " unused on purpose",
+                                              {set_field(desk_.session().project(), "open_terminals", lines)}});
+                         }});
+    if (auto* chooser = window()->findChild<Chooser*>()) chooser->open(tr("why it stays unused"), std::move(items));
+}
+
+/// What is meant with ports. Other reasons than those offered are typed in the sheet, column "open".
+void PegsStation::add_intents() {
+    add_action("pegs.open", tr("Let the selected ports stay open on purpose…"), {}, [this] {
+        intend("open", tr("why they stay open"),
+               {{"not on this board", tr("the board has nothing for it")},
+                {"for debugging only", tr("used on the bench")},
+                {"used by another build", tr("the same design elsewhere")},
+                {"", tr("they need a pin")}});
+    });
+    add_action("pegs.open_terminal", tr("Let the selected terminal of the board stay unused on purpose…"), {},
+               [this] { leave_terminal(); });
+    add_action("pegs.tie", tr("Say what open inputs hold…"), {}, [this] {
+        intend("tie", tr("the level"), {{"0", tr("low")}, {"1", tr("high")}, {"", tr("low, as nothing says")}});
+    });
+    add_action("pegs.role", tr("Say what the selected ports are for…"), {}, [this] {
+        std::vector<std::pair<std::string, QString>> values;
+        for (const char* name : role_names()) values.emplace_back(name, QString());
+        values.emplace_back("", tr("as netlist, board and name suggest"));
+        intend("role", tr("what they are for"), values);
+    });
+    add_action("pegs.sense", tr("Say at which level the selected ports are active…"), {}, [this] {
+        intend("sense", tr("the active level"),
+               {{"high", {}}, {"low", {}}, {"", tr("as the name says: _n or _b at its end is low")}});
     });
 }
 

@@ -53,6 +53,10 @@ private:
     void clear_pegs();
     void swap();
     void copy_attributes_to_rest();
+    void add_intents();
+    void leave_terminal();
+    /// Asks for a value of an attribute of all chosen ports; an empty one takes the choice back.
+    void intend(const char* key, const QString& prompt, const std::vector<std::pair<std::string, QString>>& values);
     void export_as(const char* ending);
     Result<std::vector<std::string>> typed_ports(const std::string& left, size_t pins);
     QTabBar* tabs_;

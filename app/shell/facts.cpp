@@ -3,6 +3,7 @@
 
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
+#include "core/plan/roles.hpp"
 
 #include <QFontMetricsF>
 #include <algorithm>
@@ -125,6 +126,21 @@ FactGroup chosen_facts(const Seat& seat) {
     return g;
 }
 
+FactGroup meant_facts(const Seat& seat) {
+    FactGroup g{QObject::tr("MEANT AS"), {}};
+    if (const auto role = role_of(seat); !role.role.empty())
+        g.facts.push_back({QObject::tr("role"), q(role.role), q(role.why)});
+    if (seat.port) {
+        const auto sense = sense_of(seat.port->bus, *seat.chosen);
+        g.facts.push_back({QObject::tr("active"), sense.low ? QObject::tr("low") : QObject::tr("high"), q(sense.why)});
+    }
+    if (!seat.chosen->open.empty())
+        g.facts.push_back({QObject::tr("stays open"),
+                           seat.chosen->tie.empty() ? QString() : QObject::tr("tied to %1").arg(q(seat.chosen->tie)),
+                           q(seat.chosen->open)});
+    return g;
+}
+
 FactSheet port_facts(const Session& s, const std::string& name) {
     FactSheet sheet;
     sheet.title = q(name);
@@ -132,6 +148,7 @@ FactSheet port_facts(const Session& s, const std::string& name) {
     sheet.under =
         direction_of(seat ? seat->port : nullptr) + QStringLiteral(" · ") + place_of(seat ? seat->peg : nullptr);
     if (seat) sheet.groups.push_back(chosen_facts(*seat));
+    if (seat) sheet.groups.push_back(meant_facts(*seat));
     if (seat && seat->peg) {
         add_pin(s.world(), seat->peg->pin, sheet);
         add_board(s.world(), seat->peg->pin, sheet);

@@ -3,11 +3,13 @@
 // escaped as each language has it.
 #include "core/handoff/adapter.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/names.hpp"
 #include "core/base/reserved_words.hpp"
 #include "core/base/disk.hpp"
 #include "core/base/text.hpp"
 #include "core/format/sdc/rename.hpp"
+#include "core/plan/roles.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -32,23 +34,16 @@ private:
     std::set<std::string> taken_;
 };
 
-/// A name that tells by its ending that low means on, as rose_n or reset_b. Common practice, no source.
-bool named_low(const std::string& bus) {
-    return bus.ends_with("_n") || bus.ends_with("_b") || bus.ends_with("_N") || bus.ends_with("_B");
-}
-
 bool has_two_states(const BoardPart& part) {
     return part.kind == "lamp" || part.kind == "key" || part.kind == "rocker" || part.kind == "sounder";
 }
 
-std::string turned(const Board::Found& at, const Port& port) {
+std::string turned(const Board::Found& at, const Port& port, bool low) {
     const bool pair = at.terminal->standard.find("differential") != std::string::npos ||
                       at.terminal->standard.find("LVDS") != std::string::npos;
     if (pair || port.direction == Direction::inout) return {};
-    if (at.terminal->active_low && !named_low(port.bus) && has_two_states(*at.part))
-        return at.net->terminal + " is active low";
-    if (!at.terminal->active_low && named_low(port.bus) && has_two_states(*at.part))
-        return at.net->terminal + " is active high";
+    if (at.terminal->active_low && !low && has_two_states(*at.part)) return at.net->terminal + " is active low";
+    if (!at.terminal->active_low && low && has_two_states(*at.part)) return at.net->terminal + " is active high";
     return {};
 }
 
@@ -62,17 +57,20 @@ Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, 
     out.name = namer.name(design + "_on_" + board.name);
     std::set<std::string> used;
     for (const auto& port : ports) {
-        AdapterBit bit{port, "", false, ""};
+        AdapterBit bit{port, "", false, "", false};
+        const auto found = project.attributes.find(port.name);
+        const auto chosen = found == project.attributes.end() ? PortAttributes{} : found->second;
         const auto peg = project.pegs.find(port.name);
         const auto at = peg == project.pegs.end() ? Board::Found{} : board.at_pin(peg->second.pin);
         if (peg == project.pegs.end()) {
-            bit.why = "adrift";
+            bit.why = chosen.open.empty() ? "adrift" : "open on purpose: " + one_line(chosen.open);
+            bit.held_high = chosen.tie == "1";
         } else {
             bit.outside = namer.name(at ? at.net->terminal : port.name);
             used.insert(peg->second.pin);
             out.pins.push_back(bit.outside + " = " + peg->second.pin);
             if (turn_polarity && at) {
-                bit.why = turned(at, port);
+                bit.why = turned(at, port, sense_of(port.bus, chosen).low);
                 bit.inverted = !bit.why.empty();
             }
         }
@@ -80,6 +78,7 @@ Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, 
     }
     for (const auto& net : board.nets) {
         const auto at = board.at_terminal(net.terminal);
+        if (project.open_terminals.contains(net.terminal)) continue;
         if (!at || used.contains(net.pin) || at.terminal->direction != TerminalDirection::reads) continue;
         const bool held = at.terminal->must == "high" || at.terminal->must == "low";
         AdapterTie tie{namer.name(net.terminal), held ? at.terminal->must == "high" : at.terminal->active_low,
@@ -184,9 +183,10 @@ std::string in_verilog(const Adapter& a) {
     for (size_t b = 0; b < buses.size(); ++b) {
         std::string inside;
         for (const auto* bit : buses[b])
-            inside += (inside.empty() ? "" : ", ") + (needs_wire(*bit)       ? inner(*bit)
-                                                      : bit->outside.empty() ? std::string("1'b0")
-                                                                             : bit->outside);
+            inside +=
+                (inside.empty() ? "" : ", ") + (needs_wire(*bit)       ? inner(*bit)
+                                                : bit->outside.empty() ? std::string(bit->held_high ? "1'b1" : "1'b0")
+                                                                       : bit->outside);
         const bool bus = buses[b].front()->port.index >= 0;
         out += "    ." + verilog_name(buses[b].front()->port.bus) + "(" + (bus ? "{" + inside + "}" : inside) + ")" +
                (b + 1 < buses.size() ? ",\n" : "\n");
@@ -238,7 +238,7 @@ std::string in_vhdl(const Adapter& a) {
             vhdl_name(bit.port.bus) + (bit.port.index >= 0 ? "(" + std::to_string(bit.port.index) + ")" : "");
         out += "      " + formal + " => " +
                (needs_wire(bit)       ? inner(bit)
-                : bit.outside.empty() ? std::string("'0'")
+                : bit.outside.empty() ? std::string(bit.held_high ? "'1'" : "'0'")
                                       : bit.outside) +
                (i + 1 < a.bits.size() ? ",\n" : "\n");
     }

@@ -17,9 +17,10 @@ enum class AdapterLanguage { verilog, vhdl };
 /// One bit of the design and what it is tied to outside.
 struct AdapterBit {
     Port port;
-    std::string outside;  ///< port of the adapter; empty: nothing (an input is then held low, an output left open)
+    std::string outside;  ///< port of the adapter; empty: nothing (an input is then held, an output left open)
     bool inverted = false;
-    std::string why;  ///< of an inversion, or of nothing outside
+    std::string why;         ///< of an inversion, or of nothing outside
+    bool held_high = false;  ///< of an input with nothing outside
     bool operator==(const AdapterBit&) const = default;
 };
 /// A terminal that the design does not use and the adapter drives.

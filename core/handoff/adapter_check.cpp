@@ -192,7 +192,7 @@ Status check_adapter(const Adapter& adapter, AdapterLanguage language, const std
         if (joined == back.joined.end()) return wrong(bit.port.name + " is tied to nothing.");
         const auto& wire = joined->second;
         if (bit.outside.empty()) {
-            if (bit.port.direction == Direction::in ? wire != "0" : directions.contains(wire))
+            if (bit.port.direction == Direction::in ? wire != (bit.held_high ? "1" : "0") : directions.contains(wire))
                 return wrong(bit.port.name + " should be left alone and is tied to " + wire + ".");
             continue;
         }

@@ -202,6 +202,12 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
                                            {"reason", f.waived->reason},
                                            {"who", f.waived->who},
                                            {"date", f.waived->date}});
+    manifest["open"] = Json::array();
+    for (const auto& port : session.world().netlist.ports)
+        if (const auto at = p.attributes.find(port.name); at != p.attributes.end() && !at->second.open.empty())
+            manifest["open"].push_back({{"port", json_safe(port.name)}, {"reason", json_safe(at->second.open)}});
+    for (const auto& [terminal, reason] : p.open_terminals)
+        manifest["open"].push_back({{"terminal", json_safe(terminal)}, {"reason", json_safe(reason)}});
     manifest["inputs"] = Json::array();
     for (const auto& f : session.world().files) {
         auto text = disk.read(f.full);

@@ -21,6 +21,10 @@ constexpr AttributeField attribute_table[] = {
     {"partner", &A::partner},
     {"pad_register", &A::pad_register},
     {"pad_delay", &A::pad_delay},
+    {"role", &A::role},
+    {"sense", &A::sense},
+    {"open", &A::open},
+    {"tie", &A::tie},
 };
 std::span<const AttributeField> attributes_now = attribute_table;
 
@@ -43,6 +47,7 @@ const ProjectField project_table[] = {
     {{"modules", &P::modules}},
     {{"defines", &P::defines}},
     {{"parameters", &P::parameters}},
+    {{"open_terminals", &P::open_terminals}, ProjectField::rules},
     {{"ports", &P::ports}, ProjectField::nothing},
 };
 

@@ -31,6 +31,10 @@ struct PortAttributes {
     std::string partner;          ///< port on the other half of its differential pair
     std::string pad_register;     ///< "in", "out" or "both": the register in the pad is used
     std::string pad_delay;        ///< steps of the pad's delay line
+    std::string role;             ///< what the port is for, such as "reset"; see plan/roles.hpp for what is proposed
+    std::string sense;            ///< "high" or "low": the level at which it is active; else its name says
+    std::string open;             ///< why it has no pin on purpose; empty: it needs one
+    std::string tie;              ///< "0" or "1": what an input holds that is open on purpose
     /// Of fields that the table has no member for, by key; see attribute_fields().
     std::map<std::string, std::string> more{};
     bool operator==(const PortAttributes&) const = default;
@@ -67,7 +71,8 @@ struct Project {
     std::string start_clock;         ///< "internal", "external", "jtag"; empty: the one of the mode
     std::string load;                ///< "stored" or "volatile"; empty: not decided
     std::string unused_pins;         ///< "float", "pull up", "pull down", "drive low"; empty: float
-    std::string pin_report;          ///< where the pins came to lie in a build (CSV), may be empty
+    std::map<std::string, std::string> open_terminals;  ///< of the board, unused on purpose, and why
+    std::string pin_report;                             ///< where the pins came to lie in a build (CSV), may be empty
     std::vector<SdcFile> constraints;
     PegMap pegs;
     std::map<std::string, PortAttributes> attributes;

@@ -16,7 +16,7 @@ namespace kp {
 namespace {
 
 using R = SheetRow;
-constexpr std::array<SheetColumn, 17> columns{{{"port", &R::port, false},
+constexpr std::array<SheetColumn, 21> columns{{{"port", &R::port, false},
                                                {"direction", &R::direction, false},
                                                {"pin", &R::pin, true},
                                                {"bank", &R::bank, false},
@@ -32,12 +32,16 @@ constexpr std::array<SheetColumn, 17> columns{{{"port", &R::port, false},
                                                {"partner", &R::partner, true},
                                                {"pad_register", &R::pad_register, true},
                                                {"pad_delay", &R::pad_delay, true},
-                                               {"note", &R::note, true}}};
+                                               {"note", &R::note, true},
+                                               {"role", &R::role, true},
+                                               {"sense", &R::sense, true},
+                                               {"open", &R::open, true},
+                                               {"tie", &R::tie, true}}};
 
 constexpr size_t most_rows = 100000;
 
 /// The attributes of a row and back, by field.
-constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>, 10> row_fields{
+constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>, 14> row_fields{
     {{&R::standard, &PortAttributes::standard},
      {&R::standard_origin, &PortAttributes::standard_origin},
      {&R::drive, &PortAttributes::drive},
@@ -47,7 +51,11 @@ constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>,
      {&R::partner, &PortAttributes::partner},
      {&R::pad_register, &PortAttributes::pad_register},
      {&R::pad_delay, &PortAttributes::pad_delay},
-     {&R::note, &PortAttributes::note}}};
+     {&R::note, &PortAttributes::note},
+     {&R::role, &PortAttributes::role},
+     {&R::sense, &PortAttributes::sense},
+     {&R::open, &PortAttributes::open},
+     {&R::tie, &PortAttributes::tie}}};
 
 std::string shown(const std::string& text) {
     return text.empty() ? "none" : text;

@@ -17,7 +17,7 @@ namespace kp {
 /// A port with its peg, its attributes, and what follows from part and board. Empty texts: not chosen, not there.
 struct SheetRow {
     std::string port, direction, pin, bank, standard, standard_origin, terminal, state, origin, drive, slew, pull,
-        termination, partner, pad_register, pad_delay, note;
+        termination, partner, pad_register, pad_delay, note, role, sense, open, tie;
     bool operator==(const SheetRow&) const = default;
 };
 

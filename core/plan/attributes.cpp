@@ -3,6 +3,7 @@
 #include "core/plan/attributes.hpp"
 
 #include "core/base/text.hpp"
+#include "core/plan/roles.hpp"
 
 #include <algorithm>
 #include <array>
@@ -13,7 +14,7 @@ namespace kp {
 namespace {
 
 using A = PortAttributes;
-constexpr std::array<AttributeKind, 9> kinds{{
+constexpr std::array<AttributeKind, 13> kinds{{
     {"standard", "I/O standard", "The voltages that count as high and low on this wire; both ends have to agree.", "",
      &A::standard, false, true},
     {"drive", "drive strength",
@@ -34,6 +35,11 @@ constexpr std::array<AttributeKind, 9> kinds{{
     {"pad_delay", "pad delay", "Steps of the delay line in the pad, to move an input against its clock.", "steps",
      &A::pad_delay, false, false},
     {"note", "note", "Your own words; they go into the pin sheet.", "", &A::note, true, false},
+    {"role", "role", "What the port is for; rules and proposals look at it.", "", &A::role, false, false},
+    {"sense", "active level", "The level at which the design takes it as active; without it the name says.", "",
+     &A::sense, false, false},
+    {"open", "open on purpose", "Why it has no pin; then nobody asks for one.", "", &A::open, true, false},
+    {"tie", "tie", "What an input holds that is open on purpose.", "", &A::tie, false, false},
 }};
 
 bool is(const AttributeKind& kind, const char* key) {
@@ -173,6 +179,13 @@ void fill(const AttributeInput& in, const AttributeKind& kind, const Here& h, bo
         register_state(h, s);
     } else if (is(kind, "pad_delay")) {
         delay_state(h, s);
+    } else if (is(kind, "role")) {
+        s.legal.assign(role_names().begin(), role_names().end());
+    } else if (is(kind, "sense")) {
+        s.legal = {"high", "low"};
+    } else if (is(kind, "tie")) {
+        if (!h.reads()) return void((s.origin = "not needed", s.remark = "An output that is open holds nothing."));
+        s.legal = {"0", "1"};
     }
 }
 
@@ -190,8 +203,14 @@ const Port* AttributeInput::port(const std::string& name) const {
     return at == by_name_.end() ? nullptr : at->second;
 }
 
+constexpr size_t of_pads = 9;  // the first ones
+
 std::span<const AttributeKind> attribute_kinds() {
-    return kinds;
+    return std::span(kinds).first(of_pads);
+}
+
+std::span<const AttributeKind> intent_kinds() {
+    return std::span(kinds).subspan(of_pads);
 }
 
 const AttributeKind* attribute_kind(std::string_view key) {
@@ -276,7 +295,7 @@ CopiedAttributes copy_attributes(const AttributeInput& in, const std::string& fr
     for (const auto& port : to) {
         if (port == from || !in.port(port)) continue;
         const auto before = attributes_of(in, port);
-        for (const auto& kind : kinds) {
+        for (const auto& kind : attribute_kinds()) {
             if (is(kind, "partner") || is(kind, "note") || given.*(kind.field) == next.attributes[port].*(kind.field))
                 continue;
             // The standard comes first: it decides which drives are legal.

@@ -26,8 +26,10 @@ struct AttributeKind {
     bool free_text;  ///< any text is legal; otherwise only the values of AttributeState
     bool needed;     ///< of the ports it applies to; then nothing chosen is "missing"
 };
-/// In the order in which they are decided.
+/// What a pad is set to, in the order in which it is decided.
 [[nodiscard]] std::span<const AttributeKind> attribute_kinds();
+/// What is meant with a port: role, sense, open on purpose, tie.
+[[nodiscard]] std::span<const AttributeKind> intent_kinds();
 /// Null when no attribute has this key.
 [[nodiscard]] const AttributeKind* attribute_kind(std::string_view key);
 

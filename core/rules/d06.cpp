@@ -8,6 +8,7 @@ namespace kp::rules {
 void d06(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& gap : in.timing.coverage.untimed) {
         if (!gap.port) continue;
+        if (const auto* seat = in.seat(gap.object); seat && !seat->peg && !seat->chosen->open.empty()) continue;
         auto f = finding(row, gap.object + (gap.why.starts_with("no ") ? " has " : ": ") + gap.why + ".",
                          {{"port", gap.object}});
         if (in.with_fixes && !gap.suggest.empty())

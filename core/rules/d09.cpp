@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Resets: how they are let go (facts of the netlist) and whether board part and port mean the same level. The name of a
 // port says its level by its ending; common practice, no source.
+#include "core/plan/roles.hpp"
 #include "core/rules/say.hpp"
 
 namespace kp::rules {
@@ -10,9 +11,6 @@ namespace {
 bool speaks_of_reset(const std::string& name) {
     const auto small = lower(name);
     return small.find("rst") != std::string::npos || small.find("reset") != std::string::npos;
-}
-bool active_low(const std::string& bus) {
-    return bus.ends_with("_n") || bus.ends_with("_N") || bus.ends_with("_b") || bus.ends_with("_B");
 }
 
 }  // namespace
@@ -33,13 +31,15 @@ void d09(const RuleInput&, const RuleRow& row, const Seat& seat, std::vector<Fin
     if (!seat.at || seat.at.part->kind == "header" ||
         !(speaks_of_reset(seat.port->bus) && speaks_of_reset(seat.at.terminal->name)))
         return;
-    const bool here = active_low(seat.port->bus), there = seat.at.terminal->active_low;
+    const auto sense = sense_of(seat.port->bus, *seat.chosen);
+    const bool here = sense.low, there = seat.at.terminal->active_low;
     if (here == there) return;
-    auto f = finding(row,
-                     seat.name + " is named active " + (here ? "low" : "high") + ", and " + seat.at.net->terminal +
-                         " (" + seat.at.part->label + ") is active " + (there ? "low" : "high") +
-                         "; the design would be in reset when the board is not.",
-                     port_and_pin(seat));
+    auto f =
+        finding(row,
+                seat.name + (sense.why == "chosen" ? " is active " : " is named active ") + (here ? "low" : "high") +
+                    ", and " + seat.at.net->terminal + " (" + seat.at.part->label + ") is active " +
+                    (there ? "low" : "high") + "; the design would be in reset when the board is not.",
+                port_and_pin(seat));
     f.objects.push_back({"terminal", seat.at.net->terminal});
     out.push_back(std::move(f));
 }

@@ -7,7 +7,7 @@ namespace kp::rules {
 
 void d10(const RuleInput&, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.facts || !seat.at || !seat.reads() || !seat.facts->read || seat.facts->clocks_registers) return;
-    const auto& kind = seat.at.part->kind;
+    const auto kind = seat.chosen->role.empty() ? seat.at.part->kind : seat.chosen->role;
     if (kind != "key" && kind != "rocker") return;
     constexpr int enough = 2;
     if (seat.facts->steady >= enough) return;

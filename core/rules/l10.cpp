@@ -17,6 +17,7 @@ std::string held(const RuleInput& in, const BoardNet& net) {
 void l10(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& [wire, at] : in.held_terminals()) {
         const auto& net = *wire;
+        if (in.project.open_terminals.contains(net.terminal)) continue;
         const auto& ports = in.at_pin(net.pin);
         if (std::any_of(ports.begin(), ports.end(), [&](const std::string& name) { return in.seat(name)->drives(); }))
             continue;

@@ -37,7 +37,9 @@ FolderChanges compare_folder(Disk& disk, const Project& project, const std::stri
     for (const auto& path : named) {
         const auto full = disk.real_path(join_path(project_folder, path));
         known.insert(full);
-        if (full.starts_with(below) && !disk.exists(full)) out.gone.push_back(path);
+        // A plain name may be that of a file that ships with the program.
+        const bool linked = path.find('/') != std::string::npos;
+        if (linked && full.starts_with(below) && !disk.exists(full)) out.gone.push_back(path);
     }
     for (const auto& path : wanted)
         if (!known.contains(disk.real_path(path))) out.fresh.push_back(path);

@@ -97,6 +97,14 @@ TEST(Lines, SeveralLinesOfASignalAreJoined) {
     EXPECT_EQ(r.value().messages[0].sentence(), "t:5: led[0] has the pin 4 and 6; the first counts.");
 }
 
+TEST(Lines, ALineOfAnotherShapeForAKnownSignalIsAskedFor) {
+    const auto r = read(pattern({"loc {port:a} {pin:1}"}), "loc led[0] 4\nstd other S\nstd led<0> S\n", "t");
+    ASSERT_TRUE(r);
+    ASSERT_EQ(r.value().messages.size(), 1u);
+    EXPECT_EQ(r.value().messages[0].sentence(),
+              "t:3: Line 3 speaks of led<0> as well, in another shape; mark its words too.");
+}
+
 TEST(Lines, SpellingsAreTurnedIntoOurs) {
     auto p = pattern({"{port:a} {pin:PIN_1} {standard:X} {slew:F}"});
     p.pin_prefix = "PIN_";

@@ -186,7 +186,7 @@ const Adapter& adapter() {
                            "core",
                            {{{"a", "a", -1, Direction::in, 0}, "A1", false, ""},
                             {{"y[1]", "y", 1, Direction::out, 0}, "Y1", true, ""},
-                            {{"y[0]", "y", 0, Direction::out, 0}, "", false, ""}},
+                            {{"y[0]", "y", 0, Direction::out, 0}, "", false, "", false}},
                            {{"Z", 1, ""}},
                            {}};
     return a;

@@ -75,10 +75,34 @@ public:
             s.commented = s.commented && row.commented;
         }
         for (auto& s : out_.joined) join(s);
+        other_shapes();
         return std::move(out_);
     }
 
 private:
+    /// A line that is not read and names a signal that others do has a shape of its own: one example more would do.
+    void other_shapes() {
+        constexpr size_t most_looked_at = 1000;
+        for (size_t i = 0; i < std::min(out_.unread.size(), most_looked_at); ++i) {
+            const auto& u = out_.unread[i];
+            for (size_t at = 0; at < u.text.size();) {
+                const auto [first, length] = word_at(u.text, at);
+                if (length == 0) {
+                    ++at;
+                    continue;
+                }
+                at = first + length;
+                if (!signal_.contains(square_brackets(u.text.substr(first, length)))) continue;
+                out_.messages.push_back({Severity::note, "another-shape",
+                                         "Line " + std::to_string(u.line) + " speaks of " +
+                                             u.text.substr(first, length) +
+                                             " as well, in another shape; mark its words too.",
+                                         file_, u.line, 0});
+                return;  // one example at a time
+            }
+        }
+    }
+
     /// Values of active lines first; two active lines that disagree are told, and the first counts.
     void join(Signal& s) {
         for (const bool commented : {false, true})
