@@ -3,6 +3,7 @@
 
 #include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/text.hpp"
 #include "core/builder/stand_in.hpp"
 #include "core/format/json/project_json.hpp"
@@ -12,7 +13,6 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QKeyEvent>
@@ -152,12 +152,9 @@ void ComparePage::choose(int index) {
     const auto data = source_->itemData(index).toStringList();
     const auto with = static_cast<With>(data[0].toInt());
     QString what = data[1];
-    if (with == With::sheet)
-        what = QFileDialog::getOpenFileName(this, tr("A pin sheet"), {}, tr("Pin sheets (*.csv *.tsv *.txt)"));
-    if (with == With::report)
-        what = QFileDialog::getOpenFileName(this, tr("A pin report"), {}, tr("Pin reports (*.csv *.tsv *.txt)"));
-    if (with == With::project)
-        what = QFileDialog::getOpenFileName(this, tr("Another project"), {}, tr("Kite Peg projects (*.kpeg)"));
+    if (with == With::sheet) what = ask_file(this, tr("A pin sheet"), {}, tr("Pin sheets (*.csv *.tsv *.txt)"));
+    if (with == With::report) what = ask_file(this, tr("A pin report"), {}, tr("Pin reports (*.csv *.tsv *.txt)"));
+    if (with == With::project) what = ask_file(this, tr("Another project"), {}, tr("Kite Peg projects (*.kpeg)"));
     const bool file = with == With::sheet || with == With::report || with == With::project;
     if (file && what.isEmpty()) return refresh();
     compare(with, what);

@@ -5,6 +5,7 @@
 #include "app/pegs/lines_model.hpp"
 #include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
@@ -15,7 +16,6 @@
 #include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -206,7 +206,7 @@ void LinesPage::fill_patterns() {
 }
 
 void LinesPage::open() {
-    const auto path = QFileDialog::getOpenFileName(this, tr("A text with a line for each pin"));
+    const auto path = ask_file(this, tr("A text with a line for each pin"));
     if (path.isEmpty()) return;
     auto text = real_disk().read(path.toStdString(), size_t{256} << 20);
     if (!text) return desk_.say(q(text.first().sentence()), true);
@@ -396,7 +396,7 @@ std::string LinesPage::rewritten() const {
 }
 
 void LinesPage::write_out() {
-    const auto path = QFileDialog::getSaveFileName(this, tr("Where the text goes"), file_);
+    const auto path = ask_where_to_save(this, tr("Where the text goes"), file_);
     if (path.isEmpty()) return;
     const auto status = write_output(path.toStdString(), rewritten());
     if (!status) return desk_.say(q(status.first().sentence()), true);

@@ -3,13 +3,13 @@
 
 #include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/output.hpp"
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/session/data_folder.hpp"
 
 #include <QCheckBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QListWidget>
@@ -196,8 +196,8 @@ void OutPage::make() {
 }
 
 void OutPage::open_template() {
-    const auto path = QFileDialog::getOpenFileName(this, tr("A template"), q(data_folder() + "/templates"),
-                                                   tr("Mustache templates (*.mustache);;All files (*)"));
+    const auto path = ask_file(this, tr("A template"), q(data_folder() + "/templates"),
+                               tr("Mustache templates (*.mustache);;All files (*)"));
     if (path.isEmpty()) return;
     const auto text = real_disk().read(path.toStdString(), size_t{16} << 20);
     if (!text) return desk_.say(q(text.first().sentence()), true);
@@ -206,8 +206,8 @@ void OutPage::open_template() {
 
 void OutPage::write() {
     static const char* endings[] = {"pins.csv", "pins.md", "pins.html", "pins.txt", "adapter.v", "adapter.vhd"};
-    const auto path = QFileDialog::getSaveFileName(
-        this, tr("Write"), q(desk_.session().document().folder()) + '/' + QLatin1String(endings[kind()]));
+    const auto path = ask_where_to_save(this, tr("Write"),
+                                        q(desk_.session().document().folder()) + '/' + QLatin1String(endings[kind()]));
     if (!path.isEmpty()) write_to(path);
 }
 

@@ -12,12 +12,12 @@
 #include "app/pegs/sheet_view.hpp"
 #include "app/shell/chooser.hpp"
 #include "app/shell/counted.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/text.hpp"
 #include "core/plan/attributes.hpp"
 #include "core/plan/roles.hpp"
 #include "core/plan/ways.hpp"
 
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QMenu>
@@ -364,7 +364,7 @@ void PegsStation::export_as(const char* ending) {
     if (!desk_.has_session()) return;
     const PlanView plan(desk_.session());
     footprint_->refresh(plan);
-    const auto path = QFileDialog::getSaveFileName(
+    const auto path = ask_where_to_save(
         this, tr("Write the footprint"),
         q(desk_.session().document().folder()) + QStringLiteral("/footprint.") + QLatin1String(ending));
     if (path.isEmpty()) return;

@@ -3,9 +3,9 @@
 
 #include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/session/new_project.hpp"
 
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -121,8 +121,8 @@ void FilesCard::refresh() {
 
 void FilesCard::ask_and_add(bool copy) {
     if (!desk_.has_session()) return;
-    add(QFileDialog::getOpenFileNames(this, copy ? tr("Copy files in") : tr("Link files"), {},
-                                      tr("Design files (*.v *.sv *.vhd *.vhdl *.lib *.sdf *.sdc);;All files (*)")),
+    add(ask_files(this, copy ? tr("Copy files in") : tr("Link files"), {},
+                  tr("Design files (*.v *.sv *.vhd *.vhdl *.lib *.sdf *.sdc);;All files (*)")),
         copy);
 }
 

@@ -4,6 +4,7 @@
 #include "app/paint/canvas.hpp"
 #include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
@@ -11,7 +12,6 @@
 #include "core/session/user_memory.hpp"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -139,7 +139,7 @@ QLayout* FolderPage::make_foot() {
 }
 
 void FolderPage::choose() {
-    const auto path = QFileDialog::getExistingDirectory(this, tr("A folder to take over"), folder_);
+    const auto path = ask_folder(this, tr("A folder to take over"), folder_);
     if (!path.isEmpty()) look(path);
 }
 

@@ -5,6 +5,7 @@
 #include "app/shell/settings.hpp"
 #include "app/site/trouble_row.hpp"
 #include "app/theme/theme.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
 #include "core/session/data_folder.hpp"
@@ -13,7 +14,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDir>
-#include <QFileDialog>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -125,13 +125,12 @@ QWidget* NewPage::form() {
     ports_say_->setWordWrap(true);
     f->addRow(QString(), ports_say_);
     connect(browse, &QPushButton::clicked, this, [this] {
-        const auto path = QFileDialog::getExistingDirectory(this, tr("Folder of the project"), folder_->text());
+        const auto path = ask_folder(this, tr("Folder of the project"), folder_->text());
         if (!path.isEmpty()) folder_->setText(path);
     });
     connect(add, &QPushButton::clicked, this, [this] {
-        add_sources(
-            QFileDialog::getOpenFileNames(this, tr("Sources of the design"), folder_->text(),
-                                          tr("Design files (*.v *.sv *.vhd *.vhdl *.lib *.sdf *.sdc);;All files (*)")));
+        add_sources(ask_files(this, tr("Sources of the design"), folder_->text(),
+                              tr("Design files (*.v *.sv *.vhd *.vhdl *.lib *.sdf *.sdc);;All files (*)")));
     });
     connect(remove, &QPushButton::clicked, this, [this] {
         qDeleteAll(sources_->selectedItems());

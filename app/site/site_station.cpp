@@ -11,12 +11,12 @@
 #include "app/site/table_page.hpp"
 #include "core/base/names.hpp"
 #include "app/shell/counted.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/text.hpp"
 #include "core/format/bsdl/read.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/session/data_folder.hpp"
 
-#include <QFileDialog>
 #include <QGridLayout>
 #include <QLineEdit>
 #include <QPushButton>
@@ -350,8 +350,7 @@ void SiteStation::fit_module_action() {
 }
 
 void SiteStation::part_from_bsdl() {
-    const auto path =
-        QFileDialog::getOpenFileName(this, tr("Open BSDL"), {}, tr("BSDL (*.bsd *.bsdl *.bsm);;All files (*)"));
+    const auto path = ask_file(this, tr("Open BSDL"), {}, tr("BSDL (*.bsd *.bsdl *.bsm);;All files (*)"));
     if (path.isEmpty()) return;
     auto text = real_disk().read(path.toStdString(), size_t{32} << 20);
     if (!text) return desk_.say(q(text.first().sentence()), true);

@@ -7,6 +7,7 @@
 #include "app/shell/counted.hpp"
 #include "app/shell/settings.hpp"
 #include "app/theme/theme.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/world_json.hpp"
@@ -15,7 +16,6 @@
 #include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -162,8 +162,7 @@ void TablePage::paste() {
 }
 
 void TablePage::open() {
-    const auto path =
-        QFileDialog::getOpenFileName(this, tr("Open a table"), {}, tr("Tables (*.csv *.tsv *.txt);;All files (*)"));
+    const auto path = ask_file(this, tr("Open a table"), {}, tr("Tables (*.csv *.tsv *.txt);;All files (*)"));
     if (path.isEmpty()) return;
     auto text = real_disk().read(path.toStdString(), size_t{16} << 20);
     if (!text) return desk_.say(q(text.first().sentence()), true);

@@ -9,6 +9,7 @@
 #include "app/site/site_station.hpp"
 #include "app/slack/slack_station.hpp"
 #include "app/tempo/tempo_station.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 
@@ -16,7 +17,6 @@
 #include <QAbstractItemView>
 #include <QApplication>
 #include <QCloseEvent>
-#include <QFileDialog>
 #include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -96,7 +96,11 @@ void MainWindow::build() {
     status_->setObjectName("status");
     status_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     hint_->setProperty("role", "second");
-    hint_->setText(tr("Ctrl+K do anything    / find    Alt+1…7 stations"));
+    hint_->setObjectName("hint");
+    keys_ = tr("Ctrl+K do anything    / find    Alt+1…7 stations");
+    hint_->setText(keys_);
+    connect(&stage_, &QTimer::timeout, this, &MainWindow::show_stage);
+    stage_.start(250);
     auto* page = new QWidget;
     auto* all = new QVBoxLayout(page);
     all->setContentsMargins(0, 0, 0, 0);
@@ -156,8 +160,7 @@ void MainWindow::make_actions() {
                tr("Go to %1").arg(QLatin1String(place_names[static_cast<size_t>(i)])),
                QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { show_station(i); });
     action("project.open", tr("Open a project…"), QKeySequence::Open, [this] {
-        const auto path =
-            QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Kite Peg projects (*.kpeg)"));
+        const auto path = ask_file(this, tr("Open a project"), {}, tr("Kite Peg projects (*.kpeg)"));
         if (!path.isEmpty()) desk_.open_later(path.toStdString());
     });
     action("project.cancel", tr("Give up opening"), {}, [this] { desk_.give_up_opening(); });
@@ -333,6 +336,16 @@ void MainWindow::say(const QString& sentence, bool trouble) {
     status_->setProperty("role", trouble ? "stop" : "second");
     status_->style()->unpolish(status_);
     status_->style()->polish(status_);
+}
+
+/// What a job is at, as soon as it takes a moment; short work shows nothing.
+void MainWindow::show_stage() {
+    const auto stage = desk_.has_session() ? desk_.session().deriver().stage() : std::string();
+    const auto text = desk_.opening()    ? tr("reading the project …")
+                      : stage.empty()    ? keys_
+                      : stage == "paths" ? tr("working out: timing …")
+                                         : tr("working out: %1 …").arg(QString::fromStdString(stage));
+    if (hint_->text() != text) hint_->setText(text);
 }
 
 /// Comparing reads the files, so it is done when one of them changed, and as long as one is in question.

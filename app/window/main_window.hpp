@@ -9,6 +9,7 @@
 #include "app/shell/notice_bar.hpp"
 #include "app/shell/station.hpp"
 
+#include <QTimer>
 #include <QMainWindow>
 #include <array>
 
@@ -55,6 +56,7 @@ private:
     void open_palette();
     void open_search();
     void say(const QString& sentence, bool trouble);
+    void show_stage();
 
     Desk desk_;
     Tether* tether_;
@@ -71,6 +73,8 @@ private:
     QScrollArea* facts_area_;
     QWidget* right_;  ///< facts, and below them what the station adds
     QLabel *status_, *hint_;
+    QTimer stage_;  ///< looks what a job is at, so that long work says how far it is
+    QString keys_;  ///< what the hint says while nothing is worked out
     Chooser* chooser_;
     bool dark_ = false;
     QString said_;

@@ -4,6 +4,7 @@
 #include "app/pegs/lines_model.hpp"
 #include "app/pegs/lines_page.hpp"
 #include "app/pegs/pegs_station.hpp"
+#include "app/shell/ask_files.hpp"
 #include "core/session/pattern_memory.hpp"
 #include "tests/app/harness.hpp"
 
@@ -85,6 +86,24 @@ TEST(LinesPage, WhatWasReadIsComparedWithThePlan) {
     EXPECT_EQ(list.back().port + " " + list.back().now + ">" + list.back().then, "tone 112>3");
     EXPECT_EQ(list[0].port, "nobody") << "what cannot be taken comes first";
     EXPECT_FALSE(list[0].refused.empty());
+}
+
+TEST(LinesPage, WritesTheTextWhereItIsAsked) {
+    LinesDriver d;
+    lines::Pattern pattern;
+    pattern.shapes = {{"#io HORN 112", {{"port", 4, 4}, {"pin", 9, 3}}}};
+    d.page.use(pattern);
+    d.page.show_text(QStringLiteral("#io HORN 112\n"), QStringLiteral("x"));
+    d.wait_for(QStringLiteral("1 line read"));
+    const auto path = d.folder.filePath("out.txt");
+    auto& questions = file_questions();
+    const auto before = questions;
+    questions.save = [&](QWidget*, const QString&, const QString&, const QString&) { return path; };
+    d.click("lines.write");
+    questions = before;
+    QFile f(path);
+    ASSERT_TRUE(f.open(QIODevice::ReadOnly));
+    EXPECT_EQ(f.readAll().toStdString(), "io tone 112\n");
 }
 
 TEST(LinesPage, APatternIsKeptForItsUser) {
