@@ -170,7 +170,8 @@ private:
                 notes_.push_back({Severity::note, "sense",
                                   "Cell " + type +
                                       " is known from the delay file only; each edge at its inputs is taken to make "
-                                      "both edges at its outputs.",
+                                      "both edges at its outputs. Where a clock passes it, set_clock_sense -positive "
+                                      "[get_pins INSTANCE/PIN] says which edge counts.",
                                   files_.netlists.front(), 0, 0});
     }
 

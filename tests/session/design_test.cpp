@@ -257,6 +257,7 @@ TEST(CellsFromDelays, PathsAndChecksSayWhatACellIs) {
     const auto& said = design.messages();
     ASSERT_EQ(said.size(), 1u) << "once for GATE";
     EXPECT_EQ(said[0].code, "sense");
+    EXPECT_NE(said[0].text.find("set_clock_sense -positive"), std::string::npos) << "and what to do about a clock";
 }
 
 TEST(CellsFromDelays, AClockWithoutEdgeLaunchesAtTheEdgeOfItsChecks) {
@@ -303,6 +304,35 @@ TEST(CellsFromDelays, BusesAreBitsOfTheSameCell) {
     ASSERT_TRUE(design) << design.first().sentence();
     EXPECT_EQ(design.value().netlist.pins.size(), 8u);
     EXPECT_TRUE(arc(*design.value().library.cell("BLOCK"), "A[3]", "Y[0]", ArcKind::combinational));
+}
+
+// What the user knows of a clock's cell makes up for the library: two registers behind an unknown buffer.
+TEST(CellsFromDelays, AClockWhoseSenseIsSaidHasItsWholePeriod) {
+    Small s(
+        "module m(input d, c, output q); BUFF b(.A(c),.Y(k)); REG u(.D(d),.C(k),.Q(w)); REG v(.D(w),.C(k),.Q(q)); "
+        "endmodule",
+        "(DELAYFILE (CELL (CELLTYPE \"REG\") (INSTANCE *) (DELAY (ABSOLUTE (IOPATH (posedge C) Q (1))))"
+        "(TIMINGCHECK (SETUP D (posedge C) (0.5)))) (CELL (CELLTYPE \"BUFF\") (INSTANCE b) (DELAY (ABSOLUTE (IOPATH "
+        "A Y (0.2))))))");
+    const auto design = s.load();
+    ASSERT_TRUE(design) << design.first().sentence();
+    const auto& library = design.value().library;
+    const auto& netlist = design.value().netlist;
+    const NetlistIndex index(netlist);
+    const auto slack = [&](const std::string& more) {
+        const std::vector<sdc::Script> scripts{{"t", "t", "create_clock -period 10 c\n" + more}};
+        const auto constraints = read_sdc(scripts, netlist, index, library, {}, {});
+        for (const auto& m : constraints.messages) EXPECT_NE(m.severity, Severity::stop) << m.sentence();
+        TimingOptions options;
+        options.all_endpoints = true;
+        TimingEngine engine({netlist, library, constraints, &s.delays}, options);
+        engine.update();
+        for (const auto& e : engine.report().endpoints)
+            if (e.check == "setup" && e.endpoint == "v/D") return e.slack;
+        return 99.0;
+    };
+    EXPECT_NEAR(slack(""), 5 - 1 - 0.5, 1e-6) << "from either edge to the next of the other";
+    EXPECT_NEAR(slack("set_clock_sense -positive [get_pins b/Y]\n"), 10 - 1 - 0.5, 1e-6);
 }
 
 }  // namespace
