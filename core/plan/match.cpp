@@ -140,6 +140,7 @@ struct NameMatcher::Entry {
 
 NameMatcher::NameMatcher(const Board& board, const std::vector<Port>& ports) {
     std::unordered_map<std::string, size_t> family_at;
+    std::vector<const BoardPart*> part_of;  // of each family; null: of several
     for (const auto& net : board.nets)
         if (const auto found = board.at_terminal(net.terminal)) {
             auto words = split_name(found.terminal->name);
@@ -151,7 +152,11 @@ NameMatcher::NameMatcher(const Board& board, const std::vector<Port>& ports) {
                     if (auto& there = by_word_[word]; there.empty() || there.back() != entries_.size())
                         there.push_back(entries_.size());
             const auto [family, fresh] = family_at.try_emplace(words.family(), families_.size());
-            if (fresh) families_.emplace_back();
+            if (fresh) {
+                families_.emplace_back();
+                part_of.push_back(found.part);
+            }
+            if (part_of[family->second] != found.part) part_of[family->second] = nullptr;
             if (words.index >= 0) families_[family->second].insert(words.index);
             entries_.push_back(
                 {&net, found.terminal->direction, std::move(words), std::move(part_words), family->second});
@@ -166,7 +171,11 @@ NameMatcher::NameMatcher(const Board& board, const std::vector<Port>& ports) {
     for (const auto& [bus, range] : ranges) {
         if (range.first < range.second) several_bits_.insert(bus);
         auto& list = counting_[bus];
-        for (const auto& numbers : families_) list.push_back(count_from(numbers, range.first, range.second));
+        for (size_t i = 0; i < families_.size(); ++i) {
+            list.push_back(count_from(families_[i], range.first, range.second));
+            // Places on several parts are no element whose width means something.
+            if (list.back().narrow && !part_of[i]) list.back() = {0, false};
+        }
     }
 }
 
@@ -178,7 +187,12 @@ NameMatcher::Counting NameMatcher::count_from(const std::set<int>& numbers, int 
     };
     if (numbers.empty() || covers(0)) return {0, true};
     const int shift = *numbers.begin() - low;
-    return covers(shift) ? Counting{shift, true} : Counting{0, false};
+    if (covers(shift)) return {shift, true};
+    // Fewer places than bits, one beside the other: the top bits say most of a value.
+    const int places = static_cast<int>(numbers.size());
+    const bool in_a_row = *numbers.rbegin() - *numbers.begin() + 1 == places;
+    if (in_a_row && places > 1 && places < high - low + 1) return {*numbers.rbegin() - high, false, true};
+    return {0, false};
 }
 
 NameMatcher::Counting NameMatcher::counting(const std::string& bus, size_t family) const {
@@ -223,7 +237,10 @@ NameMatch NameMatcher::match_of(const Port& port, const Entry& e, double c) cons
     const auto p = split_name(port.name);
     const auto count = counting(p.family(), e.family);
     std::string why = c >= 0.999 ? "the names agree" : "the names are alike";
-    if (e.terminal.index >= 0 && p.index >= 0 && count.shift != 0)
+    if (count.narrow && e.terminal.index >= 0 && p.index >= 0)
+        why = "there are fewer places than bits, so the top bits have them and the bottom ones none: bit " +
+              std::to_string(p.index) + " is number " + std::to_string(e.terminal.index);
+    else if (e.terminal.index >= 0 && p.index >= 0 && count.shift != 0)
         why = "the board's numbers are " + std::to_string(std::abs(count.shift)) +
               (count.shift > 0 ? " above" : " below") + " the design's: bit " + std::to_string(p.index) +
               " is number " + std::to_string(e.terminal.index);

@@ -61,6 +61,7 @@ private:
     struct Counting {
         int shift = 0;
         bool covers = true;
+        bool narrow = false;  ///< fewer numbers than bits; the top bits have them
     };
     static Counting count_from(const std::set<int>& numbers, int low, int high);
     [[nodiscard]] Counting counting(const std::string& bus, size_t family) const;

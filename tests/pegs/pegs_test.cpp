@@ -81,13 +81,15 @@ Board board_of(const std::vector<std::pair<std::string, std::string>>& terminals
     Board b;
     int pin = 0;
     for (const auto& [ref, name] : terminals) {
-        BoardPart part;
-        part.ref = part.name = part.label = ref;
+        if (b.parts.empty() || b.parts.back().ref != ref) {
+            BoardPart part;
+            part.ref = part.name = part.label = ref;
+            b.parts.push_back(part);
+        }
         Terminal t;
         t.name = name;
         t.direction = TerminalDirection::reads;
-        part.terminals = {t};
-        b.parts.push_back(part);
+        b.parts.back().terminals.push_back(t);
         BoardNet net;
         net.pin = "P" + std::to_string(++pin);
         net.terminal = ref + "." + name;
@@ -122,6 +124,17 @@ TEST(MatchNames, NumbersThatStartElsewhereAreAnOffsetThatIsSaid) {
     const auto few = board_of({{"F1", "VENT1"}, {"F2", "VENT2"}});
     for (const auto& m : match_names(bus("vent", 3, 0), few, {}))
         EXPECT_EQ(m.why, "the board's numbers do not reach over the whole bus");
+}
+
+TEST(MatchNames, AWideBusOnANarrowElementHasItsTopBits) {
+    Board b = board_of({{"D1", "bar0"}, {"D1", "bar1"}, {"D1", "bar2"}});
+    ASSERT_EQ(b.parts.size(), 1u) << "one element";
+    EXPECT_EQ(matched(bus("bar", 7, 0), b), "bar[5]=D1.bar0 bar[6]=D1.bar1 bar[7]=D1.bar2 ");
+    for (const auto& m : match_names(bus("bar", 7, 0), b, {})) {
+        EXPECT_LT(m.confidence, 0.95) << "no certainty";
+        EXPECT_TRUE(m.why.starts_with("there are fewer places than bits, so the top bits have them")) << m.why;
+    }
+    EXPECT_EQ(matched(bus("bar", 2, 0), b), "bar[0]=D1.bar0 bar[1]=D1.bar1 bar[2]=D1.bar2 ");
 }
 
 TEST(MatchNames, ABitIsNoMatchForATerminalWithoutANumber) {
