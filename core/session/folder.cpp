@@ -115,6 +115,8 @@ private:
     }
 
     void look(const std::string& path) {
+        if (ends(path, {".kpeg.log", ".kpeg.lock", ".kpeg.bak", ".kpeg.journal"}))
+            return add(path, "other", "kept by this program beside a project");
         const auto full = join_path(folder_, path);
         auto read = disk_.read(full, largest_read);
         if (!read) return add(path, "other", "cannot be read: " + read.first().text);

@@ -34,7 +34,8 @@ Message caution(const std::string& text, const std::string& file = "") {
 bool is_netlist(Disk& disk, const std::string& path, const Library& library) {
     if (!path.ends_with(".v") || library.cells.empty()) return false;
     const auto netlist = load_netlists(disk, {path}, "", library);
-    return netlist || netlist.first().code == "top";  // which of several modules is meant is another question
+    // A header without a cell is ports and no netlist; which of several modules is meant is another question.
+    return netlist ? !netlist.value().cells.empty() : netlist.first().code == "top";
 }
 
 /// Models of cells say delays or tables; a design has neither.

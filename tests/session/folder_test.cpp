@@ -226,6 +226,24 @@ TEST(FolderTree, ToldTwiceAndSeveralTops) {
     EXPECT_EQ(several.messages.at(0).text, "Several modules could be the top: one and two; choose one.");
 }
 
+TEST(FolderLook, WhatThisProgramKeepsIsNoInput) {
+    const Folder folder(Files{{"p.kpeg.log", "create_clock\n"}, {"p.kpeg.lock", "x\n"}});
+    EXPECT_EQ(roles(folder.look()), "p.kpeg.lock:other p.kpeg.log:other ");
+    EXPECT_EQ(folder.look().files[0].why, "kept by this program beside a project");
+}
+
+// A header of a design is no netlist, although nothing in it speaks against one.
+TEST(AddedFiles, AHeaderWithoutCellsIsASource) {
+    const Folder folder(Files{{"top.v", "module top(input a, output [3:0] y); endmodule\n"}});
+    const auto library = load_libraries(real_disk(), {KP_SOURCE "/data/cells/skerry.lib"}).take();
+    const auto edit = add_files(real_disk(), Project{}, folder.path(), {folder.path() + "/top.v"}, false, library);
+    ASSERT_TRUE(edit) << edit.first().sentence();
+    Project project;
+    ASSERT_TRUE(apply(project, edit.value()).ok());
+    EXPECT_EQ(joined(project.sources), "top.v ");
+    EXPECT_TRUE(project.netlists.empty());
+}
+
 TEST(FolderLook, LinksInACircleAndMissingFoldersEnd) {
     const Folder folder(Files{{"a/top.v", "module top(input a); endmodule\n"}});
     std::filesystem::create_directory_symlink(folder.path(), folder.path() + "/a/again");

@@ -4,6 +4,7 @@
 #include "core/format/hdl/outline.hpp"
 
 #include "core/base/text.hpp"
+#include "core/format/header/line_counter.hpp"
 #include "core/format/hdl/read_ports.hpp"
 #include "core/format/verilog/scan.hpp"
 #include "core/format/vhdl/scan.hpp"
@@ -14,21 +15,6 @@
 namespace kp {
 
 namespace {
-
-class Lines {
-public:
-    explicit Lines(std::string_view text) : text_(text) {}
-    /// Of an offset that is not before the last one.
-    int at(size_t offset) {
-        for (; done_ < std::min(offset, text_.size()); ++done_) line_ += text_[done_] == '\n';
-        return line_;
-    }
-
-private:
-    std::string_view text_;
-    size_t done_ = 0;
-    int line_ = 1;
-};
 
 bool verilog_word(std::string_view w) {
     static const std::set<std::string_view> words{
@@ -234,7 +220,7 @@ private:
 
     std::string_view text_;
     TextOutline& out_;
-    Lines lines_;
+    LineCounter lines_;
     verilog::Scanner scan_;
     Token now_;
 };
@@ -367,7 +353,7 @@ private:
     }
 
     TextOutline& out_;
-    Lines lines_;
+    LineCounter lines_;
     vhdl::Scanner scan_;
     Token now_;
 };

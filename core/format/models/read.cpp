@@ -5,6 +5,7 @@
 
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
+#include "core/format/header/line_counter.hpp"
 #include "core/format/models/cell.hpp"
 #include "core/format/verilog/preprocess.hpp"
 
@@ -59,16 +60,9 @@ private:
         errors_.push_back({Severity::stop, "model", std::move(text), source.file, place.line, place.column});
     }
 
-    /// Of an offset that is never before the last one asked for: one pass over the text for all models.
-    int line_of(std::string_view text, size_t offset) {
-        for (; counted_ < std::min(offset, text.size()); ++counted_) line_ += text[counted_] == '\n';
-        return line_;
-    }
-
     void file(const SourceText& given, bool modules) {
-        counted_ = 0;
-        line_ = 1;
         const SourceText source{given.file, without_mark(given.text)};
+        LineCounter lines(source.text);
         const PortRequest request;
         std::map<std::string, std::string> macros;
         std::vector<Message> notes, errors;
@@ -85,7 +79,7 @@ private:
             }
             const size_t begin = text.outer_offset();
             if (!collect(source, text, module ? "endmodule" : "endprimitive", begin)) return;
-            if (module == modules) one(source, module, begin, text.timescale());
+            if (module == modules) one(source, module, begin, lines, text.timescale());
         }
         if (!modules) return;  // the second pass would say it again
         for (auto& e : errors)
@@ -109,7 +103,7 @@ private:
         }
     }
 
-    void one(const SourceText& source, bool module, size_t begin, const std::string& timescale) {
+    void one(const SourceText& source, bool module, size_t begin, LineCounter& lines, const std::string& timescale) {
         Cursor c(words_);
         if (!module) {
             auto p = read_primitive(c);
@@ -121,7 +115,7 @@ private:
         if (!unit) return fail(source, begin, "The time scale '" + timescale + "' is not understood.");
         auto model = read_model(c, primitives_);
         if (c.error()) return fail(source, c.error_offset(), *c.error());
-        const int line = line_of(source.text, begin);
+        const int line = lines.at(begin);
         if (!model.has_code) {
             notes_.push_back({Severity::note, "model",
                               "Module " + model.name + " holds only instances; it is no cell and is set aside.",
@@ -141,8 +135,6 @@ private:
     Library library_;
     std::vector<Word> words_;
     std::vector<Message> errors_, notes_;
-    size_t counted_ = 0;
-    int line_ = 1;
 };
 
 }  // namespace
