@@ -5,6 +5,7 @@
 #include "app/pegs/out_page.hpp"
 #include "app/pegs/lines_page.hpp"
 #include "app/pegs/pegs_station.hpp"
+#include "app/tempo/tempo_station.hpp"
 #include "app/window/main_window.hpp"
 #include "app/site/folder_page.hpp"
 #include "app/site/new_page.hpp"
@@ -13,6 +14,7 @@
 #include "core/format/lines/pattern_json.hpp"
 #include "core/session/data_folder.hpp"
 
+#include <QAction>
 #include <QApplication>
 #include <functional>
 #include <QComboBox>
@@ -134,6 +136,27 @@ void shoot_pegs(kp::app::MainWindow& window, const Take& take) {
     pegs.show_view(0);
 }
 
+/// The lenses of Tempo that are drawn.
+void shoot_lenses(kp::app::MainWindow& window, const Take& take) {
+    using namespace kp::app;
+    auto& tempo = *static_cast<TempoStation*>(window.station_at(3));
+    tempo.show_lens(TempoStation::budget_lens);
+    take("tempo-budgets");
+    tempo.show_lens(TempoStation::recipe_lens);
+    if (auto* want = window.findChild<QLineEdit*>(QStringLiteral("tempo.recipe.want"))) {
+        want->setText(QStringLiteral("100 125 148.5/1.001"));
+        emit want->returnPressed();
+        settle(600);
+    }
+    take("tempo-recipes");
+    tempo.show_lens(TempoStation::command_lens);
+    take("tempo-commands");
+    if (auto* draft = window.findChild<QAction*>(QStringLiteral("tempo.draft"))) draft->trigger();
+    settle(1500);
+    take("tempo-draft");
+    tempo.show_lens(TempoStation::clock_lens);
+}
+
 /// A PNG of each main view; false when one could not be written.
 bool shoot(kp::app::MainWindow& window, const QString& folder) {
     using namespace kp::app;
@@ -151,6 +174,7 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     take("findings");
     window.show_station(3);
     take("tempo");
+    shoot_lenses(window, take);
     window.show_station(4);
     if (auto* line = window.findChild<QLineEdit*>(QStringLiteral("slack.whatif"));
         line && !session.analysis().constraints().clocks.empty()) {

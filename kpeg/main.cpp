@@ -102,6 +102,8 @@ int main(int argc, char** argv) {
     kpeg::add_sdc(app, run);
     kpeg::add_lines(app, run);
     kpeg::add_folder(app, run);
+    kpeg::add_recipe(app, run);
+    kpeg::add_budget(app, run);
     kpeg::add_make(app, run);
     kpeg::add_change(app, run);
     try {

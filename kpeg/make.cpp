@@ -86,6 +86,8 @@ struct Columns {
     std::optional<int> heading_line;
     std::vector<int> leave_out;
     bool from_fpga = true;
+    std::string comment;                              ///< mark of rows that are not used
+    std::map<std::string, std::string> prefix, unit;  ///< by heading, or by number from 1
 };
 
 kp::Result<Columns> read_columns(const std::string& path) {
@@ -117,6 +119,16 @@ kp::Result<Columns> read_columns(const std::string& path) {
         else
             return bad("'leave_out' lists lines.");
     out.from_fpga = j->value("seen_from", "fpga") != "board";
+    if (j->contains("comment") && !j->at("comment").is_string()) return bad("'comment' is the mark of rows left out.");
+    out.comment = j->value("comment", "");
+    for (auto [key, into] : {std::pair{"prefix", &out.prefix}, std::pair{"unit", &out.unit}}) {
+        if (!j->contains(key)) continue;
+        if (!j->at(key).is_object()) return bad("'" + std::string(key) + "' gives a text for a column.");
+        for (const auto& [heading, text] : j->at(key).items()) {
+            if (!text.is_string()) return bad("The " + std::string(key) + " of column '" + heading + "' is no text.");
+            (*into)[heading] = text.get<std::string>();
+        }
+    }
     return out;
 }
 
@@ -129,15 +141,19 @@ kp::Result<kp::table::Grid> read_table(const std::string& path, const std::strin
     return grid;
 }
 
+/// The column with a heading, or with a number from 1.
+kp::Result<std::size_t> column_called(const kp::table::Grid& grid, const std::string& heading) {
+    for (std::size_t c = grid.header.size(); c-- > 0;)
+        if (kp::lower(grid.header[c]) == kp::lower(heading) || std::to_string(c + 1) == heading) return c;
+    return wrong("The table has no column '" + heading + "'; it has " + kp::list_names(grid.header, 12) + ".");
+}
+
 /// Puts what the file of columns says over what was guessed.
 kp::Status take_columns(const kp::table::Grid& grid, const Columns& columns, kp::table::Mapping& mapping) {
     mapping.seen_from_fpga = columns.from_fpga;
     for (const auto& [heading, role] : columns.roles) {
-        std::size_t at = grid.header.size();
-        for (std::size_t c = 0; c < grid.header.size(); ++c)
-            if (kp::lower(grid.header[c]) == kp::lower(heading) || std::to_string(c + 1) == heading) at = c;
-        if (at == grid.header.size())
-            return wrong("The table has no column '" + heading + "'; it has " + kp::list_names(grid.header, 12) + ".");
+        const auto at = column_called(grid, heading);
+        if (!at) return at.messages();
         std::vector<std::string> known;
         int found = -1;
         for (int r = 0; r < kp::table::role_count; ++r) {
@@ -148,8 +164,17 @@ kp::Status take_columns(const kp::table::Grid& grid, const Columns& columns, kp:
             return wrong("'" + role + "' is no meaning of a column; there are " + kp::list_names(known, 30) + ".");
         for (auto& other : mapping.columns)
             if (static_cast<int>(other) == found) other = kp::table::Role::ignored;
-        mapping.columns[at] = static_cast<kp::table::Role>(found);
+        mapping.columns[at.value()] = static_cast<kp::table::Role>(found);
     }
+    mapping.comment = columns.comment;
+    for (const auto& [list, member] : {std::pair{&columns.prefix, &kp::table::CellDress::prefix},
+                                       std::pair{&columns.unit, &kp::table::CellDress::unit}})
+        for (const auto& [heading, text] : *list) {
+            const auto at = column_called(grid, heading);
+            if (!at) return at.messages();
+            mapping.dress.resize(grid.header.size());
+            mapping.dress[at.value()].*member = text;
+        }
     return kp::Done{};
 }
 

@@ -1,56 +1,113 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// sdc: findings of constraint text, its standard subset, and a first draft of one.
 #include "kpeg/commands.hpp"
 
+#include "core/base/output.hpp"
 #include "core/format/sdc/read.hpp"
+#include "core/format/sdc/subset.hpp"
+#include "core/session/draft.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/world.hpp"
-
-#include "core/base/output.hpp"
 
 #include <algorithm>
 #include <memory>
 
 namespace kpeg {
 
+namespace {
+
+struct Arguments {
+    std::vector<std::string> files, netlists, libraries, models, allow;
+    std::string top, json, subset, draft, out;
+};
+
+kp::Message wrong(const std::string& text) {
+    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+}
+
+int check(const Arguments& a) {
+    if (a.files.empty() || a.netlists.empty() || (a.json.empty() && a.subset.empty()))
+        return refuse(
+            {wrong("Name constraint files, --netlist, and --json or --standard-subset for the result; or "
+                   "--draft PROJECT with --out.")});
+    auto inputs = a.files;
+    for (const auto* list : {&a.netlists, &a.libraries, &a.models})
+        inputs.insert(inputs.end(), list->begin(), list->end());
+    if (auto status = kp::check_outputs({a.json, a.subset}, inputs); !status) return refuse(status.messages());
+    const auto own_disk = kp::disk_with_pipes(inputs);
+    auto& disk = *own_disk;
+    const auto design = kp::load_design(disk, {a.netlists, a.libraries, a.models, a.top, {}});
+    if (!design) return refuse(design.messages());
+    const auto& [library, netlist, cells] = design.value();
+    std::vector<kp::sdc::Script> scripts;
+    for (const auto& file : a.files) {
+        auto text = disk.read(file, size_t{64} << 20);
+        if (!text) return refuse(text.messages());
+        scripts.push_back({file, file, text.take()});
+    }
+    const kp::NetlistIndex index(netlist);
+    const auto constraints = kp::read_sdc(scripts, netlist, index, library, limits_of(a.files, a.allow));
+    int status = std::any_of(constraints.messages.begin(), constraints.messages.end(),
+                             [](const kp::Message& m) { return m.severity != kp::Severity::note; })
+                     ? findings
+                     : in_order;
+    if (!a.subset.empty()) {
+        std::string subset;
+        for (const auto& s : scripts) subset += kp::sdc::standard_subset(s.text, s.file, constraints.messages);
+        if (write_text(subset, a.subset, status) == unusable) return unusable;
+    }
+    if (a.json.empty()) return status;
+    return write_out(kp::sdc_json(constraints.messages, constraints.commands.size(), constraints.clocks.size()), a.json,
+                     status);
+}
+
+kp::Json draft_json(const kp::Draft& draft) {
+    kp::Json out{{"schema", "kitepeg.draft/1"}, {"lines", kp::Json::array()}};
+    for (const auto& l : draft.lines)
+        out["lines"].push_back({{"section", l.section},
+                                {"sdc", kp::json_safe(l.text)},
+                                {"why", kp::json_safe(l.why)},
+                                {"assumed", l.assumed}});
+    out["coverage"] = {{"endpoints", draft.coverage.endpoints},
+                       {"constrained", draft.coverage.constrained},
+                       {"excluded", draft.coverage.excluded},
+                       {"untimed", draft.coverage.untimed.size()}};
+    out["messages"] = kp::Json::array();
+    for (const auto& m : draft.messages) out["messages"].push_back(kp::message_json(m));
+    return out;
+}
+
+int draft(const Arguments& a) {
+    if (!a.files.empty() || !a.netlists.empty() || !a.subset.empty() || a.out.empty())
+        return refuse({wrong("--draft takes a project, and --out for the text; nothing else goes with them.")});
+    auto opened = open_project(a.draft, a.allow, kp::OpenTo::look, "sdc");
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    if (auto status = kp::check_outputs({a.out, a.json}, files_of(s)); !status) return refuse(status.messages());
+    const auto made = kp::draft_sdc(s.world(), s.project(), s.document().folder(), {});
+    if (!made) return refuse(made.messages());
+    const int status = made.value().coverage.untimed.empty() ? in_order : findings;
+    const auto text = kp::draft_text(made.value().lines, "First draft of the constraints of " + s.project().name);
+    if (write_text(text, a.out, status) == unusable) return unusable;
+    return a.json.empty() ? status : write_out(draft_json(made.value()), a.json, status);
+}
+
+}  // namespace
+
 void add_sdc(CLI::App& app, Run& run) {
-    struct Arguments {
-        std::vector<std::string> files, netlists, libraries, models, allow;
-        std::string top, out = "-";
-    };
     auto a = std::make_shared<Arguments>();
-    auto* c = app.add_subcommand("sdc", "Findings of constraint text");
-    c->add_option("files", a->files, "SDC text, in order")->required();
-    c->add_option("--netlist", a->netlists, "Structural Verilog")->required();
+    auto* c = app.add_subcommand("sdc", "Findings of constraint text; its standard subset; a first draft");
+    c->add_option("files", a->files, "SDC text, in order");
+    c->add_option("--netlist", a->netlists, "Structural Verilog");
     c->add_option("--top", a->top, "Top module");
     c->add_option("--lib", a->libraries, "Liberty cell library");
     c->add_option("--models", a->models, "Verilog models of cells that no library has");
-    c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
+    c->add_option("--standard-subset", a->subset, "Writes the text without what is not standard SDC");
+    c->add_option("--draft", a->draft, "A project to draft the first constraints of");
+    c->add_option("--out", a->out, "Where the draft goes");
+    c->add_option("--json", a->json, "Where the result goes; - is standard output");
     add_allow(*c, a->allow);
-    c->callback([a, &run] {
-        run = [a] {
-            auto inputs = a->files;
-            for (const auto* list : {&a->netlists, &a->libraries, &a->models})
-                inputs.insert(inputs.end(), list->begin(), list->end());
-            if (auto status = kp::check_outputs({a->out}, inputs); !status) return refuse(status.messages());
-            const auto own_disk = kp::disk_with_pipes(inputs);
-            auto& disk = *own_disk;
-            const auto design = kp::load_design(disk, {a->netlists, a->libraries, a->models, a->top, {}});
-            if (!design) return refuse(design.messages());
-            const auto& [library, netlist, cells] = design.value();
-            std::vector<kp::sdc::Script> scripts;
-            for (const auto& file : a->files) {
-                auto text = disk.read(file, size_t{64} << 20);
-                if (!text) return refuse(text.messages());
-                scripts.push_back({file, file, text.take()});
-            }
-            const kp::NetlistIndex index(netlist);
-            const auto constraints = kp::read_sdc(scripts, netlist, index, library, limits_of(a->files, a->allow));
-            const bool trouble = std::any_of(constraints.messages.begin(), constraints.messages.end(),
-                                             [](const kp::Message& m) { return m.severity != kp::Severity::note; });
-            return write_out(kp::sdc_json(constraints.messages, constraints.commands.size(), constraints.clocks.size()),
-                             a->out, trouble ? findings : in_order);
-        };
-    });
+    c->callback([a, &run] { run = [a] { return a->draft.empty() ? check(*a) : draft(*a); }; });
 }
 
 }  // namespace kpeg

@@ -2,6 +2,7 @@
 #include "app/bench/bench_station.hpp"
 
 #include "app/bench/bench_board.hpp"
+#include "core/model/by_hand.hpp"
 #include "core/base/text.hpp"
 #include "core/plan/place.hpp"
 
@@ -265,8 +266,9 @@ void BenchStation::refresh() {
     // What the board's maker wants read before power is switched on stands here until the design is loaded.
     QString before;
     if (!report_.running)
-        for (const auto& note : desk_.session().world().board.notes)
-            before += QStringLiteral("<p style='margin:3px 0'>%1</p>").arg(q(note).toHtmlEscaped());
+        for (const auto& note : power_notes(desk_.session().world().board, desk_.session().project()))
+            if (!note.done)
+                before += QStringLiteral("<p style='margin:3px 0'>%1</p>").arg(q(note.text).toHtmlEscaped());
     notes_->setText(before.isEmpty() ? QString() : tr("<b>Before power is switched on</b>") + before);
     notes_->setVisible(!before.isEmpty());
     const bool directions = board_->of_kind("vane") && board_->of_kind("lamp");

@@ -178,15 +178,20 @@ void PegsStation::intend(const char* key, const QString& prompt,
                          const std::vector<std::pair<std::string, QString>>& values) {
     const auto ports = desk_.chosen_ports();
     if (ports.empty()) return desk_.say(tr("Select one or more ports first."), true);
+    const auto take = [this, ports, key](const QString& value) {
+        const auto edit =
+            attribute_edit(desk_.session().plan().attributes(), ports, *attribute_kind(key), value.toStdString());
+        if (!edit) return desk_.say(q(edit.first().text), true);
+        desk_.apply(edit.value());
+    };
     std::vector<Chooser::Item> items;
     for (const auto& [value, says] : values)
-        items.push_back({value.empty() ? tr("take it back") : q(value), says, [this, ports, value = value, key] {
-                             const auto edit = attribute_edit(desk_.session().plan().attributes(), ports,
-                                                              *attribute_kind(key), value);
-                             if (!edit) return desk_.say(q(edit.first().text), true);
-                             desk_.apply(edit.value());
-                         }});
-    if (auto* chooser = window()->findChild<Chooser*>()) chooser->open(prompt, std::move(items));
+        items.push_back(
+            {value.empty() ? tr("take it back") : q(value), says, [take, value = value] { take(q(value)); }});
+    // A reason is anybody's words; what else is meant has its own few.
+    const bool words = std::string_view(key) == "open";
+    if (auto* chooser = window()->findChild<Chooser*>())
+        chooser->open(prompt, std::move(items), words ? std::function<void(const QString&)>(take) : nullptr);
 }
 
 /// The terminal that is selected, or that on the selected pin.
@@ -198,25 +203,38 @@ void PegsStation::leave_terminal() {
         if (const auto at = s.world().board.at_pin(name)) name = at.net->terminal;
     if (!s.world().board.at_terminal(name).net)
         return desk_.say(tr("Select a terminal of the board, or the pin it is wired to."), true);
+    const auto take = [this, name](const QString& reason) {
+        auto open = desk_.session().project().open_terminals;
+        open.erase(name);
+        if (!reason.isEmpty()) open[name] = reason.toStdString();
+        desk_.apply(Edit{"leave " + name + " unused on purpose",
+                         {set_field(desk_.session().project(), "open_terminals", field_text(open))}});
+    };
     std::vector<Chooser::Item> items;
     for (const auto& [reason, says] :
          {std::pair{tr("not fitted on this board"), tr("nobody misses it")},
           std::pair{tr("not used by this design"), tr("it may float or be held by the board")},
           std::pair{QString(), tr("it is used or held")}})
-        items.push_back({reason.isEmpty() ? tr("take it back") : reason, says, [this, name, reason = reason] {
-                             auto open = desk_.session().project().open_terminals;
-                             open.erase(name);
-                             if (!reason.isEmpty()) open[name] = reason.toStdString();
-                             std::string lines;
-                             for (const auto& [terminal, why] : open) lines += terminal + "=" + why + "\n";
-                             if (!lines.empty()) lines.pop_back();
-                             desk_.apply(Edit{"leave " + name + " unused on purpose",
-                                              {set_field(desk_.session().project(), "open_terminals", lines)}});
-                         }});
-    if (auto* chooser = window()->findChild<Chooser*>()) chooser->open(tr("why it stays unused"), std::move(items));
+        items.push_back(
+            {reason.isEmpty() ? tr("take it back") : reason, says, [take, reason = reason] { take(reason); }});
+    if (auto* chooser = window()->findChild<Chooser*>())
+        chooser->open(tr("why it stays unused"), std::move(items), take);
 }
 
-/// What is meant with ports. Other reasons than those offered are typed in the sheet, column "open".
+/// Turned round (0), or shifted along the board part; who is pushed off a pin is said.
+void PegsStation::move_bus(int by) {
+    const auto& s = desk_.session();
+    const auto ports = desk_.chosen_ports();
+    const auto moved = by == 0 ? turn_round(s.project(), s.world().board, ports)
+                               : shift_along(s.project(), s.world().board, ports, by);
+    if (!moved) return desk_.say(q(moved.first().text), true);
+    if (!desk_.apply(moved.value().edit)) return;
+    std::vector<std::string> gone;
+    for (const auto& [port, pin] : moved.value().evicted) gone.push_back(port + " (" + pin + ")");
+    if (!gone.empty()) desk_.say(tr("Set adrift by it: %1.").arg(q(list_names(gone))));
+}
+
+/// What is meant with ports.
 void PegsStation::add_intents() {
     add_action("pegs.open", tr("Let the selected ports stay open on purpose…"), {}, [this] {
         intend("open", tr("why they stay open"),
@@ -259,6 +277,9 @@ void PegsStation::add_actions() {
                [this] { clear_pegs(); });
     add_action("pegs.swap", tr("Swap the pins of two selected ports"), QKeySequence(QStringLiteral("Ctrl+Shift+X")),
                [this] { swap(); });
+    add_action("pegs.turn", tr("Turn the selected bus round"), {}, [this] { move_bus(0); });
+    add_action("pegs.shift_up", tr("Shift the selected ports one terminal on"), {}, [this] { move_bus(1); });
+    add_action("pegs.shift_down", tr("Shift the selected ports one terminal back"), {}, [this] { move_bus(-1); });
     add_action("pegs.attributes", tr("Give the first selected port's attributes to the others"),
                QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copy_attributes_to_rest(); });
     add_action("pegs.type", tr("Type a pin for the selected port"), QKeySequence(QStringLiteral("Ctrl+P")), [this] {

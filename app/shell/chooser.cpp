@@ -25,12 +25,16 @@ Chooser::Chooser(QWidget* parent) : QFrame(parent), line_(new QLineEdit(this)), 
     hide();
 }
 
-void Chooser::open(const QString& prompt, std::vector<Item> items) {
+void Chooser::open(const QString& prompt, std::vector<Item> items, std::function<void(const QString&)> typed,
+                   const QString& begin_with) {
     items_ = std::move(items);
+    typed_ = std::move(typed);
+    typed_first_ = !begin_with.isEmpty();
     const int w = 520, h = 380;
     setGeometry((parentWidget()->width() - w) / 2, 80, w, h);
     line_->setPlaceholderText(prompt);
-    line_->clear();
+    line_->setText(begin_with);
+    line_->selectAll();
     narrow();
     show();
     raise();
@@ -39,6 +43,7 @@ void Chooser::open(const QString& prompt, std::vector<Item> items) {
 
 void Chooser::narrow() {
     list_->clear();
+    if (typed_first_) offer_typed();
     const auto wanted = line_->text().toLower().split(' ', Qt::SkipEmptyParts);
     for (size_t i = 0; i < items_.size(); ++i) {
         const QString all = (items_[i].name + ' ' + items_[i].hint).toLower();
@@ -48,14 +53,27 @@ void Chooser::narrow() {
             list_);
         item->setData(Qt::UserRole, static_cast<int>(i));
     }
+    if (!typed_first_) offer_typed();
     list_->setCurrentRow(0);
+}
+
+void Chooser::offer_typed() {
+    const auto text = line_->text().trimmed();
+    if (!typed_ || text.isEmpty()) return;
+    auto* item = new QListWidgetItem(tr("“%1”   ·  as typed").arg(text), list_);
+    item->setData(Qt::UserRole, -1);
 }
 
 void Chooser::run_current() {
     const auto* item = list_->currentItem();
     hide();
     if (!item) return;
-    const auto run = items_[static_cast<size_t>(item->data(Qt::UserRole).toInt())].run;
+    const int i = item->data(Qt::UserRole).toInt();
+    if (i < 0) {
+        const auto typed = typed_;
+        return typed(line_->text().trimmed());
+    }
+    const auto run = items_[static_cast<size_t>(i)].run;
     if (run) run();
 }
 

@@ -20,7 +20,10 @@ public:
     };
     explicit Chooser(QWidget* parent);
     /// Shows itself over the parent with these items; runs one when it is chosen.
-    void open(const QString& prompt, std::vector<Item> items);
+    /// With `typed`, what stands in the line can be taken as it is, too: first of all when the line begins with a text
+    /// to edit, otherwise after what it finds.
+    void open(const QString& prompt, std::vector<Item> items, std::function<void(const QString&)> typed = {},
+              const QString& begin_with = {});
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -31,6 +34,9 @@ private:
     QLineEdit* line_;
     QListWidget* list_;
     std::vector<Item> items_;
+    std::function<void(const QString&)> typed_;
+    bool typed_first_ = false;
+    void offer_typed();
 };
 
 }  // namespace kp::app

@@ -3,6 +3,9 @@
 
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
+#include "core/model/by_hand.hpp"
+#include "core/model/ports.hpp"
+#include "core/plan/bus_order.hpp"
 #include "core/plan/roles.hpp"
 
 #include <QFontMetricsF>
@@ -19,7 +22,11 @@ QString q(const std::string& s) {
 
 FactGroup before_power_on(const Session& s) {
     FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
-    for (const auto& note : s.world().board.notes) g.facts.push_back({{}, q(note), {}, 2});
+    for (const auto& note : power_notes(s.world().board, s.project()))
+        g.facts.push_back({{},
+                           (note.done ? QStringLiteral("☑ ") : QStringLiteral("☐ ")) + q(note.text),
+                           note.done ? QObject::tr("seen to") : QString(),
+                           2});
     return g;
 }
 
@@ -158,6 +165,50 @@ FactSheet port_facts(const Session& s, const std::string& name) {
     return sheet;
 }
 
+/// As declared, which bit weighs most, and how it lies on the board.
+void add_bus(const Session& s, const std::string& bus, FactSheet& sheet) {
+    FactGroup g{QObject::tr("AS DECLARED"), {}};
+    const Seat* first = nullptr;
+    for (const auto* seat : s.plan().seats())
+        if (seat->port && seat->port->bus == bus) {
+            first = seat;
+            break;
+        }
+    for (const auto& group : group_ports(s.world().netlist.ports)) {
+        if (group.name != bus || !group.left) continue;
+        g.facts.push_back({QObject::tr("range"), QStringLiteral("[%1:%2]").arg(*group.left).arg(*group.right),
+                           QObject::tr("%1 bits").arg(group.width())});
+        g.facts.push_back({QObject::tr("most significant"), QStringLiteral("%1[%2]").arg(q(bus)).arg(*group.left), {}});
+    }
+    if (!first || g.facts.empty()) return;
+    const auto order = order_of(s.plan().bus_of(*first));
+    const auto on = q(order.place);
+    switch (order.kind) {
+        case BusOrder::Kind::unknown: break;
+        case BusOrder::Kind::spread:
+            g.facts.push_back({QObject::tr("order"), QObject::tr("none"), QObject::tr("over several board parts")});
+            break;
+        case BusOrder::Kind::in_order:
+            g.facts.push_back(
+                {QObject::tr("order"),
+                 order.shift == 0  ? QObject::tr("number by number")
+                 : order.shift > 0 ? QObject::tr("shifted up by %1").arg(order.shift)
+                                   : QObject::tr("shifted down by %1").arg(-order.shift),
+                 QObject::tr("bit %1 on %2%3").arg(order.bits.front().index).arg(on).arg(order.bits.front().number)});
+            break;
+        case BusOrder::Kind::reversed:
+        case BusOrder::Kind::mixed:
+            g.facts.push_back({QObject::tr("order"),
+                               order.kind == BusOrder::Kind::reversed ? QObject::tr("reversed") : QObject::tr("mixed"),
+                               QObject::tr("bit %1 on %2%3; Ctrl+K, “turn round”")
+                                   .arg(order.odd.index)
+                                   .arg(on)
+                                   .arg(order.odd.number)});
+            break;
+    }
+    sheet.groups.push_back(std::move(g));
+}
+
 /// Several ports at once: which they are, where they lie, and what they have in common.
 FactSheet ports_facts(const Session& s, const Selection& selection) {
     FactSheet sheet;
@@ -182,6 +233,7 @@ FactSheet ports_facts(const Session& s, const Selection& selection) {
     sheet.title = bus ? selection.name : counted(static_cast<int>(places.facts.size()), "port");
     sheet.under = adrift == 0 ? QObject::tr("%1 bits, all pegged").arg(places.facts.size())
                               : QObject::tr("%1 bits, %2 adrift").arg(places.facts.size()).arg(adrift);
+    if (bus) add_bus(s, selection.name.toStdString(), sheet);
     common.facts = {{QObject::tr("standard"), all(standards), {}}, {QObject::tr("bank"), all(banks), {}}};
     sheet.groups.push_back(std::move(common));
     sheet.groups.push_back(std::move(places));
@@ -214,10 +266,13 @@ FactSheet part_facts(const Session& s, const std::string& ref) {
         if (part.ref != ref) continue;
         sheet.title = q(part.label) + QStringLiteral(" ") + q(part.ref);
         sheet.under = QObject::tr("board part · %1").arg(q(part.kind));
+        if (const auto note = s.project().part_notes.find(ref); note != s.project().part_notes.end())
+            sheet.groups.push_back({QObject::tr("NOTE"), {{{}, q(note->second), {}, 2}}});
         FactGroup g{QObject::tr("TERMINALS"), {}};
         size_t wired = 0, pegged = 0;
-        for (const auto& t : part.terminals) {
-            const auto at = s.world().board.at_terminal(part.ref + "." + t.name);
+        for (const auto& name : terminals_in_order(part)) {
+            const auto at = s.world().board.at_terminal(part.ref + "." + name);
+            const auto& t = *at.terminal;
             g.facts.push_back({q(t.name), at.net ? QObject::tr("pin %1").arg(q(at.net->pin)) : QObject::tr("not wired"),
                                q(name_of(t.direction)) + (t.active_low ? QObject::tr(", active low") : QString())});
             if (!at.net) continue;

@@ -2,13 +2,17 @@
 #include "app/site/cards.hpp"
 
 #include "app/paint/board_view.hpp"
+#include "app/site/board_by_hand.hpp"
 #include "app/site/site_station.hpp"
 #include "core/base/text.hpp"
 #include "core/design/part_use.hpp"
+#include "core/model/by_hand.hpp"
 #include "core/session/new_project.hpp"
 
 #include <QFontMetricsF>
+#include <QKeyEvent>
 #include <QMouseEvent>
+#include <algorithm>
 #include <cmath>
 #include <map>
 
@@ -140,7 +144,7 @@ void BoardCard::draw(QPainter& p) {
     p.setBrush(t.board);
     p.drawRoundedRect(map.area, 8, 8);
     for (const auto& part : b.parts) {
-        const auto r = map.rect(part);
+        const auto r = place(part);
         const bool chosen = desk_.selection() == Selection{QStringLiteral("part"), q(part.ref)};
         draw_sheet(p, r, part.ref == b.fpga || chosen ? t.select_fill : t.bright, chosen ? t.select : t.second);
         draw_label(p, r, q(part.label.empty() ? part.name : part.label), q(part.ref));
@@ -184,12 +188,79 @@ void BoardCard::draw_label(QPainter& p, const QRectF& r, const QString& label, c
     text(p, QRectF(r.left(), r.center().y() + 1, r.width(), 14), Qt::AlignCenter, ref, words(11), t.second, true);
 }
 
+QPointF BoardCard::held_at(const BoardPart& part) const {
+    const auto& s = desk_.session();
+    const BoardMap map(s.world().board, area());
+    auto [x, y] = place_of(part, s.project());
+    if (part.ref == held_) {
+        x += by_.x() / map.scale;
+        y += by_.y() / map.scale;
+    }
+    const auto& b = s.world().board;
+    return {std::clamp(x, 0.0, std::max(0.0, b.width_mm - part.w)),
+            std::clamp(y, 0.0, std::max(0.0, b.height_mm - part.h))};
+}
+
+QRectF BoardCard::place(const BoardPart& part) const {
+    const BoardMap map(desk_.session().world().board, area());
+    auto as_made = map.rect(part);
+    // A board may have parts that reach over its edge; only what the hand put somewhere is kept inside.
+    if (part.ref != held_ && !desk_.session().project().part_places.contains(part.ref)) return as_made;
+    const auto at = held_at(part);
+    as_made.moveTo(map.area.left() + at.x() * map.scale, map.area.top() + at.y() * map.scale);
+    return as_made;
+}
+
 void BoardCard::mousePressEvent(QMouseEvent* event) {
     if (!desk_.has_session()) return;
-    const auto& b = desk_.session().world().board;
-    const BoardMap map(b, area());
-    for (const auto& part : b.parts)
-        if (map.rect(part).contains(event->position())) desk_.select({QStringLiteral("part"), q(part.ref)});
+    setFocus();
+    from_ = event->position();
+    by_ = {};
+    held_.clear();
+    for (const auto& part : desk_.session().world().board.parts)
+        if (place(part).contains(event->position())) {
+            desk_.select({QStringLiteral("part"), q(part.ref)});
+            held_ = part.ref;
+        }
+    update();
+}
+
+void BoardCard::mouseMoveEvent(QMouseEvent* event) {
+    constexpr double wanted = 4;  // px; less is a click with an unsteady hand
+    const QPointF by = event->position() - from_;
+    if (held_.empty() || (by_.isNull() && std::hypot(by.x(), by.y()) < wanted)) return;
+    by_ = by;
+    update();
+}
+
+void BoardCard::mouseReleaseEvent(QMouseEvent*) {
+    if (!held_.empty() && !by_.isNull() && desk_.has_session())
+        for (const auto& part : desk_.session().world().board.parts)
+            if (part.ref == held_) {
+                const auto at = held_at(part);
+                held_.clear();
+                BoardByHand::move_part(desk_, part.ref, at.x(), at.y());
+                break;
+            }
+    held_.clear();
+    by_ = {};
+    update();
+}
+
+void BoardCard::keyPressEvent(QKeyEvent* event) {
+    const auto& selected = desk_.selection();
+    if (!desk_.has_session() || selected.kind != QLatin1String("part") || !(event->modifiers() & Qt::AltModifier))
+        return Canvas::keyPressEvent(event);
+    const double dx = event->key() == Qt::Key_Left ? -1 : event->key() == Qt::Key_Right ? 1 : 0;
+    const double dy = event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_Down ? 1 : 0;
+    const bool back = event->key() == Qt::Key_Home;
+    if (dx == 0 && dy == 0 && !back) return Canvas::keyPressEvent(event);
+    for (const auto& part : desk_.session().world().board.parts)
+        if (q(part.ref) == selected.name) {
+            const auto [x, y] = place_of(part, desk_.session().project());
+            BoardByHand::move_part(desk_, part.ref, x + dx, y + dy, back);
+            break;
+        }
     update();
 }
 

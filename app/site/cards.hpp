@@ -31,20 +31,32 @@ private:
     QRectF take_;
 };
 
-/// The board from above, true to position. A click selects a part.
+/// The board from above, true to position. A click selects a part, a drag moves it on the drawing, and so do the arrow
+/// keys with Alt, by a millimetre; Alt+Home puts it back.
 class BoardCard : public Canvas {
     Q_OBJECT
 public:
-    explicit BoardCard(Desk& desk) : desk_(desk) { setAccessibleName(tr("The board from above")); }
+    explicit BoardCard(Desk& desk) : desk_(desk) {
+        setAccessibleName(tr("The board from above"));
+        setFocusPolicy(Qt::StrongFocus);
+    }
 
 protected:
     void draw(QPainter& p) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     void draw_label(QPainter& p, const QRectF& r, const QString& label, const QString& ref);
     [[nodiscard]] QRectF area() const { return QRectF(rect()).adjusted(16, 38, -16, -16); }
+    /// Where a part is drawn, with what the project says of it and the hand that holds it.
+    [[nodiscard]] QRectF place(const BoardPart& part) const;
+    [[nodiscard]] QPointF held_at(const BoardPart& part) const;
     Desk& desk_;
+    std::string held_;   ///< ref of the part that is being dragged
+    QPointF from_, by_;  ///< px
 };
 
 class AgreementCard : public Canvas {

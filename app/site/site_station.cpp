@@ -60,7 +60,8 @@ SiteStation::SiteStation(Desk& desk, QWidget* parent)
       code_(new QLineEdit(part_)),
       make_new_(new QPushButton(tr("New project…"), board_)),
       open_(new QPushButton(tr("Open a project…"), board_)),
-      take_over_(new QPushButton(tr("Take over a folder…"), board_)) {
+      take_over_(new QPushButton(tr("Take over a folder…"), board_)),
+      by_hand_(desk, this) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->addWidget(pages_);
@@ -164,6 +165,10 @@ void SiteStation::make_actions() {
         desk_.go_to(Place::site);
         show_page(4);
     });
+    add_action("site.part_note", tr("Write a note beside a board part…"), {}, [this] { by_hand_.note_part(); });
+    add_action("site.part_order", tr("Order the terminals of a board part…"), {}, [this] { by_hand_.order_part(); });
+    add_action("site.before_power", tr("Tick or write what to see to before power-on…"), {},
+               [this] { by_hand_.before_power(); });
     add_action("site.bsdl", tr("Make a part from BSDL…"), {}, [this] { part_from_bsdl(); });
     make_setting_actions();
     add_action("site.reread", tr("Show what changed on disk"), QKeySequence(QStringLiteral("Ctrl+Shift+R")), [this] {

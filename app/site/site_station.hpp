@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/shell/chooser.hpp"
+#include "app/site/board_by_hand.hpp"
 #include "app/shell/station.hpp"
 #include "core/session/new_project.hpp"
 
@@ -67,6 +68,7 @@ private:
     QPushButton *make_new_, *open_, *take_over_;
     void read_catalogue_soon();
     const Catalogue& catalogue();
+    BoardByHand by_hand_;
     std::optional<Catalogue> catalogue_;  ///< none: not read yet
 };
 

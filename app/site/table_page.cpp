@@ -47,7 +47,11 @@ TablePage::TablePage(Desk& desk)
       from_fpga_(new QCheckBox(tr("in and out are seen from the FPGA"))),
       makes_(new QComboBox),
       count_(new QLabel),
-      make_(new QPushButton(tr("Make the board"))) {
+      make_(new QPushButton(tr("Make the board"))),
+      dressed_(new QLabel),
+      prefix_(new QLineEdit),
+      unit_(new QLineEdit),
+      comment_(new QLineEdit) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 12);
     auto* heading = new QLabel(tr("From a table"));
@@ -80,6 +84,7 @@ TablePage::TablePage(Desk& desk)
     cells_->setShowGrid(false);
     all->addWidget(cells_, 3);
     all->addLayout(make_row_bar());
+    all->addLayout(make_dress_bar());
     count_->setWordWrap(true);
     all->addWidget(count_);
     troubles_->setObjectName("table.troubles");
@@ -110,6 +115,57 @@ QLayout* TablePage::make_row_bar() {
     });
     connect(no_heading, &QPushButton::clicked, this, [this] { read_again(0); });
     return rows;
+}
+
+QLayout* TablePage::make_dress_bar() {
+    auto* bar = new QHBoxLayout;
+    const auto field = [&](QLineEdit* edit, const QString& label, const char* name, const QString& hint, int width) {
+        auto* word = new QLabel(label);
+        word->setBuddy(edit);
+        bar->addWidget(word);
+        edit->setObjectName(QLatin1String(name));
+        edit->setAccessibleName(label);
+        edit->setPlaceholderText(hint);
+        edit->setFont(mono(12));
+        edit->setFixedWidth(width);
+        bar->addWidget(edit);
+        connect(edit, &QLineEdit::textEdited, this, &TablePage::dress_typed);
+    };
+    dressed_->setObjectName("table.dressed");
+    bar->addWidget(dressed_);
+    field(prefix_, tr("cells begin with"), "table.prefix", tr("IO_"), 90);
+    field(unit_, tr("bare numbers are in"), "table.unit", tr("mil"), 70);
+    bar->addSpacing(24);
+    field(comment_, tr("Rows left out begin with"), "table.comment", tr("!"), 60);
+    bar->addStretch(1);
+    connect(cells_, &QTableWidget::currentCellChanged, this, [this](int, int column, int, int before) {
+        if (column != before) show_dress();
+    });
+    return bar;
+}
+
+void TablePage::show_dress() {
+    const int c = cells_->currentColumn();
+    const bool some = grid_ && c >= 0 && c < static_cast<int>(grid_->header.size());
+    dressed_->setText(some ? tr("In column %1").arg(q(grid_->header[static_cast<size_t>(c)])) : tr("Choose a column:"));
+    for (auto* edit : {prefix_, unit_}) edit->setEnabled(some);
+    const auto dress = some && static_cast<size_t>(c) < mapping_.dress.size() ? mapping_.dress[static_cast<size_t>(c)]
+                                                                              : table::CellDress{};
+    prefix_->setText(q(dress.prefix));
+    unit_->setText(q(dress.unit));
+    if (comment_->text() != q(mapping_.comment)) comment_->setText(q(mapping_.comment));
+}
+
+void TablePage::dress_typed() {
+    if (!grid_) return;
+    mapping_.comment = comment_->text().trimmed().toStdString();
+    const int c = cells_->currentColumn();
+    if (c >= 0 && c < static_cast<int>(grid_->header.size())) {
+        mapping_.dress.resize(grid_->header.size());
+        mapping_.dress[static_cast<size_t>(c)] = {prefix_->text().trimmed().toStdString(),
+                                                  unit_->text().trimmed().toStdString()};
+    }
+    draft_again();
 }
 
 QLayout* TablePage::make_foot() {
@@ -261,6 +317,7 @@ void TablePage::fill() {
     cells_->resizeColumnsToContents();
     for (int c = 0; c < columns; ++c) cells_->setColumnWidth(c, std::clamp(cells_->columnWidth(c), 118, 220));
     filling_ = false;
+    show_dress();
     draft_again();
 }
 

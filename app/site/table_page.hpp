@@ -39,6 +39,10 @@ signals:
 private:
     QLayout* make_row_bar();
     QLayout* make_foot();
+    /// Prefix and unit of the column chosen, and the mark of rows left out.
+    QLayout* make_dress_bar();
+    void show_dress();
+    void dress_typed();
     void connect_all();
     void paste();
     void open();
@@ -67,6 +71,8 @@ private:
     QComboBox* makes_;
     QLabel* count_;
     QPushButton* make_;
+    QLabel* dressed_;
+    QLineEdit *prefix_, *unit_, *comment_;
     bool filling_ = false;
 };
 

@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/tempo/clock_chart.hpp"
 
-#include "app/paint/time_axis.hpp"
 #include "core/base/text.hpp"
-#include "core/model/io_windows.hpp"
 
 #include <QMouseEvent>
 #include <QPainterPath>
 #include <algorithm>
+#include <cmath>
 
 namespace kp::app {
 
@@ -39,60 +38,97 @@ void ClockChart::draw(QPainter& p) {
              mono(11.5), t.second);
     }
     const auto list = io_windows(c, desk_.session().world().netlist.ports);
-    double y = 34;
-    for (std::uint32_t i = 0; i < c.clocks.size() && y < height() - 30; ++i) {
-        const auto& clock = c.clocks[i];
-        const QColor color = t.bank(static_cast<int>(i));
-        const bool chosen = desk_.selection() == Selection{QStringLiteral("clock"), q(clock.name)};
-        text(p, {14, y - 4, 200, 18}, Qt::AlignVCenter, q(clock.name), mono(13, true), chosen ? t.select : t.ink, true);
-        text(p, {14, y + 13, 210, 16}, Qt::AlignVCenter,
-             tr("%1 ns, %2 MHz").arg(q(shortest(clock.period)), q(fixed(1000 / clock.period, 3))), words(11.5),
-             t.second, true);
-        names_.emplace_back(QRectF(0, y - 6, 226, 38), q(clock.name));
-        QPainterPath wave;
-        const double high = y, low = y + 18;
-        bool first = true;
-        for (double base = -clock.period; base < axis.to_ns; base += clock.period) {
-            for (size_t e = 0; e < clock.waveform.size(); ++e) {
-                const double at = base + clock.waveform[e];
-                const double before = e % 2 == 0 ? low : high, after = e % 2 == 0 ? high : low;
-                if (at < 0) {
-                    wave = QPainterPath(QPointF(axis.x(0), after));
-                    first = false;
-                    continue;
-                }
-                if (at > axis.to_ns) break;
-                if (first) {
-                    wave = QPainterPath(QPointF(axis.x(0), before));
-                    first = false;
-                }
-                wave.lineTo(axis.x(at), before);
-                wave.lineTo(axis.x(at), after);
-            }
+    // All clocks have a row, however many there are; each row is as high as there is room for.
+    const double row = std::clamp((height() - 38.0) / static_cast<double>(c.clocks.size()), 15.0, 52.0);
+    double y = 30;
+    for (std::uint32_t i = 0; i < c.clocks.size(); ++i, y += row)
+        draw_clock(p, axis, i, QRectF(0, y, width(), row), list);
+    setMinimumHeight(static_cast<int>(38 + 15.0 * static_cast<double>(std::min<size_t>(c.clocks.size(), 24))));
+}
+
+/// Name and rate, the wave, and below it when the data of this clock change or must hold still.
+void ClockChart::draw_clock(QPainter& p, const TimeAxis& axis, std::uint32_t i, const QRectF& row,
+                            const std::vector<IoWindow>& list) {
+    const auto& t = theme();
+    const auto& clock = desk_.session().analysis().constraints().clocks[i];
+    const QColor color = t.bank(static_cast<int>(i));
+    const bool chosen = desk_.selection() == Selection{QStringLiteral("clock"), q(clock.name)};
+    const bool two_lines = row.height() >= 34;
+    const auto short_number = [](double v) { return q(shortest(std::round(v * 1e3) / 1e3)); };
+    const auto rate = clock.period > 0
+                          ? tr("%1 ns, %2 MHz").arg(short_number(clock.period), short_number(1000 / clock.period))
+                          : QString();
+    text(p, {14, row.top(), two_lines ? 200.0 : 78.0, 18}, Qt::AlignVCenter, q(clock.name), mono(12.5, true),
+         chosen ? t.select : t.ink, true);
+    text(p, two_lines ? QRectF(14, row.top() + 16, 206, 16) : QRectF(96, row.top(), 126, 18), Qt::AlignVCenter, rate,
+         words(11), t.second, true);
+    names_.emplace_back(QRectF(0, row.top(), 226, row.height()), q(clock.name));
+    QStringList changes, holds;
+    for (const auto& w : list)
+        if (w.clock == i) (w.input ? changes : holds) << q(w.bus);
+    const bool bars = !(changes.isEmpty() && holds.isEmpty()) && row.height() >= 22;
+    const double wave_bottom = bars ? row.bottom() - std::min(14.0, row.height() * 0.4) : row.bottom() - 5;
+    draw_wave(p, axis, clock, {row.top() + 2, wave_bottom - 2}, color);
+    if (!bars) return;
+    for (const auto& w : list) {
+        if (w.clock != i) continue;
+        QColor fill = color;
+        fill.setAlpha(w.input ? 70 : 150);
+        const double top = wave_bottom + 1, high = std::min(8.0, row.bottom() - top - 2);
+        for (double base = 0; base < axis.to_ns && clock.period / axis.to_ns * (axis.right - axis.left) > 4;
+             base += clock.period) {
+            const double a = base + w.from, b = std::min(base + w.to, axis.to_ns);
+            if (a >= axis.to_ns) break;
+            p.setPen(QPen(color, 1));
+            p.setBrush(fill);
+            p.drawRect(
+                QRectF(axis.x(std::max(a, 0.0)), top, std::max(2.0, axis.x(b) - axis.x(std::max(a, 0.0))), high));
         }
-        wave.lineTo(axis.x(axis.to_ns), wave.currentPosition().y());
-        p.setPen(QPen(color, 1.6));
-        p.setBrush(Qt::NoBrush);
-        p.drawPath(wave);
-        y += 38;
-        for (const auto& w : list) {
-            if (w.clock != i || y > height() - 24) continue;
-            text(p, {30, y, 110, 18}, Qt::AlignVCenter, q(w.bus), mono(12), t.ink, true);
-            text(p, {140, y, 84, 18}, Qt::AlignVCenter, w.input ? tr("changes") : tr("must hold"), words(11.5),
-                 t.second);
-            QColor fill = color;
-            fill.setAlpha(w.input ? 70 : 120);
-            for (double base = 0; base < axis.to_ns; base += clock.period) {
-                const double a = base + w.from, b = std::min(base + w.to, axis.to_ns);
-                if (a >= axis.to_ns) break;
-                p.setPen(QPen(color, 1));
-                p.setBrush(fill);
-                p.drawRect(QRectF(axis.x(a), y + 3, std::max(2.0, axis.x(b) - axis.x(a)), 12));
-            }
-            y += 22;
-        }
-        y += 8;
     }
+    if (row.height() < 48) return;
+    QString says;
+    if (!changes.isEmpty()) says = tr("%1 change").arg(changes.join(QStringLiteral(", ")));
+    if (!holds.isEmpty())
+        says += (says.isEmpty() ? QString() : QStringLiteral("; ")) +
+                tr("%1 must hold").arg(holds.join(QStringLiteral(", ")));
+    text(p, {14, row.top() + 31, 208, 15}, Qt::AlignVCenter, says, words(11), t.second, true);
+}
+
+/// A clock that is too fast for lines of its own is a band with the number of its cycles.
+void ClockChart::draw_wave(QPainter& p, const TimeAxis& axis, const ClockDefinition& clock, const Band& band,
+                           const QColor& color) {
+    const double px = clock.period / axis.to_ns * (axis.right - axis.left);
+    if (!(clock.period > 0) || px < 3) {
+        QColor fill = color;
+        fill.setAlpha(60);
+        const QRectF r(axis.x(0), band.high, axis.x(axis.to_ns) - axis.x(0), band.low - band.high);
+        p.setPen(QPen(color, 1));
+        p.setBrush(fill);
+        p.drawRect(r);
+        if (clock.period > 0 && r.height() >= 12)
+            text(p, r, Qt::AlignCenter, tr("%1 cycles").arg(q(shortest(std::floor(axis.to_ns / clock.period)))),
+                 words(11), theme().ink);
+        return;
+    }
+    QPainterPath wave;
+    bool first = true;
+    for (double base = -clock.period; base < axis.to_ns; base += clock.period)
+        for (size_t e = 0; e < clock.waveform.size(); ++e) {
+            const double at = base + clock.waveform[e];
+            const double before = e % 2 == 0 ? band.low : band.high, after = e % 2 == 0 ? band.high : band.low;
+            if (at > axis.to_ns) break;
+            if (at < 0 || first) {
+                wave = QPainterPath(QPointF(axis.x(0), at < 0 ? after : before));
+                first = false;
+                if (at < 0) continue;
+            }
+            wave.lineTo(axis.x(at), before);
+            wave.lineTo(axis.x(at), after);
+        }
+    wave.lineTo(axis.x(axis.to_ns), wave.currentPosition().y());
+    p.setPen(QPen(color, 1.4));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(wave);
 }
 
 void ClockChart::mousePressEvent(QMouseEvent* event) {

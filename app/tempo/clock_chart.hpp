@@ -2,7 +2,9 @@
 #pragma once
 
 #include "app/paint/canvas.hpp"
+#include "app/paint/time_axis.hpp"
 #include "app/shell/desk.hpp"
+#include "core/model/io_windows.hpp"
 
 namespace kp::app {
 
@@ -17,6 +19,14 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
+    /// Where high and low of a wave lie, px.
+    struct Band {
+        double high, low;
+    };
+    void draw_clock(QPainter& p, const TimeAxis& axis, std::uint32_t i, const QRectF& row,
+                    const std::vector<IoWindow>& list);
+    void draw_wave(QPainter& p, const TimeAxis& axis, const ClockDefinition& clock, const Band& band,
+                   const QColor& color);
     Desk& desk_;
     std::vector<std::pair<QRectF, QString>> names_;
 };

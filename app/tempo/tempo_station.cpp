@@ -1,11 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/tempo/tempo_station.hpp"
 
+#include "app/tempo/budget_lens.hpp"
 #include "app/tempo/clock_chart.hpp"
+#include "app/tempo/command_lens.hpp"
+#include "app/tempo/draft_lens.hpp"
+#include "app/tempo/recipe_lens.hpp"
 #include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
+#include "core/base/names.hpp"
+#include "core/format/sdc/table.hpp"
+#include "core/session/clock_matrix.hpp"
 #include "core/session/forms.hpp"
 
 #include <QComboBox>
@@ -18,6 +25,7 @@
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QTabBar>
+#include <QTableWidget>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -43,11 +51,18 @@ TempoStation::TempoStation(Desk& desk, QWidget* parent)
       target_(new QLabel),
       trouble_(new QLabel),
       editor_(new SdcEditor),
-      lens_(new QStackedWidget) {
+      lens_(new QStackedWidget),
+      budgets_(new BudgetLens(desk)),
+      draft_(new DraftLens(desk)),
+      recipes_(new RecipeLens(desk)),
+      commands_(new CommandLens(desk)),
+      explains_(new QLabel) {
     auto* low = new QHBoxLayout;
     low->setSpacing(12);
-    low->addWidget(make_text_card(), 6);
-    low->addWidget(make_lens_card(), 5);
+    text_card_ = make_text_card();
+    low->addWidget(text_card_, 6);
+    lens_card_ = make_lens_card();
+    low->addWidget(lens_card_, 5);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 10);
     all->setSpacing(12);
@@ -70,7 +85,7 @@ QWidget* TempoStation::make_text_card() {
     head->addStretch(1);
     target_->setProperty("role", "second");
     head->addWidget(target_);
-    receive_ = new QPushButton(tr("receive new commands"));
+    receive_ = new QPushButton(tr("receive new lines"));
     receive_->setObjectName("tempo.receive");
     receive_->setToolTip(
         tr("Forms and fixes write their lines into this file from now on; a line that needs a later file's clock goes "
@@ -78,6 +93,12 @@ QWidget* TempoStation::make_text_card() {
     receive_->setProperty("flat", true);
     head->addWidget(receive_);
     connect(receive_, &QPushButton::clicked, this, &TempoStation::receive_here);
+    text_wide_ = new QPushButton(tr("wide"));
+    text_wide_->setProperty("flat", true);
+    text_wide_->setToolTip(tr("The text alone (Ctrl+Shift+W)"));
+    head->addWidget(text_wide_);
+    connect(text_wide_, &QPushButton::clicked, this,
+            [this] { show_alone(shows_ == Shows::text ? Shows::both : Shows::text); });
     files_->setMovable(true);
     files_->setToolTip(tr("Read from left to right; drag a file to change the order"));
     connect(files_, &QTabBar::tabMoved, this, [this](int from, int to) {
@@ -86,6 +107,11 @@ QWidget* TempoStation::make_text_card() {
     head->addSpacing(8);
     left_box->addLayout(head);
     left_box->addWidget(editor_, 1);
+    explains_->setObjectName("tempo.explains");
+    explains_->setWordWrap(true);
+    explains_->setProperty("role", "second");
+    explains_->setContentsMargins(10, 2, 8, 0);
+    left_box->addWidget(explains_);
     trouble_->setWordWrap(true);
     trouble_->setContentsMargins(10, 2, 8, 2);
     trouble_->setObjectName("tempo.trouble");
@@ -99,12 +125,28 @@ QWidget* TempoStation::make_lens_card() {
     right->setProperty("card", true);
     auto* right_box = new QVBoxLayout(right);
     right_box->setContentsMargins(2, 2, 2, 6);
-    right_box->addWidget(lenses_);
+    auto* head = new QHBoxLayout;
+    head->addWidget(lenses_, 1);
+    lens_wide_ = new QPushButton(tr("wide"));
+    lens_wide_->setProperty("flat", true);
+    lens_wide_->setToolTip(tr("The lens alone (Ctrl+Shift+Y)"));
+    head->addWidget(lens_wide_);
+    connect(lens_wide_, &QPushButton::clicked, this,
+            [this] { show_alone(shows_ == Shows::lens ? Shows::both : Shows::lens); });
+    right_box->addLayout(head);
     right_box->addWidget(lens_, 1);
-    for (const auto& name : {tr("Clocks"), tr("In and out"), tr("Coverage")}) lenses_->addTab(name);
+    for (const auto& name :
+         {tr("Clocks"), tr("In, out"), tr("Budgets"), tr("Recipes"), tr("Commands"), tr("Coverage"), tr("Draft")})
+        lenses_->addTab(name);
+    lenses_->setUsesScrollButtons(false);
+    lenses_->setExpanding(false);
     lens_->addWidget(make_clock_lens());
     lens_->addWidget(make_delay_lens());
+    lens_->addWidget(budgets_);
+    lens_->addWidget(recipes_);
+    lens_->addWidget(commands_);
     lens_->addWidget(make_coverage_lens());
+    lens_->addWidget(draft_);
     return right;
 }
 
@@ -125,7 +167,13 @@ void TempoStation::connect_all() {
         show_file();
     });
     desk_.add_typist([this] { commit_text(); });
-    connect(lenses_, &QTabBar::currentChanged, lens_, &QStackedWidget::setCurrentIndex);
+    connect(lenses_, &QTabBar::currentChanged, this, [this](int lens) {
+        lens_->setCurrentIndex(lens);
+        refresh_lens();
+    });
+    connect(editor_, &QsciScintilla::cursorPositionChanged, this, [this] {
+        if (!filling_) explain();
+    });
     connect(&desk_, &Desk::opened, this, [this] {
         // The text of another project must not be taken for typing.
         typing_.stop();
@@ -149,9 +197,122 @@ void TempoStation::make_actions() {
         desk_.go_to(Place::tempo);
         editor_->setFocus();
     });
-    add_action("tempo.clocks", tr("Clock form"), {}, [this] { show_lens(0); });
-    add_action("tempo.delays", tr("Input and output delay form"), {}, [this] { show_lens(1); });
-    add_action("tempo.coverage", tr("Coverage"), {}, [this] { show_lens(2); });
+    add_action("tempo.clocks", tr("Clock form"), {}, [this] { show_lens(clock_lens); });
+    add_action("tempo.delays", tr("Input and output delay form"), {}, [this] { show_lens(delay_lens); });
+    add_action("tempo.budgets", tr("Budgets: where I/O delays come from"), QKeySequence(QStringLiteral("Ctrl+B")),
+               [this] { show_lens(budget_lens); });
+    add_action("tempo.budget.write", tr("Write the lines of the budget that is shown"), {},
+               [this] { budgets_->take(); });
+    add_action("tempo.budget.write_all", tr("Write the lines of all budgets"), {}, [this] { budgets_->take_all(); });
+    add_action("tempo.recipes", tr("Recipes: PLLs, counters, published rates"), {}, [this] { show_lens(recipe_lens); });
+    add_action("tempo.commands", tr("All commands by class"), {}, [this] { show_lens(command_lens); });
+    add_action("tempo.coverage", tr("Coverage"), {}, [this] { show_lens(coverage_lens); });
+    add_action("tempo.draft", tr("Draft a first constraint text"), {}, [this] {
+        show_lens(draft_lens);
+        show_alone(Shows::lens);  // each line is read with its reason
+        draft_->draft();
+    });
+    add_action("tempo.draft.accept", tr("Take what is ticked of the draft"), {}, [this] { draft_->take(); });
+    add_action("tempo.wide", tr("The constraint text alone, as wide as the window"),
+               QKeySequence(QStringLiteral("Ctrl+Shift+W")), [this] {
+                   desk_.go_to(Place::tempo);
+                   show_alone(shows_ == Shows::text ? Shows::both : Shows::text);
+               });
+    add_action("tempo.wide_lens", tr("The lens alone, as wide as the window"),
+               QKeySequence(QStringLiteral("Ctrl+Shift+Y")), [this] {
+                   desk_.go_to(Place::tempo);
+                   show_alone(shows_ == Shows::lens ? Shows::both : Shows::lens);
+               });
+    add_action("tempo.light", tr("Select what the command under the cursor hits"),
+               QKeySequence(QStringLiteral("Ctrl+Shift+L")), [this] { light(); });
+    add_action("tempo.new_file", tr("Make a new constraint file"), {}, [this] { make_file(); });
+}
+
+void TempoStation::show_alone(Shows what) {
+    shows_ = what;
+    text_card_->setVisible(what != Shows::lens);
+    lens_card_->setVisible(what != Shows::text);
+    chart_->setVisible(what == Shows::both);
+    text_wide_->setText(what == Shows::text ? tr("narrow") : tr("wide"));
+    lens_wide_->setText(what == Shows::lens ? tr("narrow") : tr("wide"));
+    if (what == Shows::text) editor_->setFocus();
+}
+
+void TempoStation::make_file() {
+    if (!desk_.has_session()) return;
+    commit_text();
+    const auto& files = desk_.session().project().constraints;
+    std::string path = "constraints.sdc";
+    for (int n = 2; std::any_of(files.begin(), files.end(), [&](const SdcFile& f) { return f.path == path; }) ||
+                    real_disk().exists(join_path(desk_.session().document().folder(), path));
+         ++n)
+        path = "constraints-" + std::to_string(n) + ".sdc";
+    Edit edit{"make " + path, {}};
+    for (const auto& f : files)
+        if (f.target) {
+            auto after = f;
+            after.target = false;
+            edit.changes.push_back(SdcFileChange{f, after});
+        }
+    SdcFile fresh;
+    fresh.path = path;
+    fresh.target = true;
+    edit.changes.push_back(SdcFileChange{std::nullopt, fresh});
+    if (desk_.apply(edit)) files_->setCurrentIndex(files_->count() - 1);
+}
+
+/// The lens that is seen; the others are filled when they are.
+void TempoStation::refresh_lens() {
+    if (!desk_.has_session()) return;
+    switch (lenses_->currentIndex()) {
+        case budget_lens: return budgets_->refresh();
+        case recipe_lens: return recipes_->refresh();
+        case command_lens: return commands_->refresh();
+        case draft_lens: return draft_->refresh();
+        default: return;
+    }
+}
+
+void TempoStation::explain() {
+    if (!desk_.has_session()) return explains_->clear();
+    const auto* f = file();
+    int line = 0, column = 0;
+    editor_->getCursorPosition(&line, &column);
+    const auto* c =
+        f ? command_at(listed_, f->path, static_cast<size_t>(editor_->positionFromLineIndex(line, column))) : nullptr;
+    if (!c) return explains_->setText(tr("The cursor is in no command. Ctrl+Space completes."));
+    const auto* row = sdc::find_command(c->name);
+    QString text = QStringLiteral("<b>%1</b> ").arg(q(c->name).toHtmlEscaped());
+    text +=
+        row ? QString::fromUtf8(row->help) + tr(" (SDC 2.1)") : tr("A Tcl command; what it holds is listed with it.");
+    if (c->hits)
+        text += QLatin1Char(' ') + tr("It hits %1; Ctrl+Shift+L selects them.").arg(counted(*c->hits, "object"));
+    explains_->setText(text);
+}
+
+void TempoStation::light() {
+    const auto* f = desk_.has_session() ? file() : nullptr;
+    int line = 0, column = 0;
+    editor_->getCursorPosition(&line, &column);
+    const auto* c =
+        f ? command_at(listed_, f->path, static_cast<size_t>(editor_->positionFromLineIndex(line, column))) : nullptr;
+    if (!c) return desk_.say(tr("The cursor is in no command."), true);
+    Selection selection;
+    for (const auto& o : c->objects) {
+        if (o.kind != ObjectKind::port || o.id >= desk_.session().world().netlist.ports.size()) continue;
+        const auto name = q(desk_.session().world().netlist.ports[o.id].name);
+        if (selection.empty())
+            selection = {QStringLiteral("port"), name};
+        else
+            selection.also << name;
+    }
+    if (selection.empty() && c->objects.size() == 1 && c->objects[0].kind == ObjectKind::clock)
+        selection = {QStringLiteral("clock"),
+                     q(desk_.session().analysis().constraints().clocks[c->objects[0].id].name)};
+    if (selection.empty())
+        return desk_.say(tr("%1 hits %2, none of them a port.")
+                             .arg(q(c->name), counted(static_cast<int>(c->objects.size()), "object")));
+    desk_.select(selection);
 }
 
 void TempoStation::show_lens(int lens) {
@@ -161,8 +322,11 @@ void TempoStation::show_lens(int lens) {
 
 QWidget* TempoStation::make_clock_lens() {
     auto* page = new QWidget;
-    auto* form = new QFormLayout(page);
-    form->setContentsMargins(14, 10, 14, 6);
+    auto* box = new QVBoxLayout(page);
+    box->setContentsMargins(14, 6, 14, 6);
+    auto* form = new QFormLayout;
+    form->setVerticalSpacing(4);
+    box->addLayout(form);
     clock_port_ = new QComboBox;
     clock_port_->setObjectName("tempo.clock.port");
     period_ = new QLineEdit;
@@ -180,6 +344,38 @@ QWidget* TempoStation::make_clock_lens() {
     form->addRow(tr("duty cycle, %"), duty_);
     form->addRow(board_clock_);
     form->addRow(take);
+    matrix_ = new QTableWidget;
+    matrix_->setObjectName("tempo.matrix");
+    matrix_->setAccessibleName(tr("From each clock, by row, to each, by column"));
+    matrix_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    matrix_->verticalHeader()->setDefaultSectionSize(22);
+    matrix_->setShowGrid(false);
+    box->addWidget(matrix_, 1);
+    pair_ = new QLabel;
+    pair_->setObjectName("tempo.matrix.pair");
+    pair_->setWordWrap(true);
+    pair_->setProperty("role", "second");
+    box->addWidget(pair_);
+    connect(matrix_, &QTableWidget::currentCellChanged, this, [this](int row, int column) {
+        if (filling_ || !desk_.has_session()) return;
+        const auto pairs = clock_matrix(desk_.session().analysis());
+        const auto at = static_cast<size_t>(row * matrix_->columnCount() + column);
+        if (row < 0 || column < 0 || at >= pairs.size()) return;
+        const auto& pair = pairs[at];
+        const auto& clocks = desk_.session().analysis().constraints().clocks;
+        pair_->setText(tr("From %1 to %2: %3.%4")
+                           .arg(q(clocks[pair.from].name), q(clocks[pair.to].name), q(words_of(pair)),
+                                pair.proposal.empty() ? QString() : tr(" Enter writes: %1").arg(q(pair.proposal))));
+        if (!pair.file.empty())
+            desk_.select({QStringLiteral("line"), QStringLiteral("%1:%2").arg(q(pair.file)).arg(pair.line)});
+    });
+    connect(matrix_, &QTableWidget::cellActivated, this, [this](int row, int column) {
+        const auto pairs = clock_matrix(desk_.session().analysis());
+        const auto at = static_cast<size_t>(row * matrix_->columnCount() + column);
+        if (at < pairs.size() && !pairs[at].proposal.empty())
+            desk_.apply(add_line(desk_.session(), pairs[at].proposal, "separate two clocks",
+                                 desk_.session().analysis().constraints().clocks[pairs[at].to].name));
+    });
     connect(clock_port_, &QComboBox::currentTextChanged, this, [this] {
         if (filling_) return;
         for (auto* field : {period_, duty_}) field->setModified(false);  // they speak of another port now
@@ -289,6 +485,7 @@ void TempoStation::refresh() {
     show_file();
     fill_forms();
     fill_coverage();
+    refresh_lens();
     chart_->update();
 }
 
@@ -326,6 +523,9 @@ void TempoStation::show_file() {
     trouble_->setVisible(!said.isEmpty());
     trouble_->setStyleSheet(QStringLiteral("color: %1; font-size: 12px;").arg(theme().stop.name()));
     filling_ = false;
+    const auto& s = desk_.session();
+    listed_ = list_commands(s.project(), s.analysis().constraints(), s.analysis().texts());
+    explain();
 }
 
 /// The smallest span that differs becomes the edit, so that undo shows what was typed and all other bytes stay as they
@@ -356,6 +556,7 @@ void TempoStation::fill_forms() {
     filling_ = true;
     fill_port_choices();
     fill_clock_form();
+    fill_matrix();
     fill_delays();
     show_wiring();
     filling_ = false;
@@ -416,6 +617,40 @@ void TempoStation::show_wiring() {
         seat && seat->at
             ? tr("On the board: %1, trace %2 mm.").arg(q(seat->at.net->terminal), q(fixed(seat->at.net->trace_mm, 1)))
             : tr("Not on the board yet."));
+}
+
+void TempoStation::fill_matrix() {
+    const auto& clocks = desk_.session().analysis().constraints().clocks;
+    const auto pairs = clock_matrix(desk_.session().analysis());
+    const int n = static_cast<int>(clocks.size());
+    matrix_->setRowCount(n);
+    matrix_->setColumnCount(n);
+    QStringList names;
+    for (const auto& c : clocks) names << q(c.name);
+    matrix_->setHorizontalHeaderLabels(names);
+    matrix_->setVerticalHeaderLabels(names);
+    const auto& t = theme();
+    for (const auto& p : pairs) {
+        // A word or a number in each cell, so that colour does not stand alone.
+        QString text;
+        QColor ink = t.ink;
+        switch (p.kind) {
+            case ClockPair::Kind::same:
+            case ClockPair::Kind::related: text = q(shortest(std::round((p.capture - p.launch) * 1e3) / 1e3)); break;
+            case ClockPair::Kind::synchronised: text = tr("%1 sync").arg(p.synchronised), ink = t.caution; break;
+            case ClockPair::Kind::open: text = tr("%1 open").arg(p.open), ink = t.stop; break;
+            case ClockPair::Kind::excluded: text = tr("out"), ink = t.second; break;
+            case ClockPair::Kind::never: text = QStringLiteral("·"), ink = t.second; break;
+        }
+        auto* item = new QTableWidgetItem(text);
+        item->setForeground(ink);
+        item->setFont(mono(12));
+        item->setTextAlignment(Qt::AlignCenter);
+        item->setToolTip(q(words_of(p)));
+        matrix_->setItem(static_cast<int>(p.from), static_cast<int>(p.to), item);
+    }
+    for (int c = 0; c < n; ++c) matrix_->setColumnWidth(c, 72);
+    matrix_->setVisible(n > 0);
 }
 
 void TempoStation::fill_delays() {

@@ -4,6 +4,7 @@
 
 #include "app/shell/row_sync.hpp"
 #include "app/shell/station.hpp"
+#include "core/session/command_list.hpp"
 
 #include <QTimer>
 
@@ -13,11 +14,16 @@ class QLineEdit;
 class QPushButton;
 class QStackedWidget;
 class QTabBar;
+class QTableWidget;
 class QTreeWidget;
 
 namespace kp::app {
 
+class BudgetLens;
 class ClockChart;
+class CommandLens;
+class DraftLens;
+class RecipeLens;
 class SdcEditor;
 
 class TempoStation : public Station {
@@ -31,7 +37,13 @@ public:
     [[nodiscard]] unsigned standing_cares() const override { return News::analysis | News::findings | News::inputs; }
     [[nodiscard]] QString status() const override;
     [[nodiscard]] SdcEditor& editor() { return *editor_; }
+    enum Lens { clock_lens, delay_lens, budget_lens, recipe_lens, command_lens, coverage_lens, draft_lens };
     void show_lens(int lens);
+    /// Text and lens side by side under the clocks, or one of them alone, as wide as the window.
+    enum class Shows { both, text, lens };
+    void show_alone(Shows what);
+    /// A new constraint file, which receives new commands from now on.
+    void make_file();
 
 private:
     QWidget* make_text_card();
@@ -43,12 +55,17 @@ private:
     QWidget* make_coverage_lens();
     void show_file();
     void commit_text();
+    /// What the command under the cursor is and hits.
+    void explain();
+    void light();
+    void refresh_lens();
     void write_clock(const std::string& port, double period, double duty);
     void write_delays(bool late);
     void fill_forms();
     void fill_port_choices();
     void fill_clock_form();
     void fill_delays();
+    void fill_matrix();
     void show_wiring();
     [[nodiscard]] const Oscillator* oscillator() const;
     void fill_coverage();
@@ -67,6 +84,17 @@ private:
     QLineEdit *period_, *duty_, *latest_, *earliest_;
     QLabel *board_clock_, *delay_origin_, *coverage_head_;
     QTreeWidget *coverage_, *delays_;
+    BudgetLens* budgets_;
+    DraftLens* draft_;
+    RecipeLens* recipes_;
+    CommandLens* commands_;
+    QLabel* explains_;
+    QTableWidget* matrix_;
+    QLabel* pair_;
+    std::vector<ListedCommand> listed_;  ///< of the text as it is, for what stands under the cursor
+    QWidget *text_card_ = nullptr, *lens_card_ = nullptr;
+    QPushButton *text_wide_, *lens_wide_;
+    Shows shows_ = Shows::both;
     QPushButton *gap_, *receive_;
     QLabel* gap_asks_;
     QLineEdit* gap_number_;

@@ -135,6 +135,7 @@ public:
         }
         for (auto& [pair, crossing] : found_)
             if (crossing.open > 0 || crossing.synchronised > 0) facts_.crossings.push_back(crossing);
+        for (auto& [pair, crossing] : related_) facts_.related.push_back(crossing);
         for (const auto& [key, bits] : bits_) bus(key, bits);
     }
 
@@ -151,7 +152,10 @@ private:
             for (ClockMask b = own; b; b &= b - 1) {
                 const auto from = static_cast<std::uint32_t>(std::countr_zero(a)),
                            to = static_cast<std::uint32_t>(std::countr_zero(b));
-                if (clocks_.asynchronous(from, to)) meet(pin, from, to);
+                if (clocks_.asynchronous(from, to))
+                    meet(pin, from, to);
+                else
+                    meet_related(pin, from, to);
             }
     }
 
@@ -168,6 +172,14 @@ private:
         }
         if (exceptions_.separates(from, to)) return;
         trace(pin, from, to, crossing);
+    }
+
+    void meet_related(std::uint32_t pin, std::uint32_t from, std::uint32_t to) {
+        auto& crossing = related_[{from, to}];
+        crossing.from = from;
+        crossing.to = to;
+        const bool synchroniser = direct_source(n_.pins[pin].net) != no_id && has_second(n_.pins[pin].cell);
+        (synchroniser ? crossing.synchronised : crossing.open) += 1;
     }
 
     /// The register whose output comes here through nothing but pads, buffers and inverters.
@@ -293,7 +305,7 @@ private:
     const Constraints& k_;
     DesignFacts& facts_;
     std::vector<std::uint32_t> port_of_;
-    std::map<Pair, ClockCrossing> found_;
+    std::map<Pair, ClockCrossing> found_, related_;
     std::map<BusKey, std::vector<Bit>> bits_;
 };
 

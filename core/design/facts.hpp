@@ -36,6 +36,7 @@ struct PllOutput {
 struct PllFacts {
     std::string cell;
     std::string port;             ///< design port that its input comes from; empty: from inside
+    std::string input;            ///< its clock input, "pll/CKI"; empty while no clock reaches it
     std::uint32_t clock = no_id;  ///< the clock at its input
     std::optional<long long> divide, multiply;
     std::vector<PllOutput> outputs;  ///< those that are wired
@@ -62,6 +63,10 @@ struct DesignFacts {
     std::vector<PllFacts> plls;
     std::vector<ClockCrossing> crossings;  ///< only those with something open or synchronised
     std::vector<BusCrossing> buses;
+    /// The same between clocks of one origin, whose edges are known to each other: `open` counts all register inputs
+    /// that are not a synchroniser's, whatever exceptions say. Where somebody put synchronisers, nobody counts on the
+    /// edges.
+    std::vector<ClockCrossing> related;
     std::vector<bool> clock_used;  ///< per clock: it reaches a register, a PLL or a port delay
 };
 

@@ -211,6 +211,7 @@ std::vector<PllFacts> plls_of(const Connections& c, const ClockNets& clocks, con
                 if (const auto mask = clocks.clock[n.pins[p].net]; mask && f.clock == no_id) {
                     f.clock = static_cast<std::uint32_t>(std::countr_zero(mask));
                     f.port = port_before(c, n.pins[p].net);
+                    f.input = n.pin_name(p);
                 }
                 continue;
             }

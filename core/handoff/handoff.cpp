@@ -6,6 +6,7 @@
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/json_text.hpp"
+#include "core/model/by_hand.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/session/data_folder.hpp"
 
@@ -208,6 +209,9 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
             manifest["open"].push_back({{"port", json_safe(port.name)}, {"reason", json_safe(at->second.open)}});
     for (const auto& [terminal, reason] : p.open_terminals)
         manifest["open"].push_back({{"terminal", json_safe(terminal)}, {"reason", json_safe(reason)}});
+    manifest["before_power_on"] = Json::array();
+    for (const auto& note : power_notes(session.world().board, p))
+        manifest["before_power_on"].push_back({{"text", json_safe(note.text)}, {"done", note.done}});
     manifest["inputs"] = Json::array();
     for (const auto& f : session.world().files) {
         auto text = disk.read(f.full);

@@ -33,6 +33,8 @@ struct Terminal {
     /// hold; drives: earliest and latest change after the edge.
     std::string clock;
     std::optional<double> setup_ns, hold_ns, out_min_ns, out_max_ns;
+    std::optional<double> clock_mhz;       ///< of a clock that the part drives: its rate
+    std::optional<double> clock_delay_ns;  ///< of a clock that the part takes: by how much it delays it inside
 };
 
 struct BoardPart {

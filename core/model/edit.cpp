@@ -146,6 +146,14 @@ std::string field_text(const Project& project, const std::string& name) {
         field->member);
 }
 
+std::string field_text(const std::map<std::string, std::string>& values) {
+    return text_of(values);
+}
+
+std::string field_text(const std::vector<std::string>& values) {
+    return text_of(values);
+}
+
 FieldChange set_field(const Project& project, const std::string& field, const std::string& text) {
     return {field, field_text(project, field), text};
 }

@@ -54,6 +54,9 @@ struct Edit {
 
 /// A field as the text that FieldChange holds; empty for an unknown one.
 [[nodiscard]] std::string field_text(const Project& project, const std::string& field);
+/// Named texts and lists as a FieldChange holds them. No key has '=' in it, no text a line break.
+[[nodiscard]] std::string field_text(const std::map<std::string, std::string>& values);
+[[nodiscard]] std::string field_text(const std::vector<std::string>& values);
 /// The change that sets a field.
 [[nodiscard]] FieldChange set_field(const Project& project, const std::string& field, const std::string& text);
 [[nodiscard]] std::string lines_of(const std::vector<std::string>& list);

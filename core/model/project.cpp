@@ -48,6 +48,11 @@ const ProjectField project_table[] = {
     {{"defines", &P::defines}},
     {{"parameters", &P::parameters}},
     {{"open_terminals", &P::open_terminals}, ProjectField::rules},
+    {{"part_notes", &P::part_notes}, ProjectField::nothing},
+    {{"part_places", &P::part_places}, ProjectField::nothing},
+    {{"part_orders", &P::part_orders}},  // proposals follow it, so it is the board's
+    {{"power_notes", &P::power_notes}, ProjectField::nothing},
+    {{"budgets", &P::budgets}, ProjectField::rules},
     {{"ports", &P::ports}, ProjectField::nothing},
 };
 

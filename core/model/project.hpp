@@ -72,7 +72,13 @@ struct Project {
     std::string load;                ///< "stored" or "volatile"; empty: not decided
     std::string unused_pins;         ///< "float", "pull up", "pull down", "drive low"; empty: float
     std::map<std::string, std::string> open_terminals;  ///< of the board, unused on purpose, and why
-    std::string pin_report;                             ///< where the pins came to lie in a build (CSV), may be empty
+    std::map<std::string, std::string> part_notes;      ///< of board parts, by ref: what the hand wrote beside them
+    std::map<std::string, std::string> part_places;     ///< of board parts, by ref: "x y" in mm, moved on the drawing
+    std::map<std::string, std::string> part_orders;     ///< of board parts, by ref: terminals as the hand sees them
+    std::map<std::string, std::string> budgets;         ///< what the user says of I/O budgets; see clocks/budget.hpp
+    std::vector<std::string>
+        power_notes;         ///< "[ ] text" or "[x] text": what to see to before power-on; see by_hand.hpp
+    std::string pin_report;  ///< where the pins came to lie in a build (CSV), may be empty
     std::vector<SdcFile> constraints;
     PegMap pegs;
     std::map<std::string, PortAttributes> attributes;

@@ -44,9 +44,43 @@ std::string as_tcl(std::string_view given) {
     return text;
 }
 
+namespace {
+
+/// Tcl's parser calls itself for each bracket and each array index inside another one, on the stack of whoever asks.
+/// Gives the place where that would go too deep; npos when it does not. Brackets in comments count too: nobody has that
+/// many open ones.
+size_t too_deep(std::string_view text) {
+    constexpr int deepest = 400;
+    int brackets = 0, indices = 0;
+    bool name = false;  ///< the characters before this one are $ and a name
+    for (size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (c == '\\') {
+            ++i;
+            name = false;
+            continue;
+        }
+        if (c == '[') ++brackets;
+        if (c == ']' && brackets > 0) --brackets;
+        if (c == '(' && name) ++indices;
+        if (c == ')' && indices > 0) --indices;
+        if (brackets + indices > deepest) return i;
+        name = c == '$' || (name && (std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == ':'));
+    }
+    return std::string_view::npos;
+}
+
+}  // namespace
+
 CommandList split_commands(const std::string& given, const std::string& file) {
     const auto text = as_tcl(given);
     CommandList list;
+    if (const auto deep = too_deep(text); deep != std::string::npos) {
+        const auto place = place_of(text, deep);
+        list.trouble = Message{Severity::stop, "syntax",   "Brackets are nested more than 400 deep here.",
+                               file,           place.line, place.column};
+        return list;
+    }
     const char* at = text.data();
     const char* const end = at + text.size();
     while (at < end) {
@@ -79,6 +113,7 @@ CommandList split_commands(const std::string& given, const std::string& file) {
 std::vector<Span> words_of(const std::string& given, Span command) {
     std::vector<Span> words;
     const auto text = as_tcl(command.of(given));
+    if (too_deep(text) != std::string::npos) return words;
     const Parse parse(text.data(), text.size());
     if (!parse.ok) return words;
     const Tcl_Token* token = parse.raw.tokenPtr;

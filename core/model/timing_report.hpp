@@ -4,6 +4,7 @@
 
 #include "core/base/result.hpp"
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
@@ -90,6 +91,15 @@ struct CornerReport {
     CheckSummary setup, hold, recovery, removal;
 };
 
+/// Which clocks take what comes in by a port, or launch what leaves by it, and at which of their edges.
+struct PortClock {
+    std::uint32_t clock = 0;  ///< position in Constraints::clocks
+    bool rise = false, fall = false;
+};
+struct PortClocks {
+    std::vector<PortClock> captures, launches;
+};
+
 struct TimingReport {
     CheckSummary setup, hold, recovery, removal, pulse_width, period;
     std::vector<CornerReport> corners;  ///< empty when there is only one
@@ -98,6 +108,7 @@ struct TimingReport {
     std::vector<TimingPath> paths;
     std::vector<UnconstrainedPath> unconstrained;
     Coverage coverage;
+    std::vector<PortClocks> port_clocks;  ///< by position in the netlist's ports
     std::vector<Message> messages;
     double seconds_build = 0, seconds_update = 0, seconds_report = 0;
     size_t arcs = 0;

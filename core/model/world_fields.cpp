@@ -69,6 +69,8 @@ const Field<Terminal> terminal_table[] = {
     {"current_ma", &Terminal::current_ma, Presence::if_set, "mA"},
     {"forward_volts", &Terminal::forward_volts, Presence::if_set, "V"},
     {"clock", &Terminal::clock},
+    {"clock_mhz", &Terminal::clock_mhz, Presence::if_set, "MHz"},
+    {"clock_delay_ns", &Terminal::clock_delay_ns, Presence::if_set, "ns"},
     {"setup_ns", &Terminal::setup_ns, Presence::if_set, "ns"},
     {"hold_ns", &Terminal::hold_ns, Presence::if_set, "ns"},
     {"out_min_ns", &Terminal::out_min_ns, Presence::if_set, "ns"},

@@ -193,4 +193,51 @@ ManyPegs peg_many(const Project& project, const Board& board, const std::vector<
     return out;
 }
 
+namespace {
+
+/// The pins the ports have now.
+Result<std::vector<std::string>> pins_of(const Project& project, const std::vector<std::string>& ports) {
+    const auto refuse = [](const std::string& why) { return Message{Severity::stop, "place", why, "", 0, 0}; };
+    if (ports.size() < 2) return refuse("Select a bus, or several ports.");
+    std::vector<std::string> out;
+    for (const auto& port : ports) {
+        const auto peg = project.pegs.find(port);
+        if (peg == project.pegs.end()) return refuse(port + " is adrift; peg the whole bus first.");
+        out.push_back(peg->second.pin);
+    }
+    return out;
+}
+
+}  // namespace
+
+Result<ManyPegs> turn_round(const Project& project, const Board& board, const std::vector<std::string>& ports) {
+    auto pins = pins_of(project, ports);
+    if (!pins) return pins.messages();
+    auto turned = pins.take();
+    std::reverse(turned.begin(), turned.end());
+    auto out = peg_many(project, board, ports, turned, "by hand");
+    out.edit.title = "turn " + std::to_string(ports.size()) + " ports round";
+    return out;
+}
+
+Result<ManyPegs> shift_along(const Project& project, const Board& board, const std::vector<std::string>& ports,
+                             int by) {
+    auto pins = pins_of(project, ports);
+    if (!pins) return pins.messages();
+    const auto refuse = [](const std::string& why) { return Message{Severity::stop, "place", why, "", 0, 0}; };
+    const auto first = board.at_pin(pins.value().front());
+    if (!first) return refuse(ports[0] + " is on no board part, so there is nothing to shift along.");
+    const auto places = wired_pins(*first.part, board);
+    const auto n = static_cast<long>(places.size());
+    std::vector<std::string> shifted;
+    for (size_t i = 0; i < ports.size(); ++i) {
+        const auto at = std::find(places.begin(), places.end(), pins.value()[i]);
+        if (at == places.end()) return refuse(ports[i] + " is not on " + first.part->ref + " like " + ports[0] + ".");
+        shifted.push_back(places[static_cast<size_t>(((at - places.begin() + by) % n + n) % n)]);
+    }
+    auto out = peg_many(project, board, ports, shifted, "by hand");
+    out.edit.title = "shift " + std::to_string(ports.size()) + " ports along " + first.part->ref;
+    return out;
+}
+
 }  // namespace kp

@@ -42,4 +42,13 @@ struct ManyPegs {
 [[nodiscard]] ManyPegs peg_many(const Project& project, const Board& board, const std::vector<std::string>& ports,
                                 const std::vector<std::string>& pins, const std::string& origin);
 
+/// The pins of a bus the other way round: the first of `ports` on the last one's pin. Errors: fewer than two, or one
+/// that is adrift.
+[[nodiscard]] Result<ManyPegs> turn_round(const Project& project, const Board& board,
+                                          const std::vector<std::string>& ports);
+/// Each port one terminal further along its board part as the hand sees it (`by` 1 or -1), round the end. Errors: one
+/// that is adrift, on no board part, or on another one than the first.
+[[nodiscard]] Result<ManyPegs> shift_along(const Project& project, const Board& board,
+                                           const std::vector<std::string>& ports, int by);
+
 }  // namespace kp

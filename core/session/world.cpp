@@ -8,6 +8,7 @@
 #include "core/format/json/json_text.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/sdf/read.hpp"
+#include "core/model/by_hand.hpp"
 #include "core/session/source_list.hpp"
 
 namespace kp {
@@ -161,6 +162,7 @@ private:
                 return false;
             }
         }
+        order_terminals(world_->board, project_);
         world_->board.index();
         return true;
     }

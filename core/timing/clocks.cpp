@@ -21,6 +21,38 @@ long long ticks(double ns) {
 }
 }  // namespace
 
+namespace {
+
+/// Periods that are fractions, such as a sixth of 40 ns, meet although their ticks do not: launch periods until edges
+/// come together again within 10 fs; 0 for none within most_cycles.
+long long cycles_to_meet(double tl, double tc) {
+    constexpr double near = 1e-5;
+    for (long long n = 1; n <= most_cycles; ++n) {
+        const double at = static_cast<double>(n) * tl, m = std::round(at / tc);
+        if (m > static_cast<double>(most_cycles)) return 0;
+        if (m >= 1 && std::fabs(at - m * tc) <= near) return n;
+    }
+    return 0;
+}
+
+/// The tightest setup pair of such clocks; what is nearer than 10 fs is the same moment.
+EdgePair tightest(double l0, double tl, double c0, double tc, long long cycles) {
+    constexpr double near = 1e-5;
+    EdgePair best;
+    bool any = false;
+    for (long long k = 0; k < cycles; ++k) {
+        const double launch = l0 + static_cast<double>(k) * tl;
+        auto j = std::floor((launch - c0) / tc);
+        while (c0 + j * tc <= launch + near) j += 1;
+        const EdgePair here{launch, c0 + j * tc};
+        if (!any || here.capture - here.launch < best.capture - best.launch - near) best = here;
+        any = true;
+    }
+    return best;
+}
+
+}  // namespace
+
 EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockDefinition& capture, int capture_edge) {
     const long long tl = std::max(1LL, ticks(launch.period)), tc = std::max(1LL, ticks(capture.period));
     const long long l0 = ticks(launch.waveform[static_cast<size_t>(launch_edge)]),
@@ -41,6 +73,12 @@ EdgeRelation relate(const ClockDefinition& launch, int launch_edge, const ClockD
         }
     }
     r.setup = {static_cast<double>(at) * 1e-6, static_cast<double>(at + best) * 1e-6};
+    if (!r.common_base)
+        if (const auto cycles = cycles_to_meet(launch.period, capture.period); cycles > 0) {
+            r.common_base = true;
+            r.setup = tightest(launch.waveform[static_cast<size_t>(launch_edge)], launch.period,
+                               capture.waveform[static_cast<size_t>(capture_edge)], capture.period, cycles);
+        }
     const EdgePair earlier_capture{r.setup.launch, r.setup.capture - capture.period},
         later_launch{r.setup.launch + launch.period, r.setup.capture};
     // Tighter for hold: the launch comes soonest after the capture.

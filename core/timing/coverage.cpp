@@ -58,6 +58,16 @@ public:
                         mark(behind_[node], at.clock, at.clock_edge(g.launch_edge(a)));
             }
     }
+    /// All of them at a node: of what leaves it, or of what arrives there.
+    [[nodiscard]] std::vector<PortClock> all(NodeId node, bool ahead) const {
+        std::vector<PortClock> out;
+        const auto& e = ahead ? ahead_[node] : behind_[node];
+        for (ClockMask left = e.clock[rise] | e.clock[fall]; left != 0; left &= left - 1) {
+            const auto clock = static_cast<std::uint32_t>(std::countr_zero(left));
+            out.push_back({clock, (e.clock[rise] >> clock & 1) != 0, (e.clock[fall] >> clock & 1) != 0});
+        }
+        return out;
+    }
     [[nodiscard]] Reference captures(NodeId node) const { return reference(ahead_[node]); }
     [[nodiscard]] Reference launches(NodeId node) const { return reference(behind_[node]); }
 
@@ -197,7 +207,15 @@ UntimedObject no_clock_at(const CoverInput& in, NodeId pin, std::string why) {
             break;
         }
         const auto first = g.fanin_first[at];
-        if (first == g.fanin_last[at] || g.way[first] == Way::launch) break;
+        if (first == g.fanin_last[at]) break;
+        if (g.way[first] == Way::launch) {
+            // A register that is used as a clock. It turns at most at every edge that clocks it.
+            const auto name = g.name(at), source = g.name(g.from[first]);
+            u.why += "; it comes from " + name + ", a register, which makes at most half the rate of its clock";
+            u.suggest = "create_generated_clock -name " + sdc::quote(name) + " -source [get_pins " +
+                        sdc::quote(source) + "] -divide_by 2 [get_pins " + sdc::quote(name) + "]";
+            break;
+        }
         at = g.from[first];
     }
     return u;
@@ -399,6 +417,9 @@ void left_out(const CoverInput& in, TimingReport& report) {
 void cover(const CoverInput& in, TimingReport& report) {
     const auto& g = in.g;
     const ClockReach reach(in);
+    report.port_clocks.resize(g.netlist->ports.size());
+    for (std::uint32_t i = 0; i < g.netlist->ports.size(); ++i)
+        report.port_clocks[i] = {reach.all(g.input_node(i), true), reach.all(g.port_node(i), false)};
     inputs(in, reach, report);
     left_out(in, report);
     not_connected(in, report);

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Site as a user meets it: a new project, a pasted table, a file that changes on disk, a code that is nearly right.
+#include "app/paint/board_view.hpp"
 #include "app/shell/chooser.hpp"
 #include "app/site/cards.hpp"
 #include "app/site/files_card.hpp"
 #include "app/site/new_page.hpp"
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
+#include "core/model/by_hand.hpp"
 #include "core/session/new_project.hpp"
 #include "tests/app/harness.hpp"
 
@@ -54,6 +56,82 @@ TEST(NewProject, IsMadeOnOnePageAndOpened) {
     EXPECT_EQ(d.session().world().language, "vhdl");
     EXPECT_TRUE(QFile::exists(d.folder.path() + "/fresh/profiler_shell.vhd")) << "copied in";
     EXPECT_EQ(d.find<QTreeWidget>("site.files")->topLevelItemCount(), 4);
+}
+
+TEST(BoardByHand, ADragMovesAPartAndUndoPutsItBack) {
+    Driver d;
+    d.window.show_station(0);
+    auto* card = d.window.findChild<BoardCard*>();
+    ASSERT_TRUE(card);
+    const auto& board = d.session().world().board;
+    const BoardPart* lamps = nullptr;
+    for (const auto& part : board.parts)
+        if (part.kind == "lamp") lamps = &part;
+    ASSERT_TRUE(lamps);
+    const auto ref = lamps->ref;
+    const BoardMap map(board, QRectF(card->rect()).adjusted(16, 38, -16, -16));
+    const auto at = map.rect(*lamps).center().toPoint();
+    // A click is no move.
+    QTest::mouseClick(card, Qt::LeftButton, {}, at);
+    EXPECT_TRUE(d.session().project().part_places.empty());
+    EXPECT_EQ(d.window.desk().selection(), (Selection{"part", QString::fromStdString(ref)}));
+    const double by = lamps->x > board.width_mm / 2 ? -40 : 40;
+    Driver::drag(card, at, at + QPoint(static_cast<int>(by), 0));
+    ASSERT_TRUE(d.session().project().part_places.contains(ref));
+    EXPECT_NEAR(place_of(*lamps, d.session().project()).first, lamps->x + by / map.scale, 0.1);
+    d.window.desk().undo();
+    EXPECT_TRUE(d.session().project().part_places.empty());
+    // By keyboard, and back to where the board has it.
+    card->setFocus();
+    QTest::keyClick(card, by < 0 ? Qt::Key_Left : Qt::Key_Right, Qt::AltModifier);
+    EXPECT_NEAR(place_of(*lamps, d.session().project()).first, lamps->x + by / 40, 0.051);
+    QTest::keyClick(card, Qt::Key_Home, Qt::AltModifier);
+    EXPECT_TRUE(d.session().project().part_places.empty());
+}
+
+TEST(BoardByHand, NotesOrderAndTicksAreTypedInOneLine) {
+    Driver d;
+    d.window.show_station(0);
+    auto* chooser = d.window.findChild<Chooser*>();
+    auto* line = chooser->findChild<QLineEdit*>();
+    const auto type = [&](const char* action, const char* text) {
+        d.act(action);
+        line->setText(QString());
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_Return);
+    };
+    const auto& board = d.session().world().board;
+    const BoardPart* keys = nullptr;
+    for (const auto& part : board.parts)
+        if (part.terminals.size() > 2) keys = &part;
+    ASSERT_TRUE(keys);
+    const auto ref = keys->ref;
+    d.window.desk().select({"part", QString::fromStdString(ref)});
+    type("site.part_note", "glue it down");
+    EXPECT_EQ(d.session().project().part_notes.at(ref), "glue it down");
+    // Opened again the line holds it; Enter keeps it as it is.
+    d.act("site.part_note");
+    EXPECT_EQ(line->text(), QStringLiteral("glue it down"));
+    QTest::keyClick(line, Qt::Key_Return);
+    EXPECT_EQ(d.session().project().part_notes.at(ref), "glue it down");
+    type("site.before_power", "bring gloves");
+    EXPECT_EQ(d.session().project().power_notes, std::vector<std::string>{"[ ] bring gloves"});
+    type("site.before_power", "gloves");
+    EXPECT_EQ(d.session().project().power_notes, std::vector<std::string>{"[x] bring gloves"}) << "found, so ticked";
+    d.window.desk().select({"part", QString::fromStdString(ref)});
+    d.act("site.part_order");
+    line->setText(QStringLiteral("nonsense"));
+    QTest::keyClick(line, Qt::Key_Return);
+    EXPECT_TRUE(d.session().project().part_orders.empty()) << "no such terminal";
+    const auto names = terminals_in_order(*keys);
+    d.act("site.part_order");
+    line->setText(QStringLiteral("turn"));
+    QTest::keyClick(line, Qt::Key_Down);
+    QTest::keyClick(line, Qt::Key_Return);
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(d.session().project().part_orders.contains(ref));
+    for (const auto& part : d.session().world().board.parts)
+        if (part.ref == ref) EXPECT_EQ(terminals_in_order(part).front(), names.back());
 }
 
 TEST(NewProject, TheEmptyWindowOffersBothWaysIn) {

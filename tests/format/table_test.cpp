@@ -97,6 +97,9 @@ TEST(Mapping, IsGuessedFromHeadingsAndFromCells) {
 TEST(Mapping, IsKeptAsALine) {
     Mapping m{{Role::pin, Role::ignored, Role::terminal}, false};
     EXPECT_EQ(mapping_from_line(mapping_line(m)), m);
+    m.comment = "!";
+    m.dress = {{"IO_", ""}, {}, {"", "mil"}};
+    EXPECT_EQ(mapping_from_line(mapping_line(m)), m);
     EXPECT_FALSE(mapping_from_line("nonsense"));
     EXPECT_FALSE(mapping_from_line("fpga;unheard of"));
 }
@@ -129,6 +132,53 @@ TEST(Draft, TellsWhatIsWrongPerCell) {
         EXPECT_NE(d.troubles[0].text.find(c.wanted), std::string::npos) << d.troubles[0].text;
         EXPECT_EQ(d.troubles[0].row, 1u);
         EXPECT_EQ(d.wired, c.wired ? 2u : 1u) << c.row;
+    }
+}
+
+TEST(Draft, PrefixesUnitsAndCommentMarksAreThoseOfItsColumns) {
+    const auto grid = read_grid(
+                          "Part,Signal,FPGA pin,Dir,Standard,Trace,Pull ohm\n"
+                          "U2,NET_txd,site-B3,out,3.3,900,4.7\n!U2,NET_rts,site-B5,out,3.3,900,4.7\n"
+                          "U2,rxd,B4,in,3.3,10 mm,10k\n",
+                          "t")
+                          .take();
+    auto mapping = guess_mapping(grid, part());
+    EXPECT_EQ(draft_board(grid, mapping, part(), standards(), "mine", "SKR24-B256-2C").wired, 1u);
+    mapping.comment = "!";
+    mapping.dress.resize(7);
+    mapping.dress[1].prefix = "net_";
+    mapping.dress[2].prefix = "site-";
+    mapping.dress[5].unit = "mil";
+    mapping.dress[6].unit = "k";
+    const auto d = draft_board(grid, mapping, part(), standards(), "mine", "SKR24-B256-2C");
+    EXPECT_EQ(d.wired, 2u);
+    EXPECT_EQ(d.unused, 1u);
+    const auto txd = d.board.at_terminal("U2.txd");
+    ASSERT_TRUE(txd);
+    EXPECT_EQ(txd.net->pin, "B3");
+    EXPECT_NEAR(txd.net->trace_mm, 900 * 0.0254, 1e-9);
+    EXPECT_NEAR(txd.net->pull_ohm, 4700, 1e-6);
+    // What carries a unit of its own keeps it.
+    EXPECT_NEAR(d.board.at_terminal("U2.rxd").net->trace_mm, 10, 1e-9);
+    EXPECT_NEAR(d.board.at_terminal("U2.rxd").net->pull_ohm, 10000, 1e-6);
+}
+
+/// A package with numbered pins, where a column of rates would do for a column of pins.
+TEST(Mapping, ARateIsNoPin) {
+    Part numbered;
+    for (int i = 1; i <= 48; ++i) {
+        Pin pin;
+        pin.name = std::to_string(i);
+        pin.kind = PinKind::io;
+        numbered.by_name[pin.name] = numbered.pins.size();
+        numbered.pins.push_back(pin);
+    }
+    for (const std::string heading : {"Clock,Net,Where", "MHz,Net,Where", "Remark,Net,Where"}) {
+        const bool says_unit = heading.starts_with("Remark");
+        const std::string unit = says_unit ? " MHz" : "";
+        const auto grid =
+            read_grid(heading + "\n12" + unit + ",osc,7\n25" + unit + ",eth,8\n48" + unit + ",usb,9\n", "t").take();
+        EXPECT_EQ(guess_mapping(grid, numbered).column(Role::pin), 2) << heading;
     }
 }
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/plan/bus_order.hpp"
 #include "core/handoff/template.hpp"
 #include "core/pegs/sheet.hpp"
 #include "core/plan/ways.hpp"
@@ -134,6 +135,64 @@ TEST(Ways, RangesBusesSlicesAndParts) {
     // The longer side is told.
     const auto part = peg_many(s->project(), w.board, ports("lamp").value(), {"B1", "B2"}, "by hand");
     EXPECT_EQ(part.ports_left.size(), 6u);
+}
+
+TEST(Ways, ABusTurnedRoundOrShiftedAlongItsBoardPart) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    const auto& w = s->world();
+    const auto lamps = find_ports("lamp", w.netlist.ports).take();
+    const auto pin = [](const Project& p, const char* port) { return p.pegs.at(port).pin; };
+    Project p = s->project();
+    const auto turned = turn_round(p, w.board, lamps);
+    ASSERT_TRUE(turned) << turned.first().text;
+    ASSERT_TRUE(kp::apply(p, turned.value().edit));
+    EXPECT_EQ(pin(p, "lamp[7]"), pin(s->project(), "lamp[0]"));
+    EXPECT_EQ(pin(p, "lamp[3]"), pin(s->project(), "lamp[4]"));
+    EXPECT_EQ(p.pegs.size(), s->project().pegs.size());
+    // Turned twice is as before.
+    ASSERT_TRUE(kp::apply(p, turn_round(p, w.board, lamps).value().edit));
+    EXPECT_EQ(pin(p, "lamp[7]"), pin(s->project(), "lamp[7]"));
+    // Once on and once back, and eight times on, are as before too.
+    ASSERT_TRUE(kp::apply(p, shift_along(p, w.board, lamps, 1).value().edit));
+    EXPECT_EQ(pin(p, "lamp[0]"), pin(s->project(), "lamp[1]"));
+    EXPECT_EQ(pin(p, "lamp[7]"), pin(s->project(), "lamp[0]"));
+    ASSERT_TRUE(kp::apply(p, shift_along(p, w.board, lamps, -1).value().edit));
+    EXPECT_EQ(pin(p, "lamp[0]"), pin(s->project(), "lamp[0]"));
+    for (int i = 0; i < 8; ++i) ASSERT_TRUE(kp::apply(p, shift_along(p, w.board, lamps, 1).value().edit));
+    for (const auto& port : lamps) EXPECT_EQ(p.pegs.at(port).pin, s->project().pegs.at(port).pin);
+    // Who is pushed off is told.
+    const auto two = shift_along(p, w.board, {"lamp[0]", "lamp[1]"}, 1);
+    ASSERT_EQ(two.value().evicted.size(), 1u);
+    EXPECT_EQ(two.value().evicted[0].first, "lamp[2]");
+    ASSERT_TRUE(kp::apply(p, unpeg_edit(p, "lamp[2]")));
+    EXPECT_EQ(turn_round(p, w.board, lamps).first().text, "lamp[2] is adrift; peg the whole bus first.");
+    EXPECT_FALSE(shift_along(p, w.board, {"lamp[0]", "tone"}, 1));
+    EXPECT_FALSE(turn_round(p, w.board, {"tone"}));
+}
+
+TEST(BusOrder, InOrderShiftedReversedMixedAndSpread) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    const auto& w = s->world();
+    Project p = s->project();
+    const std::vector<PortFacts> facts;
+    const auto order = [&](const char* port) {
+        const Plan plan(w.part, w.board, w.standards, w.netlist.ports, p, facts);
+        return order_of(plan.bus_of(*plan.seat(port)));
+    };
+    EXPECT_EQ(order("lamp[0]").kind, BusOrder::Kind::in_order);
+    EXPECT_EQ(order("lamp[0]").shift, 0);
+    EXPECT_EQ(order("lamp[0]").bits.size(), 8u);
+    const auto lamps = find_ports("lamp", w.netlist.ports).take();
+    ASSERT_TRUE(kp::apply(p, turn_round(p, w.board, lamps).value().edit));
+    EXPECT_EQ(order("lamp[0]").kind, BusOrder::Kind::reversed);
+    ASSERT_TRUE(kp::apply(p, turn_round(p, w.board, lamps).value().edit));
+    ASSERT_TRUE(kp::apply(p, unpeg_edit(p, "lamp[7]")));
+    const std::vector<std::string> seven(lamps.begin() + 1, lamps.end());
+    ASSERT_TRUE(kp::apply(p, shift_along(p, w.board, seven, 1).value().edit));
+    EXPECT_EQ(order("lamp[0]").kind, BusOrder::Kind::in_order);
+    EXPECT_EQ(order("lamp[0]").shift, 1);
+    ASSERT_TRUE(kp::apply(p, shift_along(p, w.board, seven, 1).value().edit));
+    EXPECT_EQ(order("lamp[0]").kind, BusOrder::Kind::mixed) << "one went round the end";
 }
 
 TEST(Templates, TheShippedOnesAndTheirMistakes) {

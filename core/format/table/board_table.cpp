@@ -95,7 +95,7 @@ public:
         }
         for (size_t r = 0; r < grid_.rows.size(); ++r) {
             ++out_.rows;
-            if (grid_.rows[r].unused || says_unused(cell(r, Role::terminal)))
+            if (map_.leaves_out(grid_.rows[r]) || says_unused(cell(r, Role::terminal)))
                 ++out_.unused;
             else
                 row(r);
@@ -111,10 +111,7 @@ public:
     }
 
 private:
-    [[nodiscard]] std::string cell(size_t r, Role role) const {
-        const int c = map_.column(role);
-        return c < 0 ? "" : grid_.rows[r].cells[static_cast<size_t>(c)];
-    }
+    [[nodiscard]] std::string cell(size_t r, Role role) const { return map_.cell(grid_.rows[r], role); }
     void trouble(size_t r, Role role, const std::string& text, Severity severity = Severity::stop) {
         out_.troubles.push_back({r, map_.column(role), severity, text});
         bad_ |= severity == Severity::stop;
@@ -382,6 +379,40 @@ int Mapping::column(Role role) const {
     return at == columns.end() ? -1 : static_cast<int>(at - columns.begin());
 }
 
+std::string Mapping::cell(const Row& row, Role role) const {
+    const int c = column(role);
+    if (c < 0) return "";
+    std::string text = row.cells[static_cast<size_t>(c)];
+    if (static_cast<size_t>(c) >= dress.size()) return text;
+    const auto& [prefix, unit] = dress[static_cast<size_t>(c)];
+    if (!prefix.empty() && lower(text).starts_with(lower(prefix)))
+        text = std::string(trim(std::string_view(text).substr(prefix.size())));
+    if (!unit.empty() && !text.empty() && std::isdigit(static_cast<unsigned char>(text.back()))) text += " " + unit;
+    return text;
+}
+
+bool Mapping::leaves_out(const Row& row) const {
+    return row.unused || (!comment.empty() && !row.cells.empty() && row.cells[0].starts_with(comment));
+}
+
+namespace {
+
+/// "25 MHz", "32.768kHz": a rate, even where a package has a pin of that number.
+bool is_rate(const std::string& text) {
+    const auto low = lower(trim(text));
+    return !low.empty() && std::isdigit(static_cast<unsigned char>(low[0])) && low.ends_with("hz");
+}
+
+/// A heading that speaks of a rate, whatever numbers stand below it.
+bool heads_rates(const std::string& heading) {
+    const auto h = plain(heading);
+    for (const std::string_view word : {"hz", "freq", "rate", "clock", "speed", "baud"})
+        if (h.find(word) != std::string::npos) return true;
+    return false;
+}
+
+}  // namespace
+
 Mapping guess_mapping(const Grid& grid, const Part& part) {
     Mapping out;
     out.columns.assign(grid.header.size(), Role::ignored);
@@ -412,7 +443,7 @@ Mapping guess_mapping(const Grid& grid, const Part& part) {
     };
     const auto is_pin = [&](const std::string& text) {
         const auto names = expand_names(text);
-        if (!names || names->empty()) return false;
+        if (!names || names->empty() || is_rate(text)) return false;
         return part.pin(pin_of_cell(names->front(), part)) != nullptr;
     };
     // Numbers of MHz or mm can be pins too: only columns whose heading says nothing else are asked.
@@ -422,7 +453,7 @@ Mapping guess_mapping(const Grid& grid, const Part& part) {
     if (!part.pins.empty() &&
         (!given.contains(Role::pin) || share(static_cast<size_t>(out.column(Role::pin)), is_pin) < 0.5))
         for (size_t c = 0; c < grid.header.size(); ++c)
-            if (undecided(c) && share(c, is_pin) > 0.7) {
+            if (undecided(c) && !heads_rates(grid.header[c]) && share(c, is_pin) > 0.7) {
                 std::replace(out.columns.begin(), out.columns.end(), Role::pin, Role::ignored);
                 out.columns[c] = Role::pin;
                 given.insert(Role::pin);
@@ -469,11 +500,15 @@ Mapping guess_pin_mapping(const Grid& grid) {
 std::string mapping_line(const Mapping& mapping) {
     std::string out = mapping.seen_from_fpga ? "fpga" : "board";
     for (const auto role : mapping.columns) out += ";" + std::string(name_of(role));
+    if (mapping.comment.empty() && mapping.dress.empty()) return out;
+    out += "\t" + mapping.comment;
+    for (const auto& d : mapping.dress) out += "\t" + d.prefix + "\t" + d.unit;
     return out;
 }
 
 std::optional<Mapping> mapping_from_line(const std::string& line) {
-    const auto words = split(line, ';');
+    const auto more = split(line, '\t');
+    const auto words = split(more.empty() ? line : more[0], ';');
     if (words.size() < 2 || (words[0] != "fpga" && words[0] != "board")) return std::nullopt;
     Mapping out;
     out.seen_from_fpga = words[0] == "fpga";
@@ -483,6 +518,9 @@ std::optional<Mapping> mapping_from_line(const std::string& line) {
         if (at == roles().end()) return std::nullopt;
         out.columns.push_back(at->role);
     }
+    if (more.size() > 1) out.comment = more[1];
+    for (size_t i = 2; i + 1 < more.size(); i += 2)
+        out.dress.push_back({std::string(more[i]), std::string(more[i + 1])});
     return out;
 }
 

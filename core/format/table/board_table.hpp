@@ -34,10 +34,22 @@ constexpr int role_count = 17;
 /// Words for the screen and for keeping a mapping: "board part", "terminal", …
 [[nodiscard]] const char* name_of(Role role);
 
+/// What the cells of a column have around what they mean.
+struct CellDress {
+    std::string prefix;  ///< taken off when a cell starts with it, such as "IO_"
+    std::string unit;    ///< of cells that are bare numbers, such as "mil" or "MHz"
+    bool operator==(const CellDress&) const = default;
+};
+
 struct Mapping {
     std::vector<Role> columns;
-    bool seen_from_fpga = true;                 ///< "in" means into the FPGA; otherwise into the board part
+    bool seen_from_fpga = true;      ///< "in" means into the FPGA; otherwise into the board part
+    std::string comment{};           ///< a row that starts with it is known but not used, beside the marks of read_grid
+    std::vector<CellDress> dress{};  ///< by column; may be shorter than `columns`
     [[nodiscard]] int column(Role role) const;  ///< -1 when no column has it
+    /// The cell of a role as it is meant: without prefix, with its unit. Empty when no column has the role.
+    [[nodiscard]] std::string cell(const Row& row, Role role) const;
+    [[nodiscard]] bool leaves_out(const Row& row) const;
     bool operator==(const Mapping&) const = default;
 };
 

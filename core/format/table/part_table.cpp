@@ -51,7 +51,7 @@ public:
         }
         for (size_t r = 0; r < grid_.rows.size(); ++r) {
             ++out_.rows;
-            if (grid_.rows[r].unused)
+            if (map_.leaves_out(grid_.rows[r]))
                 ++out_.unused;
             else
                 row(r);
@@ -74,10 +74,7 @@ public:
     }
 
 private:
-    [[nodiscard]] std::string cell(size_t r, Role role) const {
-        const int c = map_.column(role);
-        return c < 0 ? "" : grid_.rows[r].cells[static_cast<size_t>(c)];
-    }
+    [[nodiscard]] std::string cell(size_t r, Role role) const { return map_.cell(grid_.rows[r], role); }
     void trouble(size_t r, Role role, const std::string& text, Severity severity = Severity::stop) {
         out_.troubles.push_back({r, map_.column(role), severity, text});
     }

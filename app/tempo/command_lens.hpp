@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The lenses of Tempo on the text as a whole: all commands by class with what they hit, and the files by use.
+#pragma once
+
+#include "app/shell/desk.hpp"
+#include "core/session/command_list.hpp"
+
+#include <QWidget>
+#include <vector>
+
+class QLabel;
+class QLineEdit;
+class QTreeWidget;
+class QTreeWidgetItem;
+
+namespace kp::app {
+
+class CommandLens : public QWidget {
+    Q_OBJECT
+public:
+    explicit CommandLens(Desk& desk);
+    void refresh();
+    [[nodiscard]] const std::vector<ListedCommand>& list() const { return list_; }
+
+private:
+    void ticked(QTreeWidgetItem* item);
+    Desk& desk_;
+    std::vector<ListedCommand> list_;
+    QTreeWidget* commands_;
+    QLineEdit* filter_;
+    QLabel* head_;
+    bool filling_ = false;
+};
+
+}  // namespace kp::app

@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// budget: where the I/O delays of a project come from, group by group.
+#include "core/base/output.hpp"
+#include "core/base/text.hpp"
+#include "core/session/budget_edits.hpp"
+#include "kpeg/commands.hpp"
+
+#include <memory>
+
+namespace kpeg {
+
+namespace {
+
+struct Arguments {
+    std::string project, group, json;
+    std::vector<std::string> allow;
+};
+
+kp::Json budget_json(const kp::clocks::Budget& b) {
+    kp::Json terms = kp::Json::array(), ports = kp::Json::array(), edges = kp::Json::array(), lines = kp::Json::array();
+    for (const auto& t : b.terms)
+        terms.push_back(
+            {{"what", kp::json_safe(t.what)}, {"max", t.max}, {"min", t.min}, {"from", kp::json_safe(t.from)}});
+    for (const auto& port : b.ports) ports.push_back(kp::json_safe(port));
+    for (const auto& line : b.sdc) lines.push_back(kp::json_safe(line));
+    const bool timed = b.arrangement != kp::clocks::Arrangement::asynchronous;
+    if (timed && b.rise) edges.push_back("rise");
+    if (timed && b.fall) edges.push_back("fall");
+    return {{"name", kp::json_safe(b.name)},
+            {"ports", std::move(ports)},
+            {"direction", b.input ? "in" : "out"},
+            {"clock", b.clock.empty() ? kp::Json(nullptr) : kp::Json(kp::json_safe(b.clock))},
+            {"arrangement", kp::clocks::name_of(b.arrangement)},
+            {"edges", std::move(edges)},
+            {"max", timed ? kp::Json(b.max) : kp::Json(nullptr)},
+            {"min", timed ? kp::Json(b.min) : kp::Json(nullptr)},
+            {"terms", std::move(terms)},
+            {"sdc", std::move(lines)},
+            {"linked", b.linked},
+            {"in_force", b.in_force ? kp::Json{{"max", b.in_force->max}, {"min", b.in_force->min}} : kp::Json(nullptr)},
+            {"agrees", b.agrees()},
+            {"why", kp::json_safe(b.why)}};
+}
+
+int budget(const Arguments& a) {
+    auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "budget");
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
+    s.analyse_now();
+    kp::Json groups = kp::Json::array();
+    std::vector<std::string> names;
+    for (const auto& b : kp::budgets_of(s)) {
+        names.push_back(b.name);
+        if (a.group.empty() || a.group == b.name) groups.push_back(budget_json(b));
+    }
+    if (!a.group.empty() && groups.empty())
+        return refuse({{kp::Severity::stop, "budget",
+                        "The project has no port group '" + a.group + "'; it has " + kp::list_names(names, 40) + "." +
+                            kp::did_you_mean(a.group, names),
+                        "", 0, 0}});
+    kp::Json messages = kp::Json::array();
+    for (const auto& m : s.analysis().constraints().messages) messages.push_back(kp::message_json(m));
+    return write_out({{"schema", "kitepeg.budget/1"}, {"groups", std::move(groups)}, {"messages", std::move(messages)}},
+                     a.json, in_order);
+}
+
+}  // namespace
+
+void add_budget(CLI::App& app, Run& run) {
+    auto a = std::make_shared<Arguments>();
+    auto* c = app.add_subcommand("budget", "Where the I/O delays of a project come from, term by term");
+    c->add_option("project", a->project, "A project (*.kpeg)")->required();
+    c->add_option("--group", a->group, "Only this port group");
+    c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
+    c->callback([a, &run] { run = [a] { return budget(*a); }; });
+}
+
+}  // namespace kpeg

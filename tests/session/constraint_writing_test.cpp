@@ -1,0 +1,329 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What writes constraint text for the user: drafts, budgets, recipes, and the switch of single commands.
+#include "core/base/memory_disk.hpp"
+#include "core/base/text.hpp"
+#include "core/session/budget_edits.hpp"
+#include "core/session/clock_matrix.hpp"
+#include "core/session/command_list.hpp"
+#include "core/session/data_folder.hpp"
+#include "core/session/draft.hpp"
+#include "core/session/recipes.hpp"
+
+#include <filesystem>
+#include <gtest/gtest.h>
+#include <random>
+#include <unistd.h>
+
+namespace kp {
+namespace {
+
+std::unique_ptr<Session> demo(const std::string& path) {
+    auto opened = Session::open(real_disk(), std::string(KP_SOURCE "/demo/") + path, data_folder(), {OpenTo::look});
+    if (!opened) throw std::runtime_error(opened.first().sentence());
+    auto s = opened.take();
+    s->analyse_now();
+    return s;
+}
+
+/// The demo in a folder of its own, to work on.
+struct Copy {
+    std::filesystem::path folder = std::filesystem::path(testing::TempDir()) / ("writing_" + std::to_string(getpid()));
+    std::unique_ptr<Session> session;
+    explicit Copy(const char* name) {
+        std::filesystem::remove_all(folder);
+        std::filesystem::copy(KP_SOURCE "/demo/profiler", folder);
+        auto opened = Session::open(real_disk(), (folder / name).string(), data_folder(), {OpenTo::work});
+        if (!opened) throw std::runtime_error(opened.first().sentence());
+        session = opened.take();
+        session->analyse_now();
+    }
+    ~Copy() {
+        session.reset();
+        std::error_code ignored;
+        std::filesystem::remove_all(folder, ignored);
+    }
+};
+
+TEST(Draft, CoversTheDemosWholly) {
+    for (const char* path : {"profiler/profiler.kpeg", "profiler/profiler-closed.kpeg", "vane/vane.kpeg"}) {
+        const auto s = demo(path);
+        const auto draft = draft_sdc(s->world(), s->project(), s->document().folder(), {}).take();
+        EXPECT_EQ(draft.coverage.constrained, draft.coverage.endpoints) << path;
+        EXPECT_TRUE(draft.coverage.untimed.empty()) << path << ": " << draft.coverage.untimed[0].object;
+        for (const auto& m : draft.messages) EXPECT_EQ(m.severity, Severity::note) << path << ": " << m.text;
+        for (const auto& line : draft.lines) {
+            EXPECT_FALSE(line.why.empty()) << line.text;
+            EXPECT_EQ(line.text.find(number_wanted), std::string::npos) << "a placeholder: " << line.text;
+        }
+    }
+}
+
+// The hand-made constraints of the closed demo say the same of its clocks; its inputs agree to the traces, which the
+// hand left out.
+TEST(Draft, AgreesWithWhatAHandWrote) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    const auto draft = draft_sdc(s->world(), s->project(), s->document().folder(), {}).take();
+    Project project = s->project();
+    SdcFile file;
+    file.path = "d.sdc";
+    file.text = draft_text(draft.lines, "d");
+    project.constraints = {file};
+    const auto analysis = analyse(s->world(), project, s->document().folder(), {});
+    const auto& mine = analysis->constraints();
+    const auto& theirs = s->analysis().constraints();
+    for (const auto& c : theirs.clocks) {
+        const auto at = std::find_if(mine.clocks.begin(), mine.clocks.end(),
+                                     [&](const ClockDefinition& o) { return o.sources == c.sources; });
+        ASSERT_NE(at, mine.clocks.end()) << c.name;
+        EXPECT_NEAR(at->period, c.period, 1e-3) << c.name;
+    }
+    const auto latest = [](const Constraints& k, std::uint32_t port) {
+        std::optional<double> out;
+        for (const auto& d : k.io_delays)
+            if (d.input && d.late && d.port == port) out = d.value;
+        return out;
+    };
+    int compared = 0;
+    for (std::uint32_t i = 0; i < s->world().netlist.ports.size(); ++i) {
+        const auto a = latest(theirs, i), b = latest(mine, i);
+        if (!a || !b || s->world().netlist.ports[i].bus == "gps_txd") continue;
+        ++compared;
+        EXPECT_NEAR(*a, *b, 0.02) << s->world().netlist.ports[i].name;
+    }
+    EXPECT_GE(compared, 10);
+}
+
+TEST(Budgets, TakenLinesAreInForceAndUndoPutsTheTextBack) {
+    const Copy copy("profiler.kpeg");
+    auto* const s = copy.session.get();
+    std::map<std::string, std::string> before;
+    for (const auto& f : s->project().constraints) before[f.path] = f.text;
+    int taken = 0;
+    for (int round = 0; round < 60; ++round) {
+        const auto list = budgets_of(*s);
+        const auto open = std::find_if(list.begin(), list.end(),
+                                       [](const clocks::Budget& b) { return !b.agrees() && !b.sdc.empty(); });
+        if (open == list.end()) break;
+        const auto edit = take_budget(*s, *open);
+        ASSERT_TRUE(edit) << open->name << ": " << edit.first().text;
+        ASSERT_TRUE(s->apply(edit.value().edit)) << open->name;
+        s->analyse_now();
+        const auto now = budgets_of(*s);
+        const auto same =
+            std::find_if(now.begin(), now.end(), [&](const clocks::Budget& b) { return b.name == open->name; });
+        ASSERT_NE(same, now.end());
+        ASSERT_TRUE(same->agrees()) << open->name << " after " << edit.value().note;
+        ++taken;
+    }
+    EXPECT_GT(taken, 3);
+    for (const auto& b : budgets_of(*s)) EXPECT_TRUE(b.agrees() || b.sdc.empty()) << b.name;
+    for (int i = 0; i < taken; ++i) ASSERT_TRUE(s->undo());
+    for (const auto& f : s->project().constraints) EXPECT_EQ(f.text, before[f.path]);
+}
+
+TEST(Budgets, ALinkedOneFollowsTheBoard) {
+    const Copy copy("profiler.kpeg");
+    auto* const s = copy.session.get();
+    const auto set = [&](const char* term, const char* text) {
+        const auto after = clocks::with_term(s->project(), "U2.rxc in", term, text);
+        ASSERT_TRUE(after);
+        ASSERT_TRUE(s->apply(Edit{"x", {set_field(s->project(), "budgets", field_text(*after))}}));
+        s->analyse_now();
+    };
+    EXPECT_TRUE(follow_board(*s).empty()) << "nothing is linked";
+    set("linked", "yes");
+    for (int i = 0; i < 3; ++i)
+        if (const auto edit = follow_board(*s); !edit.empty()) {
+            ASSERT_TRUE(s->apply(edit));
+            s->analyse_now();
+        }
+    EXPECT_TRUE(follow_board(*s).empty());
+    set("allowance", "0.25 -0.25");
+    const auto edit = follow_board(*s);
+    ASSERT_FALSE(edit.empty()) << "a term moved, so the line follows";
+    ASSERT_TRUE(s->apply(edit));
+    s->analyse_now();
+    EXPECT_TRUE(follow_board(*s).empty());
+}
+
+TEST(ClockMatrix, TellsHowEachPairStands) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    const auto pairs = clock_matrix(s->analysis());
+    const auto& k = s->analysis().constraints();
+    const auto n = k.clocks.size();
+    ASSERT_EQ(pairs.size(), n * n);
+    const auto of = [&](const Analysis& a, const char* from, const char* to) {
+        const auto list = clock_matrix(a);
+        return list[a.constraints().clock(from) * a.constraints().clocks.size() + a.constraints().clock(to)];
+    };
+    EXPECT_EQ(of(s->analysis(), "sys", "sys").kind, ClockPair::Kind::same);
+    EXPECT_DOUBLE_EQ(of(s->analysis(), "sys", "sys").capture, 10);
+    const auto out = of(s->analysis(), "rxc", "sys");
+    EXPECT_EQ(out.kind, ClockPair::Kind::excluded);
+    EXPECT_FALSE(out.file.empty());
+    EXPECT_GT(out.line, 0);
+    // Without the groups: unrelated clocks are open, those of one PLL are timed against their edges.
+    Project p = s->project();
+    for (auto& f : p.constraints) {
+        const auto at = f.text.find("set_clock_groups");
+        if (at != std::string::npos) f.text.insert(at, "# ");
+    }
+    const auto bare = analyse(s->world(), p, s->document().folder(), {});
+    EXPECT_EQ(of(*bare, "rxc", "sys").kind, ClockPair::Kind::open);
+    EXPECT_GT(of(*bare, "rxc", "sys").open, 0);
+    EXPECT_NE(of(*bare, "rxc", "sys").proposal.find("set_clock_groups"), std::string::npos);
+    const auto related = of(*bare, "sys", "mem");
+    EXPECT_EQ(related.kind, ClockPair::Kind::related);
+    // 10 ns against 40/6 ns: they meet every 20 ns, and come nearest from 10 to 13.333.
+    EXPECT_NEAR(related.capture - related.launch, 10.0 / 3, 1e-6);
+    EXPECT_TRUE(related.common_period);
+    EXPECT_EQ(of(*bare, "dco", "rxc").kind, ClockPair::Kind::never);
+    EXPECT_EQ(words_of(of(*bare, "dco", "rxc")), "never meet");
+}
+
+TEST(Recipes, AreReadBackAndGrowOld) {
+    Part part;
+    part.name = "T";
+    PllLimits l;
+    l.name = "P";
+    l.input_mhz[0] = 5, l.input_mhz[1] = 200, l.detector_mhz[0] = 5, l.detector_mhz[1] = 100;
+    l.vco_mhz[0] = 600, l.vco_mhz[1] = 1600, l.output_mhz[0] = 3, l.output_mhz[1] = 400;
+    l.divide[1] = 16, l.multiply[1] = 80, l.output_divide[1] = 100, l.outputs = 4;
+    part.plls = {l};
+    clocks::PllWish wish;
+    wish.in = 25;
+    wish.want = {100, 125};
+    const auto setting = clocks::search_pll(part, wish).take().solutions.front();
+    Recipe r;
+    r.cell = "u/pll";
+    r.in = "25";
+    r.want = {"100", "125"};
+    r.phase = {"0", "90"};
+    r.result = result_words(setting);
+    Project p;
+    SdcFile clocks_file, ports_file;
+    clocks_file.path = "clocks.sdc";
+    clocks_file.text = "create_clock -name c -period 40 [get_ports c]\n";
+    ports_file.path = "ports.sdc";
+    p.constraints = {clocks_file, ports_file};
+    ASSERT_TRUE(kp::apply(p, write_recipe(p, r, {"one", "two"})));
+    ASSERT_EQ(p.constraints.size(), 3u);
+    EXPECT_EQ(p.constraints[1].path, "recipes.sdc") << "behind the clocks that come in, before who uses its own";
+    auto back = recipes_of(p);
+    ASSERT_EQ(back.size(), 1u);
+    EXPECT_EQ(back[0].cell, r.cell);
+    EXPECT_EQ(back[0].want, r.want);
+    EXPECT_EQ(back[0].phase, r.phase);
+    EXPECT_EQ(back[0].result, r.result);
+    EXPECT_EQ(back[0].lines, (std::vector<std::string>{"one", "two"}));
+    EXPECT_EQ(why_old(back[0], part, 25, nullptr), "");
+    EXPECT_NE(why_old(back[0], part, 27, nullptr).find("the board gives 27 MHz"), std::string::npos);
+    part.plls[0].vco_mhz[1] = 700;
+    EXPECT_NE(why_old(back[0], part, 25, nullptr), "");
+    // Written again it takes the place of the older one and of nothing else.
+    p.constraints[1].text = "# mine\n\n" + p.constraints[1].text + "\n# yours\nset_x\n";
+    ASSERT_TRUE(kp::apply(p, write_recipe(p, r, {"three"})));
+    EXPECT_EQ(p.constraints[1].text, "# mine\n\n" + recipe_text(r, {"three"}) + "\n# yours\nset_x\n");
+    for (const char* wrong : {"# recipe", "# recipe x: y", "# recipe x: 25 MHz in, MHz wanted -> y", "#recipe"}) {
+        p.constraints[1].text = wrong;
+        EXPECT_TRUE(recipes_of(p).empty()) << wrong;
+    }
+}
+
+TEST(Commands, AreListedWithClassReasonAndHits) {
+    const auto s = demo("vane/vane.kpeg");
+    const auto list = list_commands(s->project(), s->analysis().constraints(), s->analysis().texts());
+    ASSERT_FALSE(list.empty());
+    EXPECT_EQ(list[0].name, "create_clock");
+    EXPECT_EQ(list[0].in, CommandClass::clocks);
+    EXPECT_EQ(list[0].hits, 1);
+    for (const auto& c : list) {
+        EXPECT_TRUE(c.on);
+        const auto& files = s->project().constraints;
+        const auto file = std::find_if(files.begin(), files.end(), [&](const SdcFile& f) { return f.path == c.file; });
+        ASSERT_NE(file, files.end());
+        EXPECT_EQ(c.line,
+                  1 + std::count(file->text.begin(), file->text.begin() + static_cast<long>(c.span.begin), '\n'));
+    }
+    // A loop is told, and what is in it counts as its own.
+    const auto closed = demo("profiler/profiler-closed.kpeg");
+    int loops = 0;
+    for (const auto& c : list_commands(closed->project(), closed->analysis().constraints(), closed->analysis().texts()))
+        if (c.name == "foreach") {
+            ++loops;
+            EXPECT_FALSE(c.written_out);
+            EXPECT_EQ(c.in, CommandClass::inputs_and_outputs);
+            EXPECT_GE(c.hits.value_or(0), 5);
+            EXPECT_FALSE(c.reason.empty());
+            EXPECT_TRUE(switch_command(closed->project(), c).empty());
+        }
+    EXPECT_EQ(loops, 2);
+}
+
+/// Files as people lay them out: comments, continuations, loops, procedures, odd blanks, CRLF.
+std::string random_file(std::mt19937& random) {
+    static const char* const pieces[] = {"create_clock -name c -period 10 [get_ports clk]",
+                                         "set_input_delay -clock c \\\n  1.5 \\\n  [get_ports d]",
+                                         "  set_false_path\t-from [get_ports {a b}]",
+                                         "# a remark",
+                                         "#set_load 1 x",
+                                         "",
+                                         "foreach p {a b} {\n  set_load 1 $p\n}",
+                                         "proc f {x} {\n# inside\n  return $x\n}",
+                                         "set n 4 ; set_load $n y",
+                                         "set_max_delay 3 -to q ;# why",
+                                         "## heading ##",
+                                         "set_clock_groups -asynchronous \\\n -group {a}\\\n -group {b}"};
+    std::string out;
+    const std::string end = random() % 2 ? "\n" : "\r\n";
+    for (unsigned n = random() % 12; n > 0; --n) {
+        for (const char c : std::string(pieces[random() % std::size(pieces)])) {
+            if (c == '\n')
+                out += end;
+            else
+                out += c;
+        }
+        out += end;
+    }
+    if (random() % 3 == 0 && !out.empty()) out.erase(out.size() - end.size());
+    return out;
+}
+
+TEST(Commands, ASwitchChangesOneCommandAndBackIsToTheByte) {
+    std::mt19937 random(3);
+    int switched = 0;
+    for (int round = 0; round < 400; ++round) {
+        Project p;
+        SdcFile f;
+        f.path = "a.sdc";
+        f.text = random_file(random);
+        p.constraints = {f};
+        const auto list = list_commands(p, {}, {});
+        for (size_t i = 0; i < list.size(); ++i) {
+            const auto edit = switch_command(p, list[i]);
+            if (edit.empty()) continue;
+            Project next = p;
+            ASSERT_TRUE(kp::apply(next, edit));
+            const auto& after = next.constraints[0].text;
+            // Bytes before and behind the command are as they were.
+            EXPECT_EQ(after.substr(0, list[i].span.begin), f.text.substr(0, list[i].span.begin));
+            EXPECT_TRUE(after.ends_with(f.text.substr(list[i].span.end)));
+            if (!list[i].on) continue;
+            const auto now = list_commands(next, {}, {});
+            const auto off = std::find_if(now.begin(), now.end(), [&](const ListedCommand& c) {
+                return !c.on && c.span.begin == list[i].span.begin;
+            });
+            // One that shares its line with what is before it cannot be told from an end-of-line comment.
+            if (off == now.end()) continue;
+            EXPECT_TRUE(off->text.starts_with(list[i].text)) << f.text;  // a comment behind it is in it now
+            const auto back = switch_command(next, *off);
+            ASSERT_TRUE(kp::apply(next, back));
+            EXPECT_EQ(next.constraints[0].text, f.text);
+            ++switched;
+        }
+    }
+    EXPECT_GT(switched, 300);
+}
+
+}  // namespace
+}  // namespace kp
