@@ -144,7 +144,7 @@ void shoot_lenses(kp::app::MainWindow& window, const Take& take) {
     take("tempo-budgets");
     tempo.show_lens(TempoStation::recipe_lens);
     if (auto* want = window.findChild<QLineEdit*>(QStringLiteral("tempo.recipe.want"))) {
-        want->setText(QStringLiteral("100 125 148.5/1.001"));
+        want->setText(QStringLiteral("100 125 150"));
         emit want->returnPressed();
         settle(600);
     }

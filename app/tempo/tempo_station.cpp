@@ -12,6 +12,7 @@
 #include "core/base/text.hpp"
 #include "core/base/names.hpp"
 #include "core/format/sdc/table.hpp"
+#include "core/session/budget_edits.hpp"
 #include "core/session/clock_matrix.hpp"
 #include "core/session/forms.hpp"
 
@@ -167,6 +168,7 @@ void TempoStation::connect_all() {
         show_file();
     });
     desk_.add_typist([this] { commit_text(); });
+    connect(&desk_, &Desk::analysed, this, &TempoStation::follow_linked);
     connect(lenses_, &QTabBar::currentChanged, this, [this](int lens) {
         lens_->setCurrentIndex(lens);
         refresh_lens();
@@ -179,6 +181,7 @@ void TempoStation::connect_all() {
         typing_.stop();
         oldest_.stop();
         shown_.clear();
+        followed_.clear();
         typed_ = untaken_ = false;
     });
     connect(&desk_, &Desk::selected, this, [this](const Selection& s) {
@@ -259,6 +262,28 @@ void TempoStation::make_file() {
     fresh.target = true;
     edit.changes.push_back(SdcFileChange{std::nullopt, fresh});
     if (desk_.apply(edit)) files_->setCurrentIndex(files_->count() - 1);
+}
+
+void TempoStation::follow_linked() {
+    if (!desk_.has_session() || desk_.session().document().looking()) return;
+    const auto& budgets = desk_.session().project().budgets;
+    if (std::none_of(budgets.begin(), budgets.end(), [](const auto& b) { return b.first.ends_with(".linked"); }))
+        return;
+    for (const auto& b : budgets_of(desk_.session())) {
+        if (!b.linked) continue;
+        const std::pair now{b.max, b.min};
+        const auto [at, fresh] = followed_.try_emplace(b.name, now);
+        if (!fresh && at->second == now) continue;
+        at->second = now;
+        if (b.agrees() || b.sdc.empty()) continue;
+        auto edit = take_budget(desk_.session(), b);
+        if (!edit) continue;
+        edit.value().edit.title = "let the lines of " + b.name + " follow the board";
+        desk_.say(tr("The lines of %1 follow the board: %2 and %3 ns.")
+                      .arg(q(b.name), q(fixed(b.max, 3)), q(fixed(b.min, 3))));
+        desk_.apply(edit.value().edit);
+        return;  // the next one when the text was read again
+    }
 }
 
 /// The lens that is seen; the others are filled when they are.
@@ -344,18 +369,40 @@ QWidget* TempoStation::make_clock_lens() {
     form->addRow(tr("duty cycle, %"), duty_);
     form->addRow(board_clock_);
     form->addRow(take);
+    make_matrix(box);
+    connect(clock_port_, &QComboBox::currentTextChanged, this, [this] {
+        if (filling_) return;
+        for (auto* field : {period_, duty_}) field->setModified(false);  // they speak of another port now
+        fill_forms();
+    });
+    const auto write = [this] {
+        if (!desk_.has_session()) return;
+        const auto period = to_number(period_->text().toStdString()), duty = to_number(duty_->text().toStdString());
+        if (!period || !duty) return desk_.say(tr("Period and duty cycle are numbers, such as 50 and 50."), true);
+        write_clock(clock_port_->currentText().toStdString(), *period, *duty);
+    };
+    connect(take, &QPushButton::clicked, this, write);
+    connect(period_, &QLineEdit::returnPressed, this, write);
+    return page;
+}
+
+/// How the clocks stand to each other, below the form of one.
+void TempoStation::make_matrix(QVBoxLayout* box) {
     matrix_ = new QTableWidget;
     matrix_->setObjectName("tempo.matrix");
     matrix_->setAccessibleName(tr("From each clock, by row, to each, by column"));
     matrix_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     matrix_->verticalHeader()->setDefaultSectionSize(22);
     matrix_->setShowGrid(false);
-    box->addWidget(matrix_, 1);
+    matrix_->setCornerButtonEnabled(false);
+    matrix_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    box->addWidget(matrix_);
     pair_ = new QLabel;
     pair_->setObjectName("tempo.matrix.pair");
     pair_->setWordWrap(true);
     pair_->setProperty("role", "second");
     box->addWidget(pair_);
+    box->addStretch(1);
     connect(matrix_, &QTableWidget::currentCellChanged, this, [this](int row, int column) {
         if (filling_ || !desk_.has_session()) return;
         const auto pairs = clock_matrix(desk_.session().analysis());
@@ -376,20 +423,6 @@ QWidget* TempoStation::make_clock_lens() {
             desk_.apply(add_line(desk_.session(), pairs[at].proposal, "separate two clocks",
                                  desk_.session().analysis().constraints().clocks[pairs[at].to].name));
     });
-    connect(clock_port_, &QComboBox::currentTextChanged, this, [this] {
-        if (filling_) return;
-        for (auto* field : {period_, duty_}) field->setModified(false);  // they speak of another port now
-        fill_forms();
-    });
-    const auto write = [this] {
-        if (!desk_.has_session()) return;
-        const auto period = to_number(period_->text().toStdString()), duty = to_number(duty_->text().toStdString());
-        if (!period || !duty) return desk_.say(tr("Period and duty cycle are numbers, such as 50 and 50."), true);
-        write_clock(clock_port_->currentText().toStdString(), *period, *duty);
-    };
-    connect(take, &QPushButton::clicked, this, write);
-    connect(period_, &QLineEdit::returnPressed, this, write);
-    return page;
 }
 
 QWidget* TempoStation::make_delay_lens() {
@@ -649,7 +682,7 @@ void TempoStation::fill_matrix() {
         item->setToolTip(q(words_of(p)));
         matrix_->setItem(static_cast<int>(p.from), static_cast<int>(p.to), item);
     }
-    for (int c = 0; c < n; ++c) matrix_->setColumnWidth(c, 72);
+    matrix_->setMaximumHeight(34 + 22 * std::min(n, 24));
     matrix_->setVisible(n > 0);
 }
 

@@ -8,6 +8,9 @@
 
 #include <QTimer>
 
+#include <map>
+#include <string>
+
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -16,6 +19,7 @@ class QStackedWidget;
 class QTabBar;
 class QTableWidget;
 class QTreeWidget;
+class QVBoxLayout;
 
 namespace kp::app {
 
@@ -51,6 +55,7 @@ private:
     void connect_all();
     void make_actions();
     QWidget* make_clock_lens();
+    void make_matrix(QVBoxLayout* box);
     QWidget* make_delay_lens();
     QWidget* make_coverage_lens();
     void show_file();
@@ -59,6 +64,8 @@ private:
     void explain();
     void light();
     void refresh_lens();
+    /// Lets the lines of linked budgets follow when what the board gives has changed; what was undone stays undone.
+    void follow_linked();
     void write_clock(const std::string& port, double period, double duty);
     void write_delays(bool late);
     void fill_forms();
@@ -99,8 +106,9 @@ private:
     QLabel* gap_asks_;
     QLineEdit* gap_number_;
     QTimer typing_, oldest_;
-    std::string shown_;     ///< the file that the editor shows
-    bool typed_ = false;    ///< something is in the editor that is no edit yet
+    std::map<std::string, std::pair<double, double>> followed_;  ///< by group: most and least when it last followed
+    std::string shown_;                                          ///< the file that the editor shows
+    bool typed_ = false;                                         ///< something is in the editor that is no edit yet
     bool untaken_ = false;  ///< what was typed could not become an edit; it stays where it is
     bool filling_ = false;
 };

@@ -95,6 +95,19 @@ TEST(Tempo, ABudgetIsWrittenChangedAndLinkedByKeyboard) {
     EXPECT_DOUBLE_EQ(now.terms[1].max, 0.5);
     d.act("tempo.budget.write");
     ASSERT_TRUE(d.wait([&] { return !d.session().stale() && of("U2.rxc in").agrees(); }));
+    // Linked, the text follows by itself when a term moves; undone, it stays undone.
+    d.click("tempo.budget.link");
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(of("U2.rxc in").linked);
+    bars->setFocus();
+    bars->choose(1);
+    QTest::keyClick(bars, Qt::Key_Return);
+    line->setText(QStringLiteral("0.7"));
+    QTest::keyClick(line, Qt::Key_Return);
+    ASSERT_TRUE(d.wait([&] { return !d.session().stale() && of("U2.rxc in").agrees(); }));
+    d.window.desk().undo();
+    ASSERT_TRUE(d.settle());
+    EXPECT_FALSE(of("U2.rxc in").agrees());
 }
 
 TEST(Tempo, ARecipeIsSearchedAndWritten) {
