@@ -104,6 +104,7 @@ int main(int argc, char** argv) {
     kpeg::add_folder(app, run);
     kpeg::add_recipe(app, run);
     kpeg::add_budget(app, run);
+    kpeg::add_handoff(app, run);
     kpeg::add_make(app, run);
     kpeg::add_change(app, run);
     try {

@@ -4,6 +4,7 @@
 
 #include "core/base/output.hpp"
 #include "core/format/sdc/read.hpp"
+#include "core/format/sdc/as_used.hpp"
 #include "core/format/sdc/subset.hpp"
 #include "core/session/draft.hpp"
 #include "core/session/report_json.hpp"
@@ -18,7 +19,7 @@ namespace {
 
 struct Arguments {
     std::vector<std::string> files, netlists, libraries, models, allow;
-    std::string top, json, subset, draft, out;
+    std::string top, json, subset, used, draft, out;
 };
 
 kp::Message wrong(const std::string& text) {
@@ -26,14 +27,14 @@ kp::Message wrong(const std::string& text) {
 }
 
 int check(const Arguments& a) {
-    if (a.files.empty() || a.netlists.empty() || (a.json.empty() && a.subset.empty()))
+    if (a.files.empty() || a.netlists.empty() || (a.json.empty() && a.subset.empty() && a.used.empty()))
         return refuse(
-            {wrong("Name constraint files, --netlist, and --json or --standard-subset for the result; or "
+            {wrong("Name constraint files, --netlist, and --json, --standard-subset or --as-used for the result; or "
                    "--draft PROJECT with --out.")});
     auto inputs = a.files;
     for (const auto* list : {&a.netlists, &a.libraries, &a.models})
         inputs.insert(inputs.end(), list->begin(), list->end());
-    if (auto status = kp::check_outputs({a.json, a.subset}, inputs); !status) return refuse(status.messages());
+    if (auto status = kp::check_outputs({a.json, a.subset, a.used}, inputs); !status) return refuse(status.messages());
     const auto own_disk = kp::disk_with_pipes(inputs);
     auto& disk = *own_disk;
     const auto design = kp::load_design(disk, {a.netlists, a.libraries, a.models, a.top, {}});
@@ -55,6 +56,10 @@ int check(const Arguments& a) {
         std::string subset;
         for (const auto& s : scripts) subset += kp::sdc::standard_subset(s.text, s.file, constraints.messages);
         if (write_text(subset, a.subset, status) == unusable) return unusable;
+    }
+    if (!a.used.empty()) {
+        const auto used = kp::sdc::constraints_as_used(scripts, netlist, index, library, limits_of(a.files, a.allow));
+        if (write_text(used.text, a.used, status) == unusable) return unusable;
     }
     if (a.json.empty()) return status;
     return write_out(kp::sdc_json(constraints.messages, constraints.commands.size(), constraints.clocks.size()), a.json,
@@ -103,6 +108,7 @@ void add_sdc(CLI::App& app, Run& run) {
     c->add_option("--lib", a->libraries, "Liberty cell library");
     c->add_option("--models", a->models, "Verilog models of cells that no library has");
     c->add_option("--standard-subset", a->subset, "Writes the text without what is not standard SDC");
+    c->add_option("--as-used", a->used, "Writes all constraints evaluated, in one file, without Tcl");
     c->add_option("--draft", a->draft, "A project to draft the first constraints of");
     c->add_option("--out", a->out, "Where the draft goes");
     c->add_option("--json", a->json, "Where the result goes; - is standard output");

@@ -23,10 +23,7 @@ QString q(const std::string& s) {
 FactGroup before_power_on(const Session& s) {
     FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
     for (const auto& note : power_notes(s.world().board, s.project()))
-        g.facts.push_back({{},
-                           (note.done ? QStringLiteral("☑ ") : QStringLiteral("☐ ")) + q(note.text),
-                           note.done ? QObject::tr("seen to") : QString(),
-                           2});
+        g.facts.push_back({{}, q(note.text), note.done ? QObject::tr("seen to") : QObject::tr("to do"), 2});
     return g;
 }
 

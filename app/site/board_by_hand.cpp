@@ -107,7 +107,7 @@ void BoardByHand::before_power() {
     std::vector<Chooser::Item> items;
     const auto notes = power_notes(desk_.session().world().board, desk_.session().project());
     for (const auto& n : notes)
-        items.push_back({(n.done ? QStringLiteral("☑ ") : QStringLiteral("☐ ")) + q(n.text),
+        items.push_back({(n.done ? QStringLiteral("[x] ") : QStringLiteral("[  ] ")) + q(n.text),
                          n.done ? QObject::tr("seen to; take the tick away") : QObject::tr("tick it"),
                          [set, n] { set(n.text, n.done ? Tick::open : Tick::done); }});
     for (const auto& n : notes)

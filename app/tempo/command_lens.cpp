@@ -1,13 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/tempo/command_lens.hpp"
 
+#include "app/tempo/command_form_page.hpp"
+
 #include "app/shell/counted.hpp"
 #include "app/shell/row_sync.hpp"
 #include "app/theme/theme.hpp"
 
+#include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
+#include <QStackedWidget>
 #include <QTimer>
 #include <QTreeWidget>
 #include <QVBoxLayout>
@@ -22,8 +27,23 @@ QString q(const std::string& s) {
 }  // namespace
 
 CommandLens::CommandLens(Desk& desk)
-    : desk_(desk), commands_(new QTreeWidget), filter_(new QLineEdit), head_(new QLabel) {
-    auto* box = new QVBoxLayout(this);
+    : desk_(desk),
+      pages_(new QStackedWidget),
+      form_(new CommandFormPage(desk)),
+      commands_(new QTreeWidget),
+      filter_(new QLineEdit),
+      head_(new QLabel) {
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(pages_);
+    auto* page = new QWidget;
+    pages_->addWidget(page);
+    pages_->addWidget(form_);
+    connect(form_, &CommandFormPage::done, this, [this] {
+        pages_->setCurrentIndex(0);
+        commands_->setFocus();
+    });
+    auto* box = new QVBoxLayout(page);
     box->setContentsMargins(14, 8, 14, 6);
     filter_->setObjectName("tempo.commands.filter");
     filter_->setPlaceholderText(tr("filter by words of the command, its file or its reason"));
@@ -37,7 +57,17 @@ CommandLens::CommandLens(Desk& desk)
     box->addWidget(commands_, 1);
     head_->setWordWrap(true);
     head_->setProperty("role", "second");
-    box->addWidget(head_);
+    auto* foot = new QHBoxLayout;
+    foot->addWidget(head_, 1);
+    auto* fresh = new QPushButton(tr("New command…"));
+    fresh->setObjectName("tempo.commands.new");
+    foot->addWidget(fresh);
+    box->addLayout(foot);
+    connect(fresh, &QPushButton::clicked, this, [this] { open_form(nullptr); });
+    connect(commands_, &QTreeWidget::itemActivated, this, [this](QTreeWidgetItem* item) {
+        const int at = item->data(0, Qt::UserRole).toInt() - 1;
+        if (at >= 0 && at < static_cast<int>(list_.size())) open_form(&list_[static_cast<size_t>(at)]);
+    });
     connect(filter_, &QLineEdit::textChanged, this, &CommandLens::refresh);
     connect(commands_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item, int column) {
         if (!filling_ && column == 0) ticked(item);
@@ -49,6 +79,15 @@ CommandLens::CommandLens(Desk& desk)
         desk_.select({QStringLiteral("line"), QStringLiteral("%1:%2").arg(q(c.file)).arg(c.line)});
     };
     connect(commands_, &QTreeWidget::currentItemChanged, this, show);
+}
+
+void CommandLens::open_form(const ListedCommand* command) {
+    if (!desk_.has_session()) return;
+    if (command)
+        form_->show_command(*command);
+    else
+        form_->begin("create_clock");
+    if (!command || form_of(desk_.session().project(), *command)) pages_->setCurrentIndex(1);
 }
 
 void CommandLens::refresh() {

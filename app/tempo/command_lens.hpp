@@ -10,10 +10,14 @@
 
 class QLabel;
 class QLineEdit;
+class QPushButton;
+class QStackedWidget;
 class QTreeWidget;
 class QTreeWidgetItem;
 
 namespace kp::app {
+
+class CommandFormPage;
 
 class CommandLens : public QWidget {
     Q_OBJECT
@@ -21,11 +25,15 @@ public:
     explicit CommandLens(Desk& desk);
     void refresh();
     [[nodiscard]] const std::vector<ListedCommand>& list() const { return list_; }
+    /// The form of a command that is there, or of a new one.
+    void open_form(const ListedCommand* command);
 
 private:
     void ticked(QTreeWidgetItem* item);
     Desk& desk_;
     std::vector<ListedCommand> list_;
+    QStackedWidget* pages_;
+    CommandFormPage* form_;
     QTreeWidget* commands_;
     QLineEdit* filter_;
     QLabel* head_;

@@ -190,7 +190,7 @@ void RecipeLens::show_old() {
         const auto* seat = facts && !facts->port.empty() ? s.plan().seat(facts->port) : nullptr;
         const auto* osc = seat ? s.world().board.oscillator_at_pin(seat->on) : nullptr;
         if (const auto why = why_old(r, s.world().part, osc ? osc->mhz : 0, facts); !why.empty())
-            said << tr("◇ The recipe of %1 (%2:%3) is old: %4.").arg(q(r.cell), q(r.file)).arg(r.line).arg(q(why));
+            said << tr("The recipe of %1 (%2:%3) is old: %4.").arg(q(r.cell), q(r.file)).arg(r.line).arg(q(why));
     }
     old_->setText(said.join(QLatin1Char('\n')));
     old_->setVisible(!said.isEmpty());

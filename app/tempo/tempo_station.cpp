@@ -5,12 +5,16 @@
 #include "app/tempo/clock_chart.hpp"
 #include "app/tempo/command_lens.hpp"
 #include "app/tempo/draft_lens.hpp"
+#include "app/tempo/find_bar.hpp"
+#include "app/shell/ask_files.hpp"
 #include "app/tempo/recipe_lens.hpp"
 #include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/base/names.hpp"
+#include "core/base/output.hpp"
+#include "core/format/sdc/as_used.hpp"
 #include "core/format/sdc/table.hpp"
 #include "core/session/budget_edits.hpp"
 #include "core/session/clock_matrix.hpp"
@@ -112,6 +116,8 @@ QWidget* TempoStation::make_text_card() {
     explains_->setWordWrap(true);
     explains_->setProperty("role", "second");
     explains_->setContentsMargins(10, 2, 8, 0);
+    find_ = new FindBar(editor_);
+    left_box->addWidget(find_);
     left_box->addWidget(explains_);
     trouble_->setWordWrap(true);
     trouble_->setContentsMargins(10, 2, 8, 2);
@@ -209,6 +215,13 @@ void TempoStation::make_actions() {
     add_action("tempo.budget.write_all", tr("Write the lines of all budgets"), {}, [this] { budgets_->take_all(); });
     add_action("tempo.recipes", tr("Recipes: PLLs, counters, published rates"), {}, [this] { show_lens(recipe_lens); });
     add_action("tempo.commands", tr("All commands by class"), {}, [this] { show_lens(command_lens); });
+    add_action("tempo.form", tr("Form of the command under the cursor"), QKeySequence(QStringLiteral("Ctrl+Shift+F")),
+               [this] {
+                   const auto* here = command_here();
+                   const auto command = here ? std::optional(*here) : std::nullopt;
+                   show_lens(command_lens);
+                   commands_->open_form(command ? &*command : nullptr);
+               });
     add_action("tempo.coverage", tr("Coverage"), {}, [this] { show_lens(coverage_lens); });
     add_action("tempo.draft", tr("Draft a first constraint text"), {}, [this] {
         show_lens(draft_lens);
@@ -228,6 +241,13 @@ void TempoStation::make_actions() {
                });
     add_action("tempo.light", tr("Select what the command under the cursor hits"),
                QKeySequence(QStringLiteral("Ctrl+Shift+L")), [this] { light(); });
+    add_action("tempo.find", tr("Find and replace in the constraint text"), QKeySequence(QStringLiteral("Ctrl+F")),
+               [this] {
+                   desk_.go_to(Place::tempo);
+                   find_->begin();
+               });
+    add_action("tempo.as_used", tr("Write the constraints as they are used, without Tcl…"), {},
+               [this] { write_as_used(); });
     add_action("tempo.new_file", tr("Make a new constraint file"), {}, [this] { make_file(); });
 }
 
@@ -286,6 +306,31 @@ void TempoStation::follow_linked() {
     }
 }
 
+void TempoStation::write_as_used() {
+    if (!desk_.has_session()) return;
+    commit_text();
+    const auto& s = desk_.session();
+    const auto path = ask_where_to_save(this, tr("Write the constraints as they are used"),
+                                        q(join_path(s.document().folder(), "as-used.sdc")), tr("Constraints (*.sdc)"));
+    if (path.isEmpty()) return;
+    for (const auto& f : s.project().constraints)
+        if (same_file(join_path(s.document().folder(), f.path), path.toStdString()))
+            return desk_.say(tr("%1 is a constraint file of this project; choose another name.").arg(q(f.path)), true);
+    desk_.later<std::string>(
+        "as used", this,
+        [](const std::shared_ptr<const Snapshot>& now, const std::stop_token& stop) {
+            const auto& w = *now->world;
+            return sdc::constraints_as_used(analysis_scripts(*now->project, now->grounds->folder), w.netlist, *w.index,
+                                            w.library, script_limits(w, 10), stop)
+                .text;
+        },
+        [this, path](const std::string& text) {
+            const auto status = write_output(path.toStdString(), text);
+            desk_.say(status ? tr("The constraints as used are in %1.").arg(path) : q(status.first().sentence()),
+                      !status);
+        });
+}
+
 /// The lens that is seen; the others are filled when they are.
 void TempoStation::refresh_lens() {
     if (!desk_.has_session()) return;
@@ -298,13 +343,17 @@ void TempoStation::refresh_lens() {
     }
 }
 
-void TempoStation::explain() {
-    if (!desk_.has_session()) return explains_->clear();
-    const auto* f = file();
+const ListedCommand* TempoStation::command_here() const {
+    const auto* f = desk_.has_session() ? file() : nullptr;
     int line = 0, column = 0;
     editor_->getCursorPosition(&line, &column);
-    const auto* c =
-        f ? command_at(listed_, f->path, static_cast<size_t>(editor_->positionFromLineIndex(line, column))) : nullptr;
+    return f ? command_at(listed_, f->path, static_cast<size_t>(editor_->positionFromLineIndex(line, column)))
+             : nullptr;
+}
+
+void TempoStation::explain() {
+    if (!desk_.has_session()) return explains_->clear();
+    const auto* c = command_here();
     if (!c) return explains_->setText(tr("The cursor is in no command. Ctrl+Space completes."));
     const auto* row = sdc::find_command(c->name);
     QString text = QStringLiteral("<b>%1</b> ").arg(q(c->name).toHtmlEscaped());
@@ -316,11 +365,7 @@ void TempoStation::explain() {
 }
 
 void TempoStation::light() {
-    const auto* f = desk_.has_session() ? file() : nullptr;
-    int line = 0, column = 0;
-    editor_->getCursorPosition(&line, &column);
-    const auto* c =
-        f ? command_at(listed_, f->path, static_cast<size_t>(editor_->positionFromLineIndex(line, column))) : nullptr;
+    const auto* c = command_here();
     if (!c) return desk_.say(tr("The cursor is in no command."), true);
     Selection selection;
     for (const auto& o : c->objects) {

@@ -27,6 +27,7 @@ class BudgetLens;
 class ClockChart;
 class CommandLens;
 class DraftLens;
+class FindBar;
 class RecipeLens;
 class SdcEditor;
 
@@ -48,6 +49,8 @@ public:
     void show_alone(Shows what);
     /// A new constraint file, which receives new commands from now on.
     void make_file();
+    /// All constraints as they are used, evaluated and without Tcl, into a file that is asked for.
+    void write_as_used();
 
 private:
     QWidget* make_text_card();
@@ -63,6 +66,7 @@ private:
     /// What the command under the cursor is and hits.
     void explain();
     void light();
+    [[nodiscard]] const ListedCommand* command_here() const;
     void refresh_lens();
     /// Lets the lines of linked budgets follow when what the board gives has changed; what was undone stays undone.
     void follow_linked();
@@ -96,6 +100,7 @@ private:
     RecipeLens* recipes_;
     CommandLens* commands_;
     QLabel* explains_;
+    FindBar* find_ = nullptr;
     QTableWidget* matrix_;
     QLabel* pair_;
     std::vector<ListedCommand> listed_;  ///< of the text as it is, for what stands under the cursor

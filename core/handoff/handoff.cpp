@@ -3,8 +3,11 @@
 // never written over.
 #include "core/handoff/handoff.hpp"
 
+#include "core/handoff/bundle.hpp"
+
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
+#include "core/base/version.hpp"
 #include "core/format/json/json_text.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/model/timing_words.hpp"
@@ -63,7 +66,6 @@ std::string report_html(const Session& session) {
     d.set("board", session.world().board.name);
     d.set("revision", session.world().board.revision);
     d.set("top", session.world().netlist.top);
-    d.set("time", utc_now());
     if (const auto c = count(session.findings()); c.stops > 0) {
         m::data stops;
         stops.set("count", std::to_string(c.stops));
@@ -166,34 +168,9 @@ Json own_file(const std::string& name, const std::string& text, const std::strin
     return j;
 }
 
-}  // namespace
-
-Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Session& session) {
+/// What somebody decided: waivers, what stays open, what was seen to.
+void add_decisions(const Session& session, Json& manifest) {
     const auto& p = session.project();
-    std::map<std::string, std::string> files, from;
-    files["pins.csv"] = pin_sheet_csv(session.world(), p);
-    const auto sheet = template_input(session, count(session.findings()).stops);
-    files["pins.md"] = markdown_sheet(sheet);
-    files["pins.html"] = html_sheet(sheet);
-    files["report.html"] = report_html(session);
-    Json order = Json::array();
-    for (const auto& file : p.constraints) {
-        if (!file.handoff) continue;
-        const auto name = free_name(file.path, files);
-        files[name] = file.text;
-        from[name] = file.path;
-        order.push_back(json_safe(name));
-    }
-    Json manifest{{"schema", "kitepeg.manifest/1"},
-                  {"project", json_safe(p.name)},
-                  {"part", p.part},
-                  {"board", session.world().board.name},
-                  {"top", json_safe(session.world().netlist.top)},
-                  {"written", utc_now()},
-                  {"constraints_in_order", order}};
-    const auto counts = count(session.findings());
-    manifest["findings"] = {{"stops", counts.stops}, {"cautions", counts.cautions}, {"waived", counts.waived}};
-    manifest["timing"] = timing_summary(session.analysis().timing());
     manifest["waivers"] = Json::array();
     for (const auto& f : session.findings())
         if (f.waived)
@@ -212,6 +189,48 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
     manifest["before_power_on"] = Json::array();
     for (const auto& note : power_notes(session.world().board, p))
         manifest["before_power_on"].push_back({{"text", json_safe(note.text)}, {"done", note.done}});
+}
+
+}  // namespace
+
+Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Session& session,
+                                                        const std::string& despite) {
+    const auto& p = session.project();
+    std::map<std::string, std::string> files, from;
+    files["pins.csv"] = pin_sheet_csv(session.world(), p);
+    auto sheet = template_input(session, count(session.findings()).stops);
+    sheet.time.clear();  // the same project gives the same bytes, whenever
+    files["pins.md"] = markdown_sheet(sheet);
+    files["pins.html"] = html_sheet(sheet);
+    files["report.html"] = report_html(session);
+    Json order = Json::array();
+    for (const auto& file : p.constraints) {
+        if (!file.handoff) continue;
+        const auto name = free_name(file.path, files);
+        files[name] = file.text;
+        from[name] = file.path;
+        order.push_back(json_safe(name));
+    }
+    auto more = bundle_files(disk, session, [&](const std::string& path) { return free_name(path, files); });
+    if (!more) return more.messages();
+    Json design = Json::array();
+    for (auto& file : more.value()) {
+        // Two of one name: the second is named after its folder.
+        const auto name =
+            files.contains(file.name) ? free_name(file.from.empty() ? file.name : file.from, files) : file.name;
+        if (!file.from.empty()) from[name] = file.from;
+        if (file.role == "netlist" || file.role == "source") design.push_back(json_safe(name));
+        files[name] = std::move(file.text);
+    }
+    Json manifest{{"schema", "kitepeg.manifest/1"},      {"version", program_version},
+                  {"project", json_safe(p.name)},        {"part", p.part},
+                  {"board", session.world().board.name}, {"top", json_safe(session.world().netlist.top)},
+                  {"design_in_order", design},           {"constraints_in_order", order}};
+    const auto counts = count(session.findings());
+    manifest["findings"] = {{"stops", counts.stops}, {"cautions", counts.cautions}, {"waived", counts.waived}};
+    if (!despite.empty()) manifest["despite_open_stops"] = json_safe(despite);
+    manifest["timing"] = timing_summary(session.analysis().timing());
+    add_decisions(session, manifest);
     manifest["inputs"] = Json::array();
     for (const auto& f : session.world().files) {
         auto text = disk.read(f.full);
@@ -227,7 +246,8 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
     return files;
 }
 
-Status write_handoff(Disk& disk, const Session& session, const std::string& given, bool despite_stops) {
+Status write_handoff(Disk& disk, const Session& session, const std::string& given, bool despite_stops,
+                     const std::string& reason, std::vector<std::string>* written) {
     // Behind a link that leads to nothing yet, the folder is made where it leads.
     const auto folder = disk.kind(given) == FileKind::link ? disk.real_path(given) : given;
     const auto counts = count(session.findings());
@@ -243,7 +263,7 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
                        0,
                        0};
     if (auto why = session.document().reach().refuse(folder)) return std::move(*why);
-    auto made = make_handoff(disk, session);
+    auto made = make_handoff(disk, session, counts.stops > 0 ? reason : std::string());
     if (!made) return made.messages();
     const auto& files = made.value();
     const auto earlier = earlier_files(disk, folder);
@@ -269,6 +289,8 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     for (const auto& [name, text] : files)
         if (name != "manifest.json")
             if (auto status = replace_file(disk, join_path(folder, name), text); !status) return status;
+    if (written)
+        for (const auto& [name, text] : files) written->push_back(name);
     return replace_file(disk, join_path(folder, "manifest.json"), files.at("manifest.json"));
 }
 

@@ -23,11 +23,15 @@ namespace kp {
 /// name of another file of the bundle, that of their folder in front. The manifest names each file with its SHA-256 and
 /// where it came from, and each input of the project (netlist, delays, cells, part, board) with its SHA-256. Errors: an
 /// input that cannot be read.
-[[nodiscard]] Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Session& session);
+/// `despite`: why it is written although stops are open; the manifest says so. The same project gives the same bytes.
+[[nodiscard]] Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Session& session,
+                                                                      const std::string& despite = {});
 /// Writes the bundle into `folder`. What an earlier handoff wrote there and nobody changed is replaced or, when it is
 /// no longer part of the bundle, removed; any other file of the same name is an error. Errors: open stops (unless
 /// `despite_stops`), an analysis that is not of the present state, a folder outside of the project's that is not
 /// allowed (code "outside"), the disk's. Everything is checked before anything is written.
-[[nodiscard]] Status write_handoff(Disk& disk, const Session& session, const std::string& folder, bool despite_stops);
+/// `reason` for the manifest, when stops are open. `written`: the names of the files, when somebody asks.
+[[nodiscard]] Status write_handoff(Disk& disk, const Session& session, const std::string& folder, bool despite_stops,
+                                   const std::string& reason = {}, std::vector<std::string>* written = nullptr);
 
 }  // namespace kp

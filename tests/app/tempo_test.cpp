@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Tempo as a hand uses it: from an empty text to full coverage, budgets, recipes, and the switch of commands.
+#include "app/shell/ask_files.hpp"
 #include "app/shell/chooser.hpp"
 #include "app/tempo/budget_bars.hpp"
 #include "app/tempo/budget_lens.hpp"
@@ -10,7 +11,10 @@
 #include "core/session/recipes.hpp"
 #include "tests/app/harness.hpp"
 
+#include <QComboBox>
+#include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QTreeWidget>
 
 namespace kp::app::test {
@@ -159,6 +163,65 @@ TEST(Tempo, ACommandIsSwitchedOffAndOnAndExplained) {
     })) << d.find<QLabel>("tempo.explains")->text().toStdString();
     d.act("tempo.light");
     EXPECT_EQ(d.window.desk().selection().kind, QStringLiteral("port"));
+}
+
+TEST(Tempo, FindAndReplaceIsOneUndoAndAsUsedIsWritten) {
+    Driver d;
+    ASSERT_TRUE(d.settle());
+    d.act("tempo.find");
+    d.find<QLineEdit>("tempo.find.what")->setText(QStringLiteral("osc_20"));
+    d.find<QLineEdit>("tempo.find.with")->setText(QStringLiteral("wind"));
+    const auto before = d.session().project().constraints[0].text;
+    d.click("tempo.find.all");
+    ASSERT_TRUE(d.wait([&] { return d.session().project().constraints[0].text.find("osc_20") == std::string::npos; }));
+    EXPECT_NE(d.session().project().constraints[0].text.find("create_clock -name wind"), std::string::npos);
+    d.window.desk().undo();
+    EXPECT_EQ(d.session().project().constraints[0].text, before);
+    ASSERT_TRUE(d.settle());
+    const auto kept = file_questions();
+    const auto path = d.folder.path() + QStringLiteral("/used.sdc");
+    file_questions().save = [&](QWidget*, const QString&, const QString&, const QString&) { return path; };
+    d.act("tempo.as_used");
+    EXPECT_TRUE(d.wait([&] { return QFile::exists(path); }));
+    QFile used(path);
+    ASSERT_TRUE(used.open(QIODevice::ReadOnly));
+    const auto text = used.readAll();
+    EXPECT_TRUE(text.contains("set_input_delay -clock osc_20 -max 6.2 [get_ports {"));
+    EXPECT_FALSE(text.contains("expr"));
+    file_questions() = kept;
+}
+
+TEST(Tempo, AnyCommandIsWrittenByItsFormWithAPicker) {
+    Driver d;
+    ASSERT_TRUE(d.settle());
+    d.act("tempo.commands");
+    d.click("tempo.commands.new");
+    auto* name = d.find<QComboBox>("tempo.form.name");
+    name->setCurrentText(QStringLiteral("set_max_delay"));
+    auto* kind = d.find<QComboBox>("tempo.form.kind");
+    kind->setCurrentIndex(0);
+    d.find<QLineEdit>("tempo.form.filter")->setText(QStringLiteral("tone"));
+    auto* objects = d.find<QListWidget>("tempo.form.objects");
+    ASSERT_EQ(objects->count(), 1);
+    objects->setCurrentRow(0);
+    auto* to = d.find<QLineEdit>("tempo.form.value-to");
+    to->setFocus();
+    d.click("tempo.form.put");
+    if (to->text().isEmpty()) {  // without a window manager nothing gets the focus
+        to->setText(QStringLiteral("[get_ports tone]"));
+        QTest::keyClick(to, Qt::Key_End);
+        QTest::keyClick(to, Qt::Key_Space);
+    }
+    auto* value = d.find<QLineEdit>("tempo.form.value");
+    value->clear();
+    QTest::keyClicks(value, "7.5");
+    QTest::keyClicks(to, " ");
+    d.click("tempo.form.write");
+    ASSERT_TRUE(d.settle());
+    bool there = false;
+    for (const auto& f : d.session().project().constraints)
+        there |= f.text.find("set_max_delay -to [get_ports tone] 7.5") != std::string::npos;
+    EXPECT_TRUE(there);
 }
 
 TEST(Tempo, TheTextAloneHasRoomForALineOf110Columns) {

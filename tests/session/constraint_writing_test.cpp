@@ -3,7 +3,9 @@
 #include "core/base/memory_disk.hpp"
 #include "core/base/text.hpp"
 #include "core/session/budget_edits.hpp"
+#include "core/format/sdc/as_used.hpp"
 #include "core/session/clock_matrix.hpp"
+#include "core/session/command_form.hpp"
 #include "core/session/command_list.hpp"
 #include "core/session/data_folder.hpp"
 #include "core/session/draft.hpp"
@@ -144,6 +146,32 @@ TEST(Budgets, ALinkedOneFollowsTheBoard) {
     ASSERT_TRUE(s->apply(edit));
     s->analyse_now();
     EXPECT_TRUE(follow_board(*s).empty());
+}
+
+// Written out without Tcl the constraints say what they said: the same slack at every endpoint.
+TEST(AsUsed, SaysTheSameWithoutTcl) {
+    for (const char* path : {"profiler/profiler-closed.kpeg", "profiler/profiler.kpeg", "vane/vane.kpeg"}) {
+        const auto s = demo(path);
+        const auto used = sdc::constraints_as_used(analysis_scripts(s->project(), s->document().folder()),
+                                                   s->world().netlist, *s->world().index, s->world().library);
+        for (const char* word : {"foreach", "$", "eval", "proc", "["}) {
+            if (*word == '[') continue;
+            EXPECT_EQ(used.text.find(word), std::string::npos) << word;
+        }
+        Project p = s->project();
+        SdcFile f;
+        f.path = "used.sdc";
+        f.text = used.text;
+        p.constraints = {f};
+        const auto again = analyse(s->world(), p, s->document().folder(), {});
+        const auto &a = s->analysis().timing(), &b = again->timing();
+        EXPECT_EQ(a.setup.wns, b.setup.wns) << path;
+        EXPECT_EQ(a.setup.tns, b.setup.tns);
+        EXPECT_EQ(a.hold.tns, b.hold.tns);
+        EXPECT_EQ(a.coverage.constrained, b.coverage.constrained);
+        EXPECT_EQ(again->constraints().io_delays.size(), s->analysis().constraints().io_delays.size());
+        EXPECT_EQ(again->constraints().exceptions.size(), s->analysis().constraints().exceptions.size());
+    }
 }
 
 TEST(ClockMatrix, TellsHowEachPairStands) {
@@ -287,6 +315,92 @@ std::string random_file(std::mt19937& random) {
     }
     if (random() % 3 == 0 && !out.empty()) out.erase(out.size() - end.size());
     return out;
+}
+
+// A form's edit touches the command's own bytes only, and only those of the words that changed; taken back it is as
+// before.
+TEST(CommandForm, ChangesOneWordOfOneCommandInAnyFile) {
+    std::mt19937 random(11);
+    int changed = 0, refused = 0;
+    for (int round = 0; round < 600; ++round) {
+        Project p;
+        SdcFile f;
+        f.path = "a.sdc";
+        f.text = random_file(random);
+        p.constraints = {f};
+        for (const auto& command : list_commands(p, {}, {})) {
+            const auto form = form_of(p, command);
+            EXPECT_EQ(form.has_value(), command.on && command.written_out) << command.text;
+            if (!form) continue;
+            EXPECT_TRUE(form_edit(p, *form, *form).value().empty()) << "nothing changed, so nothing is written";
+            auto next = *form;
+            auto& field = next.fields[random() % next.fields.size()];
+            if (field.takes == sdc::Takes::flag) {
+                field.given = !field.given;
+            } else if (field.given && !field.option.empty() && random() % 3 == 0) {
+                field.given = false;
+            } else {
+                field.given = true;
+                static const char* const values[] = {"7.25", "{a b}", "[get_ports z]", "two words", "{open", "", "$n"};
+                field.value = values[random() % std::size(values)];
+            }
+            const auto edit = form_edit(p, *form, next);
+            if (!edit) {
+                ++refused;
+                continue;
+            }
+            Project then = p;
+            ASSERT_TRUE(kp::apply(then, edit.value()));
+            const auto& after = then.constraints[0].text;
+            EXPECT_TRUE(after.starts_with(f.text.substr(0, command.span.begin)));
+            EXPECT_TRUE(after.ends_with(f.text.substr(command.span.end))) << after;
+            // Read again it says what the form said.
+            const auto now = list_commands(then, {}, {});
+            const auto same = std::find_if(now.begin(), now.end(), [&](const ListedCommand& c) {
+                return c.on && c.span.begin == command.span.begin;
+            });
+            ASSERT_NE(same, now.end()) << after;
+            const auto again = form_of(then, *same);
+            ASSERT_TRUE(again) << same->text;
+            for (const auto& wanted : next.fields) {
+                if (!wanted.given) continue;
+                const auto there = std::count_if(again->fields.begin(), again->fields.end(), [&](const FormField& x) {
+                    return x.option == wanted.option && x.given == wanted.given &&
+                           (!x.given || x.value == wanted.value);
+                });
+                EXPECT_GE(there, 1) << wanted.option << " in " << same->text;
+            }
+            const auto given = [](const CommandForm& x) {
+                return std::count_if(x.fields.begin(), x.fields.end(), [](const FormField& y) { return y.given; });
+            };
+            EXPECT_EQ(given(*again), given(next)) << after;
+            ASSERT_TRUE(kp::apply(then, edit.value().inverse()));
+            EXPECT_EQ(then.constraints[0].text, f.text);
+            ++changed;
+        }
+    }
+    EXPECT_GT(changed, 500);
+    EXPECT_GT(refused, 20);
+}
+
+TEST(CommandForm, EveryCommandOfTheTableHasOne) {
+    for (const auto& row : sdc::commands()) {
+        auto form = fresh_form(row.name);
+        ASSERT_TRUE(form) << row.name;
+        for (auto& f : form->fields)
+            if (f.given) f.value = "x";
+        const auto text = form_text(*form);
+        ASSERT_TRUE(text) << row.name << ": " << text.first().text;
+        EXPECT_TRUE(text.value().starts_with(row.name));
+    }
+    EXPECT_FALSE(fresh_form("foreach"));
+    auto clock = *fresh_form("create_clock");
+    for (auto& f : clock.fields) {
+        if (f.option == "-period") f.given = true, f.value = "ten";
+    }
+    EXPECT_EQ(form_text(clock).first().text, "-period: 'ten' is no number.");
+    EXPECT_EQ(query_of(ObjectKind::port, {"a[0]", "b"}), "[get_ports {{a[0]} b}]");
+    EXPECT_EQ(query_of(ObjectKind::clock, {"c"}), "[get_clocks c]");
 }
 
 TEST(Commands, ASwitchChangesOneCommandAndBackIsToTheByte) {

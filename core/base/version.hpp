@@ -1,0 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+namespace kp {
+
+/// Of the program, as CMakeLists.txt names it.
+inline constexpr const char* program_version = "0.1.0";
+
+}  // namespace kp
