@@ -404,8 +404,8 @@ def saltmarsh():
     # Ethernet PHY; data sheet numbers of its receiver and driver with internal delay: RGMII 2.0, from memory.
     reads = {"clock": "txc", "setup_ns": 1.0, "hold_ns": 1.0}
     drives = {"clock": "rxc", "out_min_ns": 1.2, "out_max_ns": 2.8}
-    phy = [terminal("txc", "reads", V25, 0)] + [terminal(f"txd{i}", "reads", V25, 1 + i, **reads) for i in range(4)] + [terminal("tx_ctl", "reads", V25, 5, **reads)]
-    phy += [terminal("rxc", "drives", V25, 6)] + [terminal(f"rxd{i}", "drives", V25, 7 + i, **drives) for i in range(4)] + [terminal("rx_ctl", "drives", V25, 11, **drives)]
+    phy = [terminal("txc", "reads", V25, 0, clock_delay_ns=2.0)] + [terminal(f"txd{i}", "reads", V25, 1 + i, **reads) for i in range(4)] + [terminal("tx_ctl", "reads", V25, 5, **reads)]
+    phy += [terminal("rxc", "drives", V25, 6, clock_mhz=125)] + [terminal(f"rxd{i}", "drives", V25, 7 + i, **drives) for i in range(4)] + [terminal("rx_ctl", "drives", V25, 11, **drives)]
     phy += [terminal("mdc", "reads", V25, 12), terminal("mdio", "both", V25, 13), terminal("phy_rst_n", "reads", V25, 14, "low", must="drive")]
     w.add("U2", "rgmii", "ethernet", "Ethernet PHY", 100, 34, 16, 16, phy)
     w.one("3", "U2.rxc", kind="clock", series_ohm=22, low=30, high=34)
@@ -432,7 +432,7 @@ def saltmarsh():
     w.add("U3", "ddr", "memory", "memory 16 bit", 56, 74, 24, 12, mem)
     # Converter with forwarded clock: its data change around the middle between the edges, a quarter of 6.667 ns behind each.
     late = {"clock": "dco_p", "out_min_ns": 1.37, "out_max_ns": 1.97}
-    adc = [terminal("dco_p", "drives", LVDS, 0), terminal("dco_n", "drives", LVDS, 1), terminal("fr_p", "drives", LVDS, 2, **late), terminal("fr_n", "drives", LVDS, 3, **late)]
+    adc = [terminal("dco_p", "drives", LVDS, 0, clock_mhz=150), terminal("dco_n", "drives", LVDS, 1, clock_mhz=150), terminal("fr_p", "drives", LVDS, 2, **late), terminal("fr_n", "drives", LVDS, 3, **late)]
     w.pair("6", "U4.dco_p", "U4.dco_n", kind=("clock",), low=40, high=41)
     w.pair("6", "U4.fr_p", "U4.fr_n", low=40, high=41)
     for i in range(4):

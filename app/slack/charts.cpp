@@ -76,11 +76,19 @@ void SpreadChart::draw(QPainter& p) {
     }
 }
 
-void PathRibbon::show_path(const TimingPath* path, const ClockReport* launch, const ClockReport* capture) {
+void PathRibbon::show_path(const TimingPath* path, const ClockReport* launch, const ClockReport* capture,
+                           const QString& why) {
     any_ = path != nullptr;
     if (path) path_ = *path;
     launch_ = launch ? *launch : ClockReport{};
     capture_ = capture ? *capture : ClockReport{};
+    why_ = why;
+    // Times count from the launching edge, which may lie thousands of ns behind the start of the waves.
+    edge_ = path_.launch_edge;
+    for (double* time : {&path_.launch_edge, &path_.capture_edge, &path_.arrival, &path_.required}) *time -= edge_;
+    for (auto* clock : {&launch_, &capture_})
+        for (auto& at : clock->waveform)
+            if (clock->period > 0) at -= std::fmod(edge_, clock->period);
     update();
 }
 
@@ -120,11 +128,12 @@ void PathRibbon::draw(QPainter& p) {
     const auto& path = path_;
     text(p, {14, 7, width() - 28.0, 20}, Qt::AlignVCenter,
          QStringLiteral("%1 → %2").arg(q(path.startpoint), q(path.endpoint)), mono(13, true), t.ink, true);
-    const bool late = path.check == "setup" || path.check == "recovery";
+    const bool late = path.check == "setup" || path.check == "recovery", met = path.slack >= 0;
     QString under = path.capture_clock.empty() ? tr("limit %1 ns").arg(ns(path.required))
-                                               : tr("launched at %1, captured at %2, must be there %3 %4 ns")
-                                                     .arg(ns(path.launch_edge), ns(path.capture_edge),
+                                               : tr("launched at 0 (edge %1), captured at %2, must be there %3 %4 ns")
+                                                     .arg(ns(edge_), ns(path.capture_edge),
                                                           late ? tr("by") : tr("not before"), ns(path.required));
+    if (!met) under += QStringLiteral(" · ") + why_;
     if (!path.exception.empty()) under += QStringLiteral(" · ") + q(path.exception);
     text(p, {14, 27, width() - 28.0, 17}, Qt::AlignVCenter, under, words(11.5), t.second, true);
 
@@ -172,7 +181,6 @@ void PathRibbon::draw(QPainter& p) {
     const QString must = late ? tr("must be here") : tr("not before here");
     text(p, {std::clamp(need - 110, 4.0, width() - 114.0), y + h + 16, 110, 16}, Qt::AlignVCenter | Qt::AlignRight,
          must, words(11.5), t.ink);
-    const bool met = path.slack >= 0;
     const QString verdict = met ? tr("%1 ns to spare").arg(ns(path.slack))
                                 : (late ? tr("late by %1 ns") : tr("early by %1 ns")).arg(ns(-path.slack));
     const double after = axis.x(std::max(path.arrival, late ? path.arrival : path.required)) + 8;

@@ -33,7 +33,9 @@ private:
 class PathRibbon : public Canvas {
     Q_OBJECT
 public:
-    void show_path(const TimingPath* path, const ClockReport* launch, const ClockReport* capture);
+    /// `why`: of a path that fails, why it does.
+    void show_path(const TimingPath* path, const ClockReport* launch, const ClockReport* capture,
+                   const QString& why = {});
     /// What stands there while no path is shown.
     void say(const QString& words);
 
@@ -42,7 +44,9 @@ protected:
 
 private:
     QString says_;
-    TimingPath path_;
+    TimingPath path_;  ///< its times count from the launching edge
+    double edge_ = 0;  ///< where that lies, ns
+    QString why_;
     ClockReport launch_, capture_;
     bool any_ = false;
 };

@@ -3,6 +3,8 @@
 
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
+#include "core/model/path_cause.hpp"
+#include "core/model/path_query.hpp"
 #include "core/model/timing_words.hpp"
 
 #include <algorithm>
@@ -44,22 +46,19 @@ bool EndpointModel::listed(const EndpointSlack& e) const {
 std::vector<int> EndpointModel::rows_for(const QString& filter) const {
     std::vector<int> out;
     if (!report_) return out;
-    const std::string wanted = lower(filter.toStdString());
-    const auto meets = [&](const std::string& from, const std::string& to) {
-        return wanted.empty() || lower(to).find(wanted) != std::string::npos ||
-               lower(from).find(wanted) != std::string::npos;
-    };
+    // A line that is being typed may not be whole yet; what it says so far shows nothing wrong.
+    const auto parsed = PathQuery::parse(filter.toStdString());
+    const auto query = parsed ? parsed.value() : PathQuery();
     if (kind_ == Kind::unconstrained) {
         for (size_t i = 0; i < report_->unconstrained.size(); ++i)
-            if (const auto& u = report_->unconstrained[i]; meets(u.startpoint, u.endpoint))
-                out.push_back(static_cast<int>(i));
+            if (query.fits(report_->unconstrained[i])) out.push_back(static_cast<int>(i));
         return out;
     }
     for (size_t i = 0; i < report_->endpoints.size(); ++i) {
         const auto& e = report_->endpoints[i];
         if (!listed(e)) continue;
-        const int path = wanted.empty() ? -1 : lookup_->path_of(e);
-        if (meets(path < 0 ? std::string() : report_->paths[static_cast<size_t>(path)].startpoint, e.endpoint))
+        const int at = query.needs_path() ? lookup_->path_of(e) : -1;
+        if (query.fits(e, at < 0 ? nullptr : &report_->paths[static_cast<size_t>(at)], report_->clocks))
             out.push_back(static_cast<int>(i));
     }
     return out;
@@ -177,7 +176,9 @@ QString EndpointModel::text(int row, int column) const {
                        ? q(e.launch_clock)
                        : QStringLiteral("%1 → %2").arg(q(e.launch_clock), q(e.capture_clock));
         case delay_column: return path ? ns(path->arrival - path->launch_edge) : QString();
-        case mostly_column: return path ? mostly(*path) : QString();
+        case mostly_column:
+            if (!path) return {};
+            return path->slack < 0 ? q(name_of(why_failing(*path, report_->clocks).cause)) : mostly(*path);
         default: return {};
     }
 }
@@ -196,6 +197,11 @@ QVariant EndpointModel::data(const QModelIndex& at, int role) const {
             return report_->endpoints[static_cast<size_t>(rows_[static_cast<size_t>(at.row())])].slack < 0
                        ? QVariant(theme().stop)
                        : QVariant();
+        case Qt::ToolTipRole: {
+            const int path = path_at(at.row());
+            if (at.column() != mostly_column || path < 0) return {};
+            return q(why_failing(report_->paths[static_cast<size_t>(path)], report_->clocks).text);
+        }
         default: return {};
     }
 }
@@ -205,7 +211,7 @@ QVariant EndpointModel::headerData(int section, Qt::Orientation orientation, int
     if (role == Qt::TextAlignmentRole && (section == slack_column || section == delay_column))
         return int(Qt::AlignRight | Qt::AlignVCenter);
     if (role != Qt::DisplayRole) return {};
-    const QString names[] = {tr("slack, ns"), tr("from"), tr("to"), tr("clocks"), tr("delay, ns"), tr("dominated by")};
+    const QString names[] = {tr("slack, ns"), tr("from"), tr("to"), tr("clocks"), tr("delay, ns"), tr("cause")};
     return section < columns ? names[section] : QString();
 }
 

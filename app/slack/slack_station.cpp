@@ -4,10 +4,14 @@
 #include "app/slack/charts.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
+#include "core/model/path_cause.hpp"
+#include "core/model/path_query.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/session/what_if.hpp"
 #include "core/timing/clocks.hpp"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QButtonGroup>
 #include <QFrame>
 #include <QHBoxLayout>
@@ -80,7 +84,8 @@ void SlackStation::build() {
     under_->setProperty("role", "second");
     filter_->setPlaceholderText(tr("filter endpoints"));
     filter_->setAccessibleName(tr("Filter endpoints"));
-    filter_->setMaximumWidth(190);
+    filter_->setMaximumWidth(230);
+    filter_->setToolTip(tr("Words, and from: to: through: clock: cause: slack<0 slack>1 levels>8, with * and ?"));
     filter_->setObjectName("slack.filter");
     list_->setObjectName("slack.list");
     list_->setModel(model_);
@@ -145,6 +150,7 @@ void SlackStation::build_card() {
 }
 
 void SlackStation::connect_all() {
+    add_action("slack.copy", tr("Copy the path as a table of text"), {}, [this] { copy_path(); });
     connect(what_if_, &QLineEdit::returnPressed, this, [this] { ask_what_if(); });
     connect(what_if_, &QLineEdit::textEdited, this, [this] { forget_answer(); });
     connect(missing_, &QPushButton::clicked, this, [this] {
@@ -223,6 +229,24 @@ void SlackStation::refresh() {
     fill_list();
 }
 
+namespace {
+/// Why a filter shows nothing.
+QString filter_says(const QString& text) {
+    const auto parsed = PathQuery::parse(text.toStdString());
+    return parsed ? QObject::tr("No endpoint is like that.") : q(parsed.first().text);
+}
+}  // namespace
+
+/// The path that is shown, as a table of text.
+void SlackStation::copy_path() {
+    if (!desk_.has_session()) return;
+    const auto& r = desk_.session().analysis().timing();
+    const int at = model_->path_at(list_->currentIndex().row());
+    if (at < 0) return desk_.say(tr("Choose an endpoint with a path first."), true);
+    QApplication::clipboard()->setText(q(path_table(r.paths[static_cast<size_t>(at)])));
+    desk_.say(tr("The path is on the clipboard, as a table."));
+}
+
 void SlackStation::fill_list() {
     using Kind = EndpointModel::Kind;
     const auto& a = desk_.session().analysis();
@@ -249,7 +273,7 @@ void SlackStation::fill_list() {
             ? tr("unconstrained paths have a delay, but no slack")
             : tr("endpoints by %1 slack, ns").arg(others ? tr("recovery, removal, pulse width and period") : q(check)));
     ribbon_->say(model_->rowCount() > 0       ? tr("Choose an endpoint above to see its worst path.")
-                 : !filter_->text().isEmpty() ? tr("No endpoint is named so.")
+                 : !filter_->text().isEmpty() ? filter_says(filter_->text())
                  : free_->isChecked()
                      ? tr("Every path is constrained.")
                      : tr("Nothing has %1 check yet. Tempo (Alt+4) proposes a line for each gap under Coverage.")
@@ -269,7 +293,7 @@ void SlackStation::show_path() {
         if (c.name == path.launch_clock) launch = &c;
         if (c.name == path.capture_clock) capture = &c;
     }
-    ribbon_->show_path(&path, launch, capture);
+    ribbon_->show_path(&path, launch, capture, path.slack < 0 ? q(why_failing(path, r.clocks).text) : QString());
     // Only who goes to a path selects its port; a list that is filled again does not touch the selection and its
     // history.
     if (!filling_ && desk_.session().plan().port(path.endpoint))

@@ -33,6 +33,7 @@ public:
 private:
     void fill_list();
     void show_path();
+    void copy_path();
     void build();
     void build_card();
     void connect_all();
