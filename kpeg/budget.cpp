@@ -3,8 +3,10 @@
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/session/budget_edits.hpp"
+#include "core/session/draft.hpp"
 #include "kpeg/commands.hpp"
 
+#include <algorithm>
 #include <memory>
 
 namespace kpeg {
@@ -32,14 +34,39 @@ kp::Json budget_json(const kp::clocks::Budget& b) {
             {"clock", b.clock.empty() ? kp::Json(nullptr) : kp::Json(kp::json_safe(b.clock))},
             {"arrangement", kp::clocks::name_of(b.arrangement)},
             {"edges", std::move(edges)},
-            {"max", timed ? kp::Json(b.max) : kp::Json(nullptr)},
-            {"min", timed ? kp::Json(b.min) : kp::Json(nullptr)},
+            {"max", b.max},  // 0 where there is no promise: no terms add up to it
+            {"min", b.min},
             {"terms", std::move(terms)},
             {"sdc", std::move(lines)},
             {"linked", b.linked},
             {"in_force", b.in_force ? kp::Json{{"max", b.in_force->max}, {"min", b.in_force->min}} : kp::Json(nullptr)},
             {"agrees", b.agrees()},
             {"why", kp::json_safe(b.why)}};
+}
+
+/// The budgets; where one waits for a clock that nobody defined, with the command that defines it in front of its own.
+std::vector<kp::clocks::Budget> with_clocks(const kp::Session& s) {
+    auto list = kp::budgets_of(s);
+    const auto waits = [](const kp::clocks::Budget& b) { return b.sdc.empty(); };
+    if (std::none_of(list.begin(), list.end(), waits)) return list;
+    const auto clocks = kp::draft_clocks(s.world(), s.project(), s.document().folder(), {});
+    if (!clocks || clocks.value().empty()) return list;
+    kp::Project project = s.project();
+    kp::SdcFile file;
+    file.path = "clocks of a draft.sdc";
+    file.text = kp::draft_text(clocks.value(), "clocks");
+    project.constraints.push_back(file);
+    const auto analysis = kp::analyse(s.world(), project, s.document().folder(), kp::TimingOptions{});
+    const kp::Plan plan(s.world().part, s.world().board, s.world().standards, s.world().netlist.ports, project,
+                        analysis->design().ports);
+    auto then = kp::budgets_of(s.world(), *analysis, plan);
+    for (auto& b : then) {
+        if (b.arrangement == kp::clocks::Arrangement::asynchronous || b.sdc.empty()) continue;
+        std::vector<std::string> lines;
+        for (const auto& line : clocks.value()) lines.push_back(line.text);
+        b.sdc.insert(b.sdc.begin(), lines.begin(), lines.end());
+    }
+    return then;
 }
 
 int budget(const Arguments& a) {
@@ -50,7 +77,7 @@ int budget(const Arguments& a) {
     s.analyse_now();
     kp::Json groups = kp::Json::array();
     std::vector<std::string> names;
-    for (const auto& b : kp::budgets_of(s)) {
+    for (const auto& b : with_clocks(s)) {
         names.push_back(b.name);
         if (a.group.empty() || a.group == b.name) groups.push_back(budget_json(b));
     }

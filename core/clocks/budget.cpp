@@ -44,6 +44,7 @@ struct Member {
     bool rise = true, fall = false;
     std::vector<ClockWish> wishes;
     std::string why;
+    bool unknown = false;
     [[nodiscard]] std::string partner() const { return seat->at ? seat->at.part->ref : std::string(); }
 };
 
@@ -134,7 +135,7 @@ private:
         const auto direction = m.clock_at ? m.clock_at.terminal->direction : TerminalDirection::passive;
         if (m.clock_at && direction == TerminalDirection::drives)
             source_synchronous(m);
-        else if (m.clock_at && m.clock_at.net)
+        else if (m.clock_at && m.clock_at.net && leaves(m.clock_at.net->pin))
             forwarded(m);
         else {
             m.arrangement = Arrangement::system_synchronous;
@@ -160,10 +161,11 @@ private:
             m.why = some(m.seat->at.part->kind);
         else if (is_slow(role))
             m.why = some(role);
-        else if (m.seat->at)
-            m.why = "the board file has no times of it at " + m.seat->at.part->ref;
-        else
-            m.why = "nothing is known of what stands at its other end";
+        else {
+            m.unknown = true;
+            m.why = m.seat->at ? "the board file has no times of it at " + m.seat->at.part->ref
+                               : "nothing is known of what stands at its other end";
+        }
     }
 
     /// The user gave a term for the group it would be in.
@@ -221,6 +223,12 @@ private:
             m.clock = wish->name;
             m.wishes.push_back(*wish);
         }
+    }
+
+    /// The FPGA drives what is on a pin, or nobody is there yet.
+    [[nodiscard]] bool leaves(const std::string& pin) const {
+        const auto* seat = plan_.seat(port_at(pin));
+        return !seat || !seat->port || seat->drives();
     }
 
     /// Data of both edges of a clock: what captures or launches does so at both.
@@ -285,6 +293,7 @@ private:
         b.rise = first.rise;
         b.fall = first.fall;
         b.why = first.why;
+        b.unknown = first.unknown;
         for (const auto& m : members) {
             b.ports.push_back(m.seat->name);
             for (const auto& w : m.wishes)
@@ -318,7 +327,10 @@ private:
             const double mm = first.clock_at.net->trace_mm, delay = trace_delay(plan_.board.stack, mm);
             // A clock that goes out comes before data that come in; otherwise it runs beside them.
             const bool adds = b.input && b.arrangement == Arrangement::forwarded;
-            if (mm > 0)
+            if (mm > 0 && b.arrangement == Arrangement::system_synchronous)
+                // Between both ends of the board's clock; which of them it reaches first nobody says.
+                b.terms.push_back({"clock skew", delay, -delay, trace_words(first.clock_at.net->terminal, mm, mm)});
+            else if (mm > 0)
                 b.terms.push_back({"clock trace", adds ? delay : -delay, adds ? delay : -delay,
                                    trace_words(first.clock_at.net->terminal, mm, mm)});
         }

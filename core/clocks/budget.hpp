@@ -53,6 +53,7 @@ struct Budget {
     std::string why;                ///< in words: the arrangement, or why there is no promise
     std::vector<ClockWish> clocks;  ///< to be defined first
     std::vector<std::string> sdc;   ///< complete commands; empty while no clock is known
+    bool unknown = false;           ///< no promise, because nobody says what the partner is or when it moves
     bool linked = false;            ///< its lines follow the board
     struct InForce {
         double max = 0, min = 0;

@@ -22,7 +22,7 @@ struct PllWish {
     std::optional<Fraction> within;  ///< greatest |ppm| of any output
     std::size_t best = 20;           ///< how many settings are given
 };
-constexpr std::size_t most_wants = 16, most_settings = 100'000;
+constexpr std::size_t most_wants = 16, most_settings = 1'000'000;
 
 struct PllOutput {
     Fraction want, made, error_ppm;

@@ -57,15 +57,14 @@ std::string percent(double part, double whole) {
 }  // namespace
 
 const char* name_of(PathCause c) {
-    static const char* names[] = {"met",  "constraint", "clocks", "board", "skew",
-                                  "hold by skew", "pad", "levels", "wires", "little"};
+    static const char* names[] = {"met",          "constraint", "clocks", "board", "skew",
+                                  "hold by skew", "pad",        "levels", "wires", "little"};
     return names[static_cast<int>(c)];
 }
 
 int levels_of(const TimingPath& path) {
-    return static_cast<int>(std::count_if(path.points.begin(), path.points.end(), [](const PathPoint& p) {
-        return p.kind == "cell" && !is_pad(p);
-    }));
+    return static_cast<int>(std::count_if(path.points.begin(), path.points.end(),
+                                          [](const PathPoint& p) { return p.kind == "cell" && !is_pad(p); }));
 }
 
 PathReason why_failing(const TimingPath& path, std::span<const ClockReport> clocks, const CauseThresholds& much) {
@@ -76,13 +75,16 @@ PathReason why_failing(const TimingPath& path, std::span<const ClockReport> cloc
     const double skew = capture_latency(path) - parts.launch;
     if (!asks_late(path)) {
         if (path.check == "hold" && skew > parts.data())
-            return {PathCause::hold_by_skew, "the clock comes " + ns(skew) + " later at the end than at the start, and data take " + ns(parts.data())};
+            return {PathCause::hold_by_skew, "the clock comes " + ns(skew) +
+                                                 " later at the end than at the start, and data take " +
+                                                 ns(parts.data())};
         if (parts.outside > 0 && parts.data() > 0 && parts.outside > much.outside * parts.data())
             return {PathCause::board, "what is outside counts " + ns(parts.outside)};
         return {PathCause::little, "it misses by " + ns(-path.slack) + "; data take " + ns(parts.data())};
     }
     if (time > 0 && path.exception.empty() && time < std::fabs(path.check_time) + path.uncertainty + 0.05)
-        return {PathCause::constraint, "of " + ns(time) + " between the edges check and uncertainty take " + ns(path.check_time + path.uncertainty)};
+        return {PathCause::constraint, "of " + ns(time) + " between the edges check and uncertainty take " +
+                                           ns(path.check_time + path.uncertainty)};
     if (launch && capture && launch->name != capture->name && time > 0 &&
         time < much.close_edges * std::min(launch->period, capture->period))
         return {PathCause::clocks, "the edges of " + launch->name + " and " + capture->name + " are " + ns(time) +
@@ -94,12 +96,14 @@ PathReason why_failing(const TimingPath& path, std::span<const ClockReport> cloc
         return {PathCause::skew, "the clock comes " + ns(-skew) + " earlier at the end than at the start"};
     const double data = std::max(parts.data(), 1e-9);
     if (parts.pad > much.pads * data)
-        return {PathCause::pad, "pads take " + ns(parts.pad) + ", " + percent(parts.pad, data) + " of the data's delay"};
+        return {PathCause::pad,
+                "pads take " + ns(parts.pad) + ", " + percent(parts.pad, data) + " of the data's delay"};
     if (const int levels = levels_of(path); levels > much.levels)
-        return {PathCause::levels, std::to_string(levels) + " cells stand one behind the other, more than " +
-                                       std::to_string(much.levels)};
+        return {PathCause::levels,
+                std::to_string(levels) + " cells stand one behind the other, more than " + std::to_string(much.levels)};
     if (parts.wire > much.wires * data)
-        return {PathCause::wires, "wires take " + ns(parts.wire) + ", " + percent(parts.wire, data) + " of the data's delay"};
+        return {PathCause::wires,
+                "wires take " + ns(parts.wire) + ", " + percent(parts.wire, data) + " of the data's delay"};
     return {PathCause::little, "it misses by " + ns(-path.slack) + ", and nothing stands out"};
 }
 

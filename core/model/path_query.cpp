@@ -22,9 +22,11 @@ Result<PathQuery> PathQuery::parse(std::string_view text) {
     PathQuery out;
     const auto refuse = [](const std::string& why) { return Message{Severity::stop, "filter", why, "", 0, 0}; };
     const std::pair<std::string_view, Term::Key> keys[] = {
-        {"from:", Term::from},          {"to:", Term::to},           {"through:", Term::through},
-        {"clock:", Term::clock},        {"cause:", Term::cause},     {"slack<", Term::slack_below},
-        {"slack>", Term::slack_above}, {"levels>", Term::levels_above}, {"levels<", Term::levels_below}};
+        {"from:", Term::from},          {"to:", Term::to},
+        {"through:", Term::through},    {"clock:", Term::clock},
+        {"cause:", Term::cause},        {"slack<", Term::slack_below},
+        {"slack>", Term::slack_above},  {"levels>", Term::levels_above},
+        {"levels<", Term::levels_below}};
     for (const auto word : split(text, ' ')) {
         if (word.empty()) continue;
         Term term;

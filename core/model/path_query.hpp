@@ -28,7 +28,18 @@ public:
 
 private:
     struct Term {
-        enum Key { word, from, to, through, clock, cause, slack_below, slack_above, levels_above, levels_below } key = word;
+        enum Key {
+            word,
+            from,
+            to,
+            through,
+            clock,
+            cause,
+            slack_below,
+            slack_above,
+            levels_above,
+            levels_below
+        } key = word;
         std::string text;
         double number = 0;
     };

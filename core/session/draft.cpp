@@ -25,9 +25,21 @@ public:
     Drafter(const World& world, const Project& project, std::string folder, const TimingOptions& options,
             const std::stop_token& stop)
         : world_(world), project_(project), folder_(std::move(folder)), options_(options), stop_(stop) {
-        SdcFile file;
-        file.path = draft_path;
-        project_.constraints = {file};
+        project_.constraints.clear();
+        add_own_file();
+    }
+    /// Beside the constraints that the project has, instead of in their place.
+    void keep_constraints(const Project& project) {
+        project_.constraints = project.constraints;
+        add_own_file();
+    }
+
+    Result<std::vector<DraftLine>> clocks_only() {
+        look();
+        incoming_clocks();
+        for (int round = 0; round < 8 && !stop_.stop_requested() && made_clocks(); ++round) {
+        }
+        return std::move(out_.lines);
     }
 
     Result<Draft> run() {
@@ -55,8 +67,13 @@ public:
     }
 
 private:
+    void add_own_file() {
+        SdcFile file;
+        file.path = draft_path;
+        project_.constraints.push_back(file);
+    }
     void look() {
-        project_.constraints[0].text = draft_text(out_.lines, "draft");
+        project_.constraints.back().text = draft_text(out_.lines, "draft");
         now_ = analyse(world_, project_, folder_, options_, stop_);
         plan_ = std::make_unique<Plan>(world_.part, world_.board, world_.standards, world_.netlist.ports, project_,
                                        now_->design().ports);
@@ -79,6 +96,14 @@ private:
         return std::nullopt;
     }
 
+    [[nodiscard]] bool has_clock(const Seat& seat) const {
+        const auto& clocks = now_->constraints().clocks;
+        return std::any_of(clocks.begin(), clocks.end(), [&](const ClockDefinition& c) {
+            return std::find(c.sources.begin(), c.sources.end(), ObjectRef{ObjectKind::port, seat.order}) !=
+                   c.sources.end();
+        });
+    }
+
     /// The other half of a pair carries nothing of its own.
     [[nodiscard]] bool is_complement(const Seat& seat) const {
         const auto* other = plan_->partner(seat);
@@ -95,6 +120,7 @@ private:
         for (const auto* seat : plan_->seats()) {
             if (!seat->port || !seat->reads() || !seat->facts || is_complement(*seat)) continue;
             if (!seat->facts->clocks_registers && !seat->facts->feeds_pll) continue;
+            if (has_clock(*seat)) continue;
             const auto rate = rate_of(*seat);
             if (!rate) {
                 unknown.push_back(seat->name);
@@ -186,7 +212,7 @@ private:
             std::string text;
             for (size_t i = 2 * (quiet ? 0 : b.clocks.size()); i < b.sdc.size(); ++i)
                 text += (text.empty() ? "" : "\n") + b.sdc[i];
-            add(quiet ? "Exceptions" : "Inputs and outputs", text, b.name + ": " + (quiet ? b.why : sum(b)));
+            add(quiet ? "Exceptions" : "Inputs and outputs", text, b.name + ": " + (quiet ? b.why : sum(b)), b.unknown);
         }
         loops_at_pads(list);
         // What a promise stands on comes first in the file.
@@ -328,6 +354,13 @@ private:
 Result<Draft> draft_sdc(const World& world, const Project& project, const std::string& folder,
                         const TimingOptions& options, const std::stop_token& stop) {
     return Drafter(world, project, folder, options, stop).run();
+}
+
+Result<std::vector<DraftLine>> draft_clocks(const World& world, const Project& project, const std::string& folder,
+                                            const TimingOptions& options, const std::stop_token& stop) {
+    Drafter drafter(world, project, folder, options, stop);
+    drafter.keep_constraints(project);
+    return drafter.clocks_only();
 }
 
 std::string draft_text(const std::vector<DraftLine>& lines, const std::string& title) {

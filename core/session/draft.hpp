@@ -30,6 +30,11 @@ struct Draft {
 [[nodiscard]] Result<Draft> draft_sdc(const World& world, const Project& project, const std::string& folder,
                                       const TimingOptions& options, const std::stop_token& stop = {});
 
+/// Only the clocks that the project's constraints lack: of ports, PLLs and registers that clock others.
+[[nodiscard]] Result<std::vector<DraftLine>> draft_clocks(const World& world, const Project& project,
+                                                          const std::string& folder, const TimingOptions& options,
+                                                          const std::stop_token& stop = {});
+
 /// The lines as a file, a comment with its reason above each.
 [[nodiscard]] std::string draft_text(const std::vector<DraftLine>& lines, const std::string& title);
 

@@ -211,6 +211,25 @@ TEST(Budget, ForwardedInputOfASerialBus) {
     EXPECT_NE(g.sdc[0].find("-divide_by 2"), std::string::npos);
 }
 
+// The partner's clock terminal hangs on the pin where the board's clock comes in: both have the same clock, and nothing
+// is sent.
+TEST(Budget, AClockThatBothTakeFromTheBoardIsSystemSynchronous) {
+    Bench b;
+    b.terminal("U5", "converter", "clk", TerminalDirection::reads, 50);
+    b.port("osc", Direction::in);
+    b.clock("osc", 20, 0u);
+    auto& t = b.terminal("U5", "converter", "d", TerminalDirection::drives, 100);
+    t.clock = "clk";
+    t.out_min_ns = 2;
+    t.out_max_ns = 6;
+    b.port("d", Direction::in, {{{0, true, false}}, {}});
+    const auto g = b.named("U5.clk in");
+    EXPECT_EQ(g.arrangement, Arrangement::system_synchronous);
+    EXPECT_DOUBLE_EQ(g.max, 7.05) << "6 + 0.7, and 50 mm of clock between both, either way";
+    EXPECT_DOUBLE_EQ(g.min, 2.35);
+    adds_up(g);
+}
+
 // 6. A lamp: no promise, and the reason.
 TEST(Budget, WhatAHandOrAnEyeHasIsExcluded) {
     Bench b;

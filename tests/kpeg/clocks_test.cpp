@@ -61,7 +61,8 @@ TEST(KpegBudget, TermsAddUpAndTheTextIsCompared) {
     int timed = 0;
     for (const auto& g : j["groups"]) {
         if (g["arrangement"] == "asynchronous") {
-            EXPECT_TRUE(g["max"].is_null());
+            EXPECT_EQ(g["max"], 0);
+            EXPECT_TRUE(g["terms"].empty());
             continue;
         }
         ++timed;
@@ -80,6 +81,21 @@ TEST(KpegBudget, TermsAddUpAndTheTextIsCompared) {
     const auto none = run("budget " KP_SOURCE "/demo/profiler/profiler.kpeg --group 'U2.rxc inn' --json -");
     EXPECT_EQ(none.status, 2);
     EXPECT_NE(none.err.find("Did you mean"), std::string::npos) << none.err;
+}
+
+TEST(KpegBudget, ProposesTheClockFirstWhereThereIsNone) {
+    const Demo demo("noclock");
+    std::ofstream(demo / "clocks.sdc") << "# nothing yet\n";
+    std::ofstream(demo / "ports.sdc") << "# nothing yet\n";
+    ASSERT_EQ(run("set " + (demo / "vane.kpeg") + " 'budgets=J3 in.partner=6 1' --json -").status, 0);
+    const auto a = run("budget " + (demo / "vane.kpeg") + " --group 'J3 in' --json -");
+    ASSERT_EQ(a.status, 0) << a.err;
+    const auto j = nlohmann::json::parse(a.out);
+    ASSERT_EQ(j["groups"].size(), 1u);
+    const auto& g = j["groups"][0];
+    EXPECT_EQ(g["clock"], "osc_20");
+    ASSERT_EQ(g["sdc"].size(), 3u);
+    EXPECT_EQ(g["sdc"][0], "create_clock -name osc_20 -period 50 [get_ports osc_20]");
 }
 
 TEST(KpegSdc, DraftsWhatTimeThenFindsCovered) {
