@@ -218,14 +218,19 @@ void SlackStation::refresh() {
     for (QWidget* w : {static_cast<QWidget*>(spread_), card_, static_cast<QWidget*>(ribbon_)}) w->show();
     missing_->setVisible(!a.timing().coverage.untimed.empty());
     sentence_->setText(summary_sentence(a.timing()));
-    under_->setText(
-        tr("%1 · delays from %2 · %3 in %4 ms")
-            .arg(how_clocks(a.constraints(), desk_.session().deriver().grounds()->options.propagated))
-            .arg(desk_.session().project().delays.empty() ? tr("the cell library")
-                                                          : q(desk_.session().project().delays))
-            .arg(counted(static_cast<int>(a.timing().arcs), "arc"))
-            .arg(q(
-                fixed(1000 * (a.timing().seconds_build + a.timing().seconds_update + a.timing().seconds_report), 1))));
+    const auto causes = common_causes(a.timing());
+    const auto more =
+        causes.empty()
+            ? tr("%1 in %2 ms")
+                  .arg(counted(static_cast<int>(a.timing().arcs), "arc"))
+                  .arg(q(fixed(
+                      1000 * (a.timing().seconds_build + a.timing().seconds_update + a.timing().seconds_report), 1)))
+            : tr("failing by %1").arg(q(causes));
+    under_->setText(tr("%1 · delays from %2 · %3")
+                        .arg(how_clocks(a.constraints(), desk_.session().deriver().grounds()->options.propagated))
+                        .arg(desk_.session().project().delays.empty() ? tr("the cell library")
+                                                                      : q(desk_.session().project().delays))
+                        .arg(more));
     fill_list();
 }
 

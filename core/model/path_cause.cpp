@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace kp {
 
@@ -105,6 +106,28 @@ PathReason why_failing(const TimingPath& path, std::span<const ClockReport> cloc
         return {PathCause::wires,
                 "wires take " + ns(parts.wire) + ", " + percent(parts.wire, data) + " of the data's delay"};
     return {PathCause::little, "it misses by " + ns(-path.slack) + ", and nothing stands out"};
+}
+
+std::string common_causes(const TimingReport& report, size_t most) {
+    std::map<std::string, int> counts;
+    for (const auto& path : report.paths) {
+        if (path.slack >= 0) continue;
+        const auto clocks = path.launch_clock == path.capture_clock ? path.launch_clock
+                                                                    : path.launch_clock + " to " + path.capture_clock;
+        ++counts[std::string(name_of(why_failing(path, report.clocks).cause)) + " (" + clocks + ")"];
+    }
+    std::vector<std::pair<int, std::string>> list;
+    for (const auto& [what, n] : counts) list.emplace_back(n, what);
+    std::stable_sort(list.begin(), list.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+    std::string out;
+    int rest = 0;
+    for (size_t i = 0; i < list.size(); ++i) {
+        if (i < most)
+            out += (out.empty() ? "" : ", ") + list[i].second + " " + std::to_string(list[i].first);
+        else
+            rest += list[i].first;
+    }
+    return rest > 0 ? out + ", others " + std::to_string(rest) : out;
 }
 
 std::string path_table(const TimingPath& path) {

@@ -61,6 +61,18 @@ TEST(PathCause, EachHasItsThreshold) {
     for (const auto& p : {crossing, tight, hold, skew}) EXPECT_FALSE(why_failing(p, clocks).text.empty());
 }
 
+TEST(PathCause, WhatFailingPathsHaveInCommonIsCounted) {
+    TimingReport r;
+    r.clocks = clocks;
+    EXPECT_EQ(common_causes(r), "");
+    for (int i = 0; i < 3; ++i)
+        r.paths.push_back(path("setup", -1, 0, 10, std::vector<PathPoint>(8, point("cell", 1, "LOOK"))));
+    r.paths.push_back(path("setup", -1, 0, 10, {point("cell", 3, "LOOK"), point("wire", 7)}));
+    r.paths.push_back(path("setup", 1, 0, 10, {}));
+    EXPECT_EQ(common_causes(r), "levels (sys) 3, wires (sys) 1");
+    EXPECT_EQ(common_causes(r, 1), "levels (sys) 3, others 1");
+}
+
 TEST(PathTable, CountsFromTheLaunchingEdge) {
     auto p = path("setup", -1, 6586.996, 6596.996, {point("cell", 1, "LOOK")});
     p.points[0].arrival = 6587.996;
