@@ -5,6 +5,7 @@
 #include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "core/base/text.hpp"
+#include "core/session/budget_edits.hpp"
 #include "core/session/forms.hpp"
 
 #include <QHBoxLayout>
@@ -14,12 +15,23 @@
 #include <QPushButton>
 #include <QTreeWidget>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <optional>
 
 namespace kp::app {
 
 namespace {
 QString q(const std::string& s) {
     return QString::fromStdString(s);
+}
+
+/// The budget that an untimed port is in, when it can be written.
+std::optional<clocks::Budget> budget_of(const Session& s, const UntimedObject& u) {
+    if (!u.port) return std::nullopt;
+    for (auto& b : budgets_of(s))
+        if (!b.sdc.empty() && !b.agrees() && std::find(b.ports.begin(), b.ports.end(), u.object) != b.ports.end())
+            return b;
+    return std::nullopt;
 }
 }  // namespace
 
@@ -99,6 +111,14 @@ void TempoStation::take_gap() {
     const auto at = static_cast<size_t>(item->data(0, Qt::UserRole).toInt());
     if (at >= list.size() || list[at].suggest.empty()) return;
     const UntimedObject u = list[at];
+    // What the board says of the port comes before a number that somebody would have to know.
+    if (const auto budget = budget_of(desk_.session(), u); budget && gap_number_->text().trimmed().isEmpty()) {
+        auto edit = take_budget(desk_.session(), *budget);
+        if (!edit) return desk_.say(q(edit.first().text), true);
+        if (!edit.value().note.empty()) desk_.say(q(edit.value().note));
+        desk_.apply(edit.value().edit);
+        return;
+    }
     auto line = u.suggest;
     if (!u.ask.empty()) {
         // Only the user knows this number.
@@ -117,10 +137,21 @@ void TempoStation::show_gap() {
     const auto& list = desk_.session().analysis().timing().coverage.untimed;
     const auto at = item ? static_cast<size_t>(item->data(0, Qt::UserRole).toInt()) : list.size();
     const auto* u = at < list.size() ? &list[at] : nullptr;
-    gap_->setEnabled(u && !u->suggest.empty());
+    const auto budget = u ? budget_of(desk_.session(), *u) : std::nullopt;
+    gap_->setEnabled(u && (!u->suggest.empty() || budget));
     gap_number_->setVisible(u && !u->ask.empty());
     gap_number_->setAccessibleName(u ? q(u->ask) : QString());
-    gap_asks_->setText(u ? q(u->ask) : QString());
+    gap_number_->setPlaceholderText(budget ? tr("or ns") : tr("ns"));
+    gap_->setText(budget ? tr("Write the budget's lines") : tr("Add the proposed line"));
+    QString asks = u ? q(u->ask) : QString();
+    if (budget) {
+        const bool timed = budget->arrangement != clocks::Arrangement::asynchronous;
+        asks = q(budget->name) + QStringLiteral(": ") +
+               (timed ? tr("%1 and %2 ns against %3, from the board")
+                            .arg(q(fixed(budget->max, 3)), q(fixed(budget->min, 3)), q(budget->clock))
+                      : tr("taken out, since %1").arg(q(budget->why)));
+    }
+    gap_asks_->setText(asks);
 }
 
 }  // namespace kp::app

@@ -303,9 +303,10 @@ void RecipeLens::show_counters() {
     QString text;
     if (hz && *hz > 0 && *hz <= *mhz * 1e6) {
         const auto d = clocks::divider(*mhz, *hz);
-        text = tr("Count 0 … %1 (%2): %3 Hz, %4 ppm off.")
+        text = tr("Count 0 … %1 (%2): %3 Hz, %4 ppm off; shortened a hundredfold for simulation 0 … %5.")
                    .arg(d.terminal)
-                   .arg(counted(d.width, "bit"), q(shortest(std::round(d.hz * 1e6) / 1e6)), q(fixed(d.error_ppm, 2)));
+                   .arg(counted(d.width, "bit"), q(shortest(std::round(d.hz * 1e6) / 1e6)), q(fixed(d.error_ppm, 2)),
+                        q(fixed(d.shortened_terminal, 0)));
         const int bit = clocks::blink_bit(*mhz, *hz);
         const auto b = clocks::counter_bit(*mhz, bit);
         text += QLatin1Char(' ') + tr("Bit %1 of a free counter blinks %2 times a second and toggles %3 times.")

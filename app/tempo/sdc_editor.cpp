@@ -43,6 +43,7 @@ SdcEditor::SdcEditor(QWidget* parent) : QsciScintilla(parent) {
     setTabWidth(4);
     setIndentationsUseTabs(false);
     setCaretLineVisible(true);
+    setFolding(QsciScintilla::PlainFoldStyle, 2);
     setFrameShape(QFrame::NoFrame);
     setAccessibleName(tr("Constraint text"));
     setLexer(new SdcLexer(this));
@@ -76,6 +77,7 @@ void SdcEditor::restyle() {
     l->setColor(t.bank(1), QsciLexerTCL::SubstitutionBrace);
     setMarginsFont(editor_font(8.5));
     setMarginWidth(0, QStringLiteral("00000"));
+    setFoldMarginColors(t.bright, t.bright);
     setMarginsBackgroundColor(t.bright);
     setMarginsForegroundColor(t.second);
     setCaretLineBackgroundColor(t.sheet);

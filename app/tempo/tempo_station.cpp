@@ -248,6 +248,11 @@ void TempoStation::make_actions() {
                });
     add_action("tempo.as_used", tr("Write the constraints as they are used, without Tcl…"), {},
                [this] { write_as_used(); });
+    add_action("tempo.file_analysis", tr("Read the file that is shown for analysis, or not"), {},
+               [this] { use_file(&SdcFile::analysis); });
+    add_action("tempo.file_handoff", tr("Hand the file that is shown over, or not"), {},
+               [this] { use_file(&SdcFile::handoff); });
+    add_action("tempo.write_out", tr("Write the file that is shown to another place…"), {}, [this] { write_out(); });
     add_action("tempo.new_file", tr("Make a new constraint file"), {}, [this] { make_file(); });
 }
 
@@ -286,7 +291,10 @@ void TempoStation::refresh() {
     for (int i = 0; i < static_cast<int>(list.size()); ++i) {
         const auto name = q(list[static_cast<size_t>(i)].path);
         if (i >= files_->count()) files_->addTab(name);
-        files_->setTabText(i, name);
+        const auto& f = list[static_cast<size_t>(i)];
+        files_->setTabText(i, f.analysis && f.handoff ? name
+                              : f.analysis            ? tr("%1 (kept back)").arg(name)
+                                                      : tr("%1 (not read)").arg(name));
     }
     editor_->restyle();
     filling_ = false;

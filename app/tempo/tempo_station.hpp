@@ -85,6 +85,9 @@ private:
     /// Files in another order: what stands first is read first.
     void move_file(int from, int to);
     void receive_here();
+    /// A use of the file that is shown, on or off.
+    void use_file(bool SdcFile::*use);
+    void write_out();
     [[nodiscard]] const SdcFile* file() const;
     ClockChart* chart_;
     QTabBar *files_, *lenses_;

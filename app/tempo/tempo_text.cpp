@@ -173,7 +173,10 @@ void TempoStation::show_file() {
     editor_->setReadOnly(desk_.session().document().looking());
     receive_->setVisible(!f->target);
     target_->setVisible(f->target);
-    target_->setText(tr("receives new commands"));
+    QString receives = tr("receives new commands");
+    if (!f->handoff) receives = tr("receives, is not handed over");
+    if (!f->analysis) receives = tr("receives, is not read");
+    target_->setText(receives);
     // What is being typed is newer than the session, and what could not be taken is not thrown away.
     if (editor_->text() != text && (other || (!typing_.isActive() && !untaken_))) {
         untaken_ = false;
@@ -246,6 +249,33 @@ void TempoStation::receive_here() {
         if (after != f) edit.changes.push_back(SdcFileChange{f, after});
     }
     desk_.apply(edit);
+}
+
+void TempoStation::use_file(bool SdcFile::*use) {
+    const auto* here = desk_.has_session() ? file() : nullptr;
+    if (!here) return;
+    commit_text();
+    auto after = *here;
+    after.*use = !(after.*use);
+    const bool analysis = use == &SdcFile::analysis;
+    const char* on = analysis ? "read " : "hand over ";
+    const char* off = analysis ? "leave out " : "keep back ";
+    const std::string what = after.*use ? on : off;
+    desk_.apply(Edit{what + here->path, {SdcFileChange{*here, after}}});
+}
+
+void TempoStation::write_out() {
+    const auto* here = desk_.has_session() ? file() : nullptr;
+    if (!here) return;
+    commit_text();
+    const auto path =
+        ask_where_to_save(this, tr("Write %1 to another place").arg(q(here->path)), {}, tr("Constraints (*.sdc)"));
+    if (path.isEmpty()) return;
+    for (const auto& f : desk_.session().project().constraints)
+        if (same_file(join_path(desk_.session().document().folder(), f.path), path.toStdString()))
+            return desk_.say(tr("%1 is a constraint file of this project; choose another name.").arg(q(f.path)), true);
+    const auto status = write_output(path.toStdString(), file()->text);
+    desk_.say(status ? tr("%1 is in %2 too.").arg(q(file()->path), path) : q(status.first().sentence()), !status);
 }
 
 }  // namespace kp::app

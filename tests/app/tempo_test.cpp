@@ -15,6 +15,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QTabBar>
 #include <QTreeWidget>
 
 namespace kp::app::test {
@@ -237,6 +238,36 @@ TEST(Tempo, TheTextAloneHasRoomForALineOf110Columns) {
     d.act("tempo.wide");
     QCoreApplication::processEvents();
     EXPECT_TRUE(d.find<QWidget>("tempo.lenses")->isVisible());
+}
+
+TEST(Tempo, AFileIsLeftOutKeptBackAndWrittenElsewhere) {
+    Driver d;
+    ASSERT_TRUE(d.settle());
+    d.window.show_station(3);
+    ASSERT_FALSE(d.session().analysis().constraints().clocks.empty());
+    d.act("tempo.file_analysis");
+    ASSERT_TRUE(d.settle());
+    EXPECT_FALSE(d.session().project().constraints[0].analysis);
+    EXPECT_TRUE(d.session().analysis().constraints().clocks.empty());
+    EXPECT_TRUE(d.find<QTabBar>("tempo.files")->tabText(0).contains(QStringLiteral("not read")));
+    d.window.desk().undo();
+    d.act("tempo.file_handoff");
+    EXPECT_FALSE(d.session().project().constraints[0].handoff);
+    d.window.desk().undo();
+    const auto kept = file_questions();
+    QString path = d.folder.path() + QStringLiteral("/copy.sdc");
+    file_questions().save = [&](QWidget*, const QString&, const QString&, const QString&) { return path; };
+    d.act("tempo.write_out");
+    QFile copy(path);
+    ASSERT_TRUE(copy.open(QIODevice::ReadOnly));
+    EXPECT_EQ(copy.readAll().toStdString(), d.session().project().constraints[0].text);
+    // Not over a file of the project.
+    path = d.folder.path() + QStringLiteral("/ports.sdc");
+    d.act("tempo.write_out");
+    QFile ports(path);
+    ASSERT_TRUE(ports.open(QIODevice::ReadOnly));
+    EXPECT_EQ(ports.readAll().toStdString(), d.session().project().constraints[1].text);
+    file_questions() = kept;
 }
 
 TEST(Tempo, ANewFileReceivesNewCommands) {
