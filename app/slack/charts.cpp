@@ -86,9 +86,12 @@ void PathRibbon::show_path(const TimingPath* path, const ClockReport* launch, co
     // Times count from the launching edge, which may lie thousands of ns behind the start of the waves.
     edge_ = path_.launch_edge;
     for (double* time : {&path_.launch_edge, &path_.capture_edge, &path_.arrival, &path_.required}) *time -= edge_;
-    for (auto* clock : {&launch_, &capture_})
-        for (auto& at : clock->waveform)
-            if (clock->period > 0) at -= std::fmod(edge_, clock->period);
+    for (auto* clock : {&launch_, &capture_}) {
+        if (clock->period <= 0 || clock->waveform.empty()) continue;
+        const double first = clock->waveform.front() - std::fmod(edge_, clock->period);
+        const double by = (first < 0 ? first + clock->period : first) - clock->waveform.front();
+        for (auto& at : clock->waveform) at += by;
+    }
     update();
 }
 
@@ -140,10 +143,21 @@ void PathRibbon::draw(QPainter& p) {
     const double end = std::max({path.arrival, path.required, path.capture_edge});
     const double begin = std::min({path.launch_edge, path.required, path.capture_edge});
     const double margin = std::max((end - begin) * 0.04, 0.01);
-    const TimeAxis axis{begin - margin, end + margin * 3, 30, width() - 30.0};
-    draw_wave(p, launch_, axis, 66, 80, t.second);
-    text(p, {30, 48, 300, 16}, Qt::AlignVCenter,
-         path.launch_clock.empty() ? QString() : tr("%1 launches").arg(q(path.launch_clock)), mono(11.5), t.second);
+    const QString verdict = met ? tr("%1 ns to spare").arg(ns(path.slack))
+                                : (late ? tr("late by %1 ns") : tr("early by %1 ns")).arg(ns(-path.slack));
+    const QFontMetricsF m(words(13, true));
+    // The verdict stands behind the ribbon, so the axis leaves room for it.
+    const TimeAxis axis{begin - margin, end + margin, 134, width() - m.horizontalAdvance(verdict) - 34};
+    // Both clocks, each named and marked at its own edge.
+    const auto clock_row = [&](const ClockReport& clock, const QString& says, double at, double top) {
+        if (clock.name.empty()) return;
+        text(p, {14, top - 3, 114, 16}, Qt::AlignVCenter, says.arg(q(clock.name)), words(11.5), t.second, true);
+        draw_wave(p, clock, axis, top, top + 11, t.second);
+        p.setPen(QPen(t.ink, 2.4));
+        p.drawLine(QPointF(axis.x(at), top), QPointF(axis.x(at), top + 11));
+    };
+    clock_row(launch_, tr("%1 launches"), path.launch_edge, 50);
+    clock_row(capture_, tr("%1 captures"), path.capture_edge, 69);
 
     // The ribbon: each piece by cause. Words go below when a piece is too narrow for them.
     std::map<std::string, double> by_cause;
@@ -181,10 +195,7 @@ void PathRibbon::draw(QPainter& p) {
     const QString must = late ? tr("must be here") : tr("not before here");
     text(p, {std::clamp(need - 110, 4.0, width() - 114.0), y + h + 16, 110, 16}, Qt::AlignVCenter | Qt::AlignRight,
          must, words(11.5), t.ink);
-    const QString verdict = met ? tr("%1 ns to spare").arg(ns(path.slack))
-                                : (late ? tr("late by %1 ns") : tr("early by %1 ns")).arg(ns(-path.slack));
     const double after = axis.x(std::max(path.arrival, late ? path.arrival : path.required)) + 8;
-    const QFontMetricsF m(words(13, true));
     text(p, {std::min(after, width() - m.horizontalAdvance(verdict) - 12), y + 8, m.horizontalAdvance(verdict) + 4, 20},
          Qt::AlignVCenter, verdict, words(13, true), met ? t.good : t.stop);
     const double line = y + h + 40;
