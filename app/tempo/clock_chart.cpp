@@ -7,6 +7,7 @@
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace kp::app {
 
@@ -20,6 +21,7 @@ void ClockChart::draw(QPainter& p) {
     const auto& t = theme();
     draw_sheet(p, rect(), t.bright, t.hairline);
     names_.clear();
+    edges_.clear();
     if (!desk_.has_session()) return;
     const auto& c = desk_.session().analysis().constraints();
     text(p, {14, 6, 180, 18}, Qt::AlignVCenter, tr("one common time axis, ns"), words(11.5), t.second);
@@ -31,6 +33,7 @@ void ClockChart::draw(QPainter& p) {
     double longest = 0;
     for (const auto& clock : c.clocks) longest = std::max(longest, clock.period);
     const TimeAxis axis{0, longest * 2.05, 230, width() - 20.0};
+    axis_ = axis;
     for (const double tick : axis.ticks(70)) {
         p.setPen(QPen(t.paper, 1));
         p.drawLine(QPointF(axis.x(tick), 26), QPointF(axis.x(tick), height() - 10.0));
@@ -69,6 +72,13 @@ void ClockChart::draw_clock(QPainter& p, const TimeAxis& axis, std::uint32_t i, 
     const bool bars = !(changes.isEmpty() && holds.isEmpty()) && row.height() >= 22;
     const double wave_bottom = bars ? row.bottom() - std::min(14.0, row.height() * 0.4) : row.bottom() - 5;
     draw_wave(p, axis, clock, {row.top() + 2, wave_bottom - 2}, color);
+    note_edges(clock, axis, (row.top() + wave_bottom) / 2);
+    if (held_ && held_->clock == q(clock.name)) {
+        const auto [period, duty] = dragged_to(*held_, hand_);
+        p.setPen(QPen(t.select, 2));
+        p.drawLine(QPointF(hand_, row.top()), QPointF(hand_, wave_bottom));
+        draw_bubble(p, {hand_, row.bottom()}, tr("%1 ns, %2 %").arg(q(shortest(period)), q(shortest(duty))), t.select);
+    }
     if (!bars) return;
     for (const auto& w : list) {
         if (w.clock != i) continue;
@@ -131,7 +141,65 @@ void ClockChart::draw_wave(QPainter& p, const TimeAxis& axis, const ClockDefinit
     p.drawPath(wave);
 }
 
+void ClockChart::note_edges(const ClockDefinition& clock, const TimeAxis& axis, double y) {
+    const bool comes_in = !clock.generated && !clock.sources.empty() && clock.sources[0].kind == ObjectKind::port;
+    const double px = clock.period / axis.to_ns * (axis.right - axis.left);
+    if (!comes_in || clock.period <= 0 || clock.waveform.size() != 2 || clock.waveform[0] != 0 || px < 24) return;
+    const double duty = 100 * clock.waveform[1] / clock.period;
+    edges_.push_back({{axis.x(clock.period), y}, q(clock.name), clock.period, duty, false});
+    edges_.push_back({{axis.x(clock.waveform[1]), y}, q(clock.name), clock.period, duty, true});
+}
+
+QPointF ClockChart::edge_place(const QString& clock, bool falling) const {
+    for (const auto& e : edges_)
+        if (e.clock == clock && e.falling == falling) return e.at;
+    return {};
+}
+
+const ClockChart::Edge* ClockChart::edge_at(const QPointF& at) const {
+    constexpr double near = 5;  // px
+    for (const auto& e : edges_)
+        if (std::abs(e.at.x() - at.x()) <= near && std::abs(e.at.y() - at.y()) <= 12) return &e;
+    return nullptr;
+}
+
+std::pair<double, double> ClockChart::dragged_to(const Edge& edge, double x) const {
+    const double at = std::max(axis_.ns(x), 1e-3);
+    if (edge.falling) return {edge.period, std::clamp(std::round(100 * at / edge.period), 1.0, 99.0)};
+    // A step is what a few pixels are: 0.01, 0.02, 0.05, 0.1 … ns.
+    const double pixel = (axis_.to_ns - axis_.from_ns) / std::max(1.0, axis_.right - axis_.left);
+    double step = std::pow(10, std::floor(std::log10(pixel)));
+    for (const double k : {1.0, 2.0, 5.0, 10.0})
+        if (k * step >= pixel) {
+            step *= k;
+            break;
+        }
+    return {std::max(step, std::round(at / step) * step), edge.duty};
+}
+
+void ClockChart::mouseMoveEvent(QMouseEvent* event) {
+    if (held_) {
+        hand_ = std::clamp(event->position().x(), axis_.left + 2, axis_.right);
+        return update();
+    }
+    setCursor(edge_at(event->position()) ? Qt::SplitHCursor : Qt::ArrowCursor);
+}
+
+void ClockChart::mouseReleaseEvent(QMouseEvent*) {
+    if (!held_) return;
+    const auto edge = *std::exchange(held_, std::nullopt);
+    const auto [period, duty] = dragged_to(edge, hand_);
+    update();
+    constexpr double moved = 3;  // px; less is a click
+    if (std::abs(hand_ - edge.at.x()) > moved) emit clock_wanted(edge.clock, period, duty);
+}
+
 void ClockChart::mousePressEvent(QMouseEvent* event) {
+    if (const auto* edge = edge_at(event->position())) {
+        held_ = *edge;
+        hand_ = edge->at.x();
+        return desk_.select({QStringLiteral("clock"), edge->clock});
+    }
     for (const auto& [rect, name] : names_)
         if (rect.contains(event->position())) desk_.select({QStringLiteral("clock"), name});
     update();

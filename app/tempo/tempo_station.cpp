@@ -174,6 +174,13 @@ void TempoStation::connect_all() {
         show_file();
     });
     desk_.add_typist([this] { commit_text(); });
+    connect(chart_, &ClockChart::clock_wanted, this, [this](const QString& name, double period, double duty) {
+        const auto& k = desk_.session().analysis().constraints();
+        const auto id = k.clock(name.toStdString());
+        if (id == no_id || k.clocks[id].sources.empty()) return;
+        const auto& port = desk_.session().world().netlist.ports[k.clocks[id].sources[0].id].name;
+        write_clock(port, period, duty);
+    });
     connect(&desk_, &Desk::analysed, this, &TempoStation::follow_linked);
     connect(lenses_, &QTabBar::currentChanged, this, [this](int lens) {
         lens_->setCurrentIndex(lens);

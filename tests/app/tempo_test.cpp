@@ -4,6 +4,7 @@
 #include "app/shell/chooser.hpp"
 #include "app/tempo/budget_bars.hpp"
 #include "app/tempo/budget_lens.hpp"
+#include "app/tempo/clock_chart.hpp"
 #include "app/tempo/draft_lens.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "app/tempo/tempo_station.hpp"
@@ -268,6 +269,37 @@ TEST(Tempo, AFileIsLeftOutKeptBackAndWrittenElsewhere) {
     ASSERT_TRUE(ports.open(QIODevice::ReadOnly));
     EXPECT_EQ(ports.readAll().toStdString(), d.session().project().constraints[1].text);
     file_questions() = kept;
+}
+
+TEST(Tempo, AnEdgeIsDraggedToAnotherPeriodAndDuty) {
+    Driver d;
+    ASSERT_TRUE(d.settle());
+    d.window.show_station(3);
+    QCoreApplication::processEvents();
+    auto* chart = d.window.findChild<ClockChart*>();
+    chart->grab();
+    const auto before = d.session().project().constraints[0].text;
+    const auto clock = [&] { return d.session().analysis().constraints().clocks[0]; };
+    const double period = clock().period;
+    const auto end = chart->edge_place(QStringLiteral("osc_20"), false).toPoint();
+    ASSERT_FALSE(end.isNull());
+    QTest::mouseClick(chart, Qt::LeftButton, {}, end);
+    EXPECT_EQ(d.session().project().constraints[0].text, before) << "a click is no drag";
+    Driver::drag(chart, end, end + QPoint(40, 0));
+    ASSERT_TRUE(d.wait([&] { return d.session().project().constraints[0].text != before; }));
+    ASSERT_TRUE(d.settle());
+    EXPECT_GT(clock().period, period + 1);
+    EXPECT_NEAR(clock().waveform[1] / clock().period, 0.5, 1e-6);
+    d.window.desk().undo();
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.session().project().constraints[0].text, before);
+    chart->grab();
+    const auto fall = chart->edge_place(QStringLiteral("osc_20"), true).toPoint();
+    Driver::drag(chart, fall, fall - QPoint(40, 0));
+    ASSERT_TRUE(d.wait([&] { return d.session().project().constraints[0].text != before; }));
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(clock().period, period);
+    EXPECT_LT(clock().waveform[1] / clock().period, 0.49);
 }
 
 TEST(Tempo, ANewFileReceivesNewCommands) {
