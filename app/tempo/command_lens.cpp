@@ -2,6 +2,7 @@
 #include "app/tempo/command_lens.hpp"
 
 #include "app/tempo/command_form_page.hpp"
+#include "core/session/exception_review.hpp"
 
 #include "app/shell/counted.hpp"
 #include "app/shell/row_sync.hpp"
@@ -62,6 +63,12 @@ CommandLens::CommandLens(Desk& desk)
     auto* fresh = new QPushButton(tr("New command…"));
     fresh->setObjectName("tempo.commands.new");
     foot->addWidget(fresh);
+    auto* ask = new QPushButton(tr("What exceptions hide"));
+    ask->setObjectName("tempo.commands.review");
+    ask->setToolTip(tr("Times the design once without each exception"));
+    foot->addWidget(ask);
+    connect(ask, &QPushButton::clicked, this, &CommandLens::review);
+    connect(&desk_, &Desk::opened, this, [this] { reviewed_.clear(); });
     box->addLayout(foot);
     connect(fresh, &QPushButton::clicked, this, [this] { open_form(nullptr); });
     connect(commands_, &QTreeWidget::itemActivated, this, [this](QTreeWidgetItem* item) {
@@ -79,6 +86,24 @@ CommandLens::CommandLens(Desk& desk)
         desk_.select({QStringLiteral("line"), QStringLiteral("%1:%2").arg(q(c.file)).arg(c.line)});
     };
     connect(commands_, &QTreeWidget::currentItemChanged, this, show);
+}
+
+void CommandLens::review() {
+    if (!desk_.has_session()) return;
+    head_->setText(tr("Timing the design without each exception …"));
+    desk_.later<std::vector<ExceptionReview>>(
+        "exceptions", this,
+        [](const std::shared_ptr<const Snapshot>& now, const std::stop_token& stop) {
+            return review_exceptions(*now->world, *now->project, now->grounds->folder, now->grounds->options, 200,
+                                     stop);
+        },
+        [this](const std::vector<ExceptionReview>& rows) {
+            reviewed_.clear();
+            for (const auto& row : rows) reviewed_[row.command.file + row.command.text] = q(row.words());
+            refresh();
+            head_->setText(
+                tr("What each exception does stands in front of its reason, as the text was when it was asked."));
+        });
 }
 
 void CommandLens::open_form(const ListedCommand* command) {
@@ -111,7 +136,7 @@ void CommandLens::refresh() {
         const auto id = c.file + c.text + (c.on ? "" : " off") + std::to_string(twice[c.file + c.text]++);
         Row row{q(id),
                 {q(c.text), c.on ? (c.hits ? QString::number(*c.hits) : QStringLiteral("…")) : tr("off"), where,
-                 q(c.reason)}};
+                 reason_of(c)}};
         row.dress = [i, on = c.on, own = c.written_out, hits_nothing, tip = q(c.text)](QTreeWidgetItem* item) {
             item->setData(0, Qt::UserRole, static_cast<int>(i) + 1);
             item->setFont(0, mono(11.5));
@@ -149,6 +174,13 @@ void CommandLens::refresh() {
                        .arg(off)
                        .arg(idle));
     filling_ = false;
+}
+
+/// What was found out about it comes before what its comment says.
+QString CommandLens::reason_of(const ListedCommand& c) const {
+    const auto found = reviewed_.find(c.file + c.text);
+    if (found == reviewed_.end() || !c.on) return q(c.reason);
+    return c.reason.empty() ? found->second : found->second + QStringLiteral(" · ") + q(c.reason);
 }
 
 void CommandLens::ticked(QTreeWidgetItem* item) {

@@ -6,6 +6,8 @@
 #include "core/session/command_list.hpp"
 
 #include <QWidget>
+#include <map>
+#include <string>
 #include <vector>
 
 class QLabel;
@@ -27,9 +29,12 @@ public:
     [[nodiscard]] const std::vector<ListedCommand>& list() const { return list_; }
     /// The form of a command that is there, or of a new one.
     void open_form(const ListedCommand* command);
+    /// Times the design without each exception, beside the window, and says what each hides.
+    void review();
 
 private:
     void ticked(QTreeWidgetItem* item);
+    [[nodiscard]] QString reason_of(const ListedCommand& command) const;
     Desk& desk_;
     std::vector<ListedCommand> list_;
     QStackedWidget* pages_;
@@ -37,6 +42,7 @@ private:
     QTreeWidget* commands_;
     QLineEdit* filter_;
     QLabel* head_;
+    std::map<std::string, QString> reviewed_;  ///< by file and text of the command
     bool filling_ = false;
 };
 

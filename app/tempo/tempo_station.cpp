@@ -222,6 +222,10 @@ void TempoStation::make_actions() {
     add_action("tempo.budget.write_all", tr("Write the lines of all budgets"), {}, [this] { budgets_->take_all(); });
     add_action("tempo.recipes", tr("Recipes: PLLs, counters, published rates"), {}, [this] { show_lens(recipe_lens); });
     add_action("tempo.commands", tr("All commands by class"), {}, [this] { show_lens(command_lens); });
+    add_action("tempo.exceptions", tr("What each exception hides"), {}, [this] {
+        show_lens(command_lens);
+        commands_->review();
+    });
     add_action("tempo.form", tr("Form of the command under the cursor"), QKeySequence(QStringLiteral("Ctrl+Shift+O")),
                [this] {
                    const auto* here = command_here();

@@ -9,6 +9,7 @@
 #include "core/session/command_list.hpp"
 #include "core/session/data_folder.hpp"
 #include "core/session/draft.hpp"
+#include "core/session/exception_review.hpp"
 #include "core/session/recipes.hpp"
 
 #include <filesystem>
@@ -207,6 +208,32 @@ TEST(ClockMatrix, TellsHowEachPairStands) {
     EXPECT_TRUE(related.common_period);
     EXPECT_EQ(of(*bare, "dco", "rxc").kind, ClockPair::Kind::never);
     EXPECT_EQ(words_of(of(*bare, "dco", "rxc")), "never meet");
+}
+
+TEST(Exceptions, WhatEachHidesIsFoundByTimingWithoutIt) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    Project p = s->project();
+    // One that says what another says already, and one that hits nothing.
+    p.constraints.back().text += "\nset_false_path -to [get_ports tone]\nset_false_path -from [get_ports lamp[0]]\n";
+    const auto rows = review_exceptions(s->world(), p, s->document().folder(), {});
+    ASSERT_GE(rows.size(), 6u);
+    const auto of = [&](const std::string& start) {
+        for (const auto& r : rows)
+            if (r.command.text.starts_with(start)) return r;
+        ADD_FAILURE() << start;
+        return ExceptionReview{};
+    };
+    const auto groups = of("set_clock_groups");
+    EXPECT_GT(groups.hidden, 0) << "clocks that meet at a fraction of a nanosecond";
+    ASSERT_TRUE(groups.worst);
+    EXPECT_LT(*groups.worst, 0);
+    const auto cycles = of("set_multicycle_path 4");
+    EXPECT_GT(cycles.hidden, 0) << "the sums need their four clocks";
+    for (const char* idle : {"set_false_path -to [get_ports tone]", "set_false_path -from [get_ports lamp[0]]"}) {
+        const auto row = of(idle);
+        EXPECT_EQ(row.endpoints, 0) << idle;
+        EXPECT_TRUE(row.words().starts_with("changes nothing"));
+    }
 }
 
 TEST(Recipes, AreReadBackAndGrowOld) {
