@@ -14,8 +14,8 @@ namespace kp {
 
 struct ExceptionReview {
     ListedCommand command;
-    int endpoints = 0;      ///< whose slack is other without it, or that get one
-    int hidden = 0;         ///< of them: those that would fail
+    int endpoints = 0;            ///< whose slack is other without it, or that get one
+    int hidden = 0;               ///< of them: those that would fail
     std::optional<double> worst;  ///< slack of the worst of those, ns
     /// "hides 12 endpoints, worst -1.200 ns", "relaxes 4 endpoints", or "changes nothing: …".
     [[nodiscard]] std::string words() const;
