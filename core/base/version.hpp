@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The version that results carry, said once for all who write it.
 #pragma once
 
 namespace kp {

@@ -127,11 +127,7 @@ private:
         }
         const auto* t = seat.at ? seat.at.terminal : nullptr;
         if (t && !t->clock.empty()) m.clock_at = plan_.board.at_terminal(seat.at.part->ref + "." + t->clock);
-        if (!t || !has_numbers(*t, m.input)) {
-            if (!said(m)) return no_promise(m);
-            m.arrangement = Arrangement::system_synchronous;
-            return take_own_clock(m);
-        }
+        if (!t || !has_numbers(*t, m.input)) return no_promise(m);
         const auto direction = m.clock_at ? m.clock_at.terminal->direction : TerminalDirection::passive;
         if (m.clock_at && direction == TerminalDirection::drives)
             source_synchronous(m);
@@ -168,13 +164,25 @@ private:
         }
     }
 
-    /// The user gave a term for the group it would be in.
-    [[nodiscard]] bool said(const Member& m) const {
-        const auto name = group_name(m) + ".";
-        const auto at = plan_.project.budgets.lower_bound(name);
-        for (auto line = at; line != plan_.project.budgets.end() && line->first.starts_with(name); ++line)
-            if (line->first != name + "linked") return true;
+    /// The user gave a term for a group, by the name it is shown under.
+    [[nodiscard]] bool said(const std::string& name) const {
+        const auto& lines = plan_.project.budgets;
+        for (auto line = lines.lower_bound(name + "."); line != lines.end() && line->first.starts_with(name + ".");
+             ++line)
+            if (line->first != name + ".linked") return true;
         return false;
+    }
+    /// A number of the user's makes a promise of what nobody timed.
+    void promise(Budget& b, Member first) const {
+        first.arrangement = Arrangement::system_synchronous;
+        first.why = "the user says its numbers";
+        take_own_clock(first);
+        b.arrangement = first.arrangement;
+        b.clock = first.clock;
+        b.rise = first.rise;
+        b.fall = first.fall;
+        b.why = first.why;
+        b.unknown = false;
     }
 
     /// What really captures or launches there.
@@ -300,6 +308,7 @@ private:
                 if (std::none_of(b.clocks.begin(), b.clocks.end(), [&](const auto& o) { return o.name == w.name; }))
                     b.clocks.push_back(w);
         }
+        if (b.arrangement == Arrangement::asynchronous && said(b.name)) promise(b, first);
         if (b.arrangement != Arrangement::asynchronous) fill_terms(b, members);
         const auto linked = plan_.project.budgets.find(b.name + ".linked");
         b.linked = linked != plan_.project.budgets.end() && linked->second == "yes";

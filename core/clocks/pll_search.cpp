@@ -105,7 +105,6 @@ struct Candidate {
     std::vector<std::size_t> pick;
     std::size_t last = 0;  ///< the place that was raised last; only it and those behind it are raised again
     Fraction worst, sum;
-    std::size_t order = 0;
 };
 
 struct Worse {

@@ -2,6 +2,7 @@
 // Each file is made from the session alone, without time or place, so that the same project gives the same bytes.
 #include "core/handoff/bundle.hpp"
 
+#include "core/format/csv/csv.hpp"
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/findings_out.hpp"
 #include "core/handoff/handoff.hpp"
@@ -12,13 +13,6 @@
 namespace kp {
 
 namespace {
-
-std::string csv_cell(const std::string& text) {
-    if (text.find_first_of(",\"\n") == std::string::npos) return text;
-    std::string out = "\"";
-    for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return out + "\"";
-}
 
 /// The adapter with its constraints and pins under its names; none where there is nothing to adapt.
 void add_adapter(const Session& s, const std::function<std::string(const std::string&)>& free,
@@ -31,11 +25,10 @@ void add_adapter(const Session& s, const std::function<std::string(const std::st
     if (!text) return;  // a design whose names no adapter can hold goes without one
     out.push_back({free(vhdl ? "adapter.vhd" : "adapter.v"), text.value(), "", "adapter"});
     out.push_back({free("adapter.sdc"), adapter_constraints(adapter, s.project()), "", "adapter"});
-    std::string pins = "port,pin\r\n";
+    std::string pins = csv_row({"port", "pin"});
     for (const auto& line : adapter.pins) {
         const auto equals = line.find(" = ");
-        if (equals != std::string::npos)
-            pins += csv_cell(line.substr(0, equals)) + "," + csv_cell(line.substr(equals + 3)) + "\r\n";
+        if (equals != std::string::npos) pins += csv_row({line.substr(0, equals), line.substr(equals + 3)});
     }
     out.push_back({free("adapter-pins.csv"), pins, "", "adapter"});
 }

@@ -5,6 +5,7 @@
 #include "core/base/text.hpp"
 #include "core/format/json/json_text.hpp"
 #include "core/model/sdc_text.hpp"
+#include "core/session/command_list.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -14,22 +15,6 @@ namespace kp {
 
 namespace {
 
-/// Blanks, line ends and continuations outside of braces and quotes do not tell commands apart.
-std::string normal(std::string_view command) {
-    std::string out;
-    for (size_t i = 0; i < command.size(); ++i) {
-        const char c = command[i];
-        const bool continued =
-            c == '\\' && i + 1 < command.size() && (command[i + 1] == '\n' || command[i + 1] == '\r');
-        if (c == ' ' || c == '\t' || c == '\n' || c == '\r' || continued) {
-            if (!out.empty() && out.back() != ' ') out += ' ';
-        } else {
-            out += c;
-        }
-    }
-    return std::string(trim(out));
-}
-
 std::string name_of_command(const std::string& command) {
     return command.substr(0, command.find(' '));
 }
@@ -37,7 +22,7 @@ std::string name_of_command(const std::string& command) {
 std::vector<std::string> commands_of(const ComparedState& state) {
     std::vector<std::string> out;
     for (const auto& [path, text] : state.texts)
-        for (const auto& span : sdc::split_commands(text, path).commands) out.push_back(normal(span.of(text)));
+        for (const auto& span : sdc::split_commands(text, path).commands) out.push_back(on_one_line(span.of(text)));
     return out;
 }
 

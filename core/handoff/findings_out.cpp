@@ -3,6 +3,7 @@
 // programs.
 #include "core/handoff/findings_out.hpp"
 
+#include "core/base/version.hpp"
 #include "core/base/bytes.hpp"
 #include "core/rules/rules.hpp"
 
@@ -93,9 +94,10 @@ Json findings_sarif(const std::vector<Finding>& findings, const std::string& pro
     return {
         {"version", "2.1.0"},
         {"runs",
-         Json::array({{{"tool", {{"driver", {{"name", "Kite Peg"}, {"semanticVersion", "0.1.0"}, {"rules", rules}}}}},
-                       {"columnKind", "utf16CodeUnits"},
-                       {"results", results}}})}};
+         Json::array(
+             {{{"tool", {{"driver", {{"name", "Kite Peg"}, {"semanticVersion", program_version}, {"rules", rules}}}}},
+               {"columnKind", "utf16CodeUnits"},
+               {"results", results}}})}};
 }
 
 std::string findings_junit(const std::vector<Finding>& findings, const std::string& project) {

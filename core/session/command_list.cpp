@@ -52,20 +52,6 @@ private:
     std::map<std::pair<int, size_t>, std::set<ObjectRef>> by_place_;
 };
 
-std::string one_line_of(std::string_view text) {
-    std::string out;
-    for (size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        const bool continued = c == '\\' && i + 1 < text.size() && (text[i + 1] == '\n' || text[i + 1] == '\r');
-        if (c == '\n' || c == '\r' || c == '\t' || c == ' ' || continued) {
-            if (!out.empty() && out.back() != ' ') out += ' ';
-        } else {
-            out += c;
-        }
-    }
-    return std::string(trim(out));
-}
-
 bool is_command_word(std::string_view word) {
     return sdc::find_command(word) != nullptr;
 }
@@ -105,7 +91,7 @@ private:
         ListedCommand c;
         c.name = first_word(span.of(f.text));
         c.in = class_of(c.name);
-        c.text = one_line_of(span.of(f.text));
+        c.text = on_one_line(span.of(f.text));
         c.file = f.path;
         c.line = line;
         c.span = span;
@@ -167,7 +153,7 @@ private:
         for (auto l : split(span.of(f.text), '\n')) text += std::string(without_mark(l)) + "\n";
         c.name = first_word(text);
         c.in = class_of(c.name);
-        c.text = one_line_of(text);
+        c.text = on_one_line(text);
         c.file = f.path;
         c.line = line;
         c.span = span;
@@ -206,6 +192,20 @@ private:
 };
 
 }  // namespace
+
+std::string on_one_line(std::string_view text) {
+    std::string out;
+    for (size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        const bool continued = c == '\\' && i + 1 < text.size() && (text[i + 1] == '\n' || text[i + 1] == '\r');
+        if (c == '\n' || c == '\r' || c == '\t' || c == ' ' || continued) {
+            if (!out.empty() && out.back() != ' ') out += ' ';
+        } else {
+            out += c;
+        }
+    }
+    return std::string(trim(out));
+}
 
 const char* name_of(CommandClass c) {
     static const char* names[] = {"Clocks", "Inputs and outputs", "Exceptions", "Clock relations", "Other"};

@@ -32,6 +32,9 @@ struct ListedCommand {
     std::vector<ObjectRef> objects;
 };
 
+/// A command with each stretch of blanks, line ends and continuations as one blank.
+[[nodiscard]] std::string on_one_line(std::string_view command);
+
 /// The commands of all files in their order. `texts`: the texts that `constraints` were read from; what a file said
 /// since then has no hits. A switched-off command is a comment that reads as a command of SDC.
 [[nodiscard]] std::vector<ListedCommand> list_commands(const Project& project, const Constraints& constraints,

@@ -256,6 +256,22 @@ TEST(Budget, WhatAHandOrAnEyeHasIsExcluded) {
     adds_up(g);
 }
 
+// Two groups of one part that only their reasons tell apart: a term of the second is the second's alone.
+TEST(Budget, ATermBelongsToTheGroupUnderWhoseNameItStands) {
+    Bench b;
+    b.clock("sys", 10);
+    b.terminal("U9", "converter", "x", TerminalDirection::reads, 20);
+    b.port("strange", Direction::out, {{}, {{0, true, false}}});
+    b.terminal("U9", "converter", "rst", TerminalDirection::reads, 20);
+    b.port("adc_reset", Direction::out, {{}, {{0, true, false}}});
+    ASSERT_EQ(b.named("U9 out").ports, std::vector<std::string>{"strange"});
+    ASSERT_EQ(b.named("U9 out 2").ports, std::vector<std::string>{"adc_reset"});
+    b.project.budgets = {{"U9 out 2.partner", "3"}};
+    EXPECT_EQ(b.named("U9 out").arrangement, Arrangement::asynchronous);
+    EXPECT_EQ(b.named("U9 out 2").arrangement, Arrangement::system_synchronous);
+    EXPECT_DOUBLE_EQ(b.named("U9 out 2").max, 3.14);
+}
+
 TEST(Budget, WhatIsInForceIsComparedAndTermsAreTheUsers) {
     Bench b;
     b.clock("osc", 20);
