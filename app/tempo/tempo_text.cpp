@@ -128,7 +128,7 @@ void TempoStation::explain() {
     const auto* c = command_here();
     if (!c) return explains_->setText(tr("The cursor is in no command. Ctrl+Space completes."));
     const auto* row = sdc::find_command(c->name);
-    QString text = QStringLiteral("<b>%1</b> ").arg(q(c->name).toHtmlEscaped());
+    QString text = q(c->name) + QStringLiteral(": ");
     text +=
         row ? QString::fromUtf8(row->help) + tr(" (SDC 2.1)") : tr("A Tcl command; what it holds is listed with it.");
     if (c->hits)

@@ -163,6 +163,7 @@ TEST(Tempo, ACommandIsSwitchedOffAndOnAndExplained) {
     EXPECT_TRUE(d.wait([&] {
         return d.find<QLabel>("tempo.explains")->text().contains(QStringLiteral("It hits 1 object"));
     })) << d.find<QLabel>("tempo.explains")->text().toStdString();
+    EXPECT_TRUE(d.find<QLabel>("tempo.explains")->text().startsWith(QStringLiteral("create_clock: ")));
     d.act("tempo.light");
     EXPECT_EQ(d.window.desk().selection().kind, QStringLiteral("port"));
 }
