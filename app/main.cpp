@@ -114,7 +114,7 @@ void shoot_pegs(kp::app::MainWindow& window, const Take& take) {
                 port = QString::fromStdString(o.name);
                 told = true;
             }
-    window.desk().select({QStringLiteral("port"), port});
+    if (!port.isEmpty()) window.desk().select({QStringLiteral("port"), port});
     take("loom");
     pegs.show_view(1);
     take("footprint");
@@ -133,6 +133,14 @@ void shoot_pegs(kp::app::MainWindow& window, const Take& take) {
     pegs.out_page().choose(kp::app::OutPage::own);
     take("out");
     shoot_lines(pegs, take);
+    if (auto* place = window.findChild<QAction*>(QStringLiteral("pegs.place"))) place->trigger();
+    settle(2500);
+    take("places");
+    if (!session.world().part.tiles.empty()) {
+        if (auto* solve = window.findChild<QAction*>(QStringLiteral("lanes.solve"))) solve->trigger();
+        settle(2500);
+        take("lanes");
+    }
     pegs.show_view(0);
 }
 
@@ -183,6 +191,9 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
         settle(1000);
     }
     take("slack");
+    if (auto* cures = window.findChild<QAction*>(QStringLiteral("slack.cures"))) cures->trigger();
+    settle(4000);
+    take("slack-what-if");
     window.show_station(5);
     bench.load();
     bench.board().turn_vane(6);

@@ -284,10 +284,13 @@ def ball484():
                       "clocks": ["refclk0", "refclk1"] if 2 <= n <= 5 else ["refclk0"] if n < 2 else ["refclk1"]})
     for n in range(2):
         references.append({"name": f"refclk{n}", "pins": [named[f"REFCLK{n}_P"], named[f"REFCLK{n}_N"]], "mhz": [60, 400]})
-    tile = {"name": "tile0", "channels": 8, "clocks": references, "lanes": lanes, "engines": [
-        {"name": "serial_a", "protocols": ["raw 8b/10b", "optical 1.25 G", "optical 5 G"], "lanes": ["lane0", "lane1", "lane2", "lane3"], "widths": [1, 2, 4]},
-        {"name": "serial_b", "protocols": ["raw 8b/10b", "optical 1.25 G", "optical 5 G"], "lanes": ["lane4", "lane5", "lane6", "lane7"], "widths": [1, 2, 4]},
-        {"name": "host", "protocols": ["host link 2.5 G", "host link 5 G"], "lanes": ["lane2", "lane3", "lane4", "lane5", "lane6", "lane7"], "widths": [1, 2, 4]}]}
+    lane_names = lambda first, last: [f"lane{n}" for n in range(first, last + 1)]
+    raw = ["raw 8b/10b", "optical 1.25 G", "optical 5 G"]
+    tile = {"name": "tile0", "channels": 12, "clocks": references, "lanes": lanes, "engines": [
+        {"name": "serial_a", "protocols": raw, "lanes": lane_names(0, 3), "widths": [1, 2], "capacity": 2},
+        {"name": "serial_b", "protocols": raw, "lanes": lane_names(4, 7), "widths": [1, 2, 4], "splits": [[4], [2, 2], [2, 1, 1], [1, 1, 1, 1]]},
+        {"name": "host", "protocols": ["host link 2.5 G", "host link 5 G"], "lanes": lane_names(2, 7), "widths": [1, 2, 4], "align": 2, "splits": [[4], [2], [1]],
+         "channels_per_lane": {"host link 5 G": 2}}]}
     return {
         "schema": "kitepeg.part/1", "name": "SKR45L-B484", "made_up": True, "ordering": ordering(), "codes": "SKR45L-B484",
         "idcode": "0x1A24C0FF",

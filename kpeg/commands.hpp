@@ -31,6 +31,8 @@ void add_recipe(CLI::App& app, Run& run);
 void add_budget(CLI::App& app, Run& run);
 /// handoff, compare and log.
 void add_handoff(CLI::App& app, Run& run);
+void add_place(CLI::App& app, Run& run);
+void add_lanes(CLI::App& app, Run& run);
 /// new, part and board.
 void add_make(CLI::App& app, Run& run);
 /// set and fix.

@@ -105,6 +105,8 @@ int main(int argc, char** argv) {
     kpeg::add_recipe(app, run);
     kpeg::add_budget(app, run);
     kpeg::add_handoff(app, run);
+    kpeg::add_place(app, run);
+    kpeg::add_lanes(app, run);
     kpeg::add_make(app, run);
     kpeg::add_change(app, run);
     try {

@@ -7,6 +7,7 @@
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/model/timing_words.hpp"
+#include "core/session/corners.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/session.hpp"
 #include "core/session/timekeeper.hpp"
@@ -66,52 +67,9 @@ int refuse_unusable(const std::vector<kp::Message>& messages) {
     return in_order;
 }
 
-/// One corner as it is told: a name, then settings. What is not set is as for all.
-struct Corner {
-    std::string name, sdf, library, early, late;
-    double early_factor = 1, late_factor = 1;
-};
-
-kp::Message wrong_corner(const std::string& text, const std::string& why) {
-    return {kp::Severity::stop,
-            "arguments",
-            "--corner " + text + ": " + why +
-                "; a corner is "
-                "NAME[,sdf=FILE][,lib=FILE][,early=min|typ|max][,late=min|typ|max][,early-factor=X][,late-factor=X].",
-            "",
-            0,
-            0};
-}
-
-kp::Result<Corner> corner_of(const std::string& text, const Arguments& a) {
-    Corner c{"", a.sdf, "", a.early, a.late};
-    for (const auto word : kp::split(text, ',')) {
-        const auto equals = word.find('=');
-        if (c.name.empty() && equals == std::string_view::npos && !word.empty()) {
-            c.name = word;
-            continue;
-        }
-        const std::string key(word.substr(0, equals)),
-            value(equals == std::string_view::npos ? "" : word.substr(equals + 1));
-        const bool is_member = value == "min" || value == "typ" || value == "max";
-        const auto factor = kp::to_number(value);
-        if (key == "sdf" && !value.empty())
-            c.sdf = value;
-        else if (key == "lib" && !value.empty())
-            c.library = value;
-        else if (key == "early" && is_member)
-            c.early = value;
-        else if (key == "late" && is_member)
-            c.late = value;
-        else if (key == "early-factor" && factor && *factor > 0)
-            c.early_factor = *factor;
-        else if (key == "late-factor" && factor && *factor > 0)
-            c.late_factor = *factor;
-        else
-            return wrong_corner(text, "'" + std::string(word) + "' is not understood");
-    }
-    if (c.name.empty()) return wrong_corner(text, "it has no name");
-    return c;
+/// What corners are told on the command line; what one leaves open is as for all.
+kp::CornerSpec for_all(const Arguments& a) {
+    return {"", a.sdf, "", member(a.early), member(a.late), 1, 1};
 }
 
 std::vector<kp::Message> read_delays(kp::Disk& disk, const std::string& path, kp::DelaySink& sink) {
@@ -124,17 +82,17 @@ std::vector<kp::Message> read_delays(kp::Disk& disk, const std::string& path, kp
 std::string first_delays(const Arguments& a) {
     if (!a.sdf.empty()) return a.sdf;
     for (const auto& text : a.corners)
-        if (auto c = corner_of(text, a); c && !c.value().sdf.empty()) return c.value().sdf;
+        if (const auto c = kp::parse_corner(text, for_all(a)); c && !c.value().sdf.empty()) return c.value().sdf;
     return {};
 }
 
 /// What the engine reads of one corner; the library lives in `libraries`.
-kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const Corner& c, const kp::Library& base,
+kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const kp::CornerSpec& c, const kp::Library& base,
                                          std::deque<kp::Library>& libraries) {
     kp::TimingCorner out;
     out.name = c.name;
-    out.early_member = member(c.early);
-    out.late_member = member(c.late);
+    out.early_member = c.early;
+    out.late_member = c.late;
     out.early_factor = c.early_factor;
     out.late_factor = c.late_factor;
     if (!c.library.empty()) {
@@ -152,17 +110,12 @@ kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const Corner& c, const 
 
 kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Arguments& a, const kp::Library& base,
                                                      std::deque<kp::Library>& libraries) {
+    auto wanted = kp::parse_corners(a.corners, for_all(a));
+    if (!wanted) return wanted.messages();
+    auto specs = wanted.take();
+    if (specs.empty()) specs.push_back(for_all(a));
     std::vector<kp::TimingCorner> out;
-    std::vector<Corner> wanted;
-    for (const auto& text : a.corners) {
-        auto c = corner_of(text, a);
-        if (!c) return c.messages();
-        wanted.push_back(c.take());
-    }
-    if (wanted.empty()) wanted.push_back({"", a.sdf, "", a.early, a.late});
-    for (const auto& c : wanted) {
-        if (std::count_if(wanted.begin(), wanted.end(), [&](const Corner& o) { return o.name == c.name; }) > 1)
-            return wrong_corner(c.name, "two corners have this name");
+    for (const auto& c : specs) {
         auto corner = load_corner(disk, c, base, libraries);
         if (!corner) return corner.messages();
         out.push_back(corner.take());
@@ -176,7 +129,8 @@ std::vector<std::string> inputs_of(const Arguments& a) {
     for (const auto* list : {&a.netlists, &a.libraries, &a.models, &a.sdc})
         out.insert(out.end(), list->begin(), list->end());
     for (const auto& text : a.corners)
-        if (auto c = corner_of(text, a)) out.insert(out.end(), {c.value().sdf, c.value().library});
+        if (const auto c = kp::parse_corner(text, for_all(a)))
+            out.insert(out.end(), {c.value().sdf, c.value().library});
     std::erase(out, "");
     return out;
 }
@@ -199,9 +153,27 @@ std::vector<kp::Message> with_notes(const kp::World& w, const std::vector<kp::Me
     return out;
 }
 
+/// A project's own corners, with files where they were found.
+std::vector<std::string> corners_with_places(const kp::Session& session) {
+    const auto found = [&](const std::string& path) {
+        for (const auto& f : session.world().files)
+            if (!path.empty() && f.path == path) return f.full;
+        return path;
+    };
+    std::vector<std::string> out;
+    for (const auto& corner : session.world().corners) {
+        auto spec = corner.spec;
+        spec.sdf = found(spec.sdf);
+        spec.library = found(spec.library);
+        out.push_back(kp::text_of(spec));
+    }
+    return out;
+}
+
 /// A project with more constraints, other delays, or corners than it brings.
 int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& disk) {
     const auto& w = session.world();
+    if (a.sdf.empty() && a.corners.empty()) a.corners = corners_with_places(session);
     if (a.sdf.empty())
         for (const auto& f : w.files)
             if (f.role == "delays") a.sdf = f.full;

@@ -4,7 +4,9 @@
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 #include "core/model/timing_words.hpp"
+#include "core/handoff/compare_states.hpp"
 #include "core/handoff/handoff.hpp"
+#include "core/session/preview.hpp"
 
 #include <QFrame>
 #include <QHBoxLayout>
@@ -102,9 +104,11 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
       compared_(new QLabel),
       gate_(new QLabel),
       folder_(new QLineEdit),
+      note_(new QLineEdit),
       restore_(new QPushButton(tr("Restore the run chosen"))),
       write_(new QPushButton(tr("Write the handoff"))),
-      despite_(new QPushButton(tr("Write it with stops open"))) {
+      despite_(new QPushButton(tr("Write it with stops open"))),
+      slack_(new QPushButton(tr("Slack of both, endpoint by endpoint"))) {
     runs_->setObjectName("log.runs");
     runs_->setHeaderLabels(
         {tr("run"), tr("after"), tr("worst, ns"), tr("failing"), tr("stops"), tr("cautions"), tr("constrained")});
@@ -121,6 +125,10 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     folder_->setObjectName("log.folder");
     folder_->setPlaceholderText(tr("folder, seen from the project"));
     folder_->setAccessibleName(tr("Folder for the handoff"));
+    note_->setObjectName("log.note");
+    note_->setAccessibleName(tr("Note beside the run"));
+    note_->setPlaceholderText(tr("a note beside the run that is chosen"));
+    slack_->setObjectName("log.slack");
     restore_->setObjectName("log.restore");
     write_->setObjectName("log.write");
     write_->setProperty("primary", true);
@@ -141,10 +149,10 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     auto* left = new QVBoxLayout;
     left->setSpacing(12);
     left->addWidget(chart_);
-    left->addWidget(card({runs_, restore_}, 0), 1);
+    left->addWidget(card({runs_, note_, restore_}, 0), 1);
     auto* right = new QVBoxLayout;
     right->setSpacing(12);
-    right->addWidget(card({compared_, difference_}, 1), 1);
+    right->addWidget(card({compared_, difference_, slack_}, 1), 1);
     right->addWidget(card({title, gate_, folder_, write_, despite_}, -1));
     auto* all = new QHBoxLayout(this);
     all->setContentsMargins(20, 14, 16, 10);
@@ -158,11 +166,19 @@ void LogStation::connect_all() {
     connect(runs_, &QTreeWidget::itemSelectionChanged, this, [this] {
         chose_ = !runs_->selectedItems().empty();
         show_difference();
+        show_note();
     });
     connect(&desk_, &Desk::opened, this, [this] { chose_ = false; });
     connect(restore_, &QPushButton::clicked, this, &LogStation::restore);
     connect(write_, &QPushButton::clicked, this, [this] { write(false); });
     connect(despite_, &QPushButton::clicked, this, [this] { write(true); });
+    connect(note_, &QLineEdit::editingFinished, this, &LogStation::keep_note);
+    connect(slack_, &QPushButton::clicked, this, &LogStation::compare_slack);
+    add_action("log.slack", tr("Compare the slack of two runs, endpoint by endpoint"), {}, [this] { compare_slack(); });
+    add_action("log.note", tr("Write a note beside the run"), {}, [this] {
+        desk_.go_to(Place::log);
+        note_->setFocus();
+    });
     add_action("log.handoff", tr("Write the handoff"), QKeySequence(QStringLiteral("Ctrl+H")), [this] {
         desk_.go_to(Place::log);
         write(false);
@@ -172,19 +188,35 @@ void LogStation::connect_all() {
 
 namespace {
 
-Row row_of(const Run& run) {
+/// Inputs that are other files now than when a run was made; empty when its results hold.
+QString why_old(const Run& run, const Run& latest) {
+    if (run.inputs.empty() || latest.inputs.empty()) return {};
+    QStringList changed;
+    for (const auto& [path, digest] : run.inputs) {
+        const auto now = latest.inputs.find(path);
+        if (now == latest.inputs.end() || now->second != digest) changed << q(path);
+    }
+    return changed.isEmpty() ? QString() : changed.join(QStringLiteral(", "));
+}
+
+Row row_of(const Run& run, const Run& latest) {
     const int percent = run.endpoints == 0 ? 0 : 100 * run.constrained / run.endpoints;
     const auto worst = run.worst ? run.worst : run.setup_wns;
     Row row{QString::number(run.number),
             {QString::number(run.number), q(run.title), ns(worst), QString::number(run.failing),
              QString::number(run.findings.stops), QString::number(run.findings.cautions),
              QStringLiteral("%1 %").arg(percent)}};
-    row.dress = [&run](QTreeWidgetItem* item) {
+    if (!run.note.empty()) row.cells[1] += QStringLiteral(" · ") + q(run.note);
+    row.dress = [&run, old = why_old(run, latest)](QTreeWidgetItem* item) {
         for (const int c : {2, 3, 4, 5, 6}) {
             item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
             item->setFont(c, mono(12));
         }
-        item->setToolTip(1, q(run.time + ", " + run.title));
+        item->setToolTip(
+            1,
+            q(run.time + ", " + run.title) +
+                (old.isEmpty() ? QString() : QObject::tr("; its results no longer hold: %1 changed since").arg(old)));
+        item->setForeground(1, old.isEmpty() ? theme().ink : theme().second);
         if (run.worst)
             item->setToolTip(2, QObject::tr("the worst check is of %1").arg(q(words_of_check(run.worst_kind))));
         item->setForeground(4, run.findings.stops > 0 ? theme().stop : theme().ink);
@@ -197,7 +229,7 @@ Row row_of(const Run& run) {
 void LogStation::refresh() {
     const auto& entries = desk_.session().log().runs();
     std::vector<Row> rows;
-    for (auto at = entries.rbegin(); at != entries.rend(); ++at) rows.push_back(row_of(*at));
+    for (auto at = entries.rbegin(); at != entries.rend(); ++at) rows.push_back(row_of(*at, entries.back()));
     sync_rows(runs_, rows);
     // Without a choice of the user's: the last run against the one before.
     if (!chose_) {
@@ -254,6 +286,65 @@ void LogStation::show_difference() {
         for (int c = 0; c < 3; ++c) item->setToolTip(c, item->text(c));
         for (const int c : {1, 2}) item->setFont(c, mono(12));
     }
+}
+
+void LogStation::show_note() {
+    const auto list = chosen();
+    note_->setEnabled(list.size() == 1);
+    if (note_->hasFocus()) return;
+    QString text;
+    if (list.size() == 1)
+        for (const auto& run : desk_.session().log().runs())
+            if (run.number == list[0]) text = q(run.note);
+    note_->setText(text);
+}
+
+void LogStation::keep_note() {
+    const auto list = chosen();
+    if (!desk_.has_session() || list.size() != 1) return;
+    const auto status = desk_.session().log().annotate(list[0], note_->text().trimmed().toStdString());
+    if (!status) return desk_.say(q(status.first().sentence()), true);
+    refresh();
+}
+
+void LogStation::compare_slack() {
+    const auto two = chosen();
+    if (two.size() != 2) return desk_.say(tr("Choose two runs to compare them."), true);
+    auto& log = desk_.session().log();
+    const auto a = log.entry(two[0]), b = log.entry(two[1]);
+    if (!a || !b) return desk_.say(q((a ? b : a).first().text), true);
+    compared_->setText(tr("analysing both runs …"));
+    desk_.later<Result<StateDifference>>(
+        "compare runs", this,
+        [a = a.value(), b = b.value()](const std::shared_ptr<const Snapshot>& now,
+                                       const std::stop_token& stop) -> Result<StateDifference> {
+            const auto state = [&](const LogEntry& entry) -> Result<ComparedState> {
+                auto then = preview(*now, restore_edit(*now->project, entry), stop);
+                if (!then) return then.messages();
+                return state_of(*then.value().project, then.value().analysis, *then.value().findings);
+            };
+            auto x = state(a), y = state(b);
+            if (!x) return x.messages();
+            if (!y) return y.messages();
+            return compare_states(x.value(), y.value());
+        },
+        [this, two](const Result<StateDifference>& found) {
+            if (!found) return compared_->setText(q(found.first().sentence()));
+            constexpr int most = 500;
+            int n = 0;
+            for (const auto& s : found.value().slack) {
+                if (n++ >= most) break;
+                const auto text = [](const std::optional<double>& v) { return v ? ns(v) : tr("not checked"); };
+                auto* item = new QTreeWidgetItem(difference_,
+                                                 {q(words_of_check(s.check) + " " + s.endpoint), text(s.a), text(s.b)});
+                item->setToolTip(0, item->text(0));
+                for (const int c : {1, 2}) item->setFont(c, mono(12));
+            }
+            compared_->setText(tr("run %1 against run %2, analysed on the inputs as they are now: %3 of other slack")
+                                   .arg(two[0])
+                                   .arg(two[1])
+                                   .arg(counted(static_cast<int>(found.value().slack.size()), "endpoint")));
+        });
 }
 
 void LogStation::restore() {

@@ -29,13 +29,17 @@ private:
     void connect_all();
     void show_difference();
     void restore();
+    void keep_note();
+    void show_note();
+    /// Analyses both runs that are chosen, on the inputs as they are now, and lists slacks that differ.
+    void compare_slack();
     /// Numbers of the runs that are chosen, oldest first.
     [[nodiscard]] std::vector<int> chosen() const;
     RunChart* chart_;
     QTreeWidget *runs_, *difference_;
     QLabel *compared_, *gate_;
-    QLineEdit* folder_;
-    QPushButton *restore_, *write_, *despite_;
+    QLineEdit *folder_, *note_;
+    QPushButton *restore_, *write_, *despite_, *slack_;
     bool chose_ = false;   ///< the user chose runs; else the last two are compared
     std::string written_;  ///< state that was handed off last
 };

@@ -70,7 +70,7 @@ protected:
 private:
     struct PinLook {
         QColor line, fill;
-        bool loose = false, faded = false, used = false;
+        bool loose = false, faded = false, used = false, wired = false;
     };
     [[nodiscard]] const Part& part() const { return other_ ? *other_ : desk_.session().world().part; }
     [[nodiscard]] std::string port_at(int pin) const;

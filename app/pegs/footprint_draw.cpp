@@ -3,6 +3,8 @@
 // paper.
 #include "app/pegs/footprint.hpp"
 
+#include "app/paint/marks.hpp"
+
 #include "core/base/text.hpp"
 
 #include <QPainterPath>
@@ -20,33 +22,22 @@ QString q(const std::string& s) {
 }
 constexpr double named_from = 30, port_from = 44;  // px of a ball that has room for its name, and for the port's
 
-/// A small wave: a pin that can take a clock.
-void draw_wave(QPainter& p, const QPointF& c, double r, const QColor& color) {
-    QPainterPath path(QPointF(c.x() - r, c.y()));
-    path.cubicTo(c.x() - r * 0.3, c.y() - r * 1.6, c.x() + r * 0.3, c.y() + r * 1.6, c.x() + r, c.y());
-    p.setPen(QPen(color, std::max(0.8, r * 0.26)));
-    p.setBrush(Qt::NoBrush);
-    p.drawPath(path);
+FixedPin fixed_of(PinKind kind) {
+    switch (kind) {
+        case PinKind::ground: return FixedPin::ground;
+        case PinKind::configuration: return FixedPin::configuration;
+        case PinKind::not_connected: return FixedPin::not_connected;
+        case PinKind::lane:
+        case PinKind::lane_clock: return FixedPin::transceiver;
+        case PinKind::bank_supply: return FixedPin::bank_supply;
+        default: return FixedPin::supply;
+    }
 }
 
-/// Pins that are no user pins.
-void draw_fixed(QPainter& p, PinKind kind, const QPointF& c, double s, const QColor& color) {
-    p.setPen(QPen(color, std::max(0.7, s * 0.2)));
-    p.setBrush(Qt::NoBrush);
-    if (kind == PinKind::ground) {
-        p.drawLine(c + QPointF(-s, -s * 0.3), c + QPointF(s, -s * 0.3));
-        p.drawLine(c + QPointF(-s * 0.5, s * 0.3), c + QPointF(s * 0.5, s * 0.3));
-    } else if (kind == PinKind::configuration) {
-        p.drawRect(QRectF(c.x() - s, c.y() - s, 2 * s, 2 * s));
-    } else if (kind == PinKind::not_connected) {
-        p.drawLine(c + QPointF(-s * 0.6, -s * 0.6), c + QPointF(s * 0.6, s * 0.6));
-        p.drawLine(c + QPointF(-s * 0.6, s * 0.6), c + QPointF(s * 0.6, -s * 0.6));
-    } else if (kind == PinKind::lane || kind == PinKind::lane_clock) {
-        p.drawPolygon(QPolygonF{{c.x(), c.y() - s}, {c.x() + s, c.y()}, {c.x(), c.y() + s}, {c.x() - s, c.y()}});
-    } else {
-        p.drawPolygon(QPolygonF{{c.x(), c.y() - s}, {c.x() + s, c.y() + s * 0.8}, {c.x() - s, c.y() + s * 0.8}});
-        if (kind == PinKind::bank_supply) p.drawLine(c + QPointF(-s, -s), c + QPointF(s, -s));
-    }
+PinTrait trait_of(const Pin& pin) {
+    if (pin.kind == PinKind::clock) return PinTrait::clock;
+    if (pin.reference) return PinTrait::reference;
+    return pin.job.empty() ? PinTrait::none : PinTrait::dual_purpose;
 }
 
 }  // namespace
@@ -61,6 +52,7 @@ Footprint::PinLook Footprint::look_of(size_t i) {
     if (look.line == t.hairline) look.line = t.second;
     look.loose = state.loose;
     look.used = state.port >= 0;
+    look.wired = state.locked;
     look.fill = t.bright;
     if (look.used) {
         look.fill = entry < 0 ? look.line : shading_.entries[static_cast<size_t>(entry)].color;
@@ -75,33 +67,15 @@ void Footprint::draw_pin(QPainter& p, const Pin& pin, const QRectF& r, const Pin
     const double small = std::min(r.width(), r.height());
     p.setOpacity(look.faded ? 0.18 : 1);
     if (!pin.usable()) {
-        draw_fixed(p, pin.kind, r.center(), small * 0.36, look.line);
+        draw_fixed_pin(p, r.center(), small * 0.36, fixed_of(pin.kind), look.line);
     } else {
-        p.setPen(QPen(look.line, std::clamp(small * 0.09, 0.6, 1.6), look.loose ? Qt::DotLine : Qt::SolidLine));
-        p.setBrush(look.fill);
-        if (part().package.ball_grid)
-            p.drawEllipse(r);
-        else
-            p.drawRoundedRect(r, 2, 2);
+        draw_user_pin(p, r, {look.line, look.fill, look.loose, look.wired});
         const QColor mark = look.used && !look.loose ? theme().bright : look.line;
-        // In a large ball the names take the middle and the mark goes below them.
+        // Where names take the middle the mark goes below them.
         const bool named = part().package.ball_grid && small >= named_from;
-        const QPointF c = r.center() + QPointF(0, named ? small * 0.27 : 0);
-        const double s = named ? small * 0.55 : small;
-        if (pin.kind == PinKind::clock)
-            draw_wave(p, c, s * 0.32, mark);
-        else if (pin.reference && small > 6) {
-            // A reference voltage: a line with a stop at each end.
-            p.setPen(QPen(mark, std::max(0.8, s * 0.09)));
-            p.drawLine(c + QPointF(-s * 0.25, 0), c + QPointF(s * 0.25, 0));
-            for (const double x : {-0.25, 0.25})
-                p.drawLine(c + QPointF(s * x, -s * 0.14), c + QPointF(s * x, s * 0.14));
-        } else if (!pin.job.empty() && small > 6) {
-            // Busy while the part is set up: a small square inside.
-            p.setPen(QPen(mark, std::max(0.8, s * 0.09)));
-            p.setBrush(Qt::NoBrush);
-            p.drawRect(QRectF(c.x() - s * 0.16, c.y() - s * 0.16, s * 0.32, s * 0.32));
-        }
+        const QPointF c = r.center() + QPointF(0, named ? small * 0.3 : -small * 0.08);
+        if (small > 6 || pin.kind == PinKind::clock)
+            draw_trait(p, c, named ? small * 0.4 : small * 0.72, trait_of(pin), mark);
     }
     p.setOpacity(1);
 }
@@ -124,10 +98,10 @@ void Footprint::draw_pins(QPainter& p, const FootprintMap& m, bool vectors) {
             draw_pin(p, pin, r, look);
             continue;
         }
-        const QString key = QString::number(look.line.rgba(), 16) + QString::number(look.fill.rgba(), 16) +
-                            QChar('a' + look.loose + 2 * look.faded + 4 * look.used + 8 * pin.reference) +
-                            QChar('0' + static_cast<int>(pin.kind)) +
-                            (pin.job.empty() ? QString() : QStringLiteral("j"));
+        const QString key =
+            QString::number(look.line.rgba(), 16) + QString::number(look.fill.rgba(), 16) +
+            QChar('a' + look.loose + 2 * look.faded + 4 * look.used + 8 * pin.reference + 16 * look.wired) +
+            QChar('0' + static_cast<int>(pin.kind)) + (pin.job.empty() ? QString() : QStringLiteral("j"));
         auto stamp = stamps_.find(key);
         if (stamp == stamps_.end()) {
             QPixmap map(QSize(side, side) * ratio);
@@ -309,10 +283,7 @@ void Footprint::draw_chosen(QPainter& p, const FootprintMap& m) {
         const auto r = m.pins[static_cast<size_t>(pin)].adjusted(-out, -out, out, out);
         p.setPen(QPen(color, width));
         p.setBrush(Qt::NoBrush);
-        if (part().package.ball_grid)
-            p.drawEllipse(r);
-        else
-            p.drawRoundedRect(r, 3, 3);
+        p.drawRoundedRect(r, 3, 3);
     };
     const auto chosen = chosen_pins();
     if (chosen.size() == 1) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pegs/footprint_side.hpp"
 
+#include "app/paint/marks.hpp"
+
 #include "app/pegs/footprint.hpp"
 
 #include <QComboBox>
@@ -36,7 +38,7 @@ QIcon swatch(const QColor& color) {
 }  // namespace
 
 MarksKey::MarksKey(QWidget* parent) : Canvas(parent) {
-    setFixedHeight(112);
+    setFixedHeight(130);
     setAccessibleName(tr("What the marks mean"));
 }
 
@@ -51,45 +53,28 @@ void MarksKey::draw(QPainter& p) {
         p.setBrush(Qt::NoBrush);
         return at;
     };
-    const auto dot = [&](const QPointF& c, const QColor& fill, Qt::PenStyle style) {
-        p.setPen(QPen(color, 1.2, style));
-        p.setBrush(fill);
-        p.drawEllipse(c, 6, 6);
+    const auto user = [&](const QPointF& c, const UserPin& look, PinTrait trait = PinTrait::none) {
+        draw_user_pin(p, QRectF(c.x() - 6, c.y() - 6, 12, 12), look);
+        draw_trait(p, c + QPointF(0, -1), 9, trait, look.line);
     };
     QColor pale = color;
     pale.setAlphaF(0.25f);
-    dot(entry(0, 0, tr("pegged")), color, Qt::SolidLine);
-    dot(entry(1, 0, tr("loose")), pale, Qt::DotLine);
-    dot(entry(0, 1, tr("free")), t.bright, Qt::SolidLine);
-    auto at = entry(1, 1, tr("clock pin"));
-    dot(at, t.bright, Qt::SolidLine);
-    QPainterPath wave(QPointF(at.x() - 4, at.y()));
-    wave.cubicTo(at.x() - 1.2, at.y() - 6.4, at.x() + 1.2, at.y() + 6.4, at.x() + 4, at.y());
-    p.drawPath(wave);
-    at = entry(0, 2, tr("reference"));
-    dot(at, t.bright, Qt::SolidLine);
-    p.drawLine(at + QPointF(-3, 0), at + QPointF(3, 0));
-    p.drawLine(at + QPointF(-3, -2), at + QPointF(-3, 2));
-    p.drawLine(at + QPointF(3, -2), at + QPointF(3, 2));
-    at = entry(1, 2, tr("dual-purpose"));
-    dot(at, t.bright, Qt::SolidLine);
-    p.drawRect(QRectF(at.x() - 2.2, at.y() - 2.2, 4.4, 4.4));
-    at = entry(0, 3, tr("configuration pin"));
-    p.drawRect(QRectF(at.x() - 5, at.y() - 5, 10, 10));
-    at = entry(1, 3, tr("ground"));
-    p.drawLine(at + QPointF(-5, -2), at + QPointF(5, -2));
-    p.drawLine(at + QPointF(-2.5, 2), at + QPointF(2.5, 2));
-    at = entry(0, 4, tr("core supply"));
-    const QPolygonF triangle{{at.x(), at.y() - 5}, {at.x() + 5, at.y() + 4}, {at.x() - 5, at.y() + 4}};
-    p.drawPolygon(triangle);
-    at = entry(1, 4, tr("bank supply"));
-    p.drawPolygon(QPolygonF{{at.x(), at.y() - 4}, {at.x() + 5, at.y() + 4}, {at.x() - 5, at.y() + 4}});
-    p.drawLine(at + QPointF(-5, -5), at + QPointF(5, -5));
-    at = entry(0, 5, tr("byte, strobe"));
+    user(entry(0, 0, tr("pegged")), {color, color});
+    user(entry(1, 0, tr("loose")), {color, pale, true});
+    user(entry(0, 1, tr("wired")), {color, color, false, true});
+    user(entry(1, 1, tr("free")), {color, t.bright});
+    user(entry(0, 2, tr("clock pin")), {color, t.bright}, PinTrait::clock);
+    user(entry(1, 2, tr("reference")), {color, t.bright}, PinTrait::reference);
+    user(entry(0, 3, tr("dual-purpose")), {color, t.bright}, PinTrait::dual_purpose);
+    draw_fixed_pin(p, entry(1, 3, tr("configuration")), 5, FixedPin::configuration, t.second);
+    draw_fixed_pin(p, entry(0, 4, tr("core supply")), 5, FixedPin::supply, t.second);
+    draw_fixed_pin(p, entry(1, 4, tr("bank supply")), 5, FixedPin::bank_supply, t.second);
+    draw_fixed_pin(p, entry(0, 5, tr("ground")), 5, FixedPin::ground, t.second);
+    draw_fixed_pin(p, entry(1, 5, tr("transceiver")), 5, FixedPin::transceiver, t.second);
+    auto at = entry(0, 6, tr("byte, strobe"));
     p.drawRoundedRect(QRectF(at.x() - 6, at.y() - 6, 12, 12), 3, 3);
     p.drawRoundedRect(QRectF(at.x() - 3.6, at.y() - 3.6, 7.2, 7.2), 2, 2);
-    at = entry(1, 5, tr("transceiver"));
-    p.drawPolygon(QPolygonF{{at.x(), at.y() - 5}, {at.x() + 5, at.y()}, {at.x(), at.y() + 5}, {at.x() - 5, at.y()}});
+    draw_fixed_pin(p, entry(1, 6, tr("not connected")), 5, FixedPin::not_connected, t.second);
 }
 
 Tray::Tray(Desk& desk, Footprint& footprint) : desk_(desk), footprint_(footprint) {

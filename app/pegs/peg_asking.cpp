@@ -5,6 +5,7 @@
 #include "core/plan/ways.hpp"
 
 #include <QObject>
+#include <algorithm>
 
 namespace kp::app {
 
@@ -25,11 +26,26 @@ QString who_goes(const ManyPegs& many) {
         .arg(q(list_names(ports, 8)));
 }
 
+/// What is wired neither moves nor gives way; empty when nothing of it is in the way.
+QString locked_by(const Project& project, const std::vector<std::string>& ports, const std::vector<std::string>& pins) {
+    for (const auto& [port, peg] : project.pegs) {
+        if (!peg.wired) continue;
+        const auto moved = std::find(ports.begin(), ports.end(), port);
+        const auto at = static_cast<size_t>(moved - ports.begin());
+        if (moved != ports.end() && at < pins.size() && pins[at] == peg.pin) continue;
+        if (moved != ports.end() || std::find(pins.begin(), pins.end(), peg.pin) != pins.end())
+            return QObject::tr("%1 is wired to pin %2; unlock it first (Ctrl+K, lock the selected pegs as wired).")
+                .arg(q(port), q(peg.pin));
+    }
+    return {};
+}
+
 }  // namespace
 
 void peg_asking(Desk& desk, const std::vector<std::string>& ports, const std::vector<std::string>& pins,
                 const std::function<void()>& done) {
     const auto& s = desk.session();
+    if (const auto locked = locked_by(s.project(), ports, pins); !locked.isEmpty()) return desk.say(locked, true);
     const auto many = peg_many(s.project(), s.world().board, ports, pins, "by hand");
     const auto take = [&desk, done](const Edit& edit) {
         if (desk.apply(edit) && done) done();

@@ -6,9 +6,11 @@
 #include "app/pegs/attribute_pane.hpp"
 #include "app/pegs/footprint.hpp"
 #include "app/pegs/footprint_side.hpp"
+#include "app/pegs/lanes_page.hpp"
 #include "app/pegs/lines_page.hpp"
 #include "app/pegs/loom.hpp"
 #include "app/pegs/out_page.hpp"
+#include "app/pegs/place_page.hpp"
 #include "app/pegs/sheet_view.hpp"
 #include "app/shell/chooser.hpp"
 #include "app/shell/counted.hpp"
@@ -49,6 +51,8 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
       compare_(new ComparePage(desk)),
       out_(new OutPage(desk)),
       lines_(new LinesPage(desk)),
+      rest_(new PlacePage(desk)),
+      lanes_(new LanesPage(desk)),
       attributes_(new AttributePane(desk)),
       filter_(new QLineEdit),
       place_(new QLineEdit),
@@ -89,7 +93,8 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
 }
 
 void PegsStation::build_bar(QWidget* page) {
-    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Hand out"), tr("Lines")})
+    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Hand out"), tr("Lines"),
+                             tr("Places"), tr("Lanes")})
         tabs_->addTab(name);
     tabs_->setObjectName("pegs.tabs");
     tabs_->setUsesScrollButtons(false);
@@ -164,6 +169,8 @@ void PegsStation::build_views() {
     views_->addWidget(compare_);
     views_->addWidget(out_);
     views_->addWidget(lines_);
+    views_->addWidget(rest_);
+    views_->addWidget(lanes_);
     connect(lines_, &LinesPage::compare, this, [this](const QString& sheet, const QString& name) {
         show_view(compare_view);
         compare_->compare_sheet(sheet, name);
@@ -264,7 +271,7 @@ void PegsStation::show_tools(int view) {
     looks_->setVisible(view == footprint_view);
     filter_->setVisible(view == loom_view || view == sheet_view);
     columns_->setVisible(view == sheet_view);
-    place_->setVisible(view < compare_view);
+    place_->setVisible(view < compare_view);  // places are typed where pins are seen
     match_->setVisible(view == loom_view || view == sheet_view);
 }
 
@@ -288,11 +295,16 @@ void PegsStation::add_actions() {
         place_->setFocus();
         place_->selectAll();
     });
-    static const char* names[] = {"loom", "footprint", "sheet", "compare", "out", "lines"};
-    const QString says[] = {tr("Show the loom"),         tr("Show the footprint"),
-                            tr("Show the sheet"),        tr("Compare the plan with something else"),
-                            tr("Hand pins out as text"), tr("Read somebody's lines as you show by an example")};
-    for (int i = 0; i < 6; ++i)
+    static const char* names[] = {"loom", "footprint", "sheet", "compare", "out", "lines", "places", "lanes"};
+    const QString says[] = {tr("Show the loom"),
+                            tr("Show the footprint"),
+                            tr("Show the sheet"),
+                            tr("Compare the plan with something else"),
+                            tr("Hand pins out as text"),
+                            tr("Read somebody's lines as you show by an example"),
+                            tr("Show places for the rest"),
+                            tr("Show transceiver lanes")};
+    for (int i = 0; i < 8; ++i)
         add_action(qPrintable(QStringLiteral("pegs.%1").arg(QLatin1String(names[i]))), says[i],
                    QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { show_view(i); });
     add_action("pegs.paste", tr("Compare with rows on the clipboard"), QKeySequence(QStringLiteral("Ctrl+Shift+V")),
@@ -309,7 +321,35 @@ void PegsStation::add_actions() {
     for (const char* ending : {"svg", "png", "pdf"})
         add_action(qPrintable(QStringLiteral("footprint.") + QLatin1String(ending)),
                    tr("Footprint: write %1").arg(QLatin1String(ending)), {}, [this, ending] { export_as(ending); });
+    add_place_actions();
     add_action("sheet.fill", tr("Sheet: fill down"), {}, [this] { sheet_->fill_down(); });
+}
+
+void PegsStation::add_place_actions() {
+    add_action("pegs.place", tr("Place the rest: legal places for all that is adrift or loose"),
+               QKeySequence(QStringLiteral("Ctrl+Shift+P")), [this] {
+                   show_view(place_view);
+                   rest_->ask();
+               });
+    add_action("pegs.why_not", tr("Why not: every place of the selected port, by what speaks against it"), {}, [this] {
+        show_view(place_view);
+        rest_->why_not();
+    });
+    add_action("pegs.only", tr("Loom: only the interface of the selected port or pin, and all again"),
+               QKeySequence(QStringLiteral("Ctrl+Shift+N")), [this] { show_only(); });
+    add_action("pegs.wire", tr("Lock the selected pegs as wired, or unlock them"), {}, [this] { turn_wired(); });
+    add_action("lanes.solve", tr("Lanes: place all interfaces"), {}, [this] {
+        show_view(lanes_view);
+        lanes_->solve(false);
+    });
+    add_action("lanes.take", tr("Lanes: take the places"), {}, [this] { lanes_->take(); });
+    add_action("lanes.add", tr("Lanes: add an interface…"), {}, [this] {
+        show_view(lanes_view);
+        lanes_->add();
+    });
+    add_action("lanes.peg", tr("Lanes: peg or loosen the interface"), {}, [this] { lanes_->turn_peg(); });
+    add_action("lanes.off", tr("Lanes: leave its peg out for a trial, and back"), {}, [this] { lanes_->turn_off(); });
+    add_action("lanes.remove", tr("Lanes: remove the interface"), {}, [this] { lanes_->remove(); });
 }
 
 QWidget* PegsStation::side() {
@@ -328,6 +368,7 @@ void PegsStation::show_view(int view) {
 }
 
 void PegsStation::refresh() {
+    tabs_->setTabVisible(lanes_view, !desk_.session().world().part.tiles.empty());
     int loose = 0;
     for (const auto& [port, peg] : desk_.session().project().pegs) loose += peg.state == PegState::loose;
     accept_->setText(tr("Accept %1 loose").arg(loose));
@@ -342,6 +383,8 @@ void PegsStation::refresh() {
         }
         case sheet_view: sheet_->refresh(filter_->text()); break;
         case compare_view: compare_->refresh(); break;
+        case place_view: rest_->refresh(); break;
+        case lanes_view: lanes_->refresh(); break;
         default: out_->refresh(); break;
     }
     attributes_->refresh();
@@ -356,6 +399,44 @@ void PegsStation::clear_pegs() {
     for (const auto& port : ports)
         for (auto& change : unpeg_edit(desk_.session().project(), port).changes)
             edit.changes.push_back(std::move(change));
+    desk_.apply(edit);
+}
+
+/// The board part that what is selected leads to, with its pins and ports alone.
+void PegsStation::show_only() {
+    show_view(loom_view);
+    if (filter_->text().startsWith(QLatin1String("part:"))) return filter_->clear();
+    const auto& s = desk_.session();
+    auto name = desk_.selection().name.toStdString();
+    if (desk_.selection().kind == QLatin1String("part")) return filter_->setText(QStringLiteral("part:") + q(name));
+    if (desk_.selection().kind == QLatin1String("terminal"))
+        name = s.world().board.at_terminal(name).net ? s.world().board.at_terminal(name).net->pin : "";
+    for (const auto& port : desk_.chosen_ports())
+        if (const auto* seat = s.plan().seat(port); seat && seat->at) name = seat->on;
+    const auto at = s.world().board.at_pin(name);
+    if (!at) return desk_.say(tr("Select a port, pin or terminal that leads to a part of the board."), true);
+    filter_->setText(QStringLiteral("part:") + q(at.part->ref));
+}
+
+/// A wired peg is soldered: it does not move, and nothing takes its pin unasked.
+void PegsStation::turn_wired() {
+    const auto& s = desk_.session();
+    std::vector<std::string> ports;
+    bool all = true;
+    for (const auto& port : desk_.chosen_ports())
+        if (const auto at = s.project().pegs.find(port); at != s.project().pegs.end()) {
+            ports.push_back(port);
+            all = all && at->second.wired;
+        }
+    if (ports.empty()) return desk_.say(tr("Select ports that are pegged first."), true);
+    Edit edit{(all ? "unlock " : "lock as wired ") + list_names(ports), {}};
+    for (const auto& port : ports) {
+        const auto before = s.project().pegs.at(port);
+        auto after = before;
+        after.wired = !all;
+        after.state = after.wired ? PegState::pegged : before.state;
+        if (!(before == after)) edit.changes.emplace_back(PegChange{port, before, after});
+    }
     desk_.apply(edit);
 }
 

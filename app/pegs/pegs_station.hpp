@@ -18,15 +18,17 @@ namespace kp::app {
 class AttributePane;
 class Footprint;
 class FootprintSide;
+class LanesPage;
 class LinesPage;
 class Loom;
 class OutPage;
+class PlacePage;
 class SheetView;
 
 class PegsStation : public Station {
     Q_OBJECT
 public:
-    enum View { loom_view, footprint_view, sheet_view, compare_view, out_view, lines_view };
+    enum View { loom_view, footprint_view, sheet_view, compare_view, out_view, lines_view, place_view, lanes_view };
     PegsStation(Desk& desk, QWidget* parent);
     void refresh() override;
     [[nodiscard]] KnotState standing() const override;
@@ -45,6 +47,7 @@ private:
     void build_bar(QWidget* page);
     void build_views();
     void add_actions();
+    void add_place_actions();
     void show_tools(int view);
     void match();
     void accept();
@@ -52,6 +55,8 @@ private:
     void pegged_by_text(const ManyPegs& many, size_t wanted);
     void clear_pegs();
     void swap();
+    void turn_wired();
+    void show_only();
     void copy_attributes_to_rest();
     void add_intents();
     void leave_terminal();
@@ -70,6 +75,8 @@ private:
     ComparePage* compare_;
     OutPage* out_;
     LinesPage* lines_;
+    PlacePage* rest_;
+    LanesPage* lanes_;
     AttributePane* attributes_;
     QLineEdit *filter_, *place_;
     QPushButton *match_, *accept_, *columns_;

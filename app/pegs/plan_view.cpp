@@ -29,6 +29,7 @@ PlanView::PlanView(const Session& s) {
         if (port.pin < 0 || pins[static_cast<size_t>(port.pin)].port >= 0) continue;
         pins[static_cast<size_t>(port.pin)].port = i;
         pins[static_cast<size_t>(port.pin)].loose = port.loose;
+        pins[static_cast<size_t>(port.pin)].locked = seat->peg->wired;
     }
     for (const auto& f : s.findings()) {
         if (f.waived) continue;

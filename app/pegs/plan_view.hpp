@@ -15,7 +15,8 @@ struct PlanView {
     struct PinState {
         int port = -1;  ///< position in Netlist::ports of the (first) port pegged here
         bool loose = false, wired = false;
-        int severity = 3;  ///< of the worst open finding that names it; 3: none
+        bool locked = false;  ///< the peg is wired: nothing takes the pin unasked
+        int severity = 3;     ///< of the worst open finding that names it; 3: none
     };
     struct PortState {
         int pin = -1;  ///< position in Part::pins; -1: adrift, or the part has no such pin

@@ -4,6 +4,7 @@
 #include "app/paint/time_axis.hpp"
 #include "core/base/text.hpp"
 
+#include <QMouseEvent>
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
@@ -40,30 +41,40 @@ Histogram::Histogram(const std::vector<double>& slacks, int bars) {
 void SpreadChart::show_slacks(std::vector<double> slacks, const QString& what) {
     slacks_ = std::move(slacks);
     what_ = what;
+    bars_.reset();
+    if (!slacks_.empty()) bars_.emplace(slacks_, 24);
     update();
 }
+
+namespace {
+TimeAxis axis_of(const Histogram& h, double left, double width) {
+    return {h.low, h.low + h.width * static_cast<double>(h.counts.size()), left, width - 24.0};
+}
+}  // namespace
 
 void SpreadChart::draw(QPainter& p) {
     const auto& t = theme();
     draw_sheet(p, rect(), t.bright, t.hairline);
-    text(p, {14, 6, width() - 28.0, 18}, Qt::AlignVCenter, what_, words(11.5), t.second);
-    if (slacks_.empty()) return;
-    const Histogram h(slacks_, 24);
+    text(p, {14, 6, width() - 28.0, 18}, Qt::AlignVCenter, what_, words(11.5), t.second, true);
+    if (!bars_) return;
+    const Histogram& h = *bars_;
     const int most = *std::max_element(h.counts.begin(), h.counts.end());
-    const double left = 24, right = width() - 24.0, bottom = height() - 26.0, top = 44;
-    const TimeAxis axis{h.low, h.low + h.width * static_cast<double>(h.counts.size()), left, right};
+    const double bottom = height() - 26.0, top = 44;
+    const auto axis = axis_of(h, left_, width());
+    if (from_ >= 0 && std::abs(to_ - from_) > 2)
+        p.fillRect(QRectF(std::min(from_, to_), 28, std::abs(to_ - from_), bottom - 28), t.hairline);
     for (size_t i = 0; i < h.counts.size(); ++i) {
         if (h.counts[i] == 0) continue;
         const double from = h.low + h.width * static_cast<double>(i);
-        const QRectF bar(axis.x(from) + 1, bottom - (bottom - top) * h.counts[i] / most,
-                         axis.x(from + h.width) - axis.x(from) - 2, (bottom - top) * h.counts[i] / most);
+        const double tall = std::max(1.5, (bottom - top) * h.counts[i] / most);
+        const QRectF bar(axis.x(from) + 1, bottom - tall, axis.x(from + h.width) - axis.x(from) - 2, tall);
         const bool missed = from < -1e-12;
         p.fillRect(bar, missed ? t.stop : t.cell);
-        text(p, {bar.center().x() - 20, bar.top() - 16, 40, 15}, Qt::AlignCenter, QString::number(h.counts[i]),
-             words(11), missed ? t.stop : t.second);
+        text(p, {bar.center().x() - 22, bar.top() - 16, 44, 15}, Qt::AlignCenter, QString::number(h.counts[i]),
+             words(11), missed ? t.stop : t.second, true);
     }
     p.setPen(QPen(t.second, 1));
-    p.drawLine(QPointF(left, bottom), QPointF(right, bottom));
+    p.drawLine(QPointF(axis.left, bottom), QPointF(axis.right, bottom));
     for (const double tick : axis.ticks(60))
         text(p, {axis.x(tick) - 26, bottom + 3, 52, 16}, Qt::AlignCenter,
              q(fixed(tick, h.width < 0.1 ? 2
@@ -76,13 +87,49 @@ void SpreadChart::draw(QPainter& p) {
     }
 }
 
+void SpreadChart::mousePressEvent(QMouseEvent* event) {
+    from_ = to_ = event->position().x();
+    update();
+}
+
+void SpreadChart::mouseMoveEvent(QMouseEvent* event) {
+    if (from_ < 0 || !(event->buttons() & Qt::LeftButton)) return;
+    to_ = event->position().x();
+    update();
+}
+
+/// A stroke takes the bars it touches; a click takes the one bar under it.
+void SpreadChart::mouseReleaseEvent(QMouseEvent* event) {
+    if (from_ < 0 || !bars_) return;
+    to_ = event->position().x();
+    const auto axis = axis_of(*bars_, left_, width());
+    const auto border = [&](double x, bool up) {
+        const double bar = (axis.ns(std::clamp(x, axis.left, axis.right)) - bars_->low) / bars_->width;
+        return bars_->low + bars_->width * (up ? std::floor(bar) + 1 : std::floor(bar));
+    };
+    emit brushed(border(std::min(from_, to_), false), border(std::max(from_, to_), true));
+    from_ = to_ = -1;
+    update();
+}
+
 void PathRibbon::show_path(const TimingPath* path, const ClockReport* launch, const ClockReport* capture,
                            const QString& why) {
+    PathDetail bare;
+    if (path) bare.path = *path;
+    show_detail(bare, launch, capture, why, {});
     any_ = path != nullptr;
-    if (path) path_ = *path;
+    update();
+}
+
+void PathRibbon::show_detail(const PathDetail& detail, const ClockReport* launch, const ClockReport* capture,
+                             const QString& why, const QString& beside) {
+    any_ = true;
+    detail_ = detail;
+    path_ = detail.path;
     launch_ = launch ? *launch : ClockReport{};
     capture_ = capture ? *capture : ClockReport{};
     why_ = why;
+    beside_ = beside;
     // Times count from the launching edge, which may lie thousands of ns behind the start of the waves.
     edge_ = path_.launch_edge;
     for (double* time : {&path_.launch_edge, &path_.capture_edge, &path_.arrival, &path_.required}) *time -= edge_;
@@ -114,6 +161,14 @@ void draw_wave(QPainter& p, const ClockReport& clock, const TimeAxis& axis, doub
     }
 }
 
+/// What a piece of a path is, by what takes the time.
+std::string cause_of(const PathPoint& point) {
+    if (point.kind == "wire") return "wire";
+    if (point.kind == "launch") return "clock";
+    if (point.kind == "input_delay") return "outside";
+    return point.cell_type.find("PAD") != std::string::npos ? "pad" : "cell";
+}
+
 }  // namespace
 
 void PathRibbon::say(const QString& words) {
@@ -121,84 +176,132 @@ void PathRibbon::say(const QString& words) {
     update();
 }
 
-void PathRibbon::draw(QPainter& p) {
-    const auto& t = theme();
-    draw_sheet(p, rect(), t.bright, t.hairline);
-    if (!any_) {
-        text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, says_, words(), t.second);
-        return;
-    }
-    const auto& path = path_;
-    text(p, {14, 7, width() - 28.0, 20}, Qt::AlignVCenter,
-         QStringLiteral("%1 → %2").arg(q(path.startpoint), q(path.endpoint)), mono(13, true), t.ink, true);
-    const bool late = path.check == "setup" || path.check == "recovery", met = path.slack >= 0;
-    QString under = path.capture_clock.empty() ? tr("limit %1 ns").arg(ns(path.required))
-                                               : tr("launched at 0 (edge %1), captured at %2, must be there %3 %4 ns")
-                                                     .arg(ns(edge_), ns(path.capture_edge),
-                                                          late ? tr("by") : tr("not before"), ns(path.required));
-    if (!met) under += QStringLiteral(" · ") + why_;
-    if (!path.exception.empty()) under += QStringLiteral(" · ") + q(path.exception);
-    text(p, {14, 27, width() - 28.0, 17}, Qt::AlignVCenter, under, words(11.5), t.second, true);
+void PathRibbon::mouseMoveEvent(QMouseEvent* event) {
+    mouse_ = event->position();
+    update();
+}
 
-    const double end = std::max({path.arrival, path.required, path.capture_edge});
-    const double begin = std::min({path.launch_edge, path.required, path.capture_edge});
-    const double margin = std::max((end - begin) * 0.04, 0.01);
-    const QString verdict = met ? tr("%1 ns to spare").arg(ns(path.slack))
-                                : (late ? tr("late by %1 ns") : tr("early by %1 ns")).arg(ns(-path.slack));
-    const QFontMetricsF m(words(13, true));
-    // The verdict stands behind the ribbon, so the axis leaves room for it.
-    const TimeAxis axis{begin - margin, end + margin, 134, width() - m.horizontalAdvance(verdict) - 34};
-    // Both clocks, each named and marked at its own edge.
-    const auto clock_row = [&](const ClockReport& clock, const QString& says, double at, double top) {
+void PathRibbon::leaveEvent(QEvent* event) {
+    mouse_ = {-1, -1};
+    update();
+    Canvas::leaveEvent(event);
+}
+
+void PathRibbon::draw_heads(QPainter& p) {
+    const auto& t = theme();
+    text(p, {14, 7, width() - 28.0, 20}, Qt::AlignVCenter,
+         QStringLiteral("%1 → %2").arg(q(path_.startpoint), q(path_.endpoint)), mono(13, true), t.ink, true);
+    QString under;
+    if (!checked())
+        under = tr("nothing constrains it; the longest way takes %1 ns").arg(ns(path_.arrival));
+    else if (path_.check == "pulse_width" || path_.check == "period")
+        under = tr("the pulse between both edges of %1 as they come to this pin").arg(q(path_.launch_clock));
+    else if (path_.capture_clock.empty())
+        under = tr("limit %1 ns").arg(ns(path_.required));
+    else
+        under = tr("launched at 0 (edge %1), captured at %2, must be there %3 %4 ns")
+                    .arg(ns(edge_), ns(path_.capture_edge), late() ? tr("by") : tr("not before"), ns(path_.required));
+    if (checked() && path_.slack < 0) under += QStringLiteral(" · ") + why_;
+    if (!path_.exception.empty()) under += QStringLiteral(" · ") + q(path_.exception);
+    if (!path_.corner.empty()) under += tr(" · corner %1").arg(q(path_.corner));
+    text(p, {14, 27, width() - 28.0, 17}, Qt::AlignVCenter, under, words(11.5), t.second, true);
+}
+
+/// Both clocks, each named and marked at its own edge; below the capturing one its way to the register, what it shares
+/// with the launching one darker.
+void PathRibbon::draw_clocks(QPainter& p, const TimeAxis& axis) {
+    const auto& t = theme();
+    const auto row = [&](const ClockReport& clock, const QString& says, double at, double top) {
         if (clock.name.empty()) return;
         text(p, {14, top - 3, 114, 16}, Qt::AlignVCenter, says.arg(q(clock.name)), words(11.5), t.second, true);
         draw_wave(p, clock, axis, top, top + 11, t.second);
         p.setPen(QPen(t.ink, 2.4));
         p.drawLine(QPointF(axis.x(at), top), QPointF(axis.x(at), top + 11));
     };
-    clock_row(launch_, tr("%1 launches"), path.launch_edge, 50);
-    clock_row(capture_, tr("%1 captures"), path.capture_edge, 69);
+    row(launch_, tr("%1 launches"), path_.launch_edge, 50);
+    row(capture_, tr("%1 captures"), path_.capture_edge, 69);
+    if (detail_.capture_way.empty() || detail_.capture_latency <= 0) return;
+    const auto bar = [&](double from, double to, const QColor& color, const QString& says) {
+        const QRectF rect(axis.x(from), 84, std::max(1.0, axis.x(to) - axis.x(from)), 5);
+        p.fillRect(rect, color);
+        pieces_.push_back({rect.adjusted(0, -2, 0, 2), says});
+    };
+    const double shared = detail_.shared > 0 ? detail_.capture_way[detail_.shared - 1].arrival : 0;
+    bar(path_.capture_edge, path_.capture_edge + detail_.capture_latency, t.clock,
+        tr("the capturing clock takes %1 ns to here, credit for what is shared %2 ns")
+            .arg(ns(detail_.capture_latency), ns(path_.credit)));
+    if (shared > 0)
+        bar(path_.capture_edge, path_.capture_edge + shared, t.second,
+            tr("%1 ns of the clock's way are shared with the launching one, as far as %2")
+                .arg(ns(shared), q(detail_.capture_way[detail_.shared - 1].pin)));
+}
 
-    // The ribbon: each piece by cause. Words go below when a piece is too narrow for them.
-    std::map<std::string, double> by_cause;
-    double from = path.launch_edge;
-    const double y = 92, h = 36;
-    for (const auto& point : path.points) {
+/// The ribbon: each piece by cause. Words stand in those that are wide enough; the mouse tells of the others.
+void PathRibbon::draw_pieces(QPainter& p, const TimeAxis& axis) {
+    const auto& t = theme();
+    double from = path_.launch_edge;
+    const double y = 94, h = 34;
+    for (size_t i = 0; i < path_.points.size(); ++i) {
+        const auto& point = path_.points[i];
         if (point.kind == "check" || point.kind == "output_delay") continue;
-        const double delay = point.delay;
-        if (delay == 0 && point.kind == "launch") continue;
-        const bool pad = point.cell_type.find("PAD") != std::string::npos;
-        const std::string cause = point.kind == "wire"          ? "wire"
-                                  : point.kind == "launch"      ? "clock"
-                                  : point.kind == "input_delay" ? "outside"
-                                  : pad                         ? "pad"
-                                                                : "cell";
+        if (point.delay == 0 && point.kind == "launch") continue;
+        const auto cause = cause_of(point);
         const QColor color = cause == "wire"                          ? t.wire
                              : cause == "clock" || cause == "outside" ? t.clock
                              : cause == "pad"                         ? t.pad
                                                                       : t.cell;
-        by_cause[cause] += delay;
-        const QRectF piece(axis.x(from), y, std::max(1.0, axis.x(from + delay) - axis.x(from)), h);
+        const QRectF piece(axis.x(from), y, std::max(1.0, axis.x(from + point.delay) - axis.x(from)), h);
         p.setPen(QPen(t.bright, 1));
         p.setBrush(color);
         p.drawRect(piece);
         if (piece.width() > 44) {
             const QColor on = cause == "pad" || cause == "cell" ? QColor("#FFFFFF") : t.ink;
-            text(p, piece.adjusted(4, 2, -2, -h / 2), Qt::AlignVCenter, q(cause), words(11), on, true);
-            text(p, piece.adjusted(4, h / 2, -2, -2), Qt::AlignVCenter, ns(delay, 2), mono(11), on, true);
+            text(p, piece.adjusted(4, 1, -2, -h / 2), Qt::AlignVCenter, q(cause), words(11), on, true);
+            text(p, piece.adjusted(4, h / 2, -2, -1), Qt::AlignVCenter, ns(point.delay, 2), mono(11), on, true);
         }
-        from += delay;
+        pieces_.push_back({piece, arithmetic(i, from)});
+        from += point.delay;
     }
-    const double need = axis.x(path.required);
-    p.setPen(QPen(t.ink, 1.6));
-    p.drawLine(QPointF(need, 58), QPointF(need, y + h + 16));
-    const QString must = late ? tr("must be here") : tr("not before here");
-    text(p, {std::clamp(need - 110, 4.0, width() - 114.0), y + h + 16, 110, 16}, Qt::AlignVCenter | Qt::AlignRight,
-         must, words(11.5), t.ink);
-    const double after = axis.x(std::max(path.arrival, late ? path.arrival : path.required)) + 8;
-    text(p, {std::min(after, width() - m.horizontalAdvance(verdict) - 12), y + 8, m.horizontalAdvance(verdict) + 4, 20},
-         Qt::AlignVCenter, verdict, words(13, true), met ? t.good : t.stop);
-    const double line = y + h + 40;
+}
+
+QString PathRibbon::arithmetic(size_t i, double from) const {
+    const auto& point = path_.points[i];
+    QString out = tr("%1: %2 at %3 + %4 = %5 ns")
+                      .arg(q(point.pin), q(point.kind).replace(QLatin1Char('_'), QLatin1Char(' ')), ns(from),
+                           ns(point.delay), ns(from + point.delay));
+    if (!point.cell_type.empty()) out += tr(", cell %1").arg(q(point.cell_type));
+    if (i < detail_.loads.size()) {
+        const auto& load = detail_.loads[i];
+        if (!std::isnan(load.transition)) out += tr(", transition %1 ns").arg(ns(load.transition));
+        if (load.fan_out > 0) out += tr(", drives %1 with %2 pF").arg(load.fan_out).arg(ns(load.capacitance));
+    }
+    return out;
+}
+
+void PathRibbon::draw_required(QPainter& p, const TimeAxis& axis, const QString& verdict) {
+    const auto& t = theme();
+    const QFontMetricsF m(words(13, true));
+    const double bottom = 128;
+    if (checked()) {
+        const double need = axis.x(path_.required);
+        p.setPen(QPen(t.ink, 1.6));
+        p.drawLine(QPointF(need, 60), QPointF(need, bottom + 16));
+        const QString must = late() ? tr("must be here") : tr("not before here");
+        const double wide = QFontMetricsF(words(11.5)).horizontalAdvance(must) + 4;
+        const double left = need - wide < 4 ? need + 4 : need - wide;
+        text(p, {left, bottom + 2, wide, 16}, Qt::AlignVCenter | Qt::AlignRight, must, words(11.5), t.ink);
+    }
+    const double last = checked() && !late() ? std::max(path_.arrival, path_.required) : path_.arrival;
+    const double after = axis.x(last) + 8, wide = m.horizontalAdvance(verdict) + 4;
+    text(p, {std::min(after, width() - wide - 8), 100, wide, 20}, Qt::AlignVCenter, verdict, words(13, true),
+         !checked()         ? t.second
+         : path_.slack >= 0 ? t.good
+                            : t.stop);
+}
+
+void PathRibbon::draw_sums(QPainter& p, const TimeAxis& axis) {
+    const auto& t = theme();
+    const double line = 152;
     p.setPen(QPen(t.second, 1));
     p.drawLine(QPointF(axis.left, line), QPointF(axis.right, line));
     for (const double tick : axis.ticks(80)) {
@@ -207,12 +310,51 @@ void PathRibbon::draw(QPainter& p) {
         text(p, {axis.x(tick) - 30, line + 5, 60, 15}, Qt::AlignCenter, q(shortest(std::round(tick * 1000) / 1000)),
              mono(11), t.second);
     }
+    std::map<std::string, double> by_cause;
+    for (const auto& point : path_.points)
+        if (point.kind != "check" && point.kind != "output_delay" && point.delay != 0)
+            by_cause[cause_of(point)] += point.delay;
     QStringList split;
     for (const auto& [cause, delay] : by_cause) split << QStringLiteral("%1 %2").arg(q(cause), ns(delay));
-    if (path.check_time != 0) split << tr("check or output delay %1").arg(ns(path.check_time));
-    if (path.uncertainty != 0) split << tr("uncertainty %1").arg(ns(path.uncertainty));
-    text(p, {14, line + 24, width() - 28.0, 18}, Qt::AlignVCenter,
+    if (path_.check_time != 0) split << tr("check or output delay %1").arg(ns(path_.check_time));
+    if (path_.uncertainty != 0) split << tr("uncertainty %1").arg(ns(path_.uncertainty));
+    if (path_.credit != 0) split << tr("credit %1").arg(ns(path_.credit));
+    text(p, {14, line + 22, width() - 28.0, 18}, Qt::AlignVCenter,
          tr("ns by cause: %1").arg(split.join(QStringLiteral(" · "))), words(12), t.ink, true);
+    if (!beside_.isEmpty())
+        text(p, {14, line + 40, width() - 28.0, 18}, Qt::AlignVCenter, beside_, words(12), t.second, true);
+}
+
+void PathRibbon::draw(QPainter& p) {
+    const auto& t = theme();
+    draw_sheet(p, rect(), t.bright, t.hairline);
+    pieces_.clear();
+    if (!any_) {
+        text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, says_, words(), t.second);
+        return;
+    }
+    draw_heads(p);
+    const auto& path = path_;
+    const double end =
+        std::max({path.arrival, path.required, path.capture_edge, path.capture_edge + detail_.capture_latency});
+    const double begin = std::min({path.launch_edge, path.required, path.capture_edge});
+    const double margin = std::max((end - begin) * 0.04, 0.01);
+    const QString verdict = !checked() ? tr("not constrained")
+                            : path.slack >= 0
+                                ? tr("%1 ns to spare").arg(ns(path.slack))
+                                : (late() ? tr("late by %1 ns") : tr("early by %1 ns")).arg(ns(-path.slack));
+    // The verdict stands behind the ribbon, so the axis leaves room for it.
+    const TimeAxis axis{begin - margin, end + margin, 134,
+                        width() - QFontMetricsF(words(13, true)).horizontalAdvance(verdict) - 34};
+    draw_clocks(p, axis);
+    draw_pieces(p, axis);
+    draw_required(p, axis, verdict);
+    draw_sums(p, axis);
+    for (auto at = pieces_.rbegin(); at != pieces_.rend(); ++at)
+        if (at->rect.contains(mouse_)) {
+            draw_bubble(p, {mouse_.x(), at->rect.bottom()}, at->says, t.hairline);
+            break;
+        }
 }
 
 }  // namespace kp::app

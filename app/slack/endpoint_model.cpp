@@ -146,6 +146,16 @@ int EndpointModel::path_at(int row) const {
     return lookup_->path_of(report_->endpoints[static_cast<size_t>(rows_[static_cast<size_t>(row)])]);
 }
 
+const EndpointSlack* EndpointModel::endpoint_at(int row) const {
+    if (row < 0 || row >= rowCount() || kind_ == Kind::unconstrained) return nullptr;
+    return &report_->endpoints[static_cast<size_t>(rows_[static_cast<size_t>(row)])];
+}
+
+const UnconstrainedPath* EndpointModel::free_at(int row) const {
+    if (row < 0 || row >= rowCount() || kind_ != Kind::unconstrained) return nullptr;
+    return &report_->unconstrained[static_cast<size_t>(rows_[static_cast<size_t>(row)])];
+}
+
 int EndpointModel::rowCount(const QModelIndex& parent) const {
     return parent.isValid() ? 0 : static_cast<int>(rows_.size());
 }

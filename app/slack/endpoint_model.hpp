@@ -27,6 +27,9 @@ public:
     [[nodiscard]] std::vector<double> slacks() const;
     /// Position in TimingReport::paths of a row's path; -1 for none.
     [[nodiscard]] int path_at(int row) const;
+    /// What a row is about; null beyond the rows and for the other kind.
+    [[nodiscard]] const EndpointSlack* endpoint_at(int row) const;
+    [[nodiscard]] const UnconstrainedPath* free_at(int row) const;
 
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;

@@ -1,12 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/slack/slack_station.hpp"
 
+#include "app/shell/ask_files.hpp"
 #include "app/slack/charts.hpp"
+#include "app/slack/clock_grid.hpp"
+#include "app/slack/corner_page.hpp"
+#include "app/slack/cure_page.hpp"
+#include "app/slack/path_table.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 #include "core/model/path_cause.hpp"
 #include "core/model/path_query.hpp"
 #include "core/model/timing_words.hpp"
+#include "core/drawing/pictures.hpp"
+#include "core/session/path_questions.hpp"
 #include "core/session/what_if.hpp"
 #include "core/timing/clocks.hpp"
 
@@ -19,10 +26,12 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QItemSelectionModel>
 #include <QTreeView>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 #include <memory>
 #include <unordered_map>
@@ -72,7 +81,13 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
       others_(new QPushButton(tr("other checks"))),
       free_(new QPushButton(tr("not constrained"))),
       list_(new QTreeView),
-      model_(new EndpointModel(this)) {
+      model_(new EndpointModel(this)),
+      below_(new QStackedWidget),
+      which_(new QLabel),
+      table_(new PathTable),
+      cures_(new CurePage(desk)),
+      grid_(new ClockGrid),
+      corners_(new CornerPage(desk)) {
     build();
     connect_all();
 }
@@ -85,7 +100,9 @@ void SlackStation::build() {
     filter_->setPlaceholderText(tr("filter endpoints"));
     filter_->setAccessibleName(tr("Filter endpoints"));
     filter_->setMaximumWidth(230);
-    filter_->setToolTip(tr("Words, and from: to: through: clock: cause: slack<0 slack>1 levels>8, with * and ?"));
+    filter_->setToolTip(
+        tr("Words, and from: to: through: clock: launch: capture: corner: cause: slack<0 slack>1 "
+           "levels>8, with * and ?"));
     filter_->setObjectName("slack.filter");
     list_->setObjectName("slack.list");
     list_->setModel(model_);
@@ -94,7 +111,9 @@ void SlackStation::build() {
     const int widths[] = {84, 190, 190, 150, 84};
     for (int i = 0; i < 5; ++i) list_->setColumnWidth(i, widths[i]);
     spread_->setFixedHeight(118);
-    ribbon_->setFixedHeight(222);
+    below_->setFixedHeight(216);
+    for (QWidget* page : std::initializer_list<QWidget*>{ribbon_, table_, cures_, grid_, corners_})
+        below_->addWidget(page);
     build_card();
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 10, 16, 10);
@@ -107,13 +126,36 @@ void SlackStation::build() {
     all->addLayout(second);
     all->addWidget(spread_);
     all->addWidget(card_, 1);
-    all->addWidget(ribbon_);
+    all->addLayout(below_bar());
+    all->addWidget(below_);
     all->addStretch(0);
     sentence_->setText(tr("No project is open."));
     under_->setText(tr("What the paths of one have to spare is told here. Ctrl+O opens a project."));
-    for (QWidget* w :
-         {static_cast<QWidget*>(spread_), card_, static_cast<QWidget*>(ribbon_), static_cast<QWidget*>(missing_)})
-        w->hide();
+    for (QWidget* w : std::initializer_list<QWidget*>{spread_, card_, below_, missing_}) w->hide();
+    for (auto* button : below_buttons_) button->hide();
+}
+
+QLayout* SlackStation::below_bar() {
+    auto* bar = new QHBoxLayout;
+    auto* group = new QButtonGroup(this);
+    const QString names[] = {tr("path"), tr("table"), tr("what if"), tr("clocks"), tr("corners")};
+    for (int i = 0; i < 5; ++i) {
+        auto* button = new QPushButton(names[i]);
+        button->setCheckable(true);
+        button->setChecked(i == 0);
+        button->setObjectName(QStringLiteral("slack.below.%1").arg(i));
+        group->addButton(button);
+        bar->addWidget(button);
+        below_buttons_ << button;
+        connect(button, &QPushButton::clicked, this, [this, i] { show_below(static_cast<Below>(i)); });
+    }
+    bar->addStretch(1);
+    which_->setProperty("role", "second");
+    which_->setObjectName("slack.which");
+    which_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    which_->setFixedWidth(330);  // a text that comes later finds its room
+    bar->addWidget(which_);
+    return bar;
 }
 
 void SlackStation::build_card() {
@@ -149,7 +191,49 @@ void SlackStation::build_card() {
     box->addWidget(answer_);
 }
 
+void SlackStation::show_below(Below page) {
+    below_->setCurrentIndex(static_cast<int>(page));
+    below_buttons_[static_cast<int>(page)]->setChecked(true);
+    if (page == Below::clocks && desk_.has_session())
+        grid_->show_report(desk_.session().analysis().timing(), listed_check());
+    if (page == Below::corners && desk_.has_session()) corners_->refresh();
+}
+
+void SlackStation::add_below_actions() {
+    const auto page = [this](const char* id, const QString& name, const char* keys, Below below) {
+        add_action(id, name, QKeySequence(QLatin1String(keys)), [this, below] {
+            desk_.go_to(Place::slack);
+            show_below(below);
+            below_->currentWidget()->setFocus();
+        });
+    };
+    page("slack.path", tr("Show the path on the time axis"), "", Below::path);
+    page("slack.table", tr("Show the path as a table"), "", Below::table);
+    page("slack.cures", tr("What would close this path"), "Ctrl+Shift+I", Below::cures);
+    page("slack.clocks", tr("Slack from clock to clock"), "", Below::clocks);
+    page("slack.corners", tr("Corners of the analysis"), "", Below::corners);
+    add_action("slack.few", tr("Few changes that close most"), {}, [this] {
+        desk_.go_to(Place::slack);
+        show_below(Below::cures);
+        cures_->find_few();
+    });
+    add_action("slack.take", tr("Take the change that closes the path"), {}, [this] { cures_->take(); });
+    add_action("slack.next", tr("Next path of this endpoint"), QKeySequence(QStringLiteral("Alt+.")),
+               [this] { step_path(1); });
+    add_action("slack.previous", tr("Path before of this endpoint"), QKeySequence(QStringLiteral("Alt+,")),
+               [this] { step_path(-1); });
+    add_action("slack.svg", tr("Save the path as a drawing (SVG)"), {}, [this] { save_path(); });
+}
+
 void SlackStation::connect_all() {
+    add_below_actions();
+    connect(spread_, &SpreadChart::brushed, this, [this](double low, double high) {
+        filter_->setText(QStringLiteral("slack>%1 slack<%2").arg(q(shortest(low - 1e-9)), q(shortest(high))));
+    });
+    connect(grid_, &ClockGrid::pair_chosen, this, [this](const QString& filter) { filter_->setText(filter); });
+    connect(table_, &PathTable::pin_chosen, this, [this](const QString& pin) {
+        if (desk_.session().plan().port(pin.toStdString())) desk_.select({QStringLiteral("port"), pin});
+    });
     add_action("slack.copy", tr("Copy the path as a table of text"), {}, [this] { copy_path(); });
     connect(what_if_, &QLineEdit::returnPressed, this, [this] { ask_what_if(); });
     connect(what_if_, &QLineEdit::textEdited, this, [this] { forget_answer(); });
@@ -215,7 +299,8 @@ QString what_if_sentence(const TimingReport& now, const WhatIf& then) {
 void SlackStation::refresh() {
     forget_answer();
     const auto& a = desk_.session().analysis();
-    for (QWidget* w : {static_cast<QWidget*>(spread_), card_, static_cast<QWidget*>(ribbon_)}) w->show();
+    for (QWidget* w : std::initializer_list<QWidget*>{spread_, card_, below_}) w->show();
+    for (auto* button : below_buttons_) button->show();
     missing_->setVisible(!a.timing().coverage.untimed.empty());
     sentence_->setText(summary_sentence(a.timing()));
     const auto causes = common_causes(a.timing());
@@ -232,6 +317,7 @@ void SlackStation::refresh() {
                                                                       : q(desk_.session().project().delays))
                         .arg(more));
     fill_list();
+    show_below(static_cast<Below>(below_->currentIndex()));
 }
 
 namespace {
@@ -245,11 +331,32 @@ QString filter_says(const QString& text) {
 /// The path that is shown, as a table of text.
 void SlackStation::copy_path() {
     if (!desk_.has_session()) return;
-    const auto& r = desk_.session().analysis().timing();
-    const int at = model_->path_at(list_->currentIndex().row());
-    if (at < 0) return desk_.say(tr("Choose an endpoint with a path first."), true);
-    QApplication::clipboard()->setText(q(path_table(r.paths[static_cast<size_t>(at)])));
+    if (details_.empty()) return desk_.say(tr("Choose an endpoint with a path first."), true);
+    const auto& d = details_[detail_];
+    QApplication::clipboard()->setText(
+        tr("%1 %2 -> %3, slack %4 ns\n")
+            .arg(q(d.path.check), q(d.path.startpoint), q(d.path.endpoint), ns(d.path.slack)) +
+        table_->as_text());
     desk_.say(tr("The path is on the clipboard, as a table."));
+}
+
+/// Beside the project, under the names of its ends.
+void SlackStation::save_path() {
+    if (details_.empty()) return desk_.say(tr("Choose an endpoint with a path first."), true);
+    const auto& d = details_[detail_];
+    std::string name = d.path.check + "-" + d.path.endpoint;
+    for (char& c : name)
+        if (!std::isalnum(static_cast<unsigned char>(c)) && c != '-' && c != '_') c = '_';
+    const auto where = desk_.session().document().folder() + "/" + name + ".svg";
+    const auto file = ask_where_to_save(this, tr("Save the path as a drawing"), q(where), tr("SVG (*.svg)"));
+    if (file.isEmpty()) return;
+    const auto text = svg_of(path_drawing(d.path, desk_.session().analysis().timing().clocks));
+    const auto status = replace_file(real_disk(), file.toStdString(), text);
+    desk_.say(status ? tr("The path is in %1.").arg(file) : q(status.first().sentence()), !status);
+}
+
+std::string SlackStation::listed_check() const {
+    return setup_->isChecked() ? "setup" : hold_->isChecked() ? "hold" : "";
 }
 
 void SlackStation::fill_list() {
@@ -287,22 +394,92 @@ void SlackStation::fill_list() {
     filling_ = false;
 }
 
+namespace {
+
+/// The first and the last wave of a path.
+std::pair<const ClockReport*, const ClockReport*> clocks_of(const TimingReport& report, const TimingPath& path) {
+    std::pair<const ClockReport*, const ClockReport*> out{nullptr, nullptr};
+    for (const auto& c : report.clocks) {
+        if (c.name == path.launch_clock) out.first = &c;
+        if (c.name == path.capture_clock) out.second = &c;
+    }
+    return out;
+}
+
+}  // namespace
+
 void SlackStation::show_path() {
+    details_.clear();
+    detail_ = 0;
+    which_->clear();
+    table_->clear();
     if (!desk_.has_session()) return;
     const auto& r = desk_.session().analysis().timing();
-    const int at = model_->path_at(list_->currentIndex().row());
-    if (at < 0 || at >= static_cast<int>(r.paths.size())) return ribbon_->show_path(nullptr, nullptr, nullptr);
-    const auto& path = r.paths[static_cast<size_t>(at)];
-    const ClockReport *launch = nullptr, *capture = nullptr;
-    for (const auto& c : r.clocks) {
-        if (c.name == path.launch_clock) launch = &c;
-        if (c.name == path.capture_clock) capture = &c;
-    }
-    ribbon_->show_path(&path, launch, capture, path.slack < 0 ? q(why_failing(path, r.clocks).text) : QString());
+    const int row = list_->currentIndex().row();
+    const int at = model_->path_at(row);
+    const auto* path = at < 0 || at >= static_cast<int>(r.paths.size()) ? nullptr : &r.paths[static_cast<size_t>(at)];
+    const auto [launch, capture] = path ? clocks_of(r, *path) : clocks_of(r, {});
+    ribbon_->show_path(path, launch, capture,
+                       path && path->slack < 0 ? q(why_failing(*path, r.clocks).text) : QString());
+    cures_->show_path(path);
+    if (row >= 0) ask_detail();
     // Only who goes to a path selects its port; a list that is filled again does not touch the selection and its
     // history.
-    if (!filling_ && desk_.session().plan().port(path.endpoint))
-        desk_.select({QStringLiteral("port"), q(path.endpoint)});
+    if (path && !filling_ && desk_.session().plan().port(path->endpoint))
+        desk_.select({QStringLiteral("port"), q(path->endpoint)});
+}
+
+/// The report lists the worst paths; the engine is asked for the others of this endpoint, for the ways of its clocks,
+/// and for what no path of the report shows.
+void SlackStation::ask_detail() {
+    const int row = list_->currentIndex().row();
+    const auto* e = model_->endpoint_at(row);
+    const auto* free = model_->free_at(row);
+    if (!e && !free) return;
+    const auto slack = e ? *e : EndpointSlack{};
+    const auto unconstrained = free ? *free : UnconstrainedPath{};
+    desk_.later<PathAnswer>(
+        "path", this,
+        [slack, unconstrained, is_free = free != nullptr](const std::shared_ptr<const Snapshot>& now,
+                                                          const std::stop_token&) {
+            return is_free ? paths_of(*now, unconstrained) : paths_of(*now, slack);
+        },
+        [this](const PathAnswer& answer) { show_detail(answer); });
+}
+
+/// The same endpoint by its other checks and in the other corners.
+QString SlackStation::beside(const PathAnswer& asked) const {
+    QStringList out;
+    const auto& path = asked.paths.front().path;
+    for (const auto& e : desk_.session().analysis().timing().endpoints)
+        if (e.endpoint == path.endpoint && e.check != path.check)
+            out << tr("%1 here %2").arg(q(words_of_check(e.check)), ns(e.slack));
+    for (const auto& [corner, slack] : asked.corners) out << tr("%1 %2").arg(q(corner), ns(slack));
+    return out.isEmpty() ? QString() : tr("beside it, ns: %1").arg(out.join(QStringLiteral(" · ")));
+}
+
+void SlackStation::show_detail(const PathAnswer& asked) {
+    if (asked.paths.empty() || !desk_.has_session()) return;
+    const size_t before = detail_;
+    details_ = asked.paths;
+    beside_ = beside(asked);
+    detail_ = std::min(before, details_.size() - 1);
+    step_path(0);
+}
+
+void SlackStation::step_path(int by) {
+    if (details_.empty()) return;
+    const auto count = static_cast<int>(details_.size());
+    detail_ = static_cast<size_t>(std::clamp(static_cast<int>(detail_) + by, 0, count - 1));
+    const auto& d = details_[detail_];
+    const auto& r = desk_.session().analysis().timing();
+    const auto [launch, capture] = clocks_of(r, d.path);
+    ribbon_->show_detail(d, launch, capture, d.path.slack < 0 ? q(why_failing(d.path, r.clocks).text) : QString(),
+                         beside_);
+    table_->show_path(d);
+    which_->setText(count < 2 ? QString()
+                              : tr("path %1 of the worst %2 here (Alt+, and Alt+.)").arg(detail_ + 1).arg(count));
+    if (by != 0) cures_->show_path(&d.path);
 }
 
 KnotState SlackStation::standing() const {

@@ -4,21 +4,28 @@
 
 #include "app/slack/endpoint_model.hpp"
 #include "app/shell/station.hpp"
+#include "core/model/timing_report.hpp"
 
 class QLabel;
 class QLineEdit;
 class QPushButton;
+class QStackedWidget;
 class QTreeView;
 
 namespace kp {
 struct TimingReport;
+struct PathAnswer;
 struct WhatIf;
 }  // namespace kp
 
 namespace kp::app {
 
-class SpreadChart;
+class ClockGrid;
+class CornerPage;
+class CurePage;
 class PathRibbon;
+class PathTable;
+class SpreadChart;
 
 class SlackStation : public Station {
     Q_OBJECT
@@ -30,12 +37,24 @@ public:
     [[nodiscard]] unsigned standing_cares() const override { return News::analysis | News::inputs; }
     [[nodiscard]] QString status() const override;
 
+    /// What stands below the list.
+    enum class Below { path, table, cures, clocks, corners };
+
 private:
     void fill_list();
     void show_path();
+    void ask_detail();
+    void show_detail(const PathAnswer& asked);
+    void step_path(int by);
+    void show_below(Below page);
     void copy_path();
+    void save_path();
+    void add_below_actions();
+    [[nodiscard]] std::string listed_check() const;
+    [[nodiscard]] QString beside(const PathAnswer& asked) const;
     void build();
     void build_card();
+    [[nodiscard]] QLayout* below_bar();
     void connect_all();
     void ask_what_if();
     void forget_answer();
@@ -50,6 +69,16 @@ private:
     EndpointModel* model_;
     EndpointModel::Kind listed_ = EndpointModel::Kind::setup;  ///< which list is shown
     bool filling_ = false;                                     ///< the list follows the session, not the user
+    QStackedWidget* below_;
+    QList<QPushButton*> below_buttons_;
+    QLabel* which_;  ///< "path 2 of 8"
+    PathTable* table_;
+    CurePage* cures_;
+    ClockGrid* grid_;
+    CornerPage* corners_;
+    std::vector<PathDetail> details_;  ///< of the current row, the worst first
+    size_t detail_ = 0;
+    QString beside_;  ///< what else is known of the endpoint
 };
 
 /// "With this line setup would be met with …; hold would …", and by how much each moves.

@@ -4,6 +4,7 @@
 #include "core/handoff/handoff.hpp"
 
 #include "core/handoff/bundle.hpp"
+#include "core/handoff/report_pdf.hpp"
 
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
@@ -55,6 +56,19 @@ TemplateInput template_input(const Session& session, int stops) {
             w.netlist.top, utc_now(), stops,        sheet_rows(w.netlist.ports, w.part, w.board, p)};
 }
 
+namespace {
+m::data drawings_of(const Session& session) {
+    m::data out = m::data::type::list;
+    for (const auto& drawing : report_drawings(session)) {
+        m::data row;
+        row.set("title", drawing.title);
+        row.set("svg", svg_of(drawing));
+        out << row;
+    }
+    return out;
+}
+}  // namespace
+
 std::string report_html(const Session& session) {
     const auto& p = session.project();
     const auto& t = session.analysis().timing();
@@ -100,6 +114,8 @@ std::string report_html(const Session& session) {
             row.set(key, *value);
         pins << row;
     }
+    d.set("drawings", drawings_of(session));
+    d.set("verdict", timing_sentence(t));
     d.set("checks", checks);
     d.set("clocks", clocks);
     d.set("findings", findings);
@@ -203,6 +219,9 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
     files["pins.md"] = markdown_sheet(sheet);
     files["pins.html"] = html_sheet(sheet);
     files["report.html"] = report_html(session);
+    auto pdf = report_pdf(session);
+    if (!pdf) return pdf.messages();
+    files["report.pdf"] = pdf.take();
     Json order = Json::array();
     for (const auto& file : p.constraints) {
         if (!file.handoff) continue;

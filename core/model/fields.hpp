@@ -24,6 +24,7 @@ enum class Presence {
     required,  ///< a file without it is refused; it is always written
     always,    ///< may be missing when read; always written
     if_set,    ///< written when it says something, or when the file had it
+    apart,     ///< read and written by a function of its own
 };
 
 template <class T>

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <unordered_map>
@@ -44,7 +45,8 @@ struct Pin {
         reaches;  ///< clock resources a clock pin gets to without general routing: PLLs, "regions", "part"
     int side = 0,
         slot = 0;  ///< quad flat: side 0 left, 1 bottom, 2 right, 3 top, counted against the clock from the first pin
-    int row = 0, column = 0;  ///< ball grid
+    int row = 0, column = 0;   ///< ball grid
+    std::vector<double> site;  ///< column and row of the fabric where its pad lies; empty: not said
 
     [[nodiscard]] bool usable() const { return kind == PinKind::io || kind == PinKind::clock; }
 };
@@ -102,6 +104,11 @@ struct LaneTile {
         std::string name;
         std::vector<std::string> protocols, lanes;
         std::vector<int> widths;  ///< how many lanes one interface of it may take
+        int align = 1;            ///< the place of an interface's first lane in the tile is a multiple of it
+        std::vector<std::vector<int>> splits;          ///< the widths it can be split into; empty: by capacity
+        std::optional<int> capacity;                   ///< lanes at once; none: as many as it reaches
+        std::map<std::string, int> channels_per_lane;  ///< into the fabric, by protocol; 1 where it is not said
+        std::optional<std::vector<int>> channels;      ///< numbers of those it reaches; none: all of the tile
     };
     std::string name;
     std::vector<Lane> lanes;
@@ -116,6 +123,7 @@ struct Fabric {
     std::vector<std::pair<std::string, std::vector<int>>> special;  ///< kind ("memory", "multiply") and its columns
     double base_ns = 0, per_column_ns = 0, per_row_ns = 0, clock_ns = 0, clock_skew_ns = 0;
     std::vector<std::pair<std::string, double>> speeds;  ///< speed code and factor
+    double fast_factor = 1, typical_factor = 1;          ///< of delays, against those of the slow corner
 };
 
 /// One element of an ordering code: a literal, or a field with its legal values.

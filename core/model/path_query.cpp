@@ -16,17 +16,23 @@ bool name_fits(const std::string& wanted, const std::string& name) {
     return lower(name).find(lower(wanted)) != std::string::npos;
 }
 
+/// Whole names: a clock "sys" is not "sys2".
+bool is_clock(const std::string& wanted, const std::string& name) {
+    return glob_match(wanted, name, true);
+}
+
 }  // namespace
 
 Result<PathQuery> PathQuery::parse(std::string_view text) {
     PathQuery out;
     const auto refuse = [](const std::string& why) { return Message{Severity::stop, "filter", why, "", 0, 0}; };
     const std::pair<std::string_view, Term::Key> keys[] = {
-        {"from:", Term::from},          {"to:", Term::to},
-        {"through:", Term::through},    {"clock:", Term::clock},
-        {"cause:", Term::cause},        {"slack<", Term::slack_below},
-        {"slack>", Term::slack_above},  {"levels>", Term::levels_above},
-        {"levels<", Term::levels_below}};
+        {"from:", Term::from},           {"to:", Term::to},
+        {"through:", Term::through},     {"clock:", Term::clock},
+        {"launch:", Term::launch},       {"capture:", Term::capture},
+        {"corner:", Term::corner},       {"cause:", Term::cause},
+        {"slack<", Term::slack_below},   {"slack>", Term::slack_above},
+        {"levels>", Term::levels_above}, {"levels<", Term::levels_below}};
     for (const auto word : split(text, ' ')) {
         if (word.empty()) continue;
         Term term;
@@ -59,6 +65,9 @@ bool PathQuery::fits(const EndpointSlack& e, const TimingPath* path, std::span<c
                 return path && std::any_of(path->points.begin(), path->points.end(),
                                            [&](const PathPoint& p) { return name_fits(t.text, p.pin); });
             case Term::clock: return name_fits(t.text, e.launch_clock) || name_fits(t.text, e.capture_clock);
+            case Term::launch: return is_clock(t.text, e.launch_clock);
+            case Term::capture: return is_clock(t.text, e.capture_clock);
+            case Term::corner: return is_clock(t.text, e.corner);
             case Term::cause: return path && name_fits(t.text, name_of(why_failing(*path, clocks).cause));
             case Term::slack_below: return e.slack < t.number;
             case Term::slack_above: return e.slack > t.number;

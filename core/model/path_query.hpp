@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A line that filters endpoints and paths: words, and from: to: through: clock: cause: slack< slack> levels> levels<.
+// A line that filters endpoints and paths: words, and from: to: through: clock: launch: capture: corner: cause: slack<
+// slack> levels> levels<.
 #pragma once
 
 #include "core/base/result.hpp"
@@ -34,6 +35,9 @@ private:
             to,
             through,
             clock,
+            launch,
+            capture,
+            corner,
             cause,
             slack_below,
             slack_above,

@@ -38,6 +38,7 @@ const ProjectField project_table[] = {
     {{"libraries", &P::libraries, Presence::required}},
     {{"models", &P::models}},
     {{"delays", &P::delays, Presence::always}},
+    {{"corners", &P::corners}},
     {{"pin_report", &P::pin_report}},
     {{"mode", &P::mode}, ProjectField::rules},  // modes are the part's, and rule P02 knows them
     {{"start_clock", &P::start_clock, Presence::if_set, "", "internal|external|jtag"}, ProjectField::rules},
@@ -53,6 +54,7 @@ const ProjectField project_table[] = {
     {{"part_orders", &P::part_orders}},  // proposals follow it, so it is the board's
     {{"power_notes", &P::power_notes}, ProjectField::nothing},
     {{"budgets", &P::budgets}, ProjectField::rules},
+    {{"interfaces", &P::interfaces, Presence::apart}, ProjectField::rules},
     {{"ports", &P::ports}, ProjectField::nothing},
 };
 

@@ -20,6 +20,7 @@ struct Peg {
     std::string pin;
     PegState state = PegState::pegged;
     std::string origin;  ///< "by hand", "by name", "from the board"
+    bool wired = false;  ///< soldered as it is: nothing else may take the pin unasked, and nothing moves the port
     bool operator==(const Peg&) const = default;
 };
 
@@ -65,12 +66,14 @@ struct Project {
     std::vector<std::string> sources;                        ///< HDL whose ports are planned while there is no netlist
     std::vector<std::string> modules;                        ///< plug-in modules as "name@HEADER"
     std::map<std::string, std::string> defines, parameters;  ///< for the sources; parameters are whole numbers as text
-    std::vector<std::string> ports;  ///< the ports as last accepted, "in gray[4:0]"; empty before the first reading
-    std::string delays;              ///< SDF path, may be empty
-    std::string mode;                ///< configuration mode; empty: the one the board is made for
-    std::string start_clock;         ///< "internal", "external", "jtag"; empty: the one of the mode
-    std::string load;                ///< "stored" or "volatile"; empty: not decided
-    std::string unused_pins;         ///< "float", "pull up", "pull down", "drive low"; empty: float
+    std::vector<std::string> ports;    ///< the ports as last accepted, "in gray[4:0]"; empty before the first reading
+    std::string delays;                ///< SDF path, may be empty
+    std::vector<std::string> corners;  ///< "slow,sdf=slow.sdf,late=max"; see session/corners.hpp; empty: one
+    std::vector<std::string> interfaces;  ///< of transceiver lanes, a line each; see model/lane_interface.hpp
+    std::string mode;                     ///< configuration mode; empty: the one the board is made for
+    std::string start_clock;              ///< "internal", "external", "jtag"; empty: the one of the mode
+    std::string load;                     ///< "stored" or "volatile"; empty: not decided
+    std::string unused_pins;              ///< "float", "pull up", "pull down", "drive low"; empty: float
     std::map<std::string, std::string> open_terminals;  ///< of the board, unused on purpose, and why
     std::map<std::string, std::string> part_notes;      ///< of board parts, by ref: what the hand wrote beside them
     std::map<std::string, std::string> part_places;     ///< of board parts, by ref: "x y" in mm, moved on the drawing

@@ -45,6 +45,23 @@ struct TimingPath {
     std::vector<PathPoint> points;
 };
 
+/// What stands at a point of a path beside its delay. Not known: NaN.
+struct PointLoad {
+    double transition = 0;   ///< ns; of the tables, also where SDF gave the delay
+    double capacitance = 0;  ///< pF at a driver: pins and set_load
+    int fan_out = 0;         ///< loads of a driver; 0 elsewhere
+};
+
+/// One path with all that can be told of it.
+struct PathDetail {
+    TimingPath path;
+    std::vector<PointLoad> loads;  ///< by point of the path
+    /// Ways of propagated clocks from the clock's source, times from the edge at the source; empty for ideal clocks.
+    std::vector<PathPoint> launch_way, capture_way;
+    size_t shared = 0;                               ///< leading points that both ways have
+    double launch_latency = 0, capture_latency = 0;  ///< of the clocks at both ends, ns
+};
+
 struct UnconstrainedPath {
     std::string startpoint, endpoint;
     double max_delay = 0, min_delay = 0;

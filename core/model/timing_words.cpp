@@ -35,6 +35,13 @@ TimingVerdict verdict_of(const TimingReport& report) {
         v.worst = s.wns;
         v.worst_kind = w.key;
     }
+    for (const auto& e : report.endpoints) {
+        if (!v.worst || e.check != v.worst_kind || e.slack != *v.worst) continue;
+        v.launch_clock = e.launch_clock;
+        v.capture_clock = e.capture_clock;
+        v.corner = e.corner;
+        break;
+    }
     return v;
 }
 
@@ -60,6 +67,14 @@ std::string timing_sentence(const TimingReport& report) {
     if (text.empty()) text = "nothing is checked";
     text[0] = static_cast<char>(text[0] - 'a' + 'A');
     text += ".";
+    if (const auto v = verdict_of(report); v.failing > 0 && !v.capture_clock.empty()) {
+        text += v.launch_clock == v.capture_clock || v.launch_clock.empty()
+                    ? " The worst is of " + v.capture_clock
+                    : " The worst is from " + v.launch_clock + " to " + v.capture_clock;
+        text += v.corner.empty() ? "." : ", in corner " + v.corner + ".";
+    } else if (!v.corner.empty()) {
+        text += " Corner " + v.corner + " governs.";
+    }
     const auto& c = report.coverage;
     const int left = c.endpoints - c.constrained;
     if (left > 0)

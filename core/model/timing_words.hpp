@@ -24,10 +24,12 @@ struct CheckWord {
 [[nodiscard]] std::string words_of_check(const std::string& key);
 
 struct TimingVerdict {
-    int failing = 0;              ///< endpoints over all kinds
-    int checked = 0;              ///< endpoints that are checked, over all kinds
-    std::optional<double> worst;  ///< smallest slack of all kinds, ns; none: nothing is checked
-    std::string worst_kind;       ///< its key
+    int failing = 0;                          ///< endpoints over all kinds
+    int checked = 0;                          ///< endpoints that are checked, over all kinds
+    std::optional<double> worst;              ///< smallest slack of all kinds, ns; none: nothing is checked
+    std::string worst_kind;                   ///< its key
+    std::string launch_clock, capture_clock;  ///< of the worst, when the report lists it
+    std::string corner;                       ///< where it is; empty with one corner
     [[nodiscard]] bool met() const { return checked > 0 && failing == 0; }
 };
 [[nodiscard]] TimingVerdict verdict_of(const TimingReport& report);

@@ -21,6 +21,7 @@ const Field<Pin> pin_table[] = {
     {"slot", &Pin::slot},
     {"row", &Pin::row},
     {"column", &Pin::column},
+    {"site", &Pin::site},
 };
 
 const Field<Bank> bank_table[] = {

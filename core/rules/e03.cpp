@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One supply a bank. With a board the rail decides, without one the majority of its ports; the finding is at each port
-// that disagrees, since each can be moved or changed alone. Costs the ports of a bank.
+// One supply a bank. With a board the rail decides, without one the supply that most of its ports can live with; the
+// finding is at each port that disagrees, since each can be moved or changed alone. Costs the ports of a bank.
+#include "core/rules/legal.hpp"
 #include "core/rules/say.hpp"
 #include <algorithm>
 #include <cmath>
@@ -10,15 +11,7 @@ namespace kp::rules {
 
 namespace {
 
-bool takes(const Seat& seat, double supply) {
-    const auto& s = *seat.standard;
-    if (same_volts(s.supply, supply)) return true;
-    return !seat.drives() && std::any_of(s.input_at.begin(), s.input_at.end(), [&](const std::string& v) {
-        return same_volts(to_number(v).value_or(0), supply);
-    });
-}
-
-/// The supply of a bank: the board's rail, else the one that most of its ports ask for (the lower of two that tie).
+/// The supply of a bank: the board's rail, else the one that most of its ports can live with.
 struct Supply {
     double volts = 0;
     bool known = false;           ///< by the board
@@ -26,17 +19,21 @@ struct Supply {
 };
 std::optional<Supply> supply_of(const RuleInput& in, const Seat& seat) {
     if (seat.rail) return Supply{*seat.rail, true, nullptr};
-    std::map<long, std::vector<const Seat*>> asked;  // by mV
-    for (const auto* s : in.in_bank(seat.bank->name))
-        if (s->port && s->standard && s->standard->supply > 0)
-            asked[std::lround(s->standard->supply * 1000)].push_back(s);
-    const std::vector<const Seat*>* most = nullptr;
-    for (const auto& [mv, seats] : asked)
-        if (!most || seats.size() > most->size()) most = &seats;
-    if (!most || asked.size() < 2) return std::nullopt;
-    const auto first =
-        *std::min_element(most->begin(), most->end(), [](const Seat* a, const Seat* b) { return a->order < b->order; });
-    return Supply{first->standard->supply, false, first};
+    const auto& seats = in.in_bank(seat.bank->name);
+    const auto volts = supply_by_ports(*seat.bank, seats);
+    if (!volts) return std::nullopt;
+    Supply out{*volts, false, nullptr};
+    for (const auto* s : seats)
+        if (s->port && s->standard && same_volts(s->standard->supply, *volts) &&
+            (!out.first || s->order < out.first->order))
+            out.first = s;
+    return out;
+}
+
+std::string volts_of(const std::vector<double>& list) {
+    std::vector<std::string> names;
+    for (const double v : list) names.push_back(volts(v));
+    return list_names(names, 8);
 }
 
 void offer_standard(const RuleInput& in, const Seat& seat, double volts, Finding& f) {
@@ -83,16 +80,19 @@ void offer_bank(const RuleInput& in, const Seat& seat, Finding& f) {
 void e03(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.bank || !seat.standard) return;
     const auto supply = supply_of(in, seat);
-    if (!supply || takes(seat, supply->volts)) return;
+    if (!supply || takes_supply(*seat.standard, seat.drives(), supply->volts)) return;
+    if (!supply->known && seat.standard->supply <= 0) return;
     const auto& s = *seat.standard;
     const std::string asks = seat.name + " asks for " + volts(s.supply) + " (" + s.name + "), ";
-    auto f =
-        finding(row,
-                asks + (supply->known ? "the board gives bank " + seat.bank->name + " " + volts(supply->volts) + "."
-                                      : "and " + supply->first->name + " in the same bank " + seat.bank->name +
-                                            " for " + volts(supply->volts) + " (" + supply->first->standard->name +
-                                            "); a bank has one supply."),
-                {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
+    auto f = finding(
+        row,
+        asks +
+            (supply->known ? "the board gives bank " + seat.bank->name + " " + volts(supply->volts) + "."
+             : !supply->first
+                 ? "and bank " + seat.bank->name + " cannot have that; it may have " + volts_of(seat.bank->volts) + "."
+                 : "and " + supply->first->name + " in the same bank " + seat.bank->name + " for " +
+                       volts(supply->volts) + " (" + supply->first->standard->name + "); a bank has one supply."),
+        {{"port", seat.name}, {"pin", seat.on}, {"bank", seat.bank->name}});
     f.source = s.source;
     f.numbers = {{"asked", "V", s.supply}, {supply->known ? "rail" : "others of the bank", "V", supply->volts}};
     if (in.with_fixes) {

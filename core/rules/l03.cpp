@@ -1,22 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Pairs of pins for pairs of ports: which half a port is comes from its name or from its partner, which half a pin is
 // from the pin list. A port without partner keeps the other half free.
+#include "core/rules/legal.hpp"
 #include "core/rules/say.hpp"
 
 namespace kp::rules {
 
 // Each half of a pair answers for itself, so that one port can be asked alone.
-namespace {
-
-/// Which half a seat is: by its own name, else by its partner's; 0 when neither says.
-char half(const Seat& seat, const Seat* partner) {
-    if (const char own = half_of(seat.port->bus)) return own;
-    const char other = partner && partner->port ? half_of(partner->port->bus) : 0;
-    return other == 'p' ? 'n' : other == 'n' ? 'p' : 0;
-}
-
-}  // namespace
-
 void l03(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.standard || !seat.standard->differential || !seat.pin || !seat.pin->usable()) return;
     const auto* partner = in.partner(seat);
@@ -29,7 +19,7 @@ void l03(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         return offer_move(in, seat,
                           say(seat.name + " is half of a pair (" + seat.standard->name + "), and pin " + pin.name +
                               " has no other half."));
-    const char mine = half(seat, partner);
+    const char mine = half_of_pair(seat, partner);
     if (mine && (mine == 'p') != pin.pair_true) {
         auto& f = say(seat.name + " is the " + (mine == 'p' ? "positive" : "negative") +
                       " half of its pair and sits on pin " + pin.name + ", the " +

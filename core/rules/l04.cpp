@@ -1,26 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Clocks at clock pins. What is a clock is known from the netlist; before there is one, a constraint, an oscillator or
 // the name says so. Which pins reach which network or PLL comes from the pin list.
+#include "core/rules/legal.hpp"
 #include "core/rules/say.hpp"
 #include <algorithm>
 
 namespace kp::rules {
 
 namespace {
-
-/// "clk", "sys_clk_i", "clock_50", "mclk_p": a part of the name between underscores is clk or clock, with letters or
-/// digits around it. A clock enable is none. Common practice, no source.
-bool looks_like_clock(const std::string& name) {
-    const auto low = lower(name);
-    for (const auto part : split(low, '_')) {
-        if (part == "en" || part == "ena" || part == "enable" || part == "ce" || part == "sel" || part == "out")
-            return false;
-    }
-    for (const auto part : split(low, '_'))
-        if (part.starts_with("clk") || part.starts_with("clock") || part.ends_with("clk") || part.ends_with("clock"))
-            return part.find("clken") == std::string_view::npos;
-    return false;
-}
 
 bool reaches_pll(const RuleInput& in, const Pin& pin) {
     return std::any_of(pin.reaches.begin(), pin.reaches.end(), [&](const std::string& to) {
@@ -31,23 +18,6 @@ bool reaches_pll(const RuleInput& in, const Pin& pin) {
 bool reaches_network(const Pin& pin) {
     return std::any_of(pin.reaches.begin(), pin.reaches.end(),
                        [](const std::string& to) { return to == "part" || to == "regions"; });
-}
-
-constexpr const char* by_its_name = "is a clock by its name";
-
-/// Why a port is taken as a clock; empty when it is none. With a netlist that is known; before there is one, a
-/// constraint or an oscillator on its pin says so, or its name.
-std::string why_clock(const RuleInput& in, const Seat& seat) {
-    if (seat.facts)
-        return seat.facts->feeds_pll ? "feeds a PLL" : seat.facts->clocks_registers ? "clocks registers" : "";
-    for (const auto& clock : in.constraints.clocks)
-        for (const auto& o : clock.sources)
-            if (!clock.generated && o.kind == ObjectKind::port && o.id == seat.order)
-                return "has the clock " + clock.name;
-    if (in.board.oscillator_at_pin(seat.on)) return "is driven by an oscillator";
-    return looks_like_clock(seat.port->bus) && seat.port->direction == Direction::in && seat.port->index < 0
-               ? by_its_name
-               : "";
 }
 
 }  // namespace
@@ -61,13 +31,11 @@ void l04(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const bool pll = seat.facts && seat.facts->feeds_pll;
     const std::string what = seat.name + " " + said;
     // A part that was made from a pin list may not say which pins are clock pins, or where they lead.
-    const bool knows_pins =
-        std::any_of(in.part.pins.begin(), in.part.pins.end(), [](const Pin& p) { return p.kind == PinKind::clock; });
+    const bool knows_pins = knows_clock_pins(in.part);
     const bool knows_ways =
         std::any_of(in.part.pins.begin(), in.part.pins.end(), [](const Pin& p) { return !p.reaches.empty(); });
     const auto fits = [&](const Pin& p) {
-        return p.kind == PinKind::clock && (pair || p.pair.empty() || p.pair_true) &&
-               (!knows_ways || (pll ? reaches_pll(in, p) : reaches_network(p)));
+        return is_clock_place(p, pair) && (!knows_ways || (pll ? reaches_pll(in, p) : reaches_network(p)));
     };
     std::string text;
     auto severity = Severity::stop;

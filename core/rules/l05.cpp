@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Pins that the part or the board drives before the design is up, by the configuration mode that is chosen.
+#include "core/rules/legal.hpp"
 #include "core/rules/say.hpp"
 #include <algorithm>
 
@@ -8,8 +9,7 @@ namespace kp::rules {
 void l05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.pin || seat.pin->job.empty()) return;
     const auto* mode = mode_of(in);
-    const bool driven =
-        mode && std::find(mode->drives.begin(), mode->drives.end(), seat.pin->job) != mode->drives.end();
+    const bool driven = part_drives(in, *seat.pin);
     const bool by_board = seat.at && seat.at.terminal->direction == TerminalDirection::drives;
     if (!driven && !by_board) return;
     const std::string start =

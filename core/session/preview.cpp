@@ -15,9 +15,10 @@ TimingReport report_of(const Snapshot& base, const Snapshot& next, const std::st
     const auto& grounds = *next.grounds;
     const auto pads = pad_delays(*next.world, *next.project);
     TimingReport out;
-    const bool same_graph = base.world == next.world && !base.stale && pads == pad_delays(*base.world, *base.project);
-    if (same_graph && grounds.timekeeper->what_if(
-                          next.analysis.constraints(), [&](const TimingEngine& e) { out = e.report(stop); }, stop))
+    const bool same_graph = base.world == next.world && !base.stale;
+    if (same_graph &&
+        grounds.timekeeper->what_if(
+            next.analysis.constraints(), pads, [&](const TimingEngine& e) { out = e.report(stop); }, stop))
         return out;
     Timekeeper once;
     return once.report(next.world, next.analysis.constraints(), pads, grounds.options, stop);

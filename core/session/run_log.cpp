@@ -6,6 +6,7 @@
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/edit_json.hpp"
+#include "core/format/json/fields_json.hpp"
 #include "core/model/timing_words.hpp"
 
 #include <algorithm>
@@ -48,7 +49,10 @@ Json run_json(const Run& r, size_t plan_bytes) {
             {"stops", r.findings.stops},
             {"cautions", r.findings.cautions},
             {"notes", r.findings.notes},
-            {"waived", r.findings.waived}};
+            {"waived", r.findings.waived},
+            {"corner", json_safe(r.corner)},
+            {"inputs", json::safe(r.inputs)},
+            {"messages", json::safe(r.messages)}};
 }
 
 std::optional<Run> run_from(const Json& j) {
@@ -70,6 +74,9 @@ std::optional<Run> run_from(const Json& j) {
         r.plan_sum = j.value("plan_sum", "");
         r.findings = {j.at("stops").get<int>(), j.at("cautions").get<int>(), j.at("notes").get<int>(),
                       j.at("waived").get<int>()};
+        if (j.contains("corner")) r.corner = bytes_at(j, "corner");
+        if (j.contains("inputs")) json::take_safe(j.at("inputs"), r.inputs);
+        if (j.contains("messages")) json::take_safe(j.at("messages"), r.messages);
         return r;
     } catch (const Json::exception&) {
         return std::nullopt;
@@ -82,7 +89,10 @@ Json plan_json(const RunPlan& p) {
     for (const auto& [port, a] : p.attributes)
         attributes.push_back(Json::array({json_safe(port), attributes_to_json(a)}));
     for (const auto& [path, text] : p.texts) texts.push_back(Json::array({json_safe(path), json_safe(text)}));
-    return {{"part", json_safe(p.part)}, {"pegs", pegs}, {"attributes", attributes}, {"texts", texts}};
+    Json out{{"part", json_safe(p.part)}, {"pegs", pegs}, {"attributes", attributes}, {"texts", texts}};
+    if (!p.fields.empty()) out["fields"] = json::safe(p.fields);
+    for (const auto& w : p.waivers) out["waivers"].push_back(json::safe_fields(w, waiver_fields()));
+    return out;
 }
 
 /// A whole plan; version 1 wrote objects by port where there are lists of pairs now.
@@ -110,6 +120,9 @@ std::optional<RunPlan> plan_from(const Json& j) {
         each("texts", [&](const std::string& path, const Json& v) {
             p.texts[path] = from_json_safe(v.get_ref<const std::string&>());
         });
+        if (j.contains("fields")) json::take_safe(j.at("fields"), p.fields);
+        if (j.contains("waivers"))
+            for (const auto& w : j.at("waivers")) json::take_safe_fields(w, p.waivers.emplace_back(), waiver_fields());
         return p;
     } catch (const Json::exception&) {
         return std::nullopt;
@@ -118,17 +131,15 @@ std::optional<RunPlan> plan_from(const Json& j) {
 
 Project project_of(const RunPlan& plan) {
     Project p;
-    p.part = plan.part;
     p.pegs = plan.pegs;
     p.attributes = plan.attributes;
+    p.waivers = plan.waivers;
     for (const auto& [path, text] : plan.texts) p.constraints.push_back({path, text});
+    Edit fields;
+    for (const auto& [name, text] : plan.fields) fields.changes.emplace_back(set_field(p, name, text));
+    (void)apply(p, fields);
+    p.part = plan.part;
     return p;
-}
-
-RunPlan plan_of(const Project& p) {
-    RunPlan out{p.part, p.pegs, p.attributes, {}};
-    for (const auto& file : p.constraints) out.texts[file.path] = file.text;
-    return out;
 }
 
 /// The line of a run's plan.
@@ -144,7 +155,35 @@ std::string plan_line(const RunPlan& plan, const RunPlan* before, int number_bef
     return whole ? complete : edit;
 }
 
+/// A line that stands behind all runs and speaks of one of them.
+std::optional<std::pair<int, std::string>> note_from(const Json& j) {
+    if (!j.is_object() || !j.contains("note_of") || !j.at("note_of").is_number_integer() || !j.contains("note") ||
+        !j.at("note").is_string())
+        return std::nullopt;
+    return std::pair{j.at("note_of").get<int>(), from_json_safe(j.at("note").get_ref<const std::string&>())};
+}
+
+std::string note_line(int number, const std::string& note) {
+    return line_of(Json{{"note_of", number}, {"note", json_safe(note)}});
+}
+
 }  // namespace
+
+namespace {
+/// The part has a place of its own in the log, and the ports are what was read of the design, not a choice.
+bool kept_by_itself(std::string_view field) {
+    return field != "part" && field != "ports";
+}
+}  // namespace
+
+RunPlan plan_of(const Project& p) {
+    RunPlan out{p.part, p.pegs, p.attributes, {}, {}, p.waivers};
+    for (const auto& file : p.constraints) out.texts[file.path] = file.text;
+    for (const auto& field : project_fields())
+        if (auto text = field_text(p, field.key); kept_by_itself(field.key) && !text.empty())
+            out.fields[field.key] = std::move(text);
+    return out;
+}
 
 const std::vector<Run>& RunLog::runs() {
     load();
@@ -176,6 +215,12 @@ void RunLog::load() {
             continue;
         }
         const auto j = parse_json(line);
+        if (const auto note = j ? note_from(*j) : std::nullopt) {
+            for (auto& known : runs_)
+                if (known.number == note->first) known.note = note->second;
+            run.reset();
+            continue;
+        }
         run = j && j->is_object() ? run_from(*j) : std::nullopt;
         if (run) {
             const auto bytes = j->find("plan_bytes");
@@ -260,6 +305,7 @@ Status RunLog::rewrite(size_t from) {
         out += line_of(run_json(runs_[i], line.size() - 1));
         places.push_back({out.size(), line.size() - 1, whole, true});
         out += line;
+        if (!runs_[i].note.empty()) out += note_line(runs_[i].number, runs_[i].note);
         runs.push_back(runs_[i]);
         before = plan.take();
     }
@@ -317,6 +363,21 @@ bool RunLog::known_before(const Run& run) const {
     for (size_t i = runs_.size(); i-- > 0 && runs_.size() - i <= looked_at;)
         if (runs_[i].plan_sum == run.plan_sum && same_figures(runs_[i], run)) return true;
     return false;
+}
+
+Status RunLog::annotate(int number, const std::string& note) {
+    load();
+    const auto at = std::find_if(runs_.begin(), runs_.end(), [&](const Run& r) { return r.number == number; });
+    if (at == runs_.end())
+        return Message{Severity::stop, "log", "There is no run " + std::to_string(number) + " in the log.",
+                       path_,          0,     0};
+    if (at->note == note) return Done{};
+    const auto line = (torn_ ? "\n" : "") + note_line(number, note);
+    if (auto status = disk_.append(path_, line); !status) return status;
+    torn_ = false;
+    size_ += line.size();
+    at->note = note;
+    return Done{};
 }
 
 Status RunLog::add(Run run, const RunPlan& plan) {
@@ -387,6 +448,41 @@ void compare_text(const std::string& file, const std::string& a, const std::stri
     }
 }
 
+/// Inputs by their digests: which file was another one.
+void compare_inputs(const Run& a, const Run& b, std::vector<Difference>& out) {
+    if (a.inputs.empty() || b.inputs.empty()) return;  // older runs say nothing of them
+    auto all = a.inputs;
+    all.insert(b.inputs.begin(), b.inputs.end());
+    for (const auto& [path, digest] : all) {
+        const auto x = a.inputs.find(path), y = b.inputs.find(path);
+        const auto text = [](auto at, auto end) { return at == end ? std::string("not read") : at->second; };
+        const auto before = text(x, a.inputs.end()), after = text(y, b.inputs.end());
+        if (before != after) out.push_back({"input " + path, before, after});
+    }
+}
+
+/// Findings that are on one side only, the words for words that are alike but for numbers stay as they are.
+void compare_messages(const Run& a, const Run& b, std::vector<Difference>& out) {
+    if (a.messages.empty() && b.messages.empty()) return;
+    const std::set<std::string> x(a.messages.begin(), a.messages.end()), y(b.messages.begin(), b.messages.end());
+    for (const auto& m : y)
+        if (!x.contains(m)) out.push_back({"new finding", "", m});
+    for (const auto& m : x)
+        if (!y.contains(m)) out.push_back({"finding gone", m, ""});
+}
+
+void compare_fields(const RunPlan& a, const RunPlan& b, std::vector<Difference>& out) {
+    if (a.part != b.part) out.push_back({"part", a.part, b.part});
+    if (a.fields.empty() || b.fields.empty()) return;
+    for (const auto& field : project_fields()) {
+        const auto text = [&](const RunPlan& plan) {
+            const auto at = plan.fields.find(field.key);
+            return at == plan.fields.end() ? std::string() : at->second;
+        };
+        if (kept_by_itself(field.key) && text(a) != text(b)) out.push_back({field.key, text(a), text(b)});
+    }
+}
+
 std::string worst_text(const Run& r) {
     return r.worst ? fixed(*r.worst, 3) + " ns (" + words_of_check(r.worst_kind) + ")" : "none";
 }
@@ -410,7 +506,10 @@ std::vector<Difference> compare(const LogEntry& a, const LogEntry& b) {
     add("stops", std::to_string(a.run.findings.stops), std::to_string(b.run.findings.stops));
     add("cautions", std::to_string(a.run.findings.cautions), std::to_string(b.run.findings.cautions));
     add("waived", std::to_string(a.run.findings.waived), std::to_string(b.run.findings.waived));
-    add("part", a.plan.part, b.plan.part);
+    add("worst corner", a.run.corner, b.run.corner);
+    compare_inputs(a.run, b.run, out);
+    compare_fields(a.plan, b.plan, out);
+    compare_messages(a.run, b.run, out);
     std::set<std::string> ports;
     for (const auto* e : {&a, &b}) {
         for (const auto& [port, peg] : e->plan.pegs) ports.insert(port);
@@ -442,6 +541,18 @@ Edit restore_edit(const Project& project, const LogEntry& entry) {
     Project then = project;
     then.pegs = entry.plan.pegs;
     then.attributes = entry.plan.attributes;
+    // Older runs know neither fields nor waivers; then those stay as they are.
+    if (!entry.plan.fields.empty()) {
+        then.waivers = entry.plan.waivers;
+        Edit fields;
+        for (const auto& field : project_fields()) {
+            if (!kept_by_itself(field.key)) continue;
+            const auto at = entry.plan.fields.find(field.key);
+            fields.changes.emplace_back(
+                set_field(then, field.key, at == entry.plan.fields.end() ? std::string() : at->second));
+        }
+        (void)apply(then, fields);
+    }
     if (!entry.plan.part.empty()) then.part = entry.plan.part;
     for (auto& file : then.constraints)
         if (const auto at = entry.plan.texts.find(file.path); at != entry.plan.texts.end()) file.text = at->second;

@@ -28,6 +28,10 @@ struct Run {
     int failing = 0;              ///< endpoints over all kinds of check
     FindingCounts findings;
     std::string plan_sum;  ///< checksum of the plan, by which a state that was logged before is known again
+    std::string corner;    ///< where the worst check is; empty with one corner
+    std::map<std::string, std::string> inputs;  ///< start of the SHA-256 of each input file, by path
+    std::vector<std::string> messages;          ///< findings as "RULE: text", at most some hundred
+    std::string note;                           ///< what the user wrote beside it
 };
 
 /// What an analysis was made of.
@@ -35,9 +39,14 @@ struct RunPlan {
     std::string part;
     PegMap pegs;
     std::map<std::string, PortAttributes> attributes;
-    std::map<std::string, std::string> texts;  ///< constraint files by path
+    std::map<std::string, std::string> texts;     ///< constraint files by path
+    std::map<std::string, std::string> fields{};  ///< of the project by name, as field_text() has them
+    std::vector<Waiver> waivers{};
     bool operator==(const RunPlan&) const = default;
 };
+
+/// All that a run keeps of a project.
+[[nodiscard]] RunPlan plan_of(const Project& project);
 
 struct LogEntry {
     Run run;
@@ -55,6 +64,8 @@ public:
     /// Numbers the run and appends it, unless it was there before: one of the last hundred has the same plan and the
     /// same figures, as undo and redo bring them back. Errors: the disk's; the figures are kept in memory all the same.
     Status add(Run run, const RunPlan& plan);
+    /// Writes a note beside a run, in place of the one before. Errors: no such run, the disk's.
+    Status annotate(int number, const std::string& note);
     /// Why the last entry could not be written; none when it was.
     [[nodiscard]] const std::optional<Message>& trouble() const { return trouble_; }
 

@@ -3,6 +3,7 @@
 // reads them all, unless that was prepared.
 #include "core/session/session.hpp"
 
+#include "core/base/checksum.hpp"
 #include "core/base/local_time.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/session/timekeeper.hpp"
@@ -183,11 +184,25 @@ bool Session::take_analysis() {
     return true;
 }
 
+std::map<std::string, std::string> Session::input_digests() {
+    constexpr size_t read_whole = size_t{8} << 20;  // hashed on this thread in some 40 ms
+    constexpr size_t told = 16;
+    std::map<std::string, std::string> out;
+    for (const auto& f : world().files) {
+        auto& [stamp, digest] = digests_[f.full];
+        if (digest.empty() || stamp != f.stamp) {
+            stamp = f.stamp;
+            const auto text = disk_.read(f.full, read_whole);
+            digest = text ? sha256(text.value()).substr(0, told) : "stamp " + std::to_string(f.stamp);
+        }
+        out[f.path] = digest;
+    }
+    return out;
+}
+
 void Session::note_run() {
     // Whoever only looks writes nothing.
     if (stale() || document_->looking() || document_->taken_over()) return;
-    RunPlan plan{project().part, project().pegs, project().attributes, {}};
-    for (const auto& file : project().constraints) plan.texts[file.path] = file.text;
     Run run;
     run.time = local_time("%Y-%m-%d %H:%M:%S");
     run.title = last_title_;
@@ -203,7 +218,12 @@ void Session::note_run() {
     run.endpoints = t.coverage.endpoints;
     run.constrained = t.coverage.constrained;
     run.findings = count(findings());
-    (void)log_->add(std::move(run), plan);  // its trouble is a risk
+    run.corner = verdict.corner;
+    run.inputs = input_digests();
+    constexpr size_t most_messages = 200;
+    for (const auto& f : findings())
+        if (run.messages.size() < most_messages) run.messages.push_back(f.rule + ": " + f.text);
+    (void)log_->add(std::move(run), plan_of(project()));  // its trouble is a risk
 }
 
 std::vector<Message> Session::risks() const {

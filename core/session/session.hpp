@@ -109,6 +109,8 @@ private:
     Session(Disk& disk, std::unique_ptr<Document> document, const std::string& data);
     /// Lets the document take an edit, and whatever follows from it; `take` is one of its ways to do so.
     Status change(const Edit& edit, Prepared prepared, const std::function<Status()>& take);
+    /// Of files that changed since they were asked for last; large ones by size and time.
+    [[nodiscard]] std::map<std::string, std::string> input_digests();
     void begin(std::shared_ptr<const World> world, std::unique_ptr<RuleKeeper> rules, const std::string& title);
 
     Disk& disk_;
@@ -118,7 +120,8 @@ private:
     std::unique_ptr<RunLog> log_;
     std::string last_title_ = "opened";
     unsigned long long revision_ = 1;
-    mutable std::shared_ptr<const Snapshot> snapshot_;  ///< of now, once somebody asked
+    std::map<std::string, std::pair<unsigned long long, std::string>> digests_;  ///< by path: stamp and digest
+    mutable std::shared_ptr<const Snapshot> snapshot_;                           ///< of now, once somebody asked
 };
 
 /// Reads the inputs that `edit` leads to from `now` and runs the rules on them. On any thread. Errors: an edit that

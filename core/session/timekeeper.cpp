@@ -28,14 +28,21 @@ TimingReport Timekeeper::report(std::shared_ptr<const World> world, const Constr
         engine_.reset();
         engine_ = std::make_unique<TimingEngine>(
             TimingInput{world->netlist, world->library, constraints, world->delays ? &*world->delays : nullptr},
-            options, std::vector<TimingCorner>(), stop);
+            options, timing_corners(world->corners, world->delays ? &*world->delays : nullptr), stop);
         if (stop.stop_requested()) engine_.reset();
         world_ = std::move(world);
         options_ = options;
     } else {
         engine_->set_constraints(constraints);
     }
+    if (engine_ && engine_->refused()) {
+        TimingReport refused;
+        refused.messages.push_back(*engine_->refused());
+        engine_.reset();
+        return refused;
+    }
     if (engine_) engine_->set_pad_delays(pads);
+    pads_ = pads;
     if (engine_ && engine_->update(stop)) return engine_->report(stop);
     TimingReport cancelled;
     cancelled.messages.push_back({Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0});
@@ -47,6 +54,24 @@ bool Timekeeper::what_if(const Constraints& constraints, const std::function<voi
     const std::unique_lock guard(lock_, std::try_to_lock);
     if (!guard || !engine_ || engine_->refused()) return false;
     return engine_->what_if(constraints, ask, std::move(stop));
+}
+
+bool Timekeeper::what_if(const Constraints& constraints, const std::map<std::string, double>& pads,
+                         const std::function<void(const TimingEngine&)>& ask, std::stop_token stop) {
+    const std::unique_lock guard(lock_, std::try_to_lock);
+    if (!guard || !engine_ || engine_->refused()) return false;
+    if (pads == pads_) return engine_->what_if(constraints, ask, std::move(stop));
+    engine_->set_pad_delays(pads);
+    const bool asked = engine_->what_if(constraints, ask, stop);
+    engine_->set_pad_delays(pads_);
+    return engine_->update(std::move(stop)) && asked;
+}
+
+bool Timekeeper::ask(const std::function<void(const TimingEngine&)>& question) const {
+    const std::unique_lock guard(lock_, std::try_to_lock);
+    if (!guard || !engine_ || engine_->refused()) return false;
+    question(*engine_);
+    return true;
 }
 
 TimingEngine::Work Timekeeper::work() const {

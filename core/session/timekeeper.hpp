@@ -27,6 +27,11 @@ public:
     /// under way, or `stop` cancelled it; then the next report starts anew.
     bool what_if(const Constraints& constraints, const std::function<void(const TimingEngine&)>& ask,
                  std::stop_token stop = {});
+    /// The same with other delays of pads.
+    bool what_if(const Constraints& constraints, const std::map<std::string, double>& pads,
+                 const std::function<void(const TimingEngine&)>& ask, std::stop_token stop = {});
+    /// Asks the engine as it stands. False when there is none yet or a report is under way.
+    bool ask(const std::function<void(const TimingEngine&)>& question) const;
 
     /// What the last report had to do.
     [[nodiscard]] TimingEngine::Work work() const;
@@ -35,6 +40,7 @@ private:
     mutable std::mutex lock_;
     std::shared_ptr<const World> world_;
     TimingOptions options_;
+    std::map<std::string, double> pads_;
     std::unique_ptr<TimingEngine> engine_;
 };
 

@@ -6,11 +6,25 @@
 #include "core/format/sdc/read.hpp"
 #include "core/session/timekeeper.hpp"
 
+#include <algorithm>
+
 namespace kp {
 
 namespace {
 constexpr const char* here = "what if";  // stands for a file in messages
+
+Message busy() {
+    return {Severity::stop, "busy", "There is no finished analysis to ask; ask again when it stands.", here, 0, 0};
 }
+
+void take_figures(const TimingEngine& e, WhatIf& out) {
+    out.setup = e.summary(CheckKind::setup);
+    out.hold = e.summary(CheckKind::hold);
+    out.recovery = e.summary(CheckKind::recovery);
+    out.removal = e.summary(CheckKind::removal);
+}
+
+}  // namespace
 
 Result<WhatIf> what_if_line(const Snapshot& now, const std::string& line, const std::stop_token& stop,
                             double script_seconds) {
@@ -26,15 +40,39 @@ Result<WhatIf> what_if_line(const Snapshot& now, const std::string& line, const 
         out.messages.push_back(m);
     }
     const bool asked = now.grounds->timekeeper->what_if(
-        constraints,
+        constraints, [&](const TimingEngine& e) { take_figures(e, out); }, stop);
+    if (!asked) return busy();
+    return out;
+}
+
+Result<WhatIf> what_if_edit(const Snapshot& now, const Edit& edit, const std::function<void(const TimingEngine&)>& more,
+                            const std::stop_token& stop, double script_seconds) {
+    if (touched(edit).inputs)
+        return Message{Severity::stop, "what-if", "That would read other files; take it to see what it does.",
+                       here,           0,         0};
+    Project then = *now.project;
+    if (auto status = apply(then, edit); !status) return status.messages();
+    const auto& world = *now.world;
+    const auto constraints = read_sdc(analysis_scripts(then, now.grounds->folder), world.netlist, *world.index,
+                                      world.library, script_limits(world, script_seconds), stop);
+    const auto known = [&](const Message& m) {
+        const auto& before = now.analysis.constraints().messages;
+        return std::any_of(before.begin(), before.end(), [&](const Message& b) { return b.text == m.text; });
+    };
+    WhatIf out;
+    for (const auto& m : constraints.messages) {
+        if (known(m)) continue;
+        if (m.severity == Severity::stop) return m;
+        out.messages.push_back(m);
+    }
+    const bool asked = now.grounds->timekeeper->what_if(
+        constraints, pad_delays(world, then),
         [&](const TimingEngine& e) {
-            out.setup = e.summary(CheckKind::setup);
-            out.hold = e.summary(CheckKind::hold);
+            take_figures(e, out);
+            if (more) more(e);
         },
         stop);
-    if (!asked)
-        return Message{Severity::stop, "busy", "There is no finished analysis to ask; ask again when it stands.",
-                       here,           0,      0};
+    if (!asked) return busy();
     return out;
 }
 

@@ -3,14 +3,18 @@
 // edited.
 #pragma once
 
+#include "core/model/edit.hpp"
 #include "core/session/snapshot.hpp"
 
+#include <functional>
 #include <stop_token>
 
 namespace kp {
 
+class TimingEngine;  // core/timing/engine.hpp
+
 struct WhatIf {
-    CheckSummary setup, hold;
+    CheckSummary setup, hold, recovery, removal;
     std::vector<Message> messages;  ///< of the line itself, such as a name that is not quite right
 };
 
@@ -18,5 +22,11 @@ struct WhatIf {
 /// run or matches nothing; no analysis yet, or one under way. Nothing is changed then either.
 [[nodiscard]] Result<WhatIf> what_if_line(const Snapshot& now, const std::string& line,
                                           const std::stop_token& stop = {}, double script_seconds = 2);
+
+/// The figures after an edit of constraint texts and choices of ports; the engine is asked `more` meanwhile. Errors: an
+/// edit that does not fit or changes what is read, constraints that cannot be run, no analysis yet.
+[[nodiscard]] Result<WhatIf> what_if_edit(const Snapshot& now, const Edit& edit,
+                                          const std::function<void(const TimingEngine&)>& more = {},
+                                          const std::stop_token& stop = {}, double script_seconds = 5);
 
 }  // namespace kp

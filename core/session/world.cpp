@@ -187,19 +187,55 @@ private:
             DelayFile delays;
             if (!take(disk_.read(path), text) || !take(read_sdf(text, path), delays)) return false;
             world_->delays = std::move(delays);
-            files.delays = [this](DelaySink& sink) {
-                for (size_t i = 0; i < world_->delays->size(); ++i) sink.take((*world_->delays)[i]);
+        }
+        if (!files.netlists.empty() && !corners()) return false;
+        if (const auto* told = delays_to_tell_cells()) {
+            files.delays = [told](DelaySink& sink) {
+                for (size_t i = 0; i < told->size(); ++i) sink.take((*told)[i]);
                 return std::vector<Message>();
             };
         }
         Design design;
         if (!take(load_design(disk_, files), design)) return false;
         world_->library = std::move(design.library);
+        // Cells that come from models or delays are the same in every corner.
+        for (auto& corner : world_->corners)
+            if (corner.library) corner.library->merge(world_->library);
         world_->netlist = std::move(design.netlist);
         world_->cells = std::move(design.cells);
         world_->language = files.netlists.empty() ? "" : "netlist";
         if (files.netlists.empty() && !sources.empty() && !ports_only(sources)) return false;
         world_->index = std::make_unique<NetlistIndex>(world_->netlist);
+        return true;
+    }
+
+    /// The delays that cells may be told from: those for all, else the first corner's.
+    [[nodiscard]] const DelayFile* delays_to_tell_cells() const {
+        if (world_->delays) return &*world_->delays;
+        for (const auto& corner : world_->corners)
+            if (corner.delays) return &*corner.delays;
+        return nullptr;
+    }
+
+    bool corners() {
+        std::vector<CornerSpec> specs;
+        if (!take(parse_corners(project_.corners, {}), specs)) return false;
+        for (auto& spec : specs) {
+            ProjectCorner corner{std::move(spec), {}, {}};
+            if (!corner.spec.library.empty()) {
+                Library library;
+                if (!take(load_libraries(disk_, {find(corner.spec.library, "cells", "cells")}), library)) return false;
+                corner.library = std::move(library);
+            }
+            if (!corner.spec.sdf.empty()) {
+                const auto path = find(corner.spec.sdf, "delays", "");
+                std::string text;
+                DelayFile delays;
+                if (!take(disk_.read(path), text) || !take(read_sdf(text, path), delays)) return false;
+                corner.delays = std::move(delays);
+            }
+            world_->corners.push_back(std::move(corner));
+        }
         return true;
     }
 

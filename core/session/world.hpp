@@ -12,6 +12,7 @@
 #include "core/model/part.hpp"
 #include "core/model/project.hpp"
 #include "core/model/standards.hpp"
+#include "core/session/corners.hpp"
 #include "core/session/design.hpp"
 #include "core/session/reach.hpp"
 
@@ -41,6 +42,7 @@ struct World {
     std::vector<CellOrigin> cells;  ///< what each cell type of the netlist is known from
     std::unique_ptr<NetlistIndex> index;
     std::optional<DelayFile> delays;
+    std::vector<ProjectCorner> corners;  ///< empty: one, of what is above
     std::vector<PinReportRow> obtained;  ///< pins that came back from a build
     DecodedCode code;
     std::vector<InputFile> files;

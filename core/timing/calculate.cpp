@@ -26,6 +26,14 @@ public:
         checks();
     }
 
+    /// Without touching what is known of delays.
+    Strengths look() {
+        looking_ = true;
+        loads();
+        spread();
+        return {std::move(slew_), std::move(load_)};
+    }
+
 private:
     /// False when SDF gave every delay and every check.
     [[nodiscard]] bool needed() const {
@@ -91,7 +99,7 @@ private:
                     double slew_out = slew_in;
                     if (library) {
                         const int bit = side * 4 + in * 2 + out;
-                        if (!(c_.given[a] >> bit & 1))
+                        if (!looking_ && !(c_.given[a] >> bit & 1))
                             c_.base.set(a, side, in, out,
                                         looked_up(library->delay[out], slew_in, load(to, side, out)) + added(a, bit));
                         slew_out = library->transition[out].empty()
@@ -160,6 +168,7 @@ private:
     std::vector<Slew> load_;  ///< per net, by side and edge, pF
     std::vector<Slew> slew_;
     std::vector<std::uint8_t> known_;
+    bool looking_ = false;  ///< delays stay as they are
 };
 
 /// The factor for one arc; later commands win, and one that names an object wins over one that does not.
@@ -213,6 +222,11 @@ void calculate_delays(const Graph& graph, const Constraints& constraints, const 
     Calculator(graph, constraints, ideal, corner).run();
     corner.base.pack();
     apply_derates(graph, constraints, corner);
+}
+
+Strengths strengths(const Graph& graph, const Constraints& constraints, const IdealSlews& ideal, const Corner& corner) {
+    // Looking changes nothing in the corner.
+    return Calculator(graph, constraints, ideal, const_cast<Corner&>(corner)).look();
 }
 
 void apply_derates(const Graph& g, const Constraints& constraints, Corner& c) {

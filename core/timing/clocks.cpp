@@ -252,6 +252,16 @@ std::uint32_t ClockTimes::number(std::uint32_t of, std::uint32_t place) {
         .first->second;
 }
 
+std::vector<ClockTimes::Passed> ClockTimes::passed(WayId way) const {
+    std::vector<Passed> out;
+    for (auto at = way; at != 0; at = steps_[at].before) {
+        const auto& s = steps_[at];
+        out.push_back({s.place < g_.nodes ? s.place : no_id, s.edge, {s.time[early], s.time[late]}});
+    }
+    std::reverse(out.begin(), out.end());
+    return out;
+}
+
 ClockTimes::WayId ClockTimes::step(WayId before, std::uint32_t place, int edge, double early_time, double late_time,
                                    bool source) {
     Step s{{early_time, late_time}, place, before, 0, 0, 0, static_cast<std::uint8_t>(edge), no_id,

@@ -118,6 +118,14 @@ public:
     [[nodiscard]] WayId way_to_port(std::uint32_t clock, int clock_edge) const {
         return source_[clock].way[clock_edge][late];
     }
+    /// A place that a clock passes on its way.
+    struct Passed {
+        NodeId node = no_id;  ///< no_id: a clock without a source
+        int edge = rise;
+        double time[2] = {0, 0};  ///< early, late, source latency included
+    };
+    /// A way from its first source to its end; empty for 0.
+    [[nodiscard]] std::vector<Passed> passed(WayId way) const;
     /// Common-path credit of two ways: late minus early at the last step they share, counted from the start; where they
     /// pass it with different edges, the smaller of the two; what their source latencies differ by counts only where
     /// both have it from the same clock. Never negative.

@@ -87,6 +87,14 @@ struct IdealSlews {
 /// factors of set_timing_derate.
 void calculate_delays(const Graph& graph, const Constraints& constraints, const IdealSlews& ideal, Corner& corner);
 
+/// Transitions and loads as the tables see them, whatever SDF says of the delays.
+struct Strengths {
+    std::vector<Slew> transition;  ///< per node, ns
+    std::vector<Slew> load;        ///< per net, pF, by side and edge
+};
+[[nodiscard]] Strengths strengths(const Graph& graph, const Constraints& constraints, const IdealSlews& ideal,
+                                  const Corner& corner);
+
 /// One message for each cell type with an arc that neither SDF nor tables give a delay; after the annotation.
 [[nodiscard]] std::vector<Message> without_delay(const Graph& graph, const Corner& corner);
 

@@ -23,9 +23,22 @@ double seconds_since(std::chrono::steady_clock::time_point from) {
     return std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
 }
 
+template <class Each>
+void each_of(size_t count, Each each) {
+    if (count < 512) {
+        for (size_t i = 0; i < count; ++i) each(i);
+        return;
+    }
+    tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 256), [&](const auto& r) {
+        for (size_t i = r.begin(); i < r.end(); ++i) each(i);
+    });
+}
+
+}  // namespace
+
 /// Transitions of ideal clocks at registers; most clock pins have the same few.
-IdealSlews ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clocks,
-                       const std::vector<bool>& propagated) {
+IdealSlews timing::ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clocks,
+                               const std::vector<bool>& propagated) {
     IdealSlews out;
     out.which.assign(g.nodes, 0);
     std::map<std::vector<std::pair<std::uint32_t, bool>>, std::uint32_t> known;
@@ -60,19 +73,6 @@ IdealSlews ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clo
         if (g.way[a] == Way::launch) at_register(g.from[a]);
     return out;
 }
-
-template <class Each>
-void each_of(size_t count, Each each) {
-    if (count < 512) {
-        for (size_t i = 0; i < count; ++i) each(i);
-        return;
-    }
-    tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 256), [&](const auto& r) {
-        for (size_t i = r.begin(); i < r.end(); ++i) each(i);
-    });
-}
-
-}  // namespace
 
 TimingEngine::State::State(const TimingInput& input, const TimingOptions& o, std::vector<TimingCorner> corners,
                            const std::stop_token& stop)

@@ -82,6 +82,15 @@ public:
     [[nodiscard]] std::vector<TimingPath> worst_paths(size_t overall, size_t per_endpoint,
                                                       std::stop_token stop = {}) const;
 
+    /// The worst paths of one endpoint and check, where it is worst, whatever the report lists; `corner` names another
+    /// one. Empty when there is no such check.
+    [[nodiscard]] std::vector<PathDetail> paths_to(const std::string& check, const std::string& endpoint, size_t most,
+                                                   const std::string& corner = {}) const;
+    /// The longest way between a start and an endpoint that nothing constrains.
+    [[nodiscard]] std::optional<PathDetail> free_path(const std::string& from, const std::string& to) const;
+    /// The way of a clock to a clock pin: both edges of a pulse, for width and period.
+    [[nodiscard]] std::optional<PathDetail> clock_path(const std::string& clock, const std::string& pin) const;
+
     /// Times with other constraints, asks, and puts everything back; the same graph all along. False when cancelled:
     /// nothing may have been asked, the constraints are back, and the next update starts anew.
     bool what_if(const Constraints& other, const std::function<void(const TimingEngine&)>& ask,

@@ -10,6 +10,12 @@
 
 namespace kp {
 
+namespace timing {
+/// Transitions of ideal clocks at registers.
+[[nodiscard]] IdealSlews ideal_slews(const Graph& g, const Constraints& k, const ClockSet& clocks,
+                                     const std::vector<bool>& propagated);
+}  // namespace timing
+
 class TimingEngine::State {
 public:
     /// The times of one corner.

@@ -82,6 +82,27 @@ double PathSearch::credit(const Start& start, const Comparison& end) const {
     return t_.clock_times.shared_credit(launch, capture);
 }
 
+PathSearch::ClockWays PathSearch::clock_ways(const Found& found) const {
+    const Step& first = steps_[found.step];
+    const auto& comparison = t_.ends.comparisons[first.comparison];
+    const auto& start = t_.view.slots.starts[first.start];
+    const auto& k = t_.ends.captures[comparison.capture];
+    const bool setup = setup_like(k.kind);
+    const int side = setup ? early : late;
+    ClockWays out;
+    out.launch = t_.sources.way(start, setup ? late : early);
+    if (start.kind != Start::borrowed) out.launch_latency = t_.sources.latency(start, setup ? late : early);
+    if (k.clock_entry != no_id) {
+        const auto& entry = t_.clocks[k.clock_pin][k.clock_entry];
+        out.capture = t_.clock_times.way(entry, k.pin_edge, side);
+        out.capture_latency = t_.clock_times.at_pin(entry, k.clock_pin, k.pin_edge).total(side);
+    } else if (k.clock != no_id) {
+        out.capture = t_.clock_times.way_to_port(k.clock, k.clock_edge);
+        out.capture_latency = t_.clock_times.at_port(k.clock, k.clock_edge).total(side);
+    }
+    return out;
+}
+
 /// Paths that begin at this step are whole.
 void PathSearch::open_starts(std::uint32_t index) {
     const Step s = steps_[index];

@@ -40,6 +40,12 @@ public:
     const std::vector<Found>& search(const Group& group, size_t most, double bound = free_lane);
     [[nodiscard]] std::uint32_t comparison_of(const Found& found) const { return steps_[found.step].comparison; }
     [[nodiscard]] TimingPath tell(const Found& found) const;
+    /// How the clocks come to both ends of a path.
+    struct ClockWays {
+        ClockTimes::WayId launch = 0, capture = 0;  ///< 0: there is none to follow
+        double launch_latency = 0, capture_latency = 0;
+    };
+    [[nodiscard]] ClockWays clock_ways(const Found& found) const;
 
 private:
     struct Step {

@@ -489,5 +489,41 @@ TEST(HandOut, IsHeldByStopsAndSaysSoInItsHead) {
     EXPECT_FALSE(QFile::exists(d.path("bad.txt")));
 }
 
+TEST(LoomOrder, RightPegsRunWithoutCrossingAndNoEditMovesARow) {
+    Driver d;
+    ASSERT_TRUE(d.settle());
+    const LoomLayout before(d.session(), 1200, "");
+    // Ports on the pin where their name belongs, by height: their pins are in the same order, and so are the terminals.
+    std::vector<std::pair<double, double>> threads;
+    for (const auto& port : before.ports) {
+        if (port.pin_box < 0 || port.port == "rose_n[5]") continue;  // the planted mistake
+        const auto& pin = before.pins[static_cast<size_t>(port.pin_box)];
+        threads.emplace_back(port.rect.center().y(), pin.rect.center().y());
+        ASSERT_GE(pin.terminal, 0) << port.port;
+        EXPECT_LT(
+            std::abs(before.terminals[static_cast<size_t>(pin.terminal)].rect.center().y() - pin.rect.center().y()), 40)
+            << port.port << " is nearly level";
+    }
+    std::sort(threads.begin(), threads.end());
+    EXPECT_TRUE(std::is_sorted(threads.begin(), threads.end(),
+                               [](const auto& a, const auto& b) { return a.second < b.second; }));
+    // The wrong one sticks out.
+    const auto* wrong = before.port("rose_n[5]");
+    ASSERT_NE(wrong, nullptr);
+    EXPECT_GT(std::abs(before.pins[static_cast<size_t>(wrong->pin_box)].rect.center().y() - wrong->rect.center().y()),
+              100);
+    ASSERT_TRUE(d.window.desk().apply(
+        peg_edit(d.session().project(), d.session().world().board, "rose_n[5]", "59", "by hand")));
+    ASSERT_TRUE(d.settle());
+    const LoomLayout after(d.session(), 1200, "");
+    ASSERT_EQ(after.ports.size(), before.ports.size());
+    for (size_t i = 0; i < after.ports.size(); ++i) EXPECT_EQ(after.ports[i].rect, before.ports[i].rect);
+    // One interface alone.
+    const LoomLayout alone(d.session(), 1200, "part:D1");
+    EXPECT_EQ(alone.ports.size(), 8u);
+    EXPECT_EQ(alone.parts.size(), 1u);
+    EXPECT_EQ(alone.terminals.size(), 8u);
+}
+
 }  // namespace
 }  // namespace kp::app

@@ -7,6 +7,7 @@
 #include "core/base/bytes.hpp"
 #include "core/base/line_merge.hpp"
 #include "core/format/json/edit_json.hpp"
+#include "core/format/json/interfaces_json.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
@@ -251,8 +252,12 @@ const std::vector<Target>& targets() {
          {"\"wires\"", "[", "]", "{", "}"}},
         {"project",
          [](std::string_view t) { expect_answer(read_project(t, "k")); },
-         {"demo/vane/vane.kpeg"},
-         {"\"pegs\"", "\"ports\"", "[", "]", "{", "}", "null"}},
+         {"demo/vane/vane.kpeg", "demo/uplink/uplink.kpeg"},
+         {"\"pegs\"", "\"ports\"", "\"interfaces\"", "[", "]", "{", "}", "null"}},
+        {"interfaces",
+         [](std::string_view t) { expect_answer(read_ask(t, "a")); },
+         {"tests/fuzz/seeds/small.interfaces.json"},
+         {"\"interfaces\"", "\"lanes\"", "\"pegged\"", "[", "]", "{", "}", "null", "1e999", "-1"}},
         {"liberty",
          [](std::string_view t) { expect_answer(read_liberty(t, "l")); },
          {"tests/fuzz/seeds/small.lib"},

@@ -46,6 +46,64 @@ TEST(Log, EveryRunComesBackWholeAfterReopening) {
     EXPECT_EQ(again.runs().size(), 200u);
 }
 
+TEST(Log, ANoteStaysWithItsRun) {
+    MemoryDisk disk;
+    {
+        RunLog log(disk, "l");
+        for (int n = 1; n <= 5; ++n) ASSERT_TRUE(log.add(run(n), plan(n)).ok());
+        ASSERT_TRUE(log.annotate(2, "tried on the bench").ok());
+        ASSERT_TRUE(log.annotate(2, "tried on the bench, good").ok());
+        EXPECT_FALSE(log.annotate(77, "nobody").ok());
+        ASSERT_TRUE(log.add(run(6), plan(6)).ok());
+    }
+    RunLog again(disk, "l");
+    ASSERT_EQ(again.runs().size(), 6u);
+    EXPECT_EQ(again.runs()[1].note, "tried on the bench, good");
+    EXPECT_EQ(again.runs()[2].note, "");
+    EXPECT_EQ(again.entry(6).value().plan, plan(6));
+}
+
+TEST(Log, ARestoreLosesNoFieldAndOlderRunsTouchNone) {
+    Project p;
+    p.name = "p";
+    p.part = "PART";
+    p.mode = "serial";
+    p.corners = {"slow", "fast"};
+    p.budgets = {{"a", "b"}};
+    p.waivers.push_back({"L11", {"x"}, "why", "who", "2026-11-28"});
+    p.constraints.push_back({"a.sdc", "create_clock\n"});
+    MemoryDisk disk;
+    RunLog log(disk, "l");
+    ASSERT_TRUE(log.add(run(1), plan_of(p)).ok());
+    Project later = p;
+    later.mode = "jtag";
+    later.corners.clear();
+    later.part_notes = {{"D1", "red"}};
+    later.waivers.clear();
+    ASSERT_TRUE(log.add(run(2), plan_of(later)).ok());
+    RunLog again(disk, "l");
+    ASSERT_TRUE(apply(later, restore_edit(later, again.entry(1).value())).ok());
+    EXPECT_TRUE(difference_edit(p, later, "").empty());
+    // A run that knows no fields leaves them as they are.
+    auto old = plan(1);
+    EXPECT_TRUE(old.fields.empty());
+    Project now = p;
+    ASSERT_TRUE(apply(now, restore_edit(now, LogEntry{run(1), old})).ok());
+    EXPECT_EQ(now.mode, "serial");
+    EXPECT_EQ(now.waivers.size(), 1u);
+    // Differences of fields and inputs are told.
+    auto a = LogEntry{run(1), plan_of(p)}, b = LogEntry{run(2), plan_of(later)};
+    b.plan.fields["mode"] = "jtag";
+    a.run.inputs = {{"n.v", "aaaa"}};
+    b.run.inputs = {{"n.v", "bbbb"}};
+    const auto list = compare(a, b);
+    const auto told = [&](const std::string& what) {
+        return std::any_of(list.begin(), list.end(), [&](const Difference& d) { return d.what == what; });
+    };
+    EXPECT_TRUE(told("mode"));
+    EXPECT_TRUE(told("input n.v"));
+}
+
 TEST(Log, GrowsByWhatIsDifferent) {
     MemoryDisk disk;
     RunLog log(disk, "l");

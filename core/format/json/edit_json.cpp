@@ -92,13 +92,15 @@ std::string bytes_at(const Json& object, const char* key) {
 
 Json peg_to_json(const std::optional<Peg>& peg) {
     if (!peg) return nullptr;
-    return {{"pin", json_safe(peg->pin)}, {"loose", peg->state == PegState::loose}, {"origin", json_safe(peg->origin)}};
+    Json j{{"pin", json_safe(peg->pin)}, {"loose", peg->state == PegState::loose}, {"origin", json_safe(peg->origin)}};
+    if (peg->wired) j["wired"] = true;
+    return j;
 }
 
 std::optional<Peg> peg_from_json(const Json& j) {
     if (j.is_null()) return std::nullopt;
     return Peg{bytes_at(j, "pin"), j.at("loose").get<bool>() ? PegState::loose : PegState::pegged,
-               bytes_at(j, "origin")};
+               bytes_at(j, "origin"), j.value("wired", false)};
 }
 
 Json attributes_to_json(const PortAttributes& a) {

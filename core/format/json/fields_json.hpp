@@ -44,6 +44,7 @@ void take_safe(const Json& from, T& value) {
 template <class T, class F>
 void read_fields(JsonText& j, const std::string& at, T& out, std::span<const F> table) {
     for (const auto& f : table) {
+        if (f.presence == Presence::apart) continue;
         const bool required = f.presence == Presence::required;
         std::visit(
             [&](auto member) {
@@ -82,6 +83,7 @@ void read_fields(JsonText& j, const std::string& at, T& out, std::span<const F> 
 template <class T, class F>
 void write_fields(Json& j, const T& of, std::span<const F> table) {
     for (const auto& f : table) {
+        if (f.presence == Presence::apart) continue;
         if (f.presence == Presence::if_set && says_nothing(of, f.member) && !j.contains(f.key)) continue;
         std::visit(
             [&](auto member) {

@@ -4,6 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/json/fields_json.hpp"
+#include "core/format/json/interfaces_json.hpp"
 
 #include <algorithm>
 #include <map>
@@ -20,7 +21,7 @@ void read_pegs(JsonText& j, Project& p) {
         const auto at = slot("/pegs", i);
         const auto port = j.text(at, "port");
         Peg peg{j.text(at, "pin"), j.text(at, "state", false) == "loose" ? PegState::loose : PegState::pegged,
-                j.text(at, "origin", false)};
+                j.text(at, "origin", false), j.flag(at, "wired", false)};
         if (!p.pegs.emplace(port, peg).second)
             j.wrong(at, "The port " + port + " is pegged twice; a port has one pin.");
     }
@@ -52,6 +53,7 @@ Result<ProjectFile> read_project(std::string_view text, const std::string& file)
     }
     read_pegs(j, p);
     read_attributes(j, p);
+    for (const auto& i : read_interfaces(j)) p.interfaces.push_back(line_of(i));
     for (size_t i = 0, n = j.count("", "waivers", false); i < n; ++i) {
         const auto at = slot("/waivers", i);
         json::read_fields(j, at, p.waivers.emplace_back(), waiver_fields());
@@ -78,10 +80,12 @@ std::string write_project(const ProjectFile& file) {
     j["pegs"] = Json::array();
     for (const auto& port : ports) {
         const auto& peg = p.pegs.at(port);
-        j["pegs"].push_back({{"port", port},
-                             {"pin", peg.pin},
-                             {"state", peg.state == PegState::loose ? "loose" : "pegged"},
-                             {"origin", peg.origin}});
+        Json row{{"port", port},
+                 {"pin", peg.pin},
+                 {"state", peg.state == PegState::loose ? "loose" : "pegged"},
+                 {"origin", peg.origin}};
+        if (peg.wired) row["wired"] = true;
+        j["pegs"].push_back(std::move(row));
     }
     ports.clear();
     for (const auto& [port, a] : p.attributes) ports.push_back(port);
@@ -93,6 +97,11 @@ std::string write_project(const ProjectFile& file) {
         for (const auto& f : attribute_fields())
             if (const auto& value = f.of(a); !value.empty()) row[f.name] = value;
         j["attributes"].push_back(row);
+    }
+    if (!p.interfaces.empty() || j.contains("interfaces")) {
+        std::vector<LaneInterface> list;
+        for (const auto& line : p.interfaces) list.push_back(interface_of(line));
+        j["interfaces"] = interfaces_json(list);
     }
     j["waivers"] = Json::array();
     for (const auto& w : p.waivers) {

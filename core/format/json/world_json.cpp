@@ -49,6 +49,45 @@ void two_pins(JsonText& j, const std::string& pointer, const char* key, const Pa
     }
 }
 
+std::vector<int> whole_numbers(JsonText& j, const std::string& at, const char* key, bool required) {
+    std::vector<int> out;
+    for (const double n : j.numbers(at, key, required)) out.push_back(static_cast<int>(n));
+    return out;
+}
+
+/// How an engine may be split over interfaces, and what it reaches in the fabric.
+void read_splitting(JsonText& j, const std::string& at, const LaneTile& tile, LaneTile::Engine& engine) {
+    engine.align = j.whole(at, "align", false, 1);
+    if (engine.align < 1) j.wrong(at, "\"align\" is at least 1.");
+    for (size_t i = 0, n = j.count(at, "splits", false); i < n; ++i) {
+        // Lists in a list have no keys: they are read as they stand.
+        const auto& list = j.root().at(Json::json_pointer(at + "/splits/" + std::to_string(i)));
+        auto& widths = engine.splits.emplace_back();
+        if (!list.is_array()) j.wrong(at, "\"splits\" is a list of lists of widths.");
+        for (const auto& width : list)
+            if (width.is_number_integer() && width > 0 && width <= 1000)
+                widths.push_back(width.get<int>());
+            else
+                j.wrong(at, "\"splits\" is a list of lists of widths.");
+    }
+    if (j.has(at, "capacity")) engine.capacity = j.whole(at, "capacity");
+    if (j.has(at, "channels_per_lane")) {
+        const auto& by_protocol = j.root().at(Json::json_pointer(at + "/channels_per_lane"));
+        if (!by_protocol.is_object()) j.wrong(at, "\"channels_per_lane\" gives a number for each protocol.");
+        for (const auto& [protocol, number] : by_protocol.items())
+            if (number.is_number_integer() && number >= 0 && number <= 1000)
+                engine.channels_per_lane[protocol] = number.get<int>();
+            else
+                j.wrong(at, "\"channels_per_lane\" gives a number for each protocol.");
+    }
+    if (!j.has(at, "channels")) return;
+    engine.channels = whole_numbers(j, at, "channels", true);
+    for (const int c : *engine.channels)
+        if (c < 0 || c >= tile.channels)
+            j.wrong(at, "Engine " + engine.name + " reaches channel " + std::to_string(c) + " of " +
+                            std::to_string(tile.channels) + ", counted from 0.");
+}
+
 void read_tile(JsonText& j, Part& part, const std::string& at) {
     LaneTile tile;
     tile.name = j.text(at, "name");
@@ -83,7 +122,8 @@ void read_tile(JsonText& j, Part& part, const std::string& at) {
         engine.name = j.text(e, "name");
         engine.protocols = j.texts(e, "protocols");
         engine.lanes = j.texts(e, "lanes");
-        for (const double w : j.numbers(e, "widths")) engine.widths.push_back(static_cast<int>(w));
+        engine.widths = whole_numbers(j, e, "widths", true);
+        read_splitting(j, e, tile, engine);
         for (const auto& name : engine.lanes)
             if (!lanes.contains(name))
                 j.wrong(e, "Engine " + engine.name + " names lane " + name + ", which the tile does not have.");
@@ -114,6 +154,12 @@ void read_fabric(JsonText& j, Part& part) {
     for (size_t i = 0, n = j.count(at, "speeds"); i < n; ++i) {
         f.speeds.emplace_back(j.text(slot(at + "/speeds", i), "code"), j.number(slot(at + "/speeds", i), "factor"));
         if (!(f.speeds.back().second > 0)) j.wrong(slot(at + "/speeds", i), "A speed factor is above 0.");
+    }
+    if (j.has(at, "corner_factors")) {
+        f.fast_factor = j.number(at + "/corner_factors", "fast");
+        f.typical_factor = j.number(at + "/corner_factors", "typical");
+        if (!(f.fast_factor > 0 && f.fast_factor <= f.typical_factor && f.typical_factor <= 1))
+            j.wrong(at + "/corner_factors", "Factors of corners rise from above 0: fast, typical, 1 for slow.");
     }
 }
 

@@ -37,9 +37,15 @@ Json tile_json(const LaneTile& t) {
     for (const auto& l : t.lanes)
         j["lanes"].push_back(
             {{"name", l.name}, {"gbps", two(l.gbps)}, {"tx", two(l.tx)}, {"rx", two(l.rx)}, {"clocks", l.clocks}});
-    for (const auto& e : t.engines)
-        j["engines"].push_back(
-            {{"name", e.name}, {"protocols", e.protocols}, {"lanes", e.lanes}, {"widths", e.widths}});
+    for (const auto& e : t.engines) {
+        Json row{{"name", e.name}, {"protocols", e.protocols}, {"lanes", e.lanes}, {"widths", e.widths}};
+        if (e.align != 1) row["align"] = e.align;
+        if (!e.splits.empty()) row["splits"] = e.splits;
+        if (e.capacity) row["capacity"] = *e.capacity;
+        if (!e.channels_per_lane.empty()) row["channels_per_lane"] = e.channels_per_lane;
+        if (e.channels) row["channels"] = *e.channels;
+        j["engines"].push_back(std::move(row));
+    }
     return j;
 }
 
@@ -70,16 +76,19 @@ Json fabric_json(const Fabric& f) {
     Json special = Json::array(), speeds = Json::array();
     for (const auto& [kind, columns] : f.special) special.push_back({{"kind", kind}, {"columns", columns}});
     for (const auto& [code, factor] : f.speeds) speeds.push_back({{"code", code}, {"factor", factor}});
-    return {{"columns", f.columns},
-            {"rows", f.rows},
-            {"cells_per_site", f.cells_per_site},
-            {"special", special},
-            {"base_ns", f.base_ns},
-            {"per_column_ns", f.per_column_ns},
-            {"per_row_ns", f.per_row_ns},
-            {"clock_ns", f.clock_ns},
-            {"clock_skew_ns", f.clock_skew_ns},
-            {"speeds", speeds}};
+    Json j{{"columns", f.columns},
+           {"rows", f.rows},
+           {"cells_per_site", f.cells_per_site},
+           {"special", special},
+           {"base_ns", f.base_ns},
+           {"per_column_ns", f.per_column_ns},
+           {"per_row_ns", f.per_row_ns},
+           {"clock_ns", f.clock_ns},
+           {"clock_skew_ns", f.clock_skew_ns},
+           {"speeds", speeds}};
+    if (f.fast_factor != 1 || f.typical_factor != 1)
+        j["corner_factors"] = {{"fast", f.fast_factor}, {"typical", f.typical_factor}};
+    return j;
 }
 
 }  // namespace

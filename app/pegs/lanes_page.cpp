@@ -1,0 +1,306 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/pegs/lanes_page.hpp"
+
+#include "app/shell/chooser.hpp"
+#include "app/shell/counted.hpp"
+#include "core/base/text.hpp"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace kp::app {
+
+namespace {
+
+using State = LaneInterface::State;
+
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
+QString state_words(State s) {
+    switch (s) {
+        case State::adrift: return QObject::tr("adrift");
+        case State::loose: return QObject::tr("loose");
+        case State::pegged: return QObject::tr("pegged");
+        case State::off: return QObject::tr("peg off");
+    }
+    return {};
+}
+
+}  // namespace
+
+LanesPage::LanesPage(Desk& desk)
+    : desk_(desk),
+      list_(new QTreeWidget),
+      conflict_(new QTreeWidget),
+      chart_(new LaneChart),
+      says_(new QLabel),
+      solve_(new QPushButton(tr("Place all"))),
+      some_(new QPushButton(tr("Place this one"))),
+      take_(new QPushButton(tr("Take the places"))),
+      add_(new QPushButton(tr("Add…"))),
+      remove_(new QPushButton(tr("Remove"))),
+      peg_(new QPushButton(tr("Peg or loosen"))),
+      off_(new QPushButton(tr("Peg off / on"))) {
+    setObjectName("lanes");
+    list_->setObjectName("lanes.list");
+    list_->setAccessibleName(tr("Interfaces"));
+    list_->setHeaderLabels({tr("interface"), tr("asks for"), tr("state"), tr("lies on")});
+    list_->setRootIsDecorated(false);
+    const int widths[] = {100, 290, 70};
+    for (int i = 0; i < 3; ++i) list_->setColumnWidth(i, widths[i]);
+    conflict_->setObjectName("lanes.conflict");
+    conflict_->setHeaderLabels({tr("what conflicts"), tr("way out")});
+    conflict_->setRootIsDecorated(false);
+    conflict_->setColumnWidth(0, 320);
+    conflict_->setToolTip(tr("Return leaves it out of account and looks again"));
+    says_->setObjectName("lanes.says");
+    says_->setWordWrap(true);
+    const std::pair<QPushButton*, const char*> names[] = {
+        {solve_, "lanes.solve"},   {some_, "lanes.some"}, {take_, "lanes.take"}, {add_, "lanes.add"},
+        {remove_, "lanes.remove"}, {peg_, "lanes.peg"},   {off_, "lanes.off"}};
+    for (const auto& [button, name] : names) button->setObjectName(QLatin1String(name));
+    take_->setProperty("primary", true);
+    auto* top = new QHBoxLayout;
+    for (auto* b : {solve_, some_, peg_, off_, add_, remove_}) top->addWidget(b);
+    top->addStretch(1);
+    top->addWidget(take_);
+    chart_->setMinimumHeight(400);
+    auto* two = new QHBoxLayout;
+    two->addWidget(list_, 5);
+    two->addWidget(conflict_, 5);
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(16, 8, 16, 8);
+    box->addLayout(top);
+    box->addWidget(says_);
+    box->addWidget(chart_, 3);
+    box->addLayout(two, 1);
+    connect(solve_, &QPushButton::clicked, this, [this] { solve(false); });
+    connect(some_, &QPushButton::clicked, this, [this] { solve(true); });
+    connect(take_, &QPushButton::clicked, this, &LanesPage::take);
+    connect(add_, &QPushButton::clicked, this, &LanesPage::add);
+    connect(remove_, &QPushButton::clicked, this, &LanesPage::remove);
+    connect(peg_, &QPushButton::clicked, this, &LanesPage::turn_peg);
+    connect(off_, &QPushButton::clicked, this, &LanesPage::turn_off);
+    connect(list_, &QTreeWidget::currentItemChanged, this, [this] {
+        if (!filling_) ask_spots();
+    });
+    connect(conflict_, &QTreeWidget::itemActivated, this, [this](QTreeWidgetItem* item) {
+        auto relax = relax_;
+        relax.insert(item->data(0, Qt::UserRole).toString().toStdString());
+        ask(relax, {});
+    });
+    connect(chart_, &LaneChart::spot_chosen, this, &LanesPage::move_to);
+    connect(chart_, &LaneChart::pin_chosen, this, [this](const QString& pin) {
+        desk_.select({QStringLiteral("pin"), pin});
+    });
+}
+
+std::vector<LaneInterface> LanesPage::interfaces() const {
+    std::vector<LaneInterface> out;
+    for (const auto& line : desk_.session().project().interfaces) out.push_back(interface_of(line));
+    return out;
+}
+
+QString LanesPage::selected() const {
+    return list_->currentItem() ? list_->currentItem()->text(0) : QString();
+}
+
+void LanesPage::refresh() {
+    QString now;
+    for (const auto& line : desk_.session().project().interfaces) now += q(line) + QLatin1Char('\n');
+    if (now != shown_) {
+        answer_.reset();
+        conflict_->clear();
+        spots_.clear();
+    }
+    shown_ = now;
+    const auto current = selected();
+    filling_ = true;
+    list_->clear();
+    for (const auto& i : interfaces()) {
+        auto* row = new QTreeWidgetItem(
+            list_,
+            {q(i.name), tr("%1 × %2 Gbit/s, %3 MHz, %4").arg(i.lanes).arg(i.gbps).arg(i.clock_mhz).arg(q(i.protocol)),
+             state_words(i.state), q(list_names(i.at, 8))});
+        for (int c = 0; c < 4; ++c) row->setToolTip(c, row->text(c));
+        if (q(i.name) == current) list_->setCurrentItem(row);
+    }
+    if (!list_->currentItem() && list_->topLevelItemCount() > 0) list_->setCurrentItem(list_->topLevelItem(0));
+    filling_ = false;
+    conflict_->setVisible(conflict_->topLevelItemCount() > 0);
+    take_->setEnabled(answer_ && answer_->solved);
+    if (desk_.session().world().part.tiles.empty())
+        says_->setText(tr("This part has no transceiver lanes."));
+    else if (!answer_)
+        says_->setText(list_->topLevelItemCount() == 0
+                           ? tr("No interface is asked for yet. Add one: name, protocol, lanes, Gbit/s, MHz.")
+                           : tr("Legal spots of the chosen interface are marked; click one to put it there, loose."));
+    draw_it();
+    ask_spots();
+}
+
+void LanesPage::draw_it() {
+    const auto& tiles = desk_.session().world().part.tiles;
+    chart_->show_tile(tiles.empty() ? nullptr : &tiles[0], interfaces(), answer_, spots_, selected());
+}
+
+void LanesPage::ask_spots() {
+    const auto name = selected().toStdString();
+    if (name.empty() || !desk_.has_session() || desk_.session().world().part.tiles.empty()) return;
+    using Spots = std::vector<LaneSpot>;
+    desk_.later<Spots>(
+        "spots", this,
+        [list = interfaces(), name](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
+            auto answer = place_lanes(now->world->part, {list, {}, name, {}});
+            return answer ? answer.value().spots : Spots{};
+        },
+        [this](const Spots& spots) {
+            spots_ = spots;
+            draw_it();
+        });
+}
+
+void LanesPage::solve(bool only_selected) {
+    if (only_selected && selected().isEmpty()) return desk_.say(tr("Choose an interface first."), true);
+    ask({}, only_selected ? std::set<std::string>{selected().toStdString()} : std::set<std::string>{});
+}
+
+void LanesPage::ask(const std::set<std::string>& relax, const std::set<std::string>& only) {
+    if (!desk_.has_session()) return;
+    relax_ = relax;
+    says_->setText(tr("looking for places …"));
+    desk_.later<Result<LaneAnswer>>(
+        "lanes", this,
+        [list = interfaces(), relax, only](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
+            return place_lanes(now->world->part, {list, relax, "", only});
+        },
+        [this, relax](const Result<LaneAnswer>& answer) { show_answer(answer, relax); });
+}
+
+void LanesPage::show_answer(const Result<LaneAnswer>& answer, const std::set<std::string>&) {
+    if (!answer) return says_->setText(q(answer.first().text));
+    answer_ = answer.value();
+    conflict_->clear();
+    for (const auto& f : answer_->conflict) {
+        auto* row = new QTreeWidgetItem(conflict_, {q(f.text), q(f.relax)});
+        row->setData(0, Qt::UserRole, q(f.id));
+        for (int c = 0; c < 2; ++c) row->setToolTip(c, row->text(c));
+    }
+    conflict_->setVisible(!answer_->conflict.empty());
+    if (answer_->conflict.size() > 0) conflict_->setCurrentItem(conflict_->topLevelItem(0));
+    says_->setText(!answer_->solved ? tr("These %1 do not go together; without any one of them the others do. Return "
+                                         "on one leaves it out.")
+                                          .arg(answer_->conflict.size())
+                                    : tr("%1 placed, %2 of the loose moved.%3")
+                                          .arg(answer_->placed.size())
+                                          .arg(answer_->moved)
+                                          .arg(answer_->left_adrift.empty()
+                                                   ? QString()
+                                                   : tr(" %1 stay adrift.").arg(q(list_names(answer_->left_adrift)))));
+    take_->setEnabled(answer_->solved);
+    draw_it();
+}
+
+void LanesPage::keep(const std::vector<LaneInterface>& list, const std::string& title) {
+    std::vector<std::string> lines;
+    for (const auto& i : list) lines.push_back(line_of(i));
+    Edit edit{title, {}};
+    auto change = set_field(desk_.session().project(), "interfaces", lines_of(lines));
+    if (change.before == change.after) return;
+    edit.changes.emplace_back(std::move(change));
+    desk_.apply(edit);
+}
+
+void LanesPage::take() {
+    if (!answer_ || !answer_->solved) return desk_.say(tr("Place them first."), true);
+    const auto edit = lanes_edit(desk_.session().project(), *answer_, relax_);
+    if (edit.empty()) return desk_.say(tr("They lie there already."));
+    if (desk_.apply(edit)) desk_.say(tr("Taken, loose. Ctrl+Z takes it back."));
+}
+
+void LanesPage::add() {
+    auto* chooser = window()->findChild<Chooser*>();
+    if (!chooser || !desk_.has_session()) return;
+    std::vector<Chooser::Item> items;
+    const auto take = [this](const QString& typed) {
+        const auto words = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
+        bool good[3] = {false, false, false};
+        LaneInterface i;
+        if (words.size() >= 5) {
+            i.name = words[0].toStdString();
+            i.protocol = words.mid(1, words.size() - 4).join(QLatin1Char(' ')).toStdString();
+            i.lanes = words[words.size() - 3].toInt(&good[0]);
+            i.gbps = words[words.size() - 2].toDouble(&good[1]);
+            i.clock_mhz = words[words.size() - 1].toDouble(&good[2]);
+        }
+        if (!good[0] || !good[1] || !good[2] || i.lanes < 1 || i.lanes > 1000 || !(i.gbps > 0) || !(i.clock_mhz > 0))
+            return desk_.say(
+                tr("An interface is: name, protocol, lanes, Gbit/s, MHz, such as: link raw 8b/10b 2 2.5 125"), true);
+        auto list = interfaces();
+        for (const auto& other : list)
+            if (other.name == i.name) return desk_.say(tr("There is an interface %1 already.").arg(words[0]), true);
+        list.push_back(i);
+        keep(list, "add the interface " + i.name);
+    };
+    for (const auto& tile : desk_.session().world().part.tiles)
+        for (const auto& engine : tile.engines)
+            for (const auto& protocol : engine.protocols)
+                items.push_back({q(protocol), tr("engine %1").arg(q(engine.name)), [] {}});
+    chooser->open(tr("name, protocol, lanes, Gbit/s, MHz"), std::move(items), take);
+}
+
+void LanesPage::remove() {
+    auto list = interfaces();
+    const auto name = selected().toStdString();
+    if (name.empty()) return desk_.say(tr("Choose an interface first."), true);
+    std::erase_if(list, [&](const LaneInterface& i) { return i.name == name; });
+    keep(list, "remove the interface " + name);
+}
+
+void LanesPage::turn_peg() {
+    auto list = interfaces();
+    const auto name = selected().toStdString();
+    for (auto& i : list) {
+        if (i.name != name) continue;
+        if (i.at.empty()) return desk_.say(tr("It lies nowhere yet; place it first."), true);
+        i.state = i.state == State::pegged ? State::loose : State::pegged;
+        return keep(list, (i.state == State::pegged ? "peg " : "loosen ") + name);
+    }
+    desk_.say(tr("Choose an interface first."), true);
+}
+
+void LanesPage::turn_off() {
+    auto list = interfaces();
+    const auto name = selected().toStdString();
+    for (auto& i : list) {
+        if (i.name != name) continue;
+        if (i.state != State::pegged && i.state != State::off)
+            return desk_.say(tr("Only a peg can be off for a trial."), true);
+        i.state = i.state == State::off ? State::pegged : State::off;
+        return keep(list, (i.state == State::off ? "leave the peg out of " : "count the peg again of ") + name);
+    }
+    desk_.say(tr("Choose an interface first."), true);
+}
+
+/// The whole chain moves: lanes, engine, channels and clock go along when it is placed.
+void LanesPage::move_to(int lane) {
+    auto list = interfaces();
+    const auto name = selected().toStdString();
+    const auto& tile = desk_.session().world().part.tiles[0];
+    for (auto& i : list) {
+        if (i.name != name) continue;
+        i.at.clear();
+        for (int l = lane; l < lane + i.lanes && l < static_cast<int>(tile.lanes.size()); ++l)
+            i.at.push_back(tile.lanes[static_cast<size_t>(l)].name);
+        if (i.state == State::adrift || i.state == State::off) i.state = State::loose;
+        return keep(list, "move " + name + " to " + i.at.front());
+    }
+}
+
+}  // namespace kp::app

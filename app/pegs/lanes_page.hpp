@@ -1,0 +1,83 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Lanes: what of a transceiver tile reaches what, and the interfaces that span it. Each is pegged, loose or adrift.
+#pragma once
+
+#include "app/paint/canvas.hpp"
+#include "app/shell/desk.hpp"
+#include "core/place/lanes.hpp"
+
+#include <QWidget>
+#include <optional>
+
+class QLabel;
+class QPushButton;
+class QTreeWidget;
+
+namespace kp::app {
+
+/// A tile from the engines above down to the lanes and the channels into the fabric.
+class LaneChart : public Canvas {
+    Q_OBJECT
+public:
+    /// `spots`: legal ones of the interface that is selected. All of it lives as long as it is shown.
+    void show_tile(const LaneTile* tile, std::vector<LaneInterface> interfaces, std::optional<LaneAnswer> answer,
+                   std::vector<LaneSpot> spots, const QString& selected);
+signals:
+    /// The first lane of a legal spot was chosen for the selected interface.
+    void spot_chosen(int lane);
+    void pin_chosen(const QString& pin);
+
+protected:
+    void draw(QPainter& p) override;
+    void mousePressEvent(QMouseEvent* event) override;
+
+private:
+    [[nodiscard]] double x_of(size_t lane) const;
+    void draw_engines(QPainter& p);
+    void draw_lanes(QPainter& p);
+    void draw_clocks(QPainter& p);
+    void draw_channels(QPainter& p);
+    void draw_interfaces(QPainter& p);
+    const LaneTile* tile_ = nullptr;
+    std::vector<LaneInterface> interfaces_;
+    std::optional<LaneAnswer> answer_;
+    std::vector<LaneSpot> spots_;
+    QString selected_;
+};
+
+class LanesPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit LanesPage(Desk& desk);
+    void refresh();
+    void solve(bool only_selected);
+    void add();
+    void remove();
+    /// Pegged becomes loose, loose and placed becomes pegged.
+    void turn_peg();
+    /// A peg is left out for a trial, and back.
+    void turn_off();
+    void take();
+
+private:
+    [[nodiscard]] std::vector<LaneInterface> interfaces() const;
+    [[nodiscard]] QString selected() const;
+    void keep(const std::vector<LaneInterface>& list, const std::string& title);
+    void show_answer(const Result<LaneAnswer>& answer, const std::set<std::string>& relax);
+    void ask(const std::set<std::string>& relax, const std::set<std::string>& only);
+    void ask_spots();
+    void move_to(int lane);
+    void draw_it();
+    Desk& desk_;
+    QTreeWidget *list_, *conflict_;
+    LaneChart* chart_;
+    QLabel* says_;
+    QPushButton *solve_, *some_, *take_, *add_, *remove_, *peg_, *off_;
+    std::optional<LaneAnswer> answer_;
+    std::set<std::string> relax_;
+    std::vector<LaneSpot> spots_;
+    QString shown_;  ///< the interfaces that the answer is of
+    bool filling_ = false;
+};
+
+}  // namespace kp::app

@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/place/explain.hpp"
+
+#include <algorithm>
+
+namespace kp::placing {
+
+namespace {
+
+using Possible = std::function<bool(const std::vector<int>&)>;
+
+std::vector<int> divide(std::vector<int> base, bool added, const std::vector<int>& facts, const Possible& possible) {
+    if (added && !possible(base)) return {};
+    if (facts.size() == 1) return facts;
+    const auto half = facts.begin() + static_cast<std::ptrdiff_t>(facts.size() / 2);
+    const std::vector<int> first(facts.begin(), half), second(half, facts.end());
+    auto with_first = base;
+    with_first.insert(with_first.end(), first.begin(), first.end());
+    auto of_second = divide(with_first, true, second, possible);
+    base.insert(base.end(), of_second.begin(), of_second.end());
+    auto out = divide(base, !of_second.empty(), first, possible);
+    out.insert(out.end(), of_second.begin(), of_second.end());
+    return out;
+}
+
+}  // namespace
+
+std::vector<int> smallest_conflict(const std::vector<int>& facts, const Possible& possible) {
+    if (facts.empty() || !possible({})) return {};
+    auto out = divide({}, false, facts, possible);
+    for (size_t i = 0; i < out.size();) {
+        auto without = out;
+        without.erase(without.begin() + static_cast<std::ptrdiff_t>(i));
+        if (possible(without))
+            ++i;
+        else
+            out = without;
+    }
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
+}  // namespace kp::placing

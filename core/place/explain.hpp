@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The smallest set of facts that conflict: found by dividing (QuickXplain, Junker 2004), then each member is tried.
+#pragma once
+
+#include <functional>
+#include <vector>
+
+namespace kp::placing {
+
+/// `possible` says whether some of the facts go together; all of them do not. Those that come last are kept out of the
+/// answer where that can be. Empty when not even no fact at all is possible.
+[[nodiscard]] std::vector<int> smallest_conflict(const std::vector<int>& facts,
+                                                 const std::function<bool(const std::vector<int>&)>& possible);
+
+}  // namespace kp::placing

@@ -1,0 +1,431 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/place/feasible.hpp"
+
+#include "core/place/network.hpp"
+
+#include <algorithm>
+#include <map>
+#include <set>
+#include <string>
+#include <tuple>
+#include <unordered_map>
+#include <z3++.h>
+
+namespace kp::placing {
+
+namespace {
+
+/// Pins that are alike to all kinds of single ports.
+struct Group {
+    std::vector<int> pins;
+    std::map<int, int> in_pairs;  ///< pair to number of its pins here
+    int alone = 0;                ///< pins of no pair
+};
+
+struct Edge {
+    int group = 0;
+    Candidate place;  ///< of any of its pins
+};
+
+using Key = std::tuple<int, std::uint32_t, int, int, int>;  ///< bank, supplies, reference, byte, group
+
+}  // namespace
+
+class Feasibility::Solver {
+public:
+    Solver(const Problem& p, Limits limits) : p_(p), limits_(std::move(limits)) {
+        make_groups();
+        make_variables();
+    }
+
+    Answer check(const std::vector<bool>& active, const Configuration* like) {
+        last_active = active;
+        active_ = &active;
+        crowded_.assign(p_.kinds.size(), false);
+        count_units();
+        z3::solver solver(context_);
+        z3::params params(context_);
+        params.set("random_seed", limits_.seed);
+        solver.set(params);
+        if (!begin(solver)) return Answer::no;
+        auto hints = like ? hints_of(*like) : z3::expr_vector(context_);
+        while (!limits_.reached()) {
+            const auto answer = hints.empty() ? solver.check() : solver.check(hints);
+            if (answer == z3::unsat && !hints.empty()) {
+                hints = without(hints, solver.unsat_core());
+                continue;
+            }
+            if (answer == z3::unsat) return Answer::no;
+            if (answer == z3::unknown) return Answer::unknown;
+            read(solver.get_model());
+            const bool singles = fits_singles(solver), pairs = fits_pairs(solver);
+            if (singles && pairs) return Answer::yes;
+        }
+        return Answer::unknown;
+    }
+
+    Configuration now;
+
+    [[nodiscard]] std::vector<int> crowd(const std::vector<bool>& active) const {
+        std::vector<bool> in(p_.facts.size(), false);
+        for (const auto& u : p_.units)
+            if (crowded_[static_cast<size_t>(u.kind)] && p_.counts(u, active))
+                for (const auto* list : {&u.when, &u.any})
+                    for (const int f : *list) in[static_cast<size_t>(f)] = true;
+        std::vector<int> out;
+        for (size_t f = 0; f < in.size(); ++f)
+            if (in[f]) out.push_back(static_cast<int>(f));
+        return out;
+    }
+    std::vector<bool> last_active;
+
+private:
+    // Made once --------------------------------------------------------------------------------------------------
+
+    void make_groups() {
+        std::vector<std::string> mark(p_.bank_of.size());
+        for (size_t k = 0; k < p_.kinds.size(); ++k) {
+            const auto& kind = p_.kinds[k];
+            if (kind.pair || kind.rests) continue;
+            for (const auto& c : kind.places)
+                mark[static_cast<size_t>(c.pin)] += std::to_string(k) + "," + std::to_string(c.supplies) + "," +
+                                                    std::to_string(c.reference) + "," + std::to_string(c.group) + "," +
+                                                    std::to_string(c.needs[0]) + "," + std::to_string(c.needs[1]) + ";";
+        }
+        std::unordered_map<std::string, int> known;
+        std::vector<int> group_of(mark.size(), -1);
+        for (size_t i = 0; i < mark.size(); ++i) {
+            if (mark[i].empty()) continue;
+            const auto [at, fresh] =
+                known.try_emplace(mark[i] + std::to_string(p_.bank_of[i]), static_cast<int>(groups_.size()));
+            if (fresh) groups_.emplace_back();
+            auto& g = groups_[static_cast<size_t>(at->second)];
+            group_of[i] = at->second;
+            g.pins.push_back(static_cast<int>(i));
+            if (p_.pair_of[i] >= 0)
+                ++g.in_pairs[p_.pair_of[i]];
+            else
+                ++g.alone;
+        }
+        edges_.resize(p_.kinds.size());
+        for (size_t k = 0; k < p_.kinds.size(); ++k) {
+            const auto& kind = p_.kinds[k];
+            if (kind.pair || kind.rests) continue;
+            std::vector<bool> seen(groups_.size(), false);
+            for (const auto& c : kind.places) {
+                const auto g = static_cast<size_t>(group_of[static_cast<size_t>(c.pin)]);
+                if (!seen[g]) edges_[k].push_back({static_cast<int>(g), c});
+                seen[g] = true;
+            }
+        }
+    }
+
+    void make_variables() {
+        const auto name = [&](const char* what, size_t a, size_t b) {
+            return std::string(what) + std::to_string(a) + "_" + std::to_string(b);
+        };
+        for (size_t b = 0; b < p_.banks.size(); ++b) {
+            supply_.emplace_back();
+            reference_.emplace_back();
+            for (size_t i = 0; i < p_.banks[b].supplies.size(); ++i)
+                supply_[b].push_back(context_.bool_const(name("s", b, i).c_str()));
+            for (size_t i = 0; i <= p_.banks[b].references.size(); ++i)  // the last one: none
+                reference_[b].push_back(context_.bool_const(name("r", b, i).c_str()));
+        }
+        for (int l = 0; l < p_.lanes; ++l) {
+            lane_.emplace_back();
+            for (size_t g = 0; g < p_.groups.size(); ++g)
+                lane_.back().push_back(context_.bool_const(name("g", static_cast<size_t>(l), g).c_str()));
+        }
+        for (int k = 0; k < p_.pairs; ++k)
+            pair_.push_back(context_.bool_const(name("u", static_cast<size_t>(k), 0).c_str()));
+    }
+
+    // For one question -------------------------------------------------------------------------------------------
+
+    void count_units() {
+        count_.assign(p_.kinds.size(), 0);
+        for (const auto& u : p_.units)
+            if (p_.counts(u, *active_)) ++count_[static_cast<size_t>(u.kind)];
+        pairs_wanted_ = 0;
+        for (size_t k = 0; k < p_.kinds.size(); ++k)
+            if (p_.kinds[k].pair) pairs_wanted_ += count_[k];
+    }
+
+    [[nodiscard]] bool rail_counts(const BankOptions& b) const {
+        return b.rail_fact >= 0 && (*active_)[static_cast<size_t>(b.rail_fact)];
+    }
+
+    void one_of(z3::solver& solver, const std::vector<z3::expr>& list, const std::vector<bool>& may) {
+        z3::expr_vector open(context_);
+        for (size_t i = 0; i < list.size(); ++i) {
+            if (may[i])
+                open.push_back(list[i]);
+            else
+                solver.add(!list[i]);
+        }
+        if (open.empty()) return;
+        solver.add(z3::atmost(open, 1));
+        solver.add(z3::mk_or(open));
+    }
+
+    /// What holds before anything is tried. False: a unit has no place at all.
+    bool begin(z3::solver& solver) {
+        for (size_t b = 0; b < p_.banks.size(); ++b) {
+            const auto& bank = p_.banks[b];
+            std::vector<bool> may(bank.supplies.size());
+            for (size_t i = 0; i < may.size(); ++i)
+                may[i] = rail_counts(bank) ? static_cast<int>(i) == bank.rail : (bank.allowed >> i & 1) != 0;
+            one_of(solver, supply_[b], may);
+            one_of(solver, reference_[b], std::vector<bool>(reference_[b].size(), true));
+        }
+        for (const auto& lane : lane_) one_of(solver, lane, std::vector<bool>(lane.size(), true));
+        if (pairs_wanted_ == 0)
+            for (const auto& u : pair_) solver.add(!u);
+        else if (!pair_.empty()) {
+            z3::expr_vector all(context_);
+            for (const auto& u : pair_) all.push_back(u);
+            solver.add(z3::atmost(all, static_cast<unsigned>(pairs_wanted_)));
+        }
+        for (size_t k = 0; k < p_.kinds.size(); ++k)
+            if (count_[k] > 0 && !begin_kind(solver, p_.kinds[k])) return false;
+        return true;
+    }
+
+    bool begin_kind(z3::solver& solver, const Kind& kind) {
+        const Candidate* only = nullptr;
+        int open_places = 0;
+        for (const auto& c : kind.places)
+            if (open(c, *active_)) {
+                only = &c;
+                if (++open_places > 1) break;
+            }
+        const auto k = static_cast<size_t>(&kind - p_.kinds.data());
+        if (open_places < 2) crowded_[k] = true;
+        if (open_places == 0) return false;
+        if (open_places > 1) return true;
+        solver.add(condition(kind, *only));
+        const int pair = p_.pair_of[static_cast<size_t>(only->pin)];
+        if (kind.rests || pair < 0) return true;
+        solver.add(kind.pair ? pair_[static_cast<size_t>(pair)] : !pair_[static_cast<size_t>(pair)]);
+        return true;
+    }
+
+    z3::expr condition(const Kind& kind, const Candidate& c) {
+        const int bank = p_.bank_of[static_cast<size_t>(c.pin)];
+        const Key key{bank, c.supplies, c.reference, kind.lane, c.group};
+        const auto known = conditions_.find(key);
+        if (known != conditions_.end()) return known->second;
+        z3::expr_vector all(context_);
+        if (bank >= 0) {
+            const auto b = static_cast<size_t>(bank);
+            z3::expr_vector any(context_);
+            for (size_t i = 0; i < supply_[b].size(); ++i)
+                if (c.supplies >> i & 1) any.push_back(supply_[b][i]);
+            if (any.size() < supply_[b].size()) all.push_back(any.empty() ? context_.bool_val(false) : z3::mk_or(any));
+            if (c.reference == Candidate::no_reference) all.push_back(reference_[b].back());
+            if (c.reference >= 0) all.push_back(reference_[b][static_cast<size_t>(c.reference)]);
+        }
+        if (kind.lane >= 0 && c.group >= 0)
+            all.push_back(lane_[static_cast<size_t>(kind.lane)][static_cast<size_t>(c.group)]);
+        const auto made = all.empty() ? context_.bool_val(true) : z3::mk_and(all);
+        conditions_.emplace(key, made);
+        return made;
+    }
+
+    z3::expr_vector hints_of(const Configuration& like) {
+        z3::expr_vector out(context_);
+        for (size_t b = 0; b < supply_.size(); ++b) {
+            if (b < like.supply.size() && like.supply[b] >= 0)
+                out.push_back(supply_[b][static_cast<size_t>(like.supply[b])]);
+            if (b < like.reference.size())
+                out.push_back(like.reference[b] >= 0 ? reference_[b][static_cast<size_t>(like.reference[b])]
+                                                     : reference_[b].back());
+        }
+        for (size_t l = 0; l < lane_.size() && l < like.group.size(); ++l)
+            if (like.group[l] >= 0) out.push_back(lane_[l][static_cast<size_t>(like.group[l])]);
+        for (size_t k = 0; k < pair_.size() && k < like.pair_used.size(); ++k)
+            if (like.pair_used[k]) out.push_back(pair_[k]);
+        return out;
+    }
+
+    /// Hints that cannot hold with the others are given up.
+    z3::expr_vector without(const z3::expr_vector& hints, const z3::expr_vector& core) {
+        z3::expr_vector out(context_);
+        std::set<unsigned> bad;
+        for (unsigned i = 0; i < core.size(); ++i) bad.insert(core[static_cast<int>(i)].id());
+        for (unsigned i = 0; i < hints.size(); ++i)
+            if (!bad.contains(hints[static_cast<int>(i)].id())) out.push_back(hints[static_cast<int>(i)]);
+        return core.empty() ? z3::expr_vector(context_) : out;
+    }
+
+    void read(const z3::model& model) {
+        const auto holds = [&](const z3::expr& e) { return model.eval(e, true).is_true(); };
+        const auto first = [&](const std::vector<z3::expr>& list) {
+            for (size_t i = 0; i < list.size(); ++i)
+                if (holds(list[i])) return static_cast<int>(i);
+            return -1;
+        };
+        now = {};
+        for (size_t b = 0; b < supply_.size(); ++b) {
+            now.supply.push_back(first(supply_[b]));
+            const int r = first(reference_[b]);
+            now.reference.push_back(r + 1 == static_cast<int>(reference_[b].size()) ? -1 : r);
+        }
+        for (const auto& lane : lane_) now.group.push_back(first(lane));
+        for (const auto& u : pair_) now.pair_used.push_back(holds(u));
+    }
+
+    [[nodiscard]] int room(const Group& g) const {
+        int out = g.alone;
+        for (const auto& [pair, n] : g.in_pairs)
+            if (!now.pair_used[static_cast<size_t>(pair)]) out += n;
+        return out;
+    }
+
+    bool fits_singles(z3::solver& solver) {
+        std::vector<FlowEdge> edges;
+        const int kinds = static_cast<int>(p_.kinds.size()), groups = static_cast<int>(groups_.size());
+        const int source = kinds + groups, target = source + 1;
+        long long wanted = 0;
+        for (int k = 0; k < kinds; ++k) {
+            const auto& kind = p_.kinds[static_cast<size_t>(k)];
+            const int n = count_[static_cast<size_t>(k)];
+            if (n == 0 || kind.pair || kind.rests) continue;
+            wanted += n;
+            edges.push_back({source, k, n});
+            for (const auto& e : edges_[static_cast<size_t>(k)])
+                if (holds(p_, kind, e.place, now, *active_)) edges.push_back({k, kinds + e.group, n});
+        }
+        if (wanted == 0) return true;
+        for (int g = 0; g < groups; ++g) edges.push_back({kinds + g, target, room(groups_[static_cast<size_t>(g)])});
+        const auto flow = greatest_flow(target + 1, source, target, edges);
+        if (flow.value == wanted) return true;
+        learn_singles(solver, flow.source_side);
+        return false;
+    }
+
+    /// The ports on one side of the cut need as many pins as they are.
+    void learn_singles(z3::solver& solver, const std::vector<bool>& side) {
+        std::map<int, z3::expr_vector> by_group;
+        int crowd = 0;
+        for (size_t k = 0; k < p_.kinds.size(); ++k) {
+            const auto& kind = p_.kinds[k];
+            if (count_[k] == 0 || kind.pair || kind.rests || !side[k]) continue;
+            crowd += count_[k];
+            crowded_[k] = true;
+            for (const auto& e : edges_[k]) {
+                if (!open(e.place, *active_)) continue;
+                const auto at = by_group.try_emplace(e.group, context_).first;
+                at->second.push_back(condition(kind, e.place));
+            }
+        }
+        z3::expr_vector terms(context_);
+        std::vector<int> weights;
+        const auto add = [&](const z3::expr& e, int weight) {
+            if (weight <= 0) return;
+            terms.push_back(e);
+            weights.push_back(weight);
+        };
+        for (const auto& [g, conditions] : by_group) {
+            const auto& group = groups_[static_cast<size_t>(g)];
+            const auto any = z3::mk_or(conditions);
+            if (pairs_wanted_ == 0) {
+                add(any, static_cast<int>(group.pins.size()));
+                continue;
+            }
+            add(any, group.alone);
+            for (const auto& [pair, n] : group.in_pairs) add(any && !pair_[static_cast<size_t>(pair)], n);
+        }
+        solver.add(terms.empty() ? context_.bool_val(false) : z3::pbge(terms, weights.data(), crowd));
+    }
+
+    bool fits_pairs(z3::solver& solver) {
+        std::vector<FlowEdge> edges;
+        const int kinds = static_cast<int>(p_.kinds.size());
+        const int source = kinds + p_.pairs, target = source + 1;
+        long long wanted = 0;
+        for (int k = 0; k < kinds; ++k) {
+            const auto& kind = p_.kinds[static_cast<size_t>(k)];
+            const int n = count_[static_cast<size_t>(k)];
+            if (n == 0 || !kind.pair) continue;
+            wanted += n;
+            edges.push_back({source, k, n});
+            for (const auto& c : kind.places) {
+                const int pair = p_.pair_of[static_cast<size_t>(c.pin)];
+                if (now.pair_used[static_cast<size_t>(pair)] && holds(p_, kind, c, now, *active_))
+                    edges.push_back({k, kinds + pair, 1});
+            }
+        }
+        if (wanted == 0) return true;
+        for (int k = 0; k < p_.pairs; ++k) edges.push_back({kinds + k, target, 1});
+        const auto flow = greatest_flow(target + 1, source, target, edges);
+        if (flow.value == wanted) return true;
+        std::map<int, z3::expr_vector> by_pair;
+        int crowd = 0;
+        for (size_t k = 0; k < p_.kinds.size(); ++k) {
+            if (count_[k] == 0 || !p_.kinds[k].pair || !flow.source_side[k]) continue;
+            crowd += count_[k];
+            crowded_[k] = true;
+            for (const auto& c : p_.kinds[k].places)
+                if (open(c, *active_))
+                    by_pair.try_emplace(p_.pair_of[static_cast<size_t>(c.pin)], context_)
+                        .first->second.push_back(condition(p_.kinds[k], c));
+        }
+        z3::expr_vector terms(context_);
+        for (const auto& [pair, conditions] : by_pair)
+            terms.push_back(z3::mk_or(conditions) && pair_[static_cast<size_t>(pair)]);
+        const std::vector<int> weights(terms.size(), 1);
+        solver.add(terms.empty() ? context_.bool_val(false) : z3::pbge(terms, weights.data(), crowd));
+        return false;
+    }
+
+    const Problem& p_;
+    Limits limits_;
+    z3::context context_;
+    std::vector<std::vector<z3::expr>> supply_, reference_, lane_;
+    std::vector<z3::expr> pair_;
+    std::map<Key, z3::expr> conditions_;
+    std::vector<Group> groups_;
+    std::vector<std::vector<Edge>> edges_;  ///< per kind of single ports
+    const std::vector<bool>* active_ = nullptr;
+    std::vector<int> count_;
+    std::vector<bool> crowded_;  ///< per kind: it was on the narrow side of a cut, or has one place only
+    int pairs_wanted_ = 0;
+};
+
+Feasibility::Feasibility(const Problem& problem, Limits limits)
+    : solver_(std::make_unique<Solver>(problem, std::move(limits))) {}
+Feasibility::~Feasibility() = default;
+
+Feasibility::Answer Feasibility::check(const std::vector<bool>& active, const Configuration* like) {
+    return solver_->check(active, like);
+}
+
+std::vector<int> Feasibility::crowd() const {
+    return solver_->crowd(solver_->last_active);
+}
+
+const Configuration& Feasibility::found() const {
+    return solver_->now;
+}
+
+bool Feasibility::open(const Candidate& c, const std::vector<bool>& active) {
+    return (c.needs[0] < 0 || !active[static_cast<size_t>(c.needs[0])]) &&
+           (c.needs[1] < 0 || !active[static_cast<size_t>(c.needs[1])]);
+}
+
+bool Feasibility::holds(const Problem& p, const Kind& kind, const Candidate& c, const Configuration& as,
+                        const std::vector<bool>& active) {
+    if (!open(c, active)) return false;
+    const int bank = p.bank_of[static_cast<size_t>(c.pin)];
+    if (bank >= 0) {
+        const auto b = static_cast<size_t>(bank);
+        if (as.supply[b] >= 0 ? !(c.supplies >> as.supply[b] & 1) : c.supplies == 0) return false;
+        if (c.reference == Candidate::no_reference && as.reference[b] >= 0) return false;
+        if (c.reference >= 0 && as.reference[b] != c.reference) return false;
+    }
+    return kind.lane < 0 || c.group < 0 || as.group[static_cast<size_t>(kind.lane)] == c.group;
+}
+
+}  // namespace kp::placing

@@ -1,0 +1,512 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A tile is small, so that all of it is one question to the solver: a spot, a clock and channels for each interface.
+// The best of all ways is found by the same solver (MaxSAT), so that its cost is the bound.
+#include "core/place/lanes.hpp"
+
+#include "core/base/text.hpp"
+#include "core/place/explain.hpp"
+
+#include <algorithm>
+#include <map>
+#include <z3++.h>
+
+namespace kp {
+
+namespace {
+
+Message wrong(const std::string& text) {
+    return {Severity::stop, "lanes", text, "", 0, 0};
+}
+
+/// Consecutive lanes of one tile under one engine.
+struct Spot {
+    size_t tile = 0, engine = 0, first = 0;
+};
+
+bool contains(const std::vector<std::string>& list, const std::string& what) {
+    return std::find(list.begin(), list.end(), what) != list.end();
+}
+
+bool in_range(double value, const double (&range)[2]) {
+    return value >= range[0] - 1e-9 && value <= range[1] + 1e-9;
+}
+
+bool knows(const LaneTile::Engine& engine, const LaneInterface& i) {
+    return contains(engine.protocols, i.protocol) &&
+           std::find(engine.widths.begin(), engine.widths.end(), i.lanes) != engine.widths.end();
+}
+
+/// Lanes alone: consecutive, reached, aligned, fast enough.
+bool spot_fits(const LaneTile& tile, const LaneTile::Engine& engine, size_t first, const LaneInterface& i) {
+    const auto width = static_cast<size_t>(i.lanes);
+    if (first + width > tile.lanes.size() || first % static_cast<size_t>(engine.align) != 0) return false;
+    for (size_t l = first; l < first + width; ++l)
+        if (!contains(engine.lanes, tile.lanes[l].name) || !in_range(i.gbps, tile.lanes[l].gbps)) return false;
+    return true;
+}
+
+bool clock_fits(const LaneTile& tile, const LaneTile::ReferenceClock& clock, size_t first, const LaneInterface& i) {
+    if (!in_range(i.clock_mhz, clock.mhz)) return false;
+    for (size_t l = first; l < first + static_cast<size_t>(i.lanes); ++l)
+        if (!contains(tile.lanes[l].clocks, clock.name)) return false;
+    return true;
+}
+
+int channels_wanted(const LaneTile::Engine& engine, const LaneInterface& i) {
+    const auto at = engine.channels_per_lane.find(i.protocol);
+    return (at == engine.channels_per_lane.end() ? 1 : at->second) * i.lanes;
+}
+
+bool reaches_channels(const LaneTile& tile, const LaneTile::Engine& engine, int first, int count) {
+    for (int c = first; c < first + count; ++c) {
+        if (c < 0 || c >= tile.channels) return false;
+        if (engine.channels && std::find(engine.channels->begin(), engine.channels->end(), c) == engine.channels->end())
+            return false;
+    }
+    return true;
+}
+
+class Planner {
+public:
+    Planner(const Part& part, const LaneQuestion& q) : part_(part), q_(q) {}
+
+    Result<LaneAnswer> run() {
+        if (auto why = look()) return *why;
+        make_variables();
+        for (const int f : optional_) active_[static_cast<size_t>(f)] = false;
+        LaneAnswer out;
+        if (!possible(active_)) {
+            conflict(out);
+        } else {
+            for (const int f : optional_) {
+                active_[static_cast<size_t>(f)] = true;
+                if (!possible(active_)) active_[static_cast<size_t>(f)] = false;
+            }
+            solve(out);
+        }
+        if (!q_.spots.empty()) list_spots(out);
+        return out;
+    }
+
+private:
+    using State = LaneInterface::State;
+
+    /// One interface with what it may be.
+    struct Asked {
+        const LaneInterface* what = nullptr;
+        int fact = -1;  ///< that it has a place; -1: it does not take part
+        int peg = -1;   ///< that it lies where it is pegged
+        std::vector<Spot> spots;
+        std::vector<z3::expr> at;                             ///< by spot
+        std::map<std::pair<size_t, size_t>, z3::expr> clock;  ///< by tile and clock
+        std::map<std::pair<size_t, int>, z3::expr> channel;   ///< by tile and first channel
+        std::optional<Spot> now;                              ///< loose or pegged
+    };
+
+    int add_fact(std::string id, std::string kind, std::string text, std::string relax,
+                 std::vector<std::string> objects) {
+        facts_.push_back({std::move(id), std::move(kind), std::move(text), std::move(relax), std::move(objects)});
+        active_.push_back(true);
+        return static_cast<int>(facts_.size() - 1);
+    }
+
+    std::optional<Message> look() {
+        if (part_.tiles.empty()) return wrong("The part " + part_.name + " has no transceiver lanes.");
+        for (const auto& i : q_.interfaces) {
+            Asked a;
+            a.what = &i;
+            for (size_t t = 0; t < part_.tiles.size(); ++t)
+                for (size_t e = 0; e < part_.tiles[t].engines.size(); ++e)
+                    for (size_t l = 0; l < part_.tiles[t].lanes.size(); ++l)
+                        if (knows(part_.tiles[t].engines[e], i) &&
+                            spot_fits(part_.tiles[t], part_.tiles[t].engines[e], l, i))
+                            a.spots.push_back({t, e, l});
+            if (auto why = find_now(a)) return why;
+            add_facts(a);
+            asked_.push_back(std::move(a));
+        }
+        for (const auto& id : q_.relax) {
+            const auto at = std::find_if(facts_.begin(), facts_.end(), [&](const auto& f) { return f.id == id; });
+            if (at == facts_.end())
+                return wrong("'" + id +
+                             "' names nothing that stands in the way here; ids are interface:NAME and "
+                             "peg:NAME.");
+            active_[static_cast<size_t>(at - facts_.begin())] = false;
+        }
+        for (auto name : {q_.spots})
+            if (!name.empty() && !asked(name)) return wrong("There is no interface '" + name + "'.");
+        return std::nullopt;
+    }
+    [[nodiscard]] const Asked* asked(const std::string& name) const {
+        for (const auto& a : asked_)
+            if (a.what->name == name) return &a;
+        return nullptr;
+    }
+
+    /// Where it lies now: its first lane in the tile.
+    std::optional<Message> find_now(Asked& a) const {
+        for (const auto& name : a.what->at) {
+            bool known = false;
+            for (size_t t = 0; t < part_.tiles.size(); ++t)
+                for (size_t l = 0; l < part_.tiles[t].lanes.size(); ++l) {
+                    if (part_.tiles[t].lanes[l].name != name) continue;
+                    known = true;
+                    if (!a.now) a.now = Spot{t, 0, l};
+                    if (l < a.now->first) a.now->first = l;
+                }
+            if (!known)
+                return wrong("The interface " + a.what->name + " names lane " + name + ", which " + part_.name +
+                             " does not have.");
+        }
+        return std::nullopt;
+    }
+    [[nodiscard]] bool lies_at(const Asked& a, const Spot& s) const {
+        if (!a.now || s.tile != a.now->tile || s.first != a.now->first) return false;
+        const auto& lanes = part_.tiles[s.tile].lanes;
+        std::set<std::string> there, named(a.what->at.begin(), a.what->at.end());
+        for (size_t l = s.first; l < s.first + static_cast<size_t>(a.what->lanes); ++l) there.insert(lanes[l].name);
+        return there == named;
+    }
+
+    void add_facts(Asked& a) {
+        const auto& i = *a.what;
+        const auto lanes = std::to_string(i.lanes) + (i.lanes == 1 ? " lane" : " lanes");
+        const auto text = i.name + " wants " + lanes + " of " + i.protocol + " at " + shortest(i.gbps) +
+                          " Gbit/s with a clock of " + shortest(i.clock_mhz) + " MHz.";
+        const bool chosen = q_.only.empty() || q_.only.contains(i.name) || i.state == State::loose;
+        if (i.state == State::off || (i.state == State::adrift && !chosen)) return;
+        if (i.state == State::pegged) {
+            a.peg = add_fact("peg:" + i.name, "peg", i.name + " is pegged to " + list_names(i.at, 8) + ".",
+                             "loosen " + i.name, {i.name});
+            a.fact = a.peg;
+            if (q_.relax.contains("peg:" + i.name)) {
+                a.fact = add_fact("interface:" + i.name, "interface", text, "leave " + i.name + " adrift", {i.name});
+                optional_.push_back(a.fact);
+            }
+            return;
+        }
+        a.fact = add_fact("interface:" + i.name, "interface", text, "leave " + i.name + " adrift", {i.name});
+    }
+
+    // Variables and what has to hold ---------------------------------------------------------------------------------
+
+    z3::expr variable(const std::string& name) { return context_.bool_const(name.c_str()); }
+
+    void make_variables() {
+        for (size_t n = 0; n < asked_.size(); ++n) {
+            auto& a = asked_[n];
+            const auto mark = std::to_string(n) + "_";
+            for (size_t s = 0; s < a.spots.size(); ++s) a.at.push_back(variable("at" + mark + std::to_string(s)));
+            std::set<std::pair<size_t, size_t>> clocks;
+            std::set<std::pair<size_t, int>> channels;
+            for (const auto& s : a.spots) {
+                const auto& tile = part_.tiles[s.tile];
+                for (size_t c = 0; c < tile.clocks.size(); ++c) clocks.insert({s.tile, c});
+                for (int c = 0; c < std::max(1, tile.channels); ++c) channels.insert({s.tile, c});
+            }
+            for (const auto& c : clocks)
+                a.clock.emplace(c, variable("c" + mark + std::to_string(c.first) + "_" + std::to_string(c.second)));
+            for (const auto& c : channels)
+                a.channel.emplace(c, variable("h" + mark + std::to_string(c.first) + "_" + std::to_string(c.second)));
+        }
+    }
+
+    [[nodiscard]] bool counts(const Asked& a, const std::vector<bool>& active) const {
+        return a.fact >= 0 &&
+               (active[static_cast<size_t>(a.fact)] || (a.peg >= 0 && active[static_cast<size_t>(a.peg)]));
+    }
+
+    template <class Solver>
+    void one_of(Solver& solver, const z3::expr_vector& list) {
+        if (list.empty()) {
+            solver.add(context_.bool_val(false));
+            return;
+        }
+        solver.add(z3::mk_or(list));
+        solver.add(z3::atmost(list, 1));
+    }
+
+    /// All that has to hold for those that count.
+    template <class Solver>
+    void demand(Solver& solver, const std::vector<bool>& active) {
+        for (auto& a : asked_)
+            if (counts(a, active)) demand_one(solver, a, active);
+        for (size_t t = 0; t < part_.tiles.size(); ++t) demand_tile(solver, t, active);
+    }
+
+    template <class Solver>
+    void demand_one(Solver& solver, Asked& a, const std::vector<bool>& active) {
+        z3::expr_vector at(context_), clocks(context_), channels(context_);
+        const bool held = a.peg >= 0 && active[static_cast<size_t>(a.peg)];
+        for (size_t s = 0; s < a.spots.size(); ++s) {
+            if (held && !lies_at(a, a.spots[s])) {
+                solver.add(!a.at[s]);
+                continue;
+            }
+            at.push_back(a.at[s]);
+            demand_spot(solver, a, s);
+        }
+        one_of(solver, at);
+        for (const auto& [key, c] : a.clock) clocks.push_back(c);
+        for (const auto& [key, c] : a.channel) channels.push_back(c);
+        one_of(solver, clocks);
+        one_of(solver, channels);
+    }
+
+    template <class Solver>
+    void demand_spot(Solver& solver, Asked& a, size_t s) {
+        const auto& spot = a.spots[s];
+        const auto& tile = part_.tiles[spot.tile];
+        const auto& engine = tile.engines[spot.engine];
+        z3::expr_vector clocks(context_), channels(context_);
+        for (size_t c = 0; c < tile.clocks.size(); ++c)
+            if (clock_fits(tile, tile.clocks[c], spot.first, *a.what)) clocks.push_back(a.clock.at({spot.tile, c}));
+        const int wanted = channels_wanted(engine, *a.what);
+        for (int c = 0; c < std::max(1, tile.channels); ++c)
+            if (wanted == 0 ? c == 0 : reaches_channels(tile, engine, c, wanted))
+                channels.push_back(a.channel.at({spot.tile, c}));
+        solver.add(z3::implies(a.at[s], clocks.empty() ? context_.bool_val(false) : z3::mk_or(clocks)));
+        solver.add(z3::implies(a.at[s], channels.empty() ? context_.bool_val(false) : z3::mk_or(channels)));
+    }
+
+    template <class Solver>
+    void demand_tile(Solver& solver, size_t t, const std::vector<bool>& active) {
+        const auto& tile = part_.tiles[t];
+        // Each lane and each channel once.
+        for (size_t l = 0; l < tile.lanes.size(); ++l) {
+            z3::expr_vector users(context_);
+            for (const auto& a : asked_)
+                for (size_t s = 0; counts(a, active) && s < a.spots.size(); ++s)
+                    if (a.spots[s].tile == t && l >= a.spots[s].first &&
+                        l < a.spots[s].first + static_cast<size_t>(a.what->lanes))
+                        users.push_back(a.at[s]);
+            if (users.size() > 1) solver.add(z3::atmost(users, 1));
+        }
+        for (int c = 0; c < tile.channels; ++c) {
+            z3::expr_vector users(context_);
+            for (const auto& a : asked_)
+                for (size_t s = 0; counts(a, active) && s < a.spots.size(); ++s) {
+                    if (a.spots[s].tile != t) continue;
+                    const int wanted = channels_wanted(tile.engines[a.spots[s].engine], *a.what);
+                    for (int from = std::max(0, c - wanted + 1); from <= c && wanted > 0; ++from)
+                        users.push_back(a.at[s] && a.channel.at({t, from}));
+                }
+            if (users.size() > 1) solver.add(z3::atmost(users, 1));
+        }
+        // One frequency on a reference clock.
+        for (size_t x = 0; x < asked_.size(); ++x)
+            for (size_t y = x + 1; y < asked_.size(); ++y)
+                for (size_t c = 0; c < tile.clocks.size(); ++c)
+                    if (counts(asked_[x], active) && counts(asked_[y], active) &&
+                        std::abs(asked_[x].what->clock_mhz - asked_[y].what->clock_mhz) > 1e-9 &&
+                        asked_[x].clock.contains({t, c}) && asked_[y].clock.contains({t, c}))
+                        solver.add(!(asked_[x].clock.at({t, c}) && asked_[y].clock.at({t, c})));
+        for (size_t e = 0; e < tile.engines.size(); ++e) demand_engine(solver, t, e, active);
+    }
+
+    /// The widths in use are all or part of one split, or fit into the capacity.
+    template <class Solver>
+    void demand_engine(Solver& solver, size_t t, size_t e, const std::vector<bool>& active) {
+        const auto& engine = part_.tiles[t].engines[e];
+        std::map<int, z3::expr_vector> by_width;
+        z3::expr_vector all(context_);
+        std::vector<int> widths;
+        for (const auto& a : asked_)
+            for (size_t s = 0; counts(a, active) && s < a.spots.size(); ++s)
+                if (a.spots[s].tile == t && a.spots[s].engine == e) {
+                    by_width.try_emplace(a.what->lanes, context_).first->second.push_back(a.at[s]);
+                    all.push_back(a.at[s]);
+                    widths.push_back(a.what->lanes);
+                }
+        if (all.empty()) return;
+        if (engine.splits.empty()) {
+            const int most = engine.capacity.value_or(static_cast<int>(engine.lanes.size()));
+            solver.add(z3::pble(all, widths.data(), most));
+            return;
+        }
+        z3::expr_vector splits(context_);
+        for (size_t n = 0; n < engine.splits.size(); ++n) {
+            const auto split = variable("z" + std::to_string(t) + "_" + std::to_string(e) + "_" + std::to_string(n));
+            splits.push_back(split);
+            for (const auto& [width, users] : by_width) {
+                const auto most = std::count(engine.splits[n].begin(), engine.splits[n].end(), width);
+                solver.add(z3::implies(split, z3::atmost(users, static_cast<unsigned>(most))));
+            }
+        }
+        solver.add(z3::mk_or(splits));
+    }
+
+    // Questions ------------------------------------------------------------------------------------------------------
+
+    bool possible(const std::vector<bool>& active) {
+        z3::solver solver(context_);
+        demand(solver, active);
+        return solver.check() == z3::sat;
+    }
+
+    void conflict(LaneAnswer& out) {
+        std::vector<int> all;
+        for (size_t f = 0; f < facts_.size(); ++f)
+            if (active_[f]) all.push_back(static_cast<int>(f));
+        const auto members = placing::smallest_conflict(all, [&](const std::vector<int>& some) {
+            std::vector<bool> active(facts_.size(), false);
+            for (const int f : some) active[static_cast<size_t>(f)] = true;
+            return possible(active);
+        });
+        for (const int f : members) out.conflict.push_back(facts_[static_cast<size_t>(f)]);
+    }
+
+    /// Lanes moved count most; then small engines are taken first, so that large ones stay whole; then low places.
+    [[nodiscard]] int price(const Asked& a, const Spot& s) const {
+        const auto& engine = part_.tiles[s.tile].engines[s.engine];
+        const bool moved = a.now && a.what->state != State::adrift && !lies_at(a, s);
+        return (moved ? 1000 * a.what->lanes : 0) + 10 * static_cast<int>(engine.lanes.size()) +
+               static_cast<int>(s.first) + 100 * static_cast<int>(s.tile);
+    }
+
+    void solve(LaneAnswer& out) {
+        z3::optimize best(context_);
+        demand(best, active_);
+        for (const auto& a : asked_) {
+            if (!counts(a, active_)) continue;
+            for (size_t s = 0; s < a.spots.size(); ++s)
+                best.add_soft(!a.at[s], static_cast<unsigned>(price(a, a.spots[s])));
+            // Among equals the first channels and clocks, so that the answer is one and the same.
+            for (const auto& [key, c] : a.channel)
+                if (key.second > 0) best.add_soft(!c, static_cast<unsigned>(key.second));
+            for (const auto& [key, c] : a.clock)
+                if (key.second > 0) best.add_soft(!c, static_cast<unsigned>(key.second));
+        }
+        if (best.check() != z3::sat) return;
+        const auto model = best.get_model();
+        out.solved = true;
+        for (const auto& a : asked_) {
+            if (!counts(a, active_)) {
+                if (a.what->state != State::off) out.left_adrift.push_back(a.what->name);
+                continue;
+            }
+            for (size_t s = 0; s < a.spots.size(); ++s)
+                if (model.eval(a.at[s], true).is_true()) tell(a, a.spots[s], model, out);
+        }
+        out.bound = out.cost;
+    }
+
+    void tell(const Asked& a, const Spot& spot, const z3::model& model, LaneAnswer& out) const {
+        const auto& tile = part_.tiles[spot.tile];
+        LanePlace p{a.what->name, tile.name, tile.engines[spot.engine].name, "", {}, {}};
+        for (size_t l = spot.first; l < spot.first + static_cast<size_t>(a.what->lanes); ++l)
+            p.lanes.push_back(tile.lanes[l].name);
+        for (const auto& [key, c] : a.clock)
+            if (key.first == spot.tile && model.eval(c, true).is_true()) p.clock = tile.clocks[key.second].name;
+        const int wanted = channels_wanted(tile.engines[spot.engine], *a.what);
+        for (const auto& [key, c] : a.channel)
+            if (key.first == spot.tile && model.eval(c, true).is_true())
+                for (int n = 0; n < wanted; ++n) p.channels.push_back(key.second + n);
+        out.cost += price(a, spot);
+        const bool was_there = a.now && (a.what->state == State::loose || a.what->state == State::pegged);
+        out.moved += was_there && !lies_at(a, spot);
+        out.placed.push_back(std::move(p));
+    }
+
+    /// Every spot and clock of one interface beside what is pegged; the others are left out of account.
+    void list_spots(LaneAnswer& out) {
+        std::vector<bool> active(facts_.size(), false);
+        const Asked* one = asked(q_.spots);
+        for (const auto& a : asked_)
+            if (a.peg >= 0 && active_[static_cast<size_t>(a.peg)] && &a != one)
+                active[static_cast<size_t>(a.peg)] = true;
+        auto& a = const_cast<Asked&>(*one);
+        const int fact = a.fact, peg = a.peg;
+        // Its own peg does not hold it here.
+        a.peg = -1;
+        if (a.fact < 0) a.fact = add_fact("interface:" + a.what->name, "interface", "", "", {});
+        active.resize(facts_.size(), false);
+        active[static_cast<size_t>(a.fact)] = true;
+        z3::solver solver(context_);
+        demand(solver, active);
+        for (size_t s = 0; s < a.spots.size(); ++s) {
+            const auto& spot = a.spots[s];
+            const auto& tile = part_.tiles[spot.tile];
+            for (size_t c = 0; c < tile.clocks.size(); ++c) {
+                z3::expr_vector so(context_);
+                so.push_back(a.at[s]);
+                so.push_back(a.clock.at({spot.tile, c}));
+                if (!clock_fits(tile, tile.clocks[c], spot.first, *a.what) || solver.check(so) != z3::sat) continue;
+                LaneSpot found{tile.name, tile.engines[spot.engine].name, tile.clocks[c].name, {}};
+                for (size_t l = spot.first; l < spot.first + static_cast<size_t>(a.what->lanes); ++l)
+                    found.lanes.push_back(tile.lanes[l].name);
+                out.spots.push_back(std::move(found));
+            }
+        }
+        a.fact = fact;
+        a.peg = peg;
+    }
+
+    const Part& part_;
+    const LaneQuestion& q_;
+    z3::context context_;
+    std::vector<placing::Fact> facts_;
+    std::vector<bool> active_;
+    std::vector<int> optional_;
+    std::vector<Asked> asked_;
+};
+
+}  // namespace
+
+Result<LaneAnswer> place_lanes(const Part& part, const LaneQuestion& q) {
+    return Planner(part, q).run();
+}
+
+Edit lanes_edit(const Project& project, const LaneAnswer& answer, const std::set<std::string>& relaxed) {
+    std::vector<std::string> lines;
+    for (const auto& line : project.interfaces) {
+        auto i = interface_of(line);
+        const bool loosened = relaxed.contains("peg:" + i.name);
+        const auto at = std::find_if(answer.placed.begin(), answer.placed.end(),
+                                     [&](const LanePlace& p) { return p.interface == i.name; });
+        if (i.state == LaneInterface::State::pegged && !loosened) {
+            lines.push_back(line);
+            continue;
+        }
+        if (at != answer.placed.end()) {
+            i.state = LaneInterface::State::loose;
+            i.at = at->lanes;
+        } else if (loosened) {
+            i.state = LaneInterface::State::adrift;
+            i.at.clear();
+        }
+        lines.push_back(line_of(i));
+    }
+    Edit edit{"place interfaces on lanes", {}};
+    auto change = set_field(project, "interfaces", lines_of(lines));
+    if (change.before != change.after) edit.changes.emplace_back(std::move(change));
+    return edit;
+}
+
+std::vector<std::string> why_not(const LaneTile& tile, const LaneInterface& i) {
+    std::vector<std::string> out;
+    for (const auto& e : tile.engines) {
+        std::string why;
+        if (!contains(e.protocols, i.protocol))
+            why = "does not know " + i.protocol;
+        else if (!knows(e, i))
+            why = "takes no interface of " + std::to_string(i.lanes) + (i.lanes == 1 ? " lane" : " lanes");
+        else {
+            bool spot = false, clock = false;
+            for (size_t l = 0; l < tile.lanes.size(); ++l) {
+                if (!spot_fits(tile, e, l, i)) continue;
+                spot = true;
+                for (const auto& c : tile.clocks) clock |= clock_fits(tile, c, l, i);
+            }
+            if (!spot)
+                why = "has no " + std::to_string(i.lanes) + " lanes side by side that run at " + shortest(i.gbps) +
+                      " Gbit/s";
+            else if (!clock)
+                why = "has no reference clock of " + shortest(i.clock_mhz) + " MHz that reaches those lanes";
+        }
+        if (!why.empty()) out.push_back("Engine " + e.name + " " + why + ".");
+    }
+    return out;
+}
+
+}  // namespace kp

@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/rules/legal.hpp"
+
+#include "core/base/text.hpp"
+#include "core/rules/say.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace kp::rules {
+
+namespace {
+
+/// "clk", "sys_clk_i", "clock_50", "mclk_p": a part of the name between underscores is clk or clock, with letters or
+/// digits around it. A clock enable is none. Common practice, no source.
+bool looks_like_clock(const std::string& name) {
+    const auto low = lower(name);
+    for (const auto part : split(low, '_')) {
+        if (part == "en" || part == "ena" || part == "enable" || part == "ce" || part == "sel" || part == "out")
+            return false;
+    }
+    for (const auto part : split(low, '_'))
+        if (part.starts_with("clk") || part.starts_with("clock") || part.ends_with("clk") || part.ends_with("clock"))
+            return part.find("clken") == std::string_view::npos;
+    return false;
+}
+
+}  // namespace
+
+std::string why_clock(const RuleInput& in, const Seat& seat) {
+    if (seat.facts)
+        return seat.facts->feeds_pll ? "feeds a PLL" : seat.facts->clocks_registers ? "clocks registers" : "";
+    for (const auto& clock : in.constraints.clocks)
+        for (const auto& o : clock.sources)
+            if (!clock.generated && o.kind == ObjectKind::port && o.id == seat.order)
+                return "has the clock " + clock.name;
+    if (in.board.oscillator_at_pin(seat.on)) return "is driven by an oscillator";
+    return looks_like_clock(seat.port->bus) && seat.port->direction == Direction::in && seat.port->index < 0
+               ? by_its_name
+               : "";
+}
+
+bool is_clock_place(const Pin& pin, bool differential) {
+    return pin.kind == PinKind::clock && (differential || pin.pair.empty() || pin.pair_true);
+}
+
+bool knows_clock_pins(const Part& part) {
+    return std::any_of(part.pins.begin(), part.pins.end(), [](const Pin& p) { return p.kind == PinKind::clock; });
+}
+
+bool part_drives(const RuleInput& in, const Pin& pin) {
+    const auto* mode = pin.job.empty() ? nullptr : mode_of(in);
+    return mode && std::find(mode->drives.begin(), mode->drives.end(), pin.job) != mode->drives.end();
+}
+
+char half_of_pair(const Seat& seat, const Seat* partner) {
+    if (const char own = half_of(seat.port->bus)) return own;
+    const char other = partner && partner->port ? half_of(partner->port->bus) : 0;
+    return other == 'p' ? 'n' : other == 'n' ? 'p' : 0;
+}
+
+bool knows_byte_groups(const Part& part) {
+    return std::any_of(part.pins.begin(), part.pins.end(), [](const Pin& p) { return !p.byte_group.empty(); });
+}
+
+bool bank_carries(const Bank& bank, const IoStandard& s, bool drives, bool reads) {
+    const bool listed = bank.standards.empty() ||
+                        std::find(bank.standards.begin(), bank.standards.end(), s.name) != bank.standards.end();
+    return listed && !(s.direction == "in" && drives) && !(s.direction == "out" && reads);
+}
+
+bool takes_supply(const IoStandard& s, bool drives, double volts) {
+    if (same_volts(s.supply, volts)) return true;
+    return !drives && std::any_of(s.input_at.begin(), s.input_at.end(),
+                                  [&](const std::string& v) { return same_volts(to_number(v).value_or(0), volts); });
+}
+
+std::optional<double> supply_by_ports(const Bank& bank, const std::vector<const Seat*>& seats) {
+    std::map<long, int> asked;  // by mV
+    const auto mv_of = [](double volts) { return std::lround(volts * 1000); };
+    for (const auto* s : seats)
+        if (s->port && s->standard && s->standard->supply > 0) ++asked[mv_of(s->standard->supply)];
+    if (asked.empty()) return std::nullopt;
+    std::map<long, int> options = bank.volts.empty() ? asked : std::map<long, int>{};
+    for (const double v : bank.volts) options[mv_of(v)] = asked.contains(mv_of(v)) ? asked.at(mv_of(v)) : 0;
+    std::optional<double> best;
+    std::pair<int, int> most{-1, -1};
+    for (const auto& [mv, n] : options) {
+        const double volts = static_cast<double>(mv) / 1000;
+        const int live = static_cast<int>(std::count_if(seats.begin(), seats.end(), [&](const Seat* s) {
+            return s->port && s->standard && takes_supply(*s->standard, s->drives(), volts);
+        }));
+        if (std::pair(live, n) <= most) continue;
+        most = {live, n};
+        best = volts;
+    }
+    return best;
+}
+
+}  // namespace kp::rules

@@ -1,0 +1,136 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// lanes: interfaces on the lanes of a transceiver tile, or why they do not fit.
+#include "core/place/lanes.hpp"
+
+#include "core/base/output.hpp"
+#include "core/format/json/interfaces_json.hpp"
+#include "core/session/data_folder.hpp"
+#include "kpeg/commands.hpp"
+
+#include <memory>
+
+namespace kpeg {
+
+namespace {
+
+struct Arguments {
+    std::string project, part, ask, spots, json;
+    std::vector<std::string> relax, allow;
+    bool write = false;
+};
+
+kp::Message wrong(const std::string& text) {
+    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+}
+
+kp::Json names(const std::vector<std::string>& list) {
+    kp::Json out = kp::Json::array();
+    for (const auto& n : list) out.push_back(kp::json_safe(n));
+    return out;
+}
+
+kp::Json answer_json(const kp::LaneAnswer& a, bool with_spots) {
+    kp::Json placed = kp::Json::array(), conflict = kp::Json::array();
+    for (const auto& p : a.placed)
+        placed.push_back({{"interface", kp::json_safe(p.interface)},
+                          {"tile", kp::json_safe(p.tile)},
+                          {"engine", kp::json_safe(p.engine)},
+                          {"lanes", names(p.lanes)},
+                          {"channels", p.channels},
+                          {"clock", kp::json_safe(p.clock)}});
+    for (const auto& f : a.conflict)
+        conflict.push_back({{"id", kp::json_safe(f.id)},
+                            {"kind", f.kind},
+                            {"objects", names(f.objects)},
+                            {"text", kp::json_safe(f.text)},
+                            {"relax", kp::json_safe(f.relax)}});
+    kp::Json out{{"schema", "kitepeg.lanes/1"},
+                 {"status", a.solved ? "placed" : "conflict"},
+                 {"placed", std::move(placed)},
+                 {"moved", a.moved},
+                 {"cost", a.cost},
+                 {"bound", a.bound},
+                 {"left_adrift", names(a.left_adrift)},
+                 {"conflict", std::move(conflict)},
+                 {"messages", kp::Json::array()}};
+    if (with_spots) {
+        out["spots"] = kp::Json::array();
+        for (const auto& s : a.spots)
+            out["spots"].push_back({{"tile", kp::json_safe(s.tile)},
+                                    {"engine", kp::json_safe(s.engine)},
+                                    {"lanes", names(s.lanes)},
+                                    {"clock", kp::json_safe(s.clock)}});
+    }
+    return out;
+}
+
+int finish(const kp::LaneAnswer& answer, const Arguments& a) {
+    return write_out(answer_json(answer, !a.spots.empty()), a.json, answer.solved ? in_order : findings);
+}
+
+kp::LaneQuestion question_of(const Arguments& a, std::vector<kp::LaneInterface> interfaces) {
+    kp::LaneQuestion q;
+    q.interfaces = std::move(interfaces);
+    q.relax = {a.relax.begin(), a.relax.end()};
+    q.spots = a.spots;
+    return q;
+}
+
+int run_ask(const Arguments& a) {
+    if (a.write) return refuse({wrong("--write goes with a project; an ask is not written.")});
+    if (a.part.empty() || a.ask.empty()) return refuse({wrong("kpeg lanes needs a project, or --part and --ask.")});
+    if (auto status = kp::check_outputs({a.json}, {a.ask}); !status) return refuse(status.messages());
+    const auto text = kp::disk_with_pipes({a.ask})->read(a.ask, std::size_t{16} << 20);
+    if (!text) return refuse(text.messages());
+    auto asked = kp::read_ask(text.value(), a.ask);
+    if (!asked) return refuse(asked.messages());
+    kp::Project project;
+    project.part = a.part;
+    const auto world = kp::load_world(kp::real_disk(), project, kp::folder_of(a.ask), kp::data_folder());
+    if (!world) return refuse(world.messages());
+    const auto answer = kp::place_lanes(world.value()->part, question_of(a, asked.take()));
+    if (!answer) return refuse(answer.messages());
+    return finish(answer.value(), a);
+}
+
+int run_project(const Arguments& a) {
+    if (!a.ask.empty() || !a.part.empty())
+        return refuse({wrong("A project brings its own part and interfaces; leave out --part and --ask.")});
+    auto opened = open_project(a.project, a.allow, a.write ? kp::OpenTo::work : kp::OpenTo::look, "lanes");
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
+    std::vector<kp::LaneInterface> interfaces;
+    for (const auto& line : s.project().interfaces) interfaces.push_back(kp::interface_of(line));
+    const auto answer = kp::place_lanes(s.world().part, question_of(a, interfaces));
+    if (!answer) return refuse(answer.messages());
+    if (a.write && answer.value().solved) {
+        const auto edit = kp::lanes_edit(s.project(), answer.value(), question_of(a, interfaces).relax);
+        const auto before = s.document().done().size();
+        auto status = edit.empty() ? kp::Status(kp::Done{}) : s.apply(edit);
+        if (status && !edit.empty()) status = s.document().save();
+        if (!status) {
+            take_back(s, before);
+            return refuse(status.messages());
+        }
+    }
+    return finish(answer.value(), a);
+}
+
+}  // namespace
+
+void add_lanes(CLI::App& app, Run& run) {
+    auto a = std::make_shared<Arguments>();
+    auto* c = app.add_subcommand("lanes", "Interfaces on transceiver lanes, or the smallest set that conflicts");
+    c->add_option("project", a->project, "A project (*.kpeg) with interfaces");
+    c->add_option("--part", a->part, "Ordering code of the part, with --ask");
+    c->add_option("--ask", a->ask, "A file of interfaces (kitepeg.interfaces/1)");
+    c->add_option("--relax", a->relax, "A fact of a conflict to leave out of account, by its id");
+    c->add_option("--spots", a->spots, "List every legal spot of this interface beside what is pegged");
+    c->add_flag("--write", a->write, "Keep the answer in the project, loose");
+    c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
+    c->callback([a, &run] { run = [a] { return a->project.empty() ? run_ask(*a) : run_project(*a); }; });
+}
+
+}  // namespace kpeg
