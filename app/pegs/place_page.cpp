@@ -61,6 +61,7 @@ PlacePage::PlacePage(Desk& desk)
       take_(new QPushButton(tr("Take what is ticked"))),
       all_(new QPushButton(tr("tick all"))),
       none_(new QPushButton(tr("tick none"))),
+      bank_(new QPushButton(tr("tick this bank alone"))),
       why_(new QPushButton(tr("Why not?"))),
       without_(new QPushButton(tr("Go on without it"))) {
     setObjectName("place");
@@ -81,7 +82,8 @@ PlacePage::PlacePage(Desk& desk)
     for (auto* b : {ask_, some_, why_}) top->addWidget(b);
     top->addWidget(says_, 1);
     auto* foot = new QHBoxLayout;
-    for (auto* b : {all_, none_}) foot->addWidget(b);
+    bank_->setObjectName("place.bank");
+    for (auto* b : {all_, none_, bank_}) foot->addWidget(b);
     foot->addStretch(1);
     for (auto* b : {without_, take_}) foot->addWidget(b);
     auto* box = new QVBoxLayout(this);
@@ -98,6 +100,14 @@ PlacePage::PlacePage(Desk& desk)
     connect(take_, &QPushButton::clicked, this, &PlacePage::take);
     connect(all_, &QPushButton::clicked, this, [this] { tick_all(true); });
     connect(none_, &QPushButton::clicked, this, [this] { tick_all(false); });
+    connect(bank_, &QPushButton::clicked, this, [this] {
+        const auto* current = list_->currentItem();
+        if (!current) return desk_.say(tr("Choose a row of the bank first."), true);
+        for (int i = 0; i < list_->topLevelItemCount(); ++i) {
+            auto* row = list_->topLevelItem(i);
+            row->setCheckState(0, row->text(3) == current->text(3) ? Qt::Checked : Qt::Unchecked);
+        }
+    });
     connect(why_, &QPushButton::clicked, this, &PlacePage::why_not);
     connect(without_, &QPushButton::clicked, this, [this] {
         auto* item = list_->currentItem();
@@ -113,7 +123,7 @@ PlacePage::PlacePage(Desk& desk)
             desk_.select({QStringLiteral("port"), port});
     });
     says_->setText(tr("What is pegged stays; ports that are adrift or loose get the nearest legal places, in order."));
-    for (auto* b : {take_, all_, none_, without_}) b->hide();
+    for (auto* b : {take_, all_, none_, bank_, without_}) b->hide();
 }
 
 void PlacePage::refresh() {
@@ -121,7 +131,7 @@ void PlacePage::refresh() {
         // A proposal is of the plan it was made for.
         answer_.reset();
         list_->clear();
-        for (auto* b : {take_, all_, none_, without_}) b->hide();
+        for (auto* b : {take_, all_, none_, bank_, without_}) b->hide();
         says_->setText(tr("The plan has moved on; ask again."));
     }
 }
@@ -155,7 +165,7 @@ void PlacePage::ask(std::set<std::string> ports, std::set<std::string> relax) {
 void PlacePage::show_answer(const Asked& asked) {
     list_->clear();
     answer_.reset();
-    for (auto* b : {take_, all_, none_, without_}) b->hide();
+    for (auto* b : {take_, all_, none_, bank_, without_}) b->hide();
     if (!asked.answer) return says_->setText(q(asked.answer.first().text));
     revision_ = desk_.session().revision();
     const auto& a = asked.answer.value();
@@ -193,7 +203,7 @@ void PlacePage::show_places(const PlaceAnswer& a) {
                                        .arg(a.cost)
                                        .arg(a.bound) +
                                    left);
-    for (auto* b : {take_, all_, none_}) b->setVisible(news > 0);
+    for (auto* b : {take_, all_, none_, bank_}) b->setVisible(news > 0);
 }
 
 void PlacePage::show_conflict(const Asked& asked) {
@@ -265,7 +275,7 @@ void PlacePage::why_not() {
         [this, port = chosen[0]](const Reasons& reasons) {
             list_->clear();
             answer_.reset();
-            for (auto* b : {take_, all_, none_, without_}) b->hide();
+            for (auto* b : {take_, all_, none_, bank_, without_}) b->hide();
             list_->setHeaderLabels({tr("places of %1").arg(q(port)), tr("how many")});
             list_->setRootIsDecorated(true);
             list_->setColumnWidth(0, 820);

@@ -43,7 +43,7 @@ private:
     unsigned long long revision_ = 0;
     QTreeWidget* list_;
     QLabel* says_;
-    QPushButton *ask_, *some_, *take_, *all_, *none_, *why_, *without_;
+    QPushButton *ask_, *some_, *take_, *all_, *none_, *bank_, *why_, *without_;
     bool working_ = false;
 };
 

@@ -39,6 +39,8 @@ CornerPage::CornerPage(Desk& desk)
     standing_->setAccessibleName(tr("How each corner stands"));
     standing_->setHeaderLabels({tr("corner"), tr("setup, ns"), tr("hold, ns"), tr("recovery, ns"), tr("removal, ns")});
     standing_->setRootIsDecorated(false);
+    const int widths[] = {96, 140, 110, 96};
+    for (int i = 0; i < 4; ++i) standing_->setColumnWidth(i, widths[i]);
     says_->setWordWrap(true);
     says_->setProperty("role", "second");
     take_->setObjectName("slack.corner.take");

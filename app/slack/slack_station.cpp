@@ -6,6 +6,7 @@
 #include "app/slack/clock_grid.hpp"
 #include "app/slack/corner_page.hpp"
 #include "app/slack/cure_page.hpp"
+#include "app/slack/net_view.hpp"
 #include "app/slack/path_table.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
@@ -26,6 +27,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QStackedWidget>
 #include <QItemSelectionModel>
 #include <QTreeView>
@@ -87,7 +89,8 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
       table_(new PathTable),
       cures_(new CurePage(desk)),
       grid_(new ClockGrid),
-      corners_(new CornerPage(desk)) {
+      corners_(new CornerPage(desk)),
+      cells_(new NetView) {
     build();
     connect_all();
 }
@@ -99,7 +102,8 @@ void SlackStation::build() {
     under_->setProperty("role", "second");
     filter_->setPlaceholderText(tr("filter endpoints"));
     filter_->setAccessibleName(tr("Filter endpoints"));
-    filter_->setMaximumWidth(230);
+    filter_->setMinimumWidth(240);
+    filter_->setMaximumWidth(320);
     filter_->setToolTip(
         tr("Words, and from: to: through: clock: launch: capture: corner: cause: slack<0 slack>1 "
            "levels>8, with * and ?"));
@@ -114,6 +118,10 @@ void SlackStation::build() {
     below_->setFixedHeight(216);
     for (QWidget* page : std::initializer_list<QWidget*>{ribbon_, table_, cures_, grid_, corners_})
         below_->addWidget(page);
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(cells_);
+    scroll->setWidgetResizable(true);
+    below_->addWidget(scroll);
     build_card();
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(20, 10, 16, 10);
@@ -138,8 +146,8 @@ void SlackStation::build() {
 QLayout* SlackStation::below_bar() {
     auto* bar = new QHBoxLayout;
     auto* group = new QButtonGroup(this);
-    const QString names[] = {tr("path"), tr("table"), tr("what if"), tr("clocks"), tr("corners")};
-    for (int i = 0; i < 5; ++i) {
+    const QString names[] = {tr("path"), tr("table"), tr("what if"), tr("clocks"), tr("corners"), tr("cells")};
+    for (int i = 0; i < 6; ++i) {
         auto* button = new QPushButton(names[i]);
         button->setCheckable(true);
         button->setChecked(i == 0);
@@ -197,6 +205,21 @@ void SlackStation::show_below(Below page) {
     if (page == Below::clocks && desk_.has_session())
         grid_->show_report(desk_.session().analysis().timing(), listed_check());
     if (page == Below::corners && desk_.has_session()) corners_->refresh();
+    if (page == Below::cells) ask_cells();
+}
+
+/// What lies around the path that is shown; only while it is seen.
+void SlackStation::ask_cells() {
+    if (!desk_.has_session() || details_.empty()) return;
+    std::vector<std::string> pins;
+    for (const auto& p : details_[detail_].path.points) pins.push_back(p.pin);
+    desk_.later<Surroundings>(
+        "cells", this,
+        [pins, levels = cells_->levels()](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
+            const auto& w = *now->world;
+            return surroundings_of(w.netlist, *w.index, w.library, pins, levels);
+        },
+        [this](const Surroundings& around) { cells_->show_surroundings(around); });
 }
 
 void SlackStation::add_below_actions() {
@@ -212,6 +235,7 @@ void SlackStation::add_below_actions() {
     page("slack.cures", tr("What would close this path"), "Ctrl+Shift+I", Below::cures);
     page("slack.clocks", tr("Slack from clock to clock"), "", Below::clocks);
     page("slack.corners", tr("Corners of the analysis"), "", Below::corners);
+    page("slack.cells", tr("Cells around the path"), "", Below::cells);
     add_action("slack.few", tr("Few changes that close most"), {}, [this] {
         desk_.go_to(Place::slack);
         show_below(Below::cures);
@@ -230,6 +254,7 @@ void SlackStation::connect_all() {
     connect(spread_, &SpreadChart::brushed, this, [this](double low, double high) {
         filter_->setText(QStringLiteral("slack>%1 slack<%2").arg(q(shortest(low - 1e-9)), q(shortest(high))));
     });
+    connect(cells_, &NetView::levels_wanted, this, [this] { ask_cells(); });
     connect(grid_, &ClockGrid::pair_chosen, this, [this](const QString& filter) { filter_->setText(filter); });
     connect(table_, &PathTable::pin_chosen, this, [this](const QString& pin) {
         if (desk_.session().plan().port(pin.toStdString())) desk_.select({QStringLiteral("port"), pin});
@@ -480,6 +505,7 @@ void SlackStation::step_path(int by) {
     which_->setText(count < 2 ? QString()
                               : tr("path %1 of the worst %2 here (Alt+, and Alt+.)").arg(detail_ + 1).arg(count));
     if (by != 0) cures_->show_path(&d.path);
+    if (below_->currentIndex() == static_cast<int>(Below::cells)) ask_cells();
 }
 
 KnotState SlackStation::standing() const {

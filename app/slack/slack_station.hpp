@@ -23,6 +23,7 @@ namespace kp::app {
 class ClockGrid;
 class CornerPage;
 class CurePage;
+class NetView;
 class PathRibbon;
 class PathTable;
 class SpreadChart;
@@ -38,7 +39,7 @@ public:
     [[nodiscard]] QString status() const override;
 
     /// What stands below the list.
-    enum class Below { path, table, cures, clocks, corners };
+    enum class Below { path, table, cures, clocks, corners, cells };
 
 private:
     void fill_list();
@@ -76,6 +77,8 @@ private:
     CurePage* cures_;
     ClockGrid* grid_;
     CornerPage* corners_;
+    NetView* cells_;
+    void ask_cells();
     std::vector<PathDetail> details_;  ///< of the current row, the worst first
     size_t detail_ = 0;
     QString beside_;  ///< what else is known of the endpoint

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Closing and placing through the window: Slack, Places and Lanes on copies of the demos.
+#include "app/slack/net_view.hpp"
 #include "tests/app/harness.hpp"
 
 #include "core/model/lane_interface.hpp"
@@ -43,6 +44,13 @@ TEST(Closing, EachRowShowsItsPathWithItsTableAndEveryPage) {
     ASSERT_TRUE(d.wait([&] { return table->topLevelItemCount() > 4; }));
     d.act("slack.table");
     d.picture("slack-table");
+    d.act("slack.cells");
+    ASSERT_TRUE(d.wait([&] { return !d.find<NetView>("slack.cells")->shown().cells.empty(); }));
+    const auto few = d.find<NetView>("slack.cells")->shown().cells.size();
+    d.picture("slack-cells");
+    QTest::keyClick(d.find<NetView>("slack.cells"), Qt::Key_Plus);
+    ASSERT_TRUE(d.wait([&] { return d.find<NetView>("slack.cells")->shown().cells.size() > few; }));
+    d.act("slack.table");
     // Unconstrained rows too.
     for (auto* button : d.window.findChildren<QPushButton*>())
         if (button->text() == QLatin1String("not constrained")) QTest::mouseClick(button, Qt::LeftButton);
