@@ -91,6 +91,12 @@ PlacePage::PlacePage(Desk& desk)
     box->addLayout(top);
     box->addWidget(list_, 1);
     box->addLayout(foot);
+    connect_all();
+    says_->setText(tr("What is pegged stays; ports that are adrift or loose get the nearest legal places, in order."));
+    for (auto* b : {take_, all_, none_, bank_, without_}) b->hide();
+}
+
+void PlacePage::connect_all() {
     connect(ask_, &QPushButton::clicked, this, [this] { ask(); });
     connect(some_, &QPushButton::clicked, this, [this] {
         const auto chosen = desk_.chosen_ports();
@@ -122,8 +128,6 @@ PlacePage::PlacePage(Desk& desk)
         if (!port.isEmpty() && desk_.has_session() && desk_.session().plan().port(port.toStdString()))
             desk_.select({QStringLiteral("port"), port});
     });
-    says_->setText(tr("What is pegged stays; ports that are adrift or loose get the nearest legal places, in order."));
-    for (auto* b : {take_, all_, none_, bank_, without_}) b->hide();
 }
 
 void PlacePage::refresh() {

@@ -37,6 +37,7 @@ private:
     void show_places(const PlaceAnswer& answer);
     void show_conflict(const Asked& asked);
     void tick_all(bool on);
+    void connect_all();
     Desk& desk_;
     std::set<std::string> ports_, relax_;
     std::optional<PlaceAnswer> answer_;

@@ -79,7 +79,8 @@ void NetView::draw(QPainter& p) {
         const auto says = c.port ? tr("port") : c.equation.empty() ? q(c.type) : q(c.equation);
         text(p, r.adjusted(7, high / 2 - 2, -5, -2), Qt::AlignVCenter, says, words(11), t.second, true);
         if (c.hidden > 0)
-            text(p, {r.right() - 44, r.bottom() - 2, 60, 13}, Qt::AlignLeft, tr("+%1").arg(c.hidden), words(10), t.second, true);
+            text(p, {r.right() - 44, r.bottom() - 2, 60, 13}, Qt::AlignLeft, tr("+%1").arg(c.hidden), words(10),
+                 t.second, true);
     }
     const int told = hovered_ >= 0 ? hovered_ : chosen_;
     if (told < 0) return;
@@ -121,7 +122,8 @@ void NetView::step(int dx, int dy) {
     }
     const auto& c = around_.cells[static_cast<size_t>(chosen_)];
     for (size_t i = 0; i < around_.cells.size(); ++i)
-        if (around_.cells[i].column == c.column && around_.cells[i].row == c.row + dy) return choose(static_cast<int>(i));
+        if (around_.cells[i].column == c.column && around_.cells[i].row == c.row + dy)
+            return choose(static_cast<int>(i));
 }
 
 void NetView::keyPressEvent(QKeyEvent* event) {

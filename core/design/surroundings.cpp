@@ -98,9 +98,8 @@ private:
     void wire(size_t from, size_t to, std::uint32_t net, const std::string& pin) {
         for (const auto& w : out_.wires)
             if (w.from == from && w.to == to && w.pin == pin) return;
-        const bool along = std::adjacent_find(path_.begin(), path_.end(), [&](size_t a, size_t b) {
-                               return a == from && b == to;
-                           }) != path_.end();
+        const bool along = std::adjacent_find(path_.begin(), path_.end(),
+                                              [&](size_t a, size_t b) { return a == from && b == to; }) != path_.end();
         out_.wires.push_back({from, to, n_.net_names[net], pin, along});
     }
 
@@ -165,7 +164,8 @@ private:
         const auto id = ids_[i];
         const int column = out_.cells[i].column;
         if (id >= n_.cells.size()) {
-            if (const auto net = n_.ports[id - n_.cells.size()].net; net != no_id) connect(net, i, column, drawing, next);
+            if (const auto net = n_.ports[id - n_.cells.size()].net; net != no_id)
+                connect(net, i, column, drawing, next);
             return;
         }
         const auto& cell = n_.cells[id];
@@ -219,7 +219,8 @@ void table_of(const std::vector<std::string>& inputs, const std::string& output,
 
 void tell_look_up(const LibraryCell& cell, const Netlist& n, std::uint32_t instance, DrawnCell& into) {
     std::string text;
-    for (auto p = n.cells[instance].parameter; p != no_id && p < n.parameters.size() && n.parameters[p].cell == instance; ++p)
+    for (auto p = n.cells[instance].parameter;
+         p != no_id && p < n.parameters.size() && n.parameters[p].cell == instance; ++p)
         if (n.parameters[p].name == cell.truth_table_parameter) text = n.parameters[p].value;
     std::vector<std::string> inputs;
     std::string output;
@@ -230,7 +231,9 @@ void tell_look_up(const LibraryCell& cell, const Netlist& n, std::uint32_t insta
             output = pin.name;
     into.equation = output + " = table " + text;
     const auto bits = literal(text);
-    if (bits) table_of(inputs, output, [&](std::uint64_t v) { return (*bits >> v & 1) != 0; }, into);
+    if (bits)
+        table_of(
+            inputs, output, [&](std::uint64_t v) { return (*bits >> v & 1) != 0; }, into);
 }
 
 }  // namespace
@@ -245,7 +248,8 @@ void tell_function(const LibraryCell& cell, const Netlist& n, std::uint32_t inst
     for (const auto& pin : cell.pins) {
         if (pin.direction == Direction::in || pin.function.empty()) continue;
         into.equation = pin.name + " = " + pin.function.text().value_or("?");
-        table_of(pin.function.inputs, pin.name, [&](std::uint64_t v) { return pin.function.eval(v); }, into);
+        table_of(
+            pin.function.inputs, pin.name, [&](std::uint64_t v) { return pin.function.eval(v); }, into);
         return;
     }
 }

@@ -12,8 +12,8 @@
 namespace kp {
 
 struct DrawnCell {
-    std::string name, type;         ///< a port has no type
-    std::string equation;           ///< "Y = (A & B)", "Q takes D at CK"; empty when it is not known
+    std::string name, type;          ///< a port has no type
+    std::string equation;            ///< "Y = (A & B)", "Q takes D at CK"; empty when it is not known
     std::vector<std::string> table;  ///< of a function of at most four inputs: "A B : Y", then a line each
     int column = 0, row = 0;
     bool on_path = false, port = false;
@@ -31,8 +31,8 @@ struct Surroundings {
     std::vector<DrawnWire> wires;
 };
 
-/// `pins`: of a path, in its order. `levels`: how far from it cells are looked for, 0 for the path alone. Of each net at
-/// most six loads, and at most 400 cells in all.
+/// `pins`: of a path, in its order. `levels`: how far from it cells are looked for, 0 for the path alone. Of each net
+/// at most six loads, and at most 400 cells in all.
 [[nodiscard]] Surroundings surroundings_of(const Netlist& netlist, const NetlistIndex& index, const Library& library,
                                            const std::vector<std::string>& pins, int levels);
 

@@ -18,8 +18,7 @@ struct Opened {
     explicit Opened(const std::string& file) {
         const std::string path = std::string(KP_SOURCE "/demo/") + file;
         auto project = read_project(real_disk().read(path).value(), path).take().project;
-        for (auto& sdc : project.constraints)
-            sdc.text = real_disk().read(join_path(folder_of(path), sdc.path)).take();
+        for (auto& sdc : project.constraints) sdc.text = real_disk().read(join_path(folder_of(path), sdc.path)).take();
         world = load_world(real_disk(), project, folder_of(path), KP_SOURCE "/data").take();
         analysis = analyse(*world, project, "", {});
     }
