@@ -18,8 +18,12 @@ namespace {
 /// Pins that are alike to all kinds of single ports.
 struct Group {
     std::vector<int> pins;
-    std::map<int, int> in_pairs;  ///< pair to number of its pins here
-    int alone = 0;                ///< pins of no pair
+    std::map<int, int> in_pairs;  ///< group of pairs to how many of a pair's pins are here
+};
+
+/// Pairs whose pins are alike to all kinds.
+struct PairGroup {
+    std::vector<int> pairs;
 };
 
 struct Edge {
@@ -87,10 +91,7 @@ private:
         for (size_t k = 0; k < p_.kinds.size(); ++k) {
             const auto& kind = p_.kinds[k];
             if (kind.pair || kind.rests) continue;
-            for (const auto& c : kind.places)
-                mark[static_cast<size_t>(c.pin)] += std::to_string(k) + "," + std::to_string(c.supplies) + "," +
-                                                    std::to_string(c.reference) + "," + std::to_string(c.group) + "," +
-                                                    std::to_string(c.needs[0]) + "," + std::to_string(c.needs[1]) + ";";
+            for (const auto& c : kind.places) mark[static_cast<size_t>(c.pin)] += mark_of(k, c);
         }
         std::unordered_map<std::string, int> known;
         std::vector<int> group_of(mark.size(), -1);
@@ -102,10 +103,6 @@ private:
             auto& g = groups_[static_cast<size_t>(at->second)];
             group_of[i] = at->second;
             g.pins.push_back(static_cast<int>(i));
-            if (p_.pair_of[i] >= 0)
-                ++g.in_pairs[p_.pair_of[i]];
-            else
-                ++g.alone;
         }
         edges_.resize(p_.kinds.size());
         for (size_t k = 0; k < p_.kinds.size(); ++k) {
@@ -118,6 +115,50 @@ private:
                 seen[g] = true;
             }
         }
+        make_pair_groups(group_of);
+    }
+
+    /// Which pairs are used counts only by how many of each group are: they are alike.
+    void make_pair_groups(const std::vector<int>& group_of) {
+        std::vector<std::string> mark(static_cast<size_t>(p_.pairs));
+        std::vector<std::vector<int>> singles(static_cast<size_t>(p_.pairs));
+        for (size_t k = 0; k < p_.kinds.size(); ++k)
+            for (const auto& c : p_.kinds[k].places)
+                if (p_.kinds[k].pair)
+                    mark[static_cast<size_t>(p_.pair_of[static_cast<size_t>(c.pin)])] += mark_of(k, c);
+        for (size_t i = 0; i < p_.pair_of.size(); ++i)
+            if (p_.pair_of[i] >= 0) singles[static_cast<size_t>(p_.pair_of[i])].push_back(group_of[i]);
+        std::unordered_map<std::string, int> known;
+        pair_group_of_.assign(static_cast<size_t>(p_.pairs), -1);
+        for (size_t k = 0; k < mark.size(); ++k) {
+            if (mark[k].empty()) continue;
+            std::sort(singles[k].begin(), singles[k].end());
+            for (const int g : singles[k]) mark[k] += "|" + std::to_string(g);
+            const auto [at, fresh] = known.try_emplace(mark[k], static_cast<int>(pair_groups_.size()));
+            if (fresh) {
+                pair_groups_.emplace_back();
+                for (const int g : singles[k])
+                    if (g >= 0) ++groups_[static_cast<size_t>(g)].in_pairs[at->second];
+            }
+            pair_groups_[static_cast<size_t>(at->second)].pairs.push_back(static_cast<int>(k));
+            pair_group_of_[k] = at->second;
+        }
+        pair_edges_.resize(p_.kinds.size());
+        for (size_t k = 0; k < p_.kinds.size(); ++k) {
+            std::vector<bool> seen(pair_groups_.size(), false);
+            for (const auto& c : p_.kinds[k].places) {
+                if (!p_.kinds[k].pair) break;
+                const auto g =
+                    static_cast<size_t>(pair_group_of_[static_cast<size_t>(p_.pair_of[static_cast<size_t>(c.pin)])]);
+                if (!seen[g]) pair_edges_[k].push_back({static_cast<int>(g), c});
+                seen[g] = true;
+            }
+        }
+    }
+
+    [[nodiscard]] static std::string mark_of(size_t kind, const Candidate& c) {
+        return std::to_string(kind) + "," + std::to_string(c.supplies) + "," + std::to_string(c.reference) + "," +
+               std::to_string(c.group) + "," + std::to_string(c.needs[0]) + "," + std::to_string(c.needs[1]) + ";";
     }
 
     void make_variables() {
@@ -137,8 +178,7 @@ private:
             for (size_t g = 0; g < p_.groups.size(); ++g)
                 lane_.back().push_back(context_.bool_const(name("g", static_cast<size_t>(l), g).c_str()));
         }
-        for (int k = 0; k < p_.pairs; ++k)
-            pair_.push_back(context_.bool_const(name("u", static_cast<size_t>(k), 0).c_str()));
+        for (size_t k = 0; k < pair_groups_.size(); ++k) used_.push_back(context_.int_const(name("u", k, 0).c_str()));
     }
 
     // For one question -------------------------------------------------------------------------------------------
@@ -180,13 +220,12 @@ private:
             one_of(solver, reference_[b], std::vector<bool>(reference_[b].size(), true));
         }
         for (const auto& lane : lane_) one_of(solver, lane, std::vector<bool>(lane.size(), true));
-        if (pairs_wanted_ == 0)
-            for (const auto& u : pair_) solver.add(!u);
-        else if (!pair_.empty()) {
-            z3::expr_vector all(context_);
-            for (const auto& u : pair_) all.push_back(u);
-            solver.add(z3::atmost(all, static_cast<unsigned>(pairs_wanted_)));
+        auto all = context_.int_val(0);
+        for (size_t g = 0; g < used_.size(); ++g) {
+            solver.add(used_[g] >= 0 && used_[g] <= static_cast<int>(pair_groups_[g].pairs.size()));
+            all = all + used_[g];
         }
+        if (!used_.empty()) solver.add(all <= pairs_wanted_);
         for (size_t k = 0; k < p_.kinds.size(); ++k)
             if (count_[k] > 0 && !begin_kind(solver, p_.kinds[k])) return false;
         return true;
@@ -207,7 +246,10 @@ private:
         solver.add(condition(kind, *only));
         const int pair = p_.pair_of[static_cast<size_t>(only->pin)];
         if (kind.rests || pair < 0) return true;
-        solver.add(kind.pair ? pair_[static_cast<size_t>(pair)] : !pair_[static_cast<size_t>(pair)]);
+        // A pin that only one kind may have makes its pair a group of its own.
+        const int group = pair_group_of_[static_cast<size_t>(pair)];
+        if (group >= 0 && pair_groups_[static_cast<size_t>(group)].pairs.size() == 1)
+            solver.add(used_[static_cast<size_t>(group)] == (kind.pair ? 1 : 0));
         return true;
     }
 
@@ -244,8 +286,6 @@ private:
         }
         for (size_t l = 0; l < lane_.size() && l < like.group.size(); ++l)
             if (like.group[l] >= 0) out.push_back(lane_[l][static_cast<size_t>(like.group[l])]);
-        for (size_t k = 0; k < pair_.size() && k < like.pair_used.size(); ++k)
-            if (like.pair_used[k]) out.push_back(pair_[k]);
         return out;
     }
 
@@ -273,13 +313,18 @@ private:
             now.reference.push_back(r + 1 == static_cast<int>(reference_[b].size()) ? -1 : r);
         }
         for (const auto& lane : lane_) now.group.push_back(first(lane));
-        for (const auto& u : pair_) now.pair_used.push_back(holds(u));
+        now.pair_used.assign(static_cast<size_t>(p_.pairs), false);
+        taken_.assign(used_.size(), 0);
+        for (size_t g = 0; g < used_.size(); ++g) {
+            taken_[g] = model.eval(used_[g], true).get_numeral_int();
+            for (int i = 0; i < taken_[g]; ++i)
+                now.pair_used[static_cast<size_t>(pair_groups_[g].pairs[static_cast<size_t>(i)])] = true;
+        }
     }
 
     [[nodiscard]] int room(const Group& g) const {
-        int out = g.alone;
-        for (const auto& [pair, n] : g.in_pairs)
-            if (!now.pair_used[static_cast<size_t>(pair)]) out += n;
+        int out = static_cast<int>(g.pins.size());
+        for (const auto& [pair, n] : g.in_pairs) out -= n * taken_[static_cast<size_t>(pair)];
         return out;
     }
 
@@ -320,30 +365,20 @@ private:
                 at->second.push_back(condition(kind, e.place));
             }
         }
-        z3::expr_vector terms(context_);
-        std::vector<int> weights;
-        const auto add = [&](const z3::expr& e, int weight) {
-            if (weight <= 0) return;
-            terms.push_back(e);
-            weights.push_back(weight);
-        };
+        auto sum = context_.int_val(0);
         for (const auto& [g, conditions] : by_group) {
             const auto& group = groups_[static_cast<size_t>(g)];
-            const auto any = z3::mk_or(conditions);
-            if (pairs_wanted_ == 0) {
-                add(any, static_cast<int>(group.pins.size()));
-                continue;
-            }
-            add(any, group.alone);
-            for (const auto& [pair, n] : group.in_pairs) add(any && !pair_[static_cast<size_t>(pair)], n);
+            auto pins = context_.int_val(static_cast<int>(group.pins.size()));
+            for (const auto& [pair, n] : group.in_pairs) pins = pins - n * used_[static_cast<size_t>(pair)];
+            sum = sum + z3::ite(z3::mk_or(conditions), pins, context_.int_val(0));
         }
-        solver.add(terms.empty() ? context_.bool_val(false) : z3::pbge(terms, weights.data(), crowd));
+        solver.add(sum >= crowd);
     }
 
     bool fits_pairs(z3::solver& solver) {
         std::vector<FlowEdge> edges;
         const int kinds = static_cast<int>(p_.kinds.size());
-        const int source = kinds + p_.pairs, target = source + 1;
+        const int source = kinds + static_cast<int>(pair_groups_.size()), target = source + 1;
         long long wanted = 0;
         for (int k = 0; k < kinds; ++k) {
             const auto& kind = p_.kinds[static_cast<size_t>(k)];
@@ -351,32 +386,28 @@ private:
             if (n == 0 || !kind.pair) continue;
             wanted += n;
             edges.push_back({source, k, n});
-            for (const auto& c : kind.places) {
-                const int pair = p_.pair_of[static_cast<size_t>(c.pin)];
-                if (now.pair_used[static_cast<size_t>(pair)] && holds(p_, kind, c, now, *active_))
-                    edges.push_back({k, kinds + pair, 1});
-            }
+            for (const auto& e : pair_edges_[static_cast<size_t>(k)])
+                if (holds(p_, kind, e.place, now, *active_)) edges.push_back({k, kinds + e.group, n});
         }
         if (wanted == 0) return true;
-        for (int k = 0; k < p_.pairs; ++k) edges.push_back({kinds + k, target, 1});
+        for (size_t g = 0; g < pair_groups_.size(); ++g)
+            edges.push_back({kinds + static_cast<int>(g), target, taken_[g]});
         const auto flow = greatest_flow(target + 1, source, target, edges);
         if (flow.value == wanted) return true;
-        std::map<int, z3::expr_vector> by_pair;
+        std::map<int, z3::expr_vector> by_group;
         int crowd = 0;
         for (size_t k = 0; k < p_.kinds.size(); ++k) {
             if (count_[k] == 0 || !p_.kinds[k].pair || !flow.source_side[k]) continue;
             crowd += count_[k];
             crowded_[k] = true;
-            for (const auto& c : p_.kinds[k].places)
-                if (open(c, *active_))
-                    by_pair.try_emplace(p_.pair_of[static_cast<size_t>(c.pin)], context_)
-                        .first->second.push_back(condition(p_.kinds[k], c));
+            for (const auto& e : pair_edges_[k])
+                if (open(e.place, *active_))
+                    by_group.try_emplace(e.group, context_).first->second.push_back(condition(p_.kinds[k], e.place));
         }
-        z3::expr_vector terms(context_);
-        for (const auto& [pair, conditions] : by_pair)
-            terms.push_back(z3::mk_or(conditions) && pair_[static_cast<size_t>(pair)]);
-        const std::vector<int> weights(terms.size(), 1);
-        solver.add(terms.empty() ? context_.bool_val(false) : z3::pbge(terms, weights.data(), crowd));
+        auto sum = context_.int_val(0);
+        for (const auto& [g, conditions] : by_group)
+            sum = sum + z3::ite(z3::mk_or(conditions), used_[static_cast<size_t>(g)], context_.int_val(0));
+        solver.add(sum >= crowd);
         return false;
     }
 
@@ -384,7 +415,11 @@ private:
     Limits limits_;
     z3::context context_;
     std::vector<std::vector<z3::expr>> supply_, reference_, lane_;
-    std::vector<z3::expr> pair_;
+    std::vector<z3::expr> used_;  ///< per group of pairs: how many of them are used as such
+    std::vector<int> taken_;      ///< the same in the model
+    std::vector<PairGroup> pair_groups_;
+    std::vector<int> pair_group_of_;
+    std::vector<std::vector<Edge>> pair_edges_;  ///< per kind of pairs
     std::map<Key, z3::expr> conditions_;
     std::vector<Group> groups_;
     std::vector<std::vector<Edge>> edges_;  ///< per kind of single ports
