@@ -3,7 +3,8 @@
 //
 //     build/bench/bench-marks/place_bench
 //
-// The argument is the number of ports; there are four pins for three of them, in banks of 100, a fifth of the ports in pairs.
+// The argument is the number of ports; there are four pins for three of them, in banks of 100, a fifth of the ports in
+// pairs.
 #include "core/base/disk.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/place/place_rest.hpp"

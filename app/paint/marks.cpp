@@ -6,9 +6,16 @@
 
 namespace kp::app {
 
-QPolygonF wedge_in(const QRectF& r) {
-    const double foot = r.width() * 0.24, x = r.center().x();
-    return QPolygonF{r.topLeft(), r.topRight(), {x + foot, r.bottom()}, {x - foot, r.bottom()}};
+QPolygonF wedge_in(const QRectF& r, WideEnd wide) {
+    const double across = r.width() * 0.24, up = r.height() * 0.24, x = r.center().x(), y = r.center().y();
+    switch (wide) {
+        case WideEnd::left: return QPolygonF{r.topLeft(), {r.right(), y - up}, {r.right(), y + up}, r.bottomLeft()};
+        case WideEnd::right: return QPolygonF{{r.left(), y - up}, r.topRight(), r.bottomRight(), {r.left(), y + up}};
+        case WideEnd::below:
+            return QPolygonF{{x - across, r.top()}, {x + across, r.top()}, r.bottomRight(), r.bottomLeft()};
+        case WideEnd::above: break;
+    }
+    return QPolygonF{r.topLeft(), r.topRight(), {x + across, r.bottom()}, {x - across, r.bottom()}};
 }
 
 void draw_user_pin(QPainter& p, const QRectF& r, const UserPin& look) {
@@ -16,7 +23,7 @@ void draw_user_pin(QPainter& p, const QRectF& r, const UserPin& look) {
     p.setPen(QPen(look.line, std::clamp(small * 0.09, 0.6, 1.6), look.loose ? Qt::DotLine : Qt::SolidLine));
     p.setBrush(look.fill);
     const double in = small * 0.06;
-    p.drawPolygon(wedge_in(r.adjusted(in, in, -in, -in)));
+    p.drawPolygon(wedge_in(r.adjusted(in, in, -in, -in), look.wide));
     if (!look.wired) return;
     p.setPen(QPen(look.line, std::clamp(small * 0.16, 1.0, 2.6)));
     p.drawLine(QPointF(r.left() - in, r.top()), QPointF(r.right() + in, r.top()));

@@ -14,13 +14,15 @@ enum class PinTrait { none, clock, reference, dual_purpose };
 /// Pins that are not for users.
 enum class FixedPin { configuration, supply, bank_supply, ground, transceiver, not_connected };
 
-/// The wedge within a rectangle: wide above, narrow below.
-[[nodiscard]] QPolygonF wedge_in(const QRectF& rect);
+/// The wedge within a rectangle: wide above, narrow below; or with its wide end turned to another side.
+enum class WideEnd { above, left, below, right };
+[[nodiscard]] QPolygonF wedge_in(const QRectF& rect, WideEnd wide = WideEnd::above);
 
 /// A user pin: an outline when free, solid when pegged, pale and dotted when loose; a bar lies on it when wired.
 struct UserPin {
     QColor line, fill;
     bool loose = false, wired = false;
+    WideEnd wide = WideEnd::above;
 };
 void draw_user_pin(QPainter& p, const QRectF& rect, const UserPin& look);
 /// Inside a user pin: a clock's edge, a level for a reference, a slot where the part uses the pin while it is set up.

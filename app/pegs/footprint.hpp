@@ -3,6 +3,7 @@
 
 #include "app/paint/canvas.hpp"
 #include "app/paint/footprint_map.hpp"
+#include "app/paint/marks.hpp"
 #include "app/pegs/port_drag.hpp"
 #include "app/pegs/shades.hpp"
 
@@ -71,6 +72,7 @@ private:
     struct PinLook {
         QColor line, fill;
         bool loose = false, faded = false, used = false, wired = false;
+        WideEnd wide = WideEnd::above;  ///< of a lead: away from the body
     };
     [[nodiscard]] const Part& part() const { return other_ ? *other_ : desk_.session().world().part; }
     [[nodiscard]] std::string port_at(int pin) const;

@@ -34,6 +34,12 @@ FixedPin fixed_of(PinKind kind) {
     }
 }
 
+/// Of a lead: the end away from the body.
+WideEnd wide_end(const QRectF& lead, const QRectF& body) {
+    if (lead.width() > lead.height()) return lead.center().x() < body.center().x() ? WideEnd::left : WideEnd::right;
+    return lead.center().y() < body.center().y() ? WideEnd::above : WideEnd::below;
+}
+
 PinTrait trait_of(const Pin& pin) {
     if (pin.kind == PinKind::clock) return PinTrait::clock;
     if (pin.reference) return PinTrait::reference;
@@ -69,7 +75,7 @@ void Footprint::draw_pin(QPainter& p, const Pin& pin, const QRectF& r, const Pin
     if (!pin.usable()) {
         draw_fixed_pin(p, r.center(), small * 0.36, fixed_of(pin.kind), look.line);
     } else {
-        draw_user_pin(p, r, {look.line, look.fill, look.loose, look.wired});
+        draw_user_pin(p, r, {look.line, look.fill, look.loose, look.wired, look.wide});
         const QColor mark = look.used && !look.loose ? theme().bright : look.line;
         // Where names take the middle the mark goes below them.
         const bool named = part().package.ball_grid && small >= named_from;
@@ -92,8 +98,9 @@ void Footprint::draw_pins(QPainter& p, const FootprintMap& m, bool vectors) {
     for (size_t i = 0; i < part().pins.size(); ++i) {
         const auto& r = m.pins[i];
         if (!vectors && !r.intersects(dirty())) continue;
-        const auto look = look_of(i);
+        auto look = look_of(i);
         const auto& pin = part().pins[i];
+        if (!m.ball_grid) look.wide = wide_end(r, m.body);
         if (!stamps) {
             draw_pin(p, pin, r, look);
             continue;

@@ -22,6 +22,7 @@ public:
     /// `spots`: legal ones of the interface that is selected. All of it lives as long as it is shown.
     void show_tile(const LaneTile* tile, std::vector<LaneInterface> interfaces, std::optional<LaneAnswer> answer,
                    std::vector<LaneSpot> spots, const QString& selected);
+    [[nodiscard]] const std::vector<LaneSpot>& spots() const { return spots_; }
 signals:
     /// The first lane of a legal spot was chosen for the selected interface.
     void spot_chosen(int lane);

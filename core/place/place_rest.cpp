@@ -235,6 +235,9 @@ private:
 
 Result<PlaceAnswer> place_rest(const RuleInput& in, const PlaceQuestion& q, const std::stop_token& stop,
                                const std::function<void(const std::string&)>& progress) {
+    if (in.part.pins.empty())
+        return wrong(
+            "No part is chosen, so there are no pins to place ports on; choose one on Site, or with kpeg set.");
     for (const auto& port : q.ports)
         if (!in.port(port)) {
             std::vector<std::string> names;

@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Closing and placing through the window: Slack, Places and Lanes on copies of the demos.
+#include "app/pegs/lanes_page.hpp"
+#include "app/shell/ask_files.hpp"
+#include "app/shell/chooser.hpp"
 #include "app/slack/net_view.hpp"
 #include "tests/app/harness.hpp"
 
@@ -273,6 +276,97 @@ TEST(Lanes, TheUplinkJoinsWhenOneGroupIsLoosened) {
     d.act("lanes.off");
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(interface_of(d.session().project().interfaces[1]).state, LaneInterface::State::pegged);
+}
+
+TEST(Lanes, InterfacesAreAddedMovedPeggedAndRemoved) {
+    Driver d(false);
+    ASSERT_TRUE(open_demo(d, "uplink", "uplink.kpeg"));
+    d.act("lanes.solve");
+    auto* list = d.find<QTreeWidget>("lanes.list");
+    const auto type = [&](const QString& text) {
+        d.act("lanes.add");
+        auto* chooser = d.window.findChild<Chooser*>();
+        auto* line = chooser->findChild<QLineEdit*>();
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_Return);
+        QCoreApplication::processEvents();
+    };
+    type("log raw 8b/10b 1 1.25 125");
+    ASSERT_TRUE(d.settle());
+    ASSERT_EQ(list->topLevelItemCount(), 4);
+    const auto added = interface_of(d.session().project().interfaces.back());
+    EXPECT_EQ(added.protocol, "raw 8b/10b");
+    EXPECT_EQ(added.clock_mhz, 125);
+    type("nonsense");
+    EXPECT_EQ(list->topLevelItemCount(), 4);
+    list->setCurrentItem(list->topLevelItem(3));
+    auto* chart = d.window.findChild<LaneChart*>();
+    ASSERT_NE(chart, nullptr);
+    ASSERT_TRUE(d.wait([&] { return !chart->spots().empty(); }));
+    emit chart->spot_chosen(0);
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(interface_of(d.session().project().interfaces.back()).at, (std::vector<std::string>{"lane0"}));
+    d.act("lanes.peg");
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(interface_of(d.session().project().interfaces.back()).state, LaneInterface::State::pegged);
+    d.act("lanes.remove");
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.session().project().interfaces.size(), 3u);
+    d.act("edit.undo");
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.session().project().interfaces.size(), 4u);
+}
+
+TEST(LogPage, NotesStayAndTwoRunsAreComparedByEndpoint) {
+    Driver d(false);
+    ASSERT_TRUE(open_demo(d, "profiler", "profiler.kpeg"));
+    d.act("slack.cures");
+    auto* cures = d.find<QTreeWidget>("slack.cures");
+    ASSERT_TRUE(wait_long([&] { return cures->topLevelItemCount() > 0; }));
+    d.act("slack.take");
+    ASSERT_TRUE(d.settle());
+    d.window.show_station(6);
+    auto* runs = d.find<QTreeWidget>("log.runs");
+    ASSERT_TRUE(d.wait([&] { return runs->topLevelItemCount() >= 2; }));
+    d.act("log.slack");
+    auto* difference = d.find<QTreeWidget>("log.difference");
+    ASSERT_TRUE(wait_long([&] {
+        for (int i = 0; i < difference->topLevelItemCount(); ++i)
+            if (difference->topLevelItem(i)->text(0).startsWith("setup ")) return true;
+        return false;
+    }));
+    runs->clearSelection();
+    runs->topLevelItem(0)->setSelected(true);
+    auto* note = d.find<QLineEdit>("log.note");
+    ASSERT_TRUE(note->isEnabled());
+    note->setFocus();
+    QTest::keyClicks(note, "better");
+    QTest::keyClick(note, Qt::Key_Return);
+    QCoreApplication::processEvents();
+    EXPECT_EQ(d.session().log().runs().back().note, "better");
+    EXPECT_TRUE(runs->topLevelItem(0)->text(1).endsWith("better"));
+}
+
+TEST(Closing, ThePathIsSavedAsADrawing) {
+    Driver d(false);
+    ASSERT_TRUE(open_demo(d, "profiler", "profiler.kpeg"));
+    d.window.show_station(4);
+    ASSERT_TRUE(d.wait([&] { return d.find<QTreeWidget>("slack.table")->topLevelItemCount() > 4; }));
+    const auto file = d.folder.filePath("path.svg");
+    const auto before = file_questions();
+    file_questions().save = [&](QWidget*, const QString&, const QString&, const QString&) { return file; };
+    d.act("slack.svg");
+    file_questions() = before;
+    QFile svg(file);
+    ASSERT_TRUE(svg.open(QFile::ReadOnly));
+    EXPECT_TRUE(svg.readAll().startsWith("<svg "));
+    // The paths of one endpoint, one after the other.
+    auto* which = d.find<QLabel>("slack.which");
+    ASSERT_TRUE(which->text().startsWith("path 1 "));
+    d.act("slack.next");
+    EXPECT_TRUE(which->text().startsWith("path 2 ")) << which->text().toStdString();
+    d.act("slack.previous");
+    EXPECT_TRUE(which->text().startsWith("path 1 "));
 }
 
 }  // namespace
