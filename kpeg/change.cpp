@@ -39,8 +39,12 @@ kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
                          kp::did_you_mean(left, fields));
         std::string lines = value;
         const auto* field = kp::field_with(kp::project_fields(), left);
+        if (field->presence == kp::Presence::apart)
+            return wrong("The field '" + left +
+                         "' is a list of objects; edit the project file, or see kpeg lanes --write.");
+        // A corner has commas of its own, so several of them have semicolons between.
         if (!std::holds_alternative<std::string kp::Project::*>(field->member))
-            std::replace(lines.begin(), lines.end(), ',', '\n');
+            std::replace(lines.begin(), lines.end(), left == "corners" ? ';' : ',', '\n');
         const auto change = kp::set_field(s.project(), left, lines);
         if (change.before == change.after) return kp::Edit{};
         return kp::Edit{"set " + left, {change}};
@@ -134,9 +138,10 @@ void add_change(CLI::App& app, Run& run) {
     auto a = std::make_shared<SetArguments>();
     auto* c = app.add_subcommand("set", "Set fields of a project and attributes of its ports, and save");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
-    c->add_option("what", a->what,
-                  "FIELD=TEXT (part, board, top, mode …; lists with commas) or PORT.ATTRIBUTE=TEXT "
-                  "(lamp[7:0].drive=8); an empty TEXT takes it back")
+    c->add_option(
+         "what", a->what,
+         "FIELD=TEXT (part, board, top, mode …; lists with commas, corners with semicolons) or PORT.ATTRIBUTE=TEXT "
+         "(lamp[7:0].drive=8); an empty TEXT takes it back")
         ->required();
     c->add_option("--json", a->json, "Where a summary goes; - is standard output");
     add_allow(*c, a->allow);

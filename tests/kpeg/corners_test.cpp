@@ -32,9 +32,11 @@ TEST(KpegCorners, OfAProjectAreThoseOfTheCommandLine) {
     EXPECT_EQ(a["paths"], b["paths"]);
     EXPECT_EQ(b["corners"].size(), 2u);
     // A line of SDC is tried in all of them.
-    const auto what_if = run("time " + (d / "vane.kpeg") + " --what-if 'set_clock_uncertainty 1 [all_clocks]' --json -");
+    const auto what_if =
+        run("time " + (d / "vane.kpeg") + " --what-if 'set_clock_uncertainty 1 [all_clocks]' --json -");
     ASSERT_LE(what_if.status, 1) << what_if.err;
-    EXPECT_LT(Json::parse(what_if.out)["what_if"]["setup"]["wns"].get<double>(), b["summary"]["setup"]["wns"].get<double>());
+    EXPECT_LT(Json::parse(what_if.out)["what_if"]["setup"]["wns"].get<double>(),
+              b["summary"]["setup"]["wns"].get<double>());
 }
 
 TEST(KpegCorners, AMistakeIsOneSentence) {
@@ -52,9 +54,11 @@ TEST(KpegCorners, AMistakeIsOneSentence) {
 
 TEST(KpegCorners, SetWritesThem) {
     const Demo d("corners_set");
-    ASSERT_EQ(run("set " + (d / "vane.kpeg") + " corners=slow,late-factor=1.2").status, 0);
+    ASSERT_EQ(run("set " + (d / "vane.kpeg") + " 'corners=slow,late-factor=1.2;fast,late=min'").status, 0);
     const auto project = Json::parse(slurp(d / "vane.kpeg"));
-    EXPECT_EQ(project["corners"], Json::array({"slow,late-factor=1.2"}));
+    EXPECT_EQ(project["corners"], Json::array({"slow,late-factor=1.2", "fast,late=min"}));
+    EXPECT_EQ(run("set " + (d / "vane.kpeg") + " corners=fast,pace=3").status, 2);
+    EXPECT_EQ(run("set " + (d / "vane.kpeg") + " interfaces=a").status, 2);
 }
 
 }  // namespace

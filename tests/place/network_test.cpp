@@ -66,7 +66,8 @@ TEST(Network, TheFlowIsTheGreatestAndTheCutIsAsNarrow) {
             EXPECT_LE(flow.on[i], edges[i].capacity);
             net[static_cast<size_t>(edges[i].from)] -= flow.on[i];
             net[static_cast<size_t>(edges[i].to)] += flow.on[i];
-            if (flow.source_side[static_cast<size_t>(edges[i].from)] && !flow.source_side[static_cast<size_t>(edges[i].to)])
+            if (flow.source_side[static_cast<size_t>(edges[i].from)] &&
+                !flow.source_side[static_cast<size_t>(edges[i].to)])
                 cut += edges[i].capacity;
         }
         EXPECT_EQ(cut, flow.value) << "seed " << seed << ": greatest flow, narrowest cut (Ford and Fulkerson 1956)";
