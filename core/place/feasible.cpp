@@ -54,6 +54,8 @@ public:
         if (!begin(solver)) return Answer::no;
         auto hints = like ? hints_of(*like) : z3::expr_vector(context_);
         while (!limits_.reached()) {
+            params.set("timeout", limits_.milliseconds_left());
+            solver.set(params);
             const auto answer = hints.empty() ? solver.check() : solver.check(hints);
             if (answer == z3::unsat && !hints.empty()) {
                 hints = without(hints, solver.unsat_core());
@@ -434,7 +436,11 @@ Feasibility::Feasibility(const Problem& problem, Limits limits)
 Feasibility::~Feasibility() = default;
 
 Feasibility::Answer Feasibility::check(const std::vector<bool>& active, const Configuration* like) {
-    return solver_->check(active, like);
+    try {
+        return solver_->check(active, like);
+    } catch (const z3::exception&) {
+        return Answer::unknown;  // out of memory, or given up
+    }
 }
 
 std::vector<int> Feasibility::crowd() const {

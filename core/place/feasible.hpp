@@ -6,6 +6,7 @@
 
 #include "core/place/problem.hpp"
 
+#include <algorithm>
 #include <chrono>
 #include <memory>
 #include <optional>
@@ -25,6 +26,12 @@ struct Limits {
     std::chrono::steady_clock::time_point until = std::chrono::steady_clock::time_point::max();
     std::stop_token stop;
     unsigned seed = 0;
+    /// For the solver, which looks at its own watch: at most a minute at a time, so that a stop is seen.
+    [[nodiscard]] unsigned milliseconds_left() const {
+        const auto left =
+            std::chrono::duration_cast<std::chrono::milliseconds>(until - std::chrono::steady_clock::now());
+        return static_cast<unsigned>(std::clamp<long long>(left.count(), 1, 60'000));
+    }
     [[nodiscard]] bool reached() const { return stop.stop_requested() || std::chrono::steady_clock::now() > until; }
 };
 

@@ -338,10 +338,25 @@ private:
 
     // Questions ------------------------------------------------------------------------------------------------------
 
+    template <class Solver>
+    void limit(Solver& solver) {
+        constexpr unsigned most_ms = 30'000;
+        z3::params params(context_);
+        params.set("timeout", most_ms);
+        solver.set(params);
+    }
+
+    /// No answer is none: it must not be taken for a conflict.
+    static bool answered(z3::check_result result) {
+        if (result == z3::unknown) throw z3::exception("it took too long");
+        return result == z3::sat;
+    }
+
     bool possible(const std::vector<bool>& active) {
         z3::solver solver(context_);
+        limit(solver);
         demand(solver, active);
-        return solver.check() == z3::sat;
+        return answered(solver.check());
     }
 
     void conflict(LaneAnswer& out) {
@@ -366,6 +381,7 @@ private:
 
     void solve(LaneAnswer& out) {
         z3::optimize best(context_);
+        limit(best);
         demand(best, active_);
         for (const auto& a : asked_) {
             if (!counts(a, active_)) continue;
@@ -377,7 +393,7 @@ private:
             for (const auto& [key, c] : a.clock)
                 if (key.second > 0) best.add_soft(!c, static_cast<unsigned>(key.second));
         }
-        if (best.check() != z3::sat) return;
+        if (!answered(best.check())) return;
         const auto model = best.get_model();
         out.solved = true;
         for (const auto& a : asked_) {
@@ -454,7 +470,12 @@ private:
 }  // namespace
 
 Result<LaneAnswer> place_lanes(const Part& part, const LaneQuestion& q) {
-    return Planner(part, q).run();
+    try {
+        return Planner(part, q).run();
+    } catch (const z3::exception& trouble) {
+        return wrong(std::string("The solver gave up on these interfaces (") + trouble.msg() +
+                     "); ask for fewer at once.");
+    }
 }
 
 Edit lanes_edit(const Project& project, const LaneAnswer& answer, const std::set<std::string>& relaxed) {
