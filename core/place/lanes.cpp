@@ -7,6 +7,7 @@
 #include "core/place/explain.hpp"
 
 #include <algorithm>
+#include <limits>
 #include <map>
 #include <z3++.h>
 
@@ -99,6 +100,7 @@ private:
         std::vector<Spot> spots;
         std::vector<z3::expr> at;                             ///< by spot
         std::map<std::pair<size_t, size_t>, z3::expr> clock;  ///< by tile and clock
+        std::map<std::pair<size_t, int>, z3::expr> takes;     ///< by tile and number: so many channels
         std::map<std::pair<size_t, int>, z3::expr> channel;   ///< by tile and first channel
         std::optional<Spot> now;                              ///< loose or pegged
     };
@@ -201,6 +203,9 @@ private:
             std::set<std::pair<size_t, int>> channels;
             for (const auto& s : a.spots) {
                 const auto& tile = part_.tiles[s.tile];
+                const int wanted = channels_wanted(tile.engines[s.engine], *a.what);
+                a.takes.emplace(std::pair(s.tile, wanted),
+                                variable("w" + mark + std::to_string(s.tile) + "_" + std::to_string(wanted)));
                 for (size_t c = 0; c < tile.clocks.size(); ++c) clocks.insert({s.tile, c});
                 for (int c = 0; c < std::max(1, tile.channels); ++c) channels.insert({s.tile, c});
             }
@@ -251,6 +256,9 @@ private:
         for (const auto& [key, c] : a.channel) channels.push_back(c);
         one_of(solver, clocks);
         one_of(solver, channels);
+        z3::expr_vector takes(context_);
+        for (const auto& [key, t] : a.takes) takes.push_back(t);
+        if (takes.size() > 1) solver.add(z3::atmost(takes, 1));
     }
 
     template <class Solver>
@@ -265,6 +273,7 @@ private:
         for (int c = 0; c < std::max(1, tile.channels); ++c)
             if (wanted == 0 ? c == 0 : reaches_channels(tile, engine, c, wanted))
                 channels.push_back(a.channel.at({spot.tile, c}));
+        solver.add(z3::implies(a.at[s], a.takes.at({spot.tile, wanted})));
         solver.add(z3::implies(a.at[s], clocks.empty() ? context_.bool_val(false) : z3::mk_or(clocks)));
         solver.add(z3::implies(a.at[s], channels.empty() ? context_.bool_val(false) : z3::mk_or(channels)));
     }
@@ -285,11 +294,10 @@ private:
         for (int c = 0; c < tile.channels; ++c) {
             z3::expr_vector users(context_);
             for (const auto& a : asked_)
-                for (size_t s = 0; counts(a, active) && s < a.spots.size(); ++s) {
-                    if (a.spots[s].tile != t) continue;
-                    const int wanted = channels_wanted(tile.engines[a.spots[s].engine], *a.what);
-                    for (int from = std::max(0, c - wanted + 1); from <= c && wanted > 0; ++from)
-                        users.push_back(a.at[s] && a.channel.at({t, from}));
+                for (const auto& [key, takes] : a.takes) {
+                    if (!counts(a, active) || key.first != t) continue;
+                    for (int from = std::max(0, c - key.second + 1); from <= c && key.second > 0; ++from)
+                        users.push_back(takes && a.channel.at({t, from}));
                 }
             if (users.size() > 1) solver.add(z3::atmost(users, 1));
         }
@@ -339,8 +347,7 @@ private:
     // Questions ------------------------------------------------------------------------------------------------------
 
     template <class Solver>
-    void limit(Solver& solver) {
-        constexpr unsigned most_ms = 30'000;
+    void limit(Solver& solver, unsigned most_ms = 30'000) {
         z3::params params(context_);
         params.set("timeout", most_ms);
         solver.set(params);
@@ -381,20 +388,17 @@ private:
 
     void solve(LaneAnswer& out) {
         z3::optimize best(context_);
-        limit(best);
+        limit(best, 5'000);
         demand(best, active_);
         for (const auto& a : asked_) {
             if (!counts(a, active_)) continue;
             for (size_t s = 0; s < a.spots.size(); ++s)
                 best.add_soft(!a.at[s], static_cast<unsigned>(price(a, a.spots[s])));
-            // Among equals the first channels and clocks, so that the answer is one and the same.
-            for (const auto& [key, c] : a.channel)
-                if (key.second > 0) best.add_soft(!c, static_cast<unsigned>(key.second));
-            for (const auto& [key, c] : a.clock)
-                if (key.second > 0) best.add_soft(!c, static_cast<unsigned>(key.second));
         }
-        if (!answered(best.check())) return;
-        const auto model = best.get_model();
+        const auto result = best.check();
+        if (result == z3::unsat) return;
+        const bool best_known = result == z3::sat;
+        const auto model = best_known ? best.get_model() : any_model();
         out.solved = true;
         for (const auto& a : asked_) {
             if (!counts(a, active_)) {
@@ -404,7 +408,27 @@ private:
             for (size_t s = 0; s < a.spots.size(); ++s)
                 if (model.eval(a.at[s], true).is_true()) tell(a, a.spots[s], model, out);
         }
-        out.bound = out.cost;
+        out.bound = best_known ? out.cost : least_cost();
+    }
+
+    /// Where the best was not found in time, any way that is legal.
+    z3::model any_model() {
+        z3::solver solver(context_);
+        limit(solver);
+        demand(solver, active_);
+        (void)answered(solver.check());
+        return solver.get_model();
+    }
+    /// What each interface costs at least by itself.
+    [[nodiscard]] long long least_cost() const {
+        long long out = 0;
+        for (const auto& a : asked_) {
+            if (!counts(a, active_)) continue;
+            int least = std::numeric_limits<int>::max();
+            for (const auto& s : a.spots) least = std::min(least, price(a, s));
+            out += least;
+        }
+        return out;
     }
 
     void tell(const Asked& a, const Spot& spot, const z3::model& model, LaneAnswer& out) const {
