@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Shapes one by one into SVG 1.1; words are escaped, so that no name becomes markup. Linear in the shapes.
 #include "core/drawing/drawing.hpp"
 
 #include "core/base/text.hpp"

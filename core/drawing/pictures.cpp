@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Each picture is laid out once, to the width of a page: linear in pins, terminals or points of the path.
 #include "core/drawing/pictures.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The content of report.html as blocks for pdf_of(); the worst path of each check is asked of the engine that is kept.
 #include "core/handoff/report_pdf.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Seven fields with tabs between; what cannot be read keeps its default, since files are checked where they are read.
 #include "core/model/lane_interface.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Divide and ask (QuickXplain, Junker 2004): some k log(n / k) questions for a conflict of k among n, then k more.
 #include "core/place/explain.hpp"
 
 #include <algorithm>

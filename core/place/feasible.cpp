@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Kinds of units and groups of pins that are alike, so that a question costs the kinds, not the ports. Each round the
+// solver proposes, the flow refutes with a cut, and the cut rules out more than the one proposal; so it ends.
 #include "core/place/feasible.hpp"
 
 #include "core/place/network.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Graphs of LEMON are built, solved and thrown away; the only file that includes it, and compiled as C++17.
 #include "core/place/network.hpp"
 
 #include <lemon/network_simplex.h>

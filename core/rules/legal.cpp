@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Moved out of the rules that say findings by it; each function costs its own port, pin or bank.
 #include "core/rules/legal.hpp"
 
 #include "core/base/text.hpp"

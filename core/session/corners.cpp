@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Words between commas, a name first; factors and members are checked here, files where they are read.
 #include "core/session/corners.hpp"
 
 #include "core/base/text.hpp"

@@ -9,6 +9,7 @@
 #include "core/model/timing_words.hpp"
 #include "core/session/command_form.hpp"
 #include "core/session/command_list.hpp"
+#include "core/session/endpoint_slacks.hpp"
 #include "core/session/preview.hpp"
 #include "core/session/what_if.hpp"
 
@@ -269,17 +270,6 @@ private:
     const Constraints& k_;
     std::vector<Cure> out_;
 };
-
-using Slacks = std::map<std::pair<std::string, std::string>, double>;
-
-Slacks slacks_of(const TimingReport& report) {
-    Slacks out;
-    for (const auto& e : report.endpoints) {
-        const auto [at, fresh] = out.try_emplace({e.check, e.endpoint}, e.slack);
-        if (!fresh) at->second = std::min(at->second, e.slack);
-    }
-    return out;
-}
 
 void compare_slacks(const TimingReport& before, const TimingReport& after, const TimingPath& path, CureEffect& out) {
     const auto a = slacks_of(before), b = slacks_of(after);

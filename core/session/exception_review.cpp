@@ -3,6 +3,7 @@
 #include "core/session/exception_review.hpp"
 
 #include "core/base/text.hpp"
+#include "core/session/endpoint_slacks.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -11,17 +12,6 @@
 namespace kp {
 
 namespace {
-
-using Slacks = std::map<std::pair<std::string, std::string>, double>;
-
-Slacks slacks_of(const TimingReport& report) {
-    Slacks out;
-    for (const auto& e : report.endpoints) {
-        const auto [at, fresh] = out.try_emplace({e.check, e.endpoint}, e.slack);
-        if (!fresh) at->second = std::min(at->second, e.slack);
-    }
-    return out;
-}
 
 bool is_exception(const std::string& name) {
     return name == "set_false_path" || name == "set_multicycle_path" || name == "set_max_delay" ||

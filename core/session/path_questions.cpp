@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Questions wait for nobody: while a report is under way the answer is empty, and is asked again after it.
 #include "core/session/path_questions.hpp"
 
 #include "core/session/timekeeper.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One function for one interface; what is wrong is remembered with its line by JsonText, so that all of it is told.
 #include "core/format/json/interfaces_json.hpp"
 
 #include <set>
