@@ -5,6 +5,7 @@
 #include "core/place/order.hpp"
 
 #include "core/place/network.hpp"
+#include "core/rules/legal.hpp"
 
 #include <algorithm>
 #include <cstdlib>
@@ -30,6 +31,7 @@ public:
     Ordered run() {
         out_.place.assign(p_.units.size(), -1);
         line_up();
+        find_clocks();
         fix_pegs();
         aim_all();
         // First any pair that is legal; where singles then lack room, the pairs that the solver chose.
@@ -96,7 +98,10 @@ private:
             const auto& unit = p_.units[u];
             const auto& kind = p_.kinds[static_cast<size_t>(unit.kind)];
             if (!unit.asked || kind.rests || aim_[u] >= 0 || !p_.counts(unit, active_)) continue;
-            auto& list = order[static_cast<size_t>(unit.kind)];
+            // Ports of a kind look for the same pins, but for those that are clocks by a guess only.
+            std::vector<int> own;
+            if (wants_clock(unit)) own = by_price(unit, kind);
+            auto& list = wants_clock(unit) ? own : order[static_cast<size_t>(unit.kind)];
             if (list.empty()) list = by_price(unit, kind);
             for (const int at : list) {
                 const auto& c = kind.places[static_cast<size_t>(at)];
@@ -133,6 +138,8 @@ private:
             if (at < 0) continue;
             const auto& pin = p_.in->part.pins[static_cast<size_t>(at)];
             if (pin.kind == PinKind::clock && !wants_clock(unit)) out += 60;
+            // Before there is a netlist a name is only a guess, so it has a price and is no rule.
+            if (at == c.pin && wants_clock(unit) && !rules::is_clock_place(pin, c.other >= 0)) out += 80;
             if (pin.strobe && kind.lane < 0) out += 15;
             if (!pin.byte_group.empty() && kind.lane < 0) out += 5;
             if (!pin.job.empty()) out += 40;
@@ -141,8 +148,14 @@ private:
         return out;
     }
     [[nodiscard]] bool wants_clock(const Unit& unit) const {
-        const auto* seat = unit.ports.empty() ? nullptr : p_.in->seat(unit.ports[0]);
-        return seat && seat->facts && (seat->facts->clocks_registers || seat->facts->feeds_pll);
+        return wants_clock_[static_cast<size_t>(&unit - p_.units.data())];
+    }
+    /// Asked once for each port: it is looked up for every place of it.
+    void find_clocks() {
+        for (const auto& unit : p_.units) {
+            const auto* seat = unit.ports.empty() ? nullptr : p_.in->seat(unit.ports[0]);
+            wants_clock_.push_back(seat && seat->port && seat->reads() && !rules::why_clock(*p_.in, *seat).empty());
+        }
     }
     [[nodiscard]] long long cost(size_t u, const Candidate& c) const {
         const auto& unit = p_.units[u];
@@ -266,6 +279,7 @@ private:
     unsigned seed_;
     Ordered out_;
     std::vector<int> position_, aim_;
+    std::vector<bool> wants_clock_;  ///< per unit
     std::vector<bool> taken_, pegged_;
 };
 

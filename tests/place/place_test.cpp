@@ -231,6 +231,17 @@ TEST(Place, ABusLiesInOrderAndTheCostIsTheBound) {
     EXPECT_EQ(ask(w, other).status, PlaceAnswer::Status::placed);
 }
 
+TEST(Place, AClockByItsNameAloneGetsAClockPin) {
+    World w;
+    w.add_bank("A", 12, true, {3.3});
+    w.design.ports.clear();
+    w.ports = {{"data", "data", -1, Direction::in, no_id}, {"clk_in", "clk_in", -1, Direction::in, no_id}};
+    const auto answer = ask(w);
+    ASSERT_EQ(answer.placed.size(), 2u);
+    EXPECT_EQ(answer.placed[1].pin, "A0");
+    EXPECT_NE(w.part.pin(answer.placed[0].pin)->kind, PinKind::clock);
+}
+
 TEST(Place, AnUnknownIdOrPortIsRefused) {
     World w;
     w.add_bank("A", 4, false, {3.3});
