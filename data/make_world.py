@@ -43,7 +43,7 @@ def banks(names, memory=""):
 def fabric(columns, rows, memory, multiply, base):
     return {"columns": columns, "rows": rows, "cells_per_site": 8, "special": [{"kind": "memory", "columns": memory}, {"kind": "multiply", "columns": multiply}],
             "base_ns": base, "per_column_ns": 0.021, "per_row_ns": 0.017, "clock_ns": 0.62, "clock_skew_ns": 0.08,
-            "speeds": [{"code": c, "factor": f} for c, f in STEPS.items()]}
+            "speeds": [{"code": c, "factor": f} for c, f in STEPS.items()], "corner_factors": {"fast": 0.64, "typical": 0.83}}
 
 
 def regions(columns, rows, across, up):

@@ -57,7 +57,13 @@ def verilog(n, head):
 # cell: intrinsic delay ns, ns per pF of load, input capacitance pF
 TIMES = {"SK_LOOK1": (0.210, 2.0), "SK_LOOK2": (0.240, 2.0), "SK_LOOK3": (0.270, 2.1), "SK_LOOK4": (0.300, 2.2),
          "SK_PAD_IN": (0.850, 1.0), "SK_PAD_OUT": (2.300, 0.06), "SK_CLOCK_ROOT": (0.620, 0.2), "SK_REG": (0.280, 2.0), "SK_REG_E": (0.280, 2.0), "SK_REG_N": (0.280, 2.0),
+         "SK_CARRY": (0.260, 1.6), "SK_CARRY_N": (0.260, 1.6), "SK_LATCH": (0.290, 2.0), "SK_MEMORY": (1.150, 1.2),
          "SK_PAD_TWO": (2.400, 0.06), "SK_PAIR_IN": (0.900, 1.0), "SK_PAIR_OUT": (1.700, 0.06), "SK_PLL": (0.350, 0.2)}
+
+
+# Registers by what they have: enable, clear, preset, the falling edge.
+REGISTERS = ["SK_REG" + ("_" + tail if tail else "") for edge in ("", "N") for kind in ("", "C", "P") for enable in ("", "E") for tail in [edge + enable + kind]]
+TIMES.update({cell: (0.280, 2.0) for cell in REGISTERS})
 
 
 def table(name, base, slope, scale=1.0):
@@ -67,8 +73,9 @@ def table(name, base, slope, scale=1.0):
     return f"        {name} (grid3) {{ values ({', '.join(rows)}); }}"
 
 
-def arc(cell, related, kind, sense):
+def arc(cell, related, kind, sense, own=None):
     base, slope = TIMES[cell]
+    base = own or base
     out = ["      timing () {", f'        related_pin : "{related}";', f"        timing_type : {kind};"]
     if sense:
         out.append(f"        timing_sense : {sense};")
@@ -77,8 +84,8 @@ def arc(cell, related, kind, sense):
     return out
 
 
-def check(kind, rise, fall):
-    return ["      timing () {", '        related_pin : "CK";', f"        timing_type : {kind};",
+def check(kind, rise, fall, clock="CK"):
+    return ["      timing () {", f'        related_pin : "{clock}";', f"        timing_type : {kind};",
             f'        rise_constraint (scalar) {{ values ("{rise:.3f}"); }}', f'        fall_constraint (scalar) {{ values ("{fall:.3f}"); }}', "      }"]
 
 
@@ -88,12 +95,33 @@ def pin(name, direction, body=(), **attributes):
     return out + list(body) + ["    }"]
 
 
+def bus(name, direction, bits, body=(), **attributes):
+    out = [f"    bus ({name}) {{", f"      bus_type : bits{bits};", f"      direction : {direction};"]
+    out += [f"      {k} : {v};" for k, v in attributes.items()]
+    return out + list(body) + ["    }"]
+
+
+def memory():
+    """512 words of 18 bits, written at the clock, read by looking through."""
+    out = ["  cell (SK_MEMORY) {", '    part_resource : "memory";', "    memory () {", "      type : ram;", "      address_width : 9;", "      word_width : 18;", "    }"]
+    checks = check("setup_rising", 0.250, 0.260) + check("hold_rising", 0.080, 0.075)
+    out += bus("WA", "input", 9, checks, capacitance=0.005) + bus("RA", "input", 9, capacitance=0.005)
+    out += bus("WD", "input", 18, ["      memory_write () {", '        address : "WA";', '        clocked_on : "CK";', '        enable : "WE";', "      }"] + checks, capacitance=0.005)
+    out += pin("WE", "input", checks, capacitance=0.005) + pin("CK", "input", capacitance=0.004, clock="true")
+    read = arc("SK_MEMORY", None, "combinational", "non_unate")
+    read[1] = '        related_bus_pins : "RA";'
+    out += bus("RD", "output", 18, ["      memory_read () {", '        address : "RA";', "      }"] + read)
+    return out + ["  }"]
+
+
 def liberty():
     out = ["/* SPDX-License-Identifier: GPL-3.0-or-later */", "/* Cells of the made-up Skerry series, speed 2. Invented numbers. */", "library (skerry_2) {",
            '  time_unit : "1ns";', "  capacitive_load_unit (1, pf);", '  voltage_unit : "1V";', "  nom_voltage : 1.1;",
            "  /* the parameter that carries the truth table of a look-up cell; bit i is the output for inputs A0 + 2 A1 + 4 A2 + 8 A3 = i */",
            '  define (truth_table_parameter, cell, string);', "  /* what of the part a cell takes beside logic */", '  define (part_resource, cell, string);', "  /* of a PLL: the parameters with its dividers before the detector, in the loop and behind the oscillator */",
-           '  define (pll_divide_parameter, cell, string);', '  define (pll_multiply_parameter, cell, string);', '  define (pll_divide_parameter, pin, string);', "  lu_table_template (grid3) {", "    variable_1 : input_net_transition;",
+           '  define (pll_divide_parameter, cell, string);', '  define (pll_multiply_parameter, cell, string);', '  define (pll_divide_parameter, pin, string);', "  /* of a register: the parameter with its state after configuration, and that state where the parameter is not given */",
+           '  define (initial_value_parameter, cell, string);', '  define (initial_value, cell, string);',
+           *[line for n in (9, 18) for line in (f"  type (bits{n}) {{", "    base_type : array;", "    data_type : bit;", f"    bit_width : {n};", f"    bit_from : {n - 1};", "    bit_to : 0;", "    downto : true;", "  }")], "  lu_table_template (grid3) {", "    variable_1 : input_net_transition;",
            "    variable_2 : total_output_net_capacitance;", '    index_1 ("0.02, 0.2, 0.8");', '    index_2 ("0.002, 0.02, 0.1");', "  }"]
     for k in (1, 2, 3, 4):
         cell = f"SK_LOOK{k}"
@@ -102,28 +130,48 @@ def liberty():
             out += pin(f"A{i}", "input", capacitance=0.004)
         body = sum((arc(cell, f"A{i}", "combinational", "non_unate") for i in range(k)), [])
         out += pin("Y", "output", body) + ["  }"]
-    for cell in ("SK_REG", "SK_REG_E", "SK_REG_N"):
-        enable, edge = cell.endswith("_E"), "falling" if cell.endswith("_N") else "rising"
-        out += [f"  cell ({cell}) {{", "    ff (state, state_n) {", f'      clocked_on : "{"!CK" if edge == "falling" else "CK"}";',
-                f'      next_state : "{"(E * D) + (!E * state)" if enable else "D"}";', "    }"]
-        out += pin("D", "input", check(f"setup_{edge}", 0.120, 0.130) + check(f"hold_{edge}", 0.040, 0.035), capacitance=0.003)
+    # One bit of a sum, or of a difference: its carry goes straight to the next one.
+    for cell, b in (("SK_CARRY", "B"), ("SK_CARRY_N", "!B")):
+        out += [f"  cell ({cell}) {{"]
+        for name, load in (("A", 0.004), ("B", 0.004), ("CI", 0.002)):
+            out += pin(name, "input", capacitance=load)
+        through = lambda to: sum((arc(cell, i, "combinational", "non_unate" if to == "S" or (b == "!B" and i == "B") else "positive_unate", 0.055 if i == "CI" and to == "CO" else None) for i in ("A", "B", "CI")), [])
+        out += pin("S", "output", through("S"), function=f'"A ^ {b} ^ CI"')
+        out += pin("CO", "output", through("CO"), function=f'"(A * {b}) + (CI * (A + {b}))"') + ["  }"]
+    for cell in REGISTERS:
+        tail = cell[6:].lstrip("_")
+        enable, edge = "E" in tail, "falling" if "N" in tail else "rising"
+        out += [f"  cell ({cell}) {{", '    initial_value_parameter : "START";', '    initial_value : "0";', "    ff (state, state_n) {", f'      clocked_on : "{"!CK" if edge == "falling" else "CK"}";',
+                f'      next_state : "{"(E * D) + (!E * state)" if enable else "D"}";']
+        out += ['      clear : "CLR";'] if "C" in tail else ['      preset : "PRE";'] if "P" in tail else []
+        out += ["    }"] + pin("D", "input", check(f"setup_{edge}", 0.120, 0.130) + check(f"hold_{edge}", 0.040, 0.035), capacitance=0.003)
         if enable:
-            out += pin("E", "input", check("setup_rising", 0.180, 0.190) + check("hold_rising", 0.030, 0.030), capacitance=0.003)
+            out += pin("E", "input", check(f"setup_{edge}", 0.180, 0.190) + check(f"hold_{edge}", 0.030, 0.030), capacitance=0.003)
+        to_q = arc(cell, "CK", f"{edge}_edge", None)
+        for name, letter, kind, sense in (("CLR", "C", "clear", "negative_unate"), ("PRE", "P", "preset", "positive_unate")):
+            if letter in tail:
+                out += pin(name, "input", check(f"recovery_{edge}", 0.210, 0.210) + check(f"removal_{edge}", 0.090, 0.090), capacitance=0.003)
+                to_q += arc(cell, name, kind, sense)
         out += pin("CK", "input", capacitance=0.002, clock="true")
-        out += pin("Q", "output", arc(cell, "CK", f"{edge}_edge", None), function='"state"') + ["  }"]
+        out += pin("Q", "output", to_q, function='"state"') + ["  }"]
+    out += ["  cell (SK_LATCH) {", '    initial_value_parameter : "START";', '    initial_value : "0";', "    latch (state, state_n) {", '      enable : "G";', '      data_in : "D";', "    }"]
+    out += pin("D", "input", check("setup_falling", 0.120, 0.130, "G") + check("hold_falling", 0.040, 0.035, "G"), capacitance=0.003) + pin("G", "input", capacitance=0.002, clock="true")
+    out += pin("Q", "output", arc("SK_LATCH", "G", "rising_edge", None) + arc("SK_LATCH", "D", "combinational", "positive_unate"), function='"state"') + ["  }"]
+    out += memory()
     for cell, a, y in (("SK_PAD_IN", "PAD", "Y"), ("SK_PAD_OUT", "A", "PAD"), ("SK_CLOCK_ROOT", "A", "Y")):
-        out += [f"  cell ({cell}) {{"] + pin(a, "input", capacitance=0.006 if a == "A" else 5.0)
-        out += pin(y, "output", arc(cell, a, "combinational", "positive_unate"), function=f'"{a}"') + ["  }"]
+        out += [f"  cell ({cell}) {{", f'    part_resource : "{"clock_network" if cell == "SK_CLOCK_ROOT" else "pad"}";']
+        out += pin(a, "input", capacitance=0.006 if a == "A" else 5.0, **({"is_pad": "true"} if a == "PAD" else {}))
+        out += pin(y, "output", arc(cell, a, "combinational", "positive_unate"), function=f'"{a}"', **({"is_pad": "true"} if y == "PAD" else {})) + ["  }"]
     # A pad in both directions: driven while E is high, and read back.
-    out += ["  cell (SK_PAD_TWO) {"] + pin("A", "input", capacitance=0.006) + pin("E", "input", capacitance=0.006)
-    out += pin("PAD", "inout", arc("SK_PAD_TWO", "A", "combinational", "positive_unate") + arc("SK_PAD_TWO", "E", "combinational", "positive_unate"), function='"A * E"', three_state='"!E"', capacitance=5.0)
+    out += ["  cell (SK_PAD_TWO) {", '    part_resource : "pad";'] + pin("A", "input", capacitance=0.006) + pin("E", "input", capacitance=0.006)
+    out += pin("PAD", "inout", arc("SK_PAD_TWO", "A", "combinational", "positive_unate") + arc("SK_PAD_TWO", "E", "combinational", "positive_unate"), function='"A * E"', three_state='"!E"', capacitance=5.0, is_pad="true")
     out += pin("Y", "output", arc("SK_PAD_IN", "PAD", "combinational", "positive_unate"), function='"PAD"') + ["  }"]
     # Differential pads: two wires outside, one inside. The complement carries the same edge the other way round.
-    out += ["  cell (SK_PAIR_IN) {"] + pin("P", "input", capacitance=3.0) + pin("N", "input", capacitance=3.0)
+    out += ["  cell (SK_PAIR_IN) {", '    part_resource : "pad";'] + pin("P", "input", capacitance=3.0, is_pad="true") + pin("N", "input", capacitance=3.0, is_pad="true")
     out += pin("Y", "output", arc("SK_PAIR_IN", "P", "combinational", "positive_unate"), function='"P"') + ["  }"]
-    out += ["  cell (SK_PAIR_OUT) {"] + pin("A", "input", capacitance=0.006)
-    out += pin("P", "output", arc("SK_PAIR_OUT", "A", "combinational", "positive_unate"), function='"A"')
-    out += pin("N", "output", arc("SK_PAIR_OUT", "A", "combinational", "negative_unate"), function='"!A"') + ["  }"]
+    out += ["  cell (SK_PAIR_OUT) {", '    part_resource : "pad";'] + pin("A", "input", capacitance=0.006)
+    out += pin("P", "output", arc("SK_PAIR_OUT", "A", "combinational", "positive_unate"), function='"A"', is_pad="true")
+    out += pin("N", "output", arc("SK_PAIR_OUT", "A", "combinational", "negative_unate"), function='"!A"', is_pad="true") + ["  }"]
     # A PLL: what its outputs do is said by generated clocks in the constraints; the simulation lets them follow the input.
     out += ["  cell (SK_PLL) {", '    part_resource : "pll";', '    pll_divide_parameter : "DIVIDE";', '    pll_multiply_parameter : "MULTIPLY";'] + pin("CKI", "input", capacitance=0.006)
     for k in range(4):
