@@ -38,6 +38,14 @@ void add_make(CLI::App& app, Run& run);
 /// set and fix.
 void add_change(CLI::App& app, Run& run);
 
+void add_map(CLI::App& app, Run& run);
+void add_simulate(CLI::App& app, Run& run);
+void add_build(CLI::App& app, Run& run);
+void add_chip(CLI::App& app, Run& run);
+
+/// A part by ordering code, beside here and with the program; or a part file by its path.
+kp::Result<kp::Part> part_called(const std::string& code);
+
 /// One line on standard error for the first message; gives Exit::unusable.
 int refuse(const std::vector<kp::Message>& messages);
 /// Writes to a file, or to standard output for "-". Gives `status`, or Exit::unusable when it cannot be written.

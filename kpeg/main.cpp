@@ -107,6 +107,10 @@ int main(int argc, char** argv) {
     kpeg::add_handoff(app, run);
     kpeg::add_place(app, run);
     kpeg::add_lanes(app, run);
+    kpeg::add_map(app, run);
+    kpeg::add_simulate(app, run);
+    kpeg::add_build(app, run);
+    kpeg::add_chip(app, run);
     kpeg::add_make(app, run);
     kpeg::add_change(app, run);
     try {

@@ -10,6 +10,7 @@
 #include "core/format/table/board_table.hpp"
 #include "core/format/table/part_join.hpp"
 #include "core/session/data_folder.hpp"
+#include "core/build/starter.hpp"
 #include "core/session/new_project.hpp"
 
 #include <iostream>
@@ -35,10 +36,30 @@ void say(const std::vector<kp::Message>& messages) {
 struct NewArguments {
     kp::NewProject wanted;
     std::vector<std::string> sources, netlists, others;
-    bool link = false;
+    bool link = false, starter = false;
 };
 
+/// The smallest design for a board, with its pegs.
+int run_starter(const NewArguments& a) {
+    if (a.wanted.board.empty()) return refuse({wrong("A starter is made for a board; name it with --board.")});
+    auto& disk = kp::real_disk();
+    kp::Project p;
+    p.board = a.wanted.board;
+    for (const auto& entry : kp::read_catalogue(disk, a.wanted.folder, kp::data_folder()).boards)
+        if (entry.file == p.board) p.part = entry.part;
+    const auto world = kp::load_world(disk, p, a.wanted.folder, kp::data_folder());
+    if (!world) return refuse(world.messages());
+    auto starter = kp::build::starter_for(world.value()->board, p.board, world.value()->part);
+    if (!starter) return refuse(starter.messages());
+    starter.value().project.name = a.wanted.name;
+    const auto path = kp::build::write_starter(disk, a.wanted.folder, starter.value());
+    if (!path) return refuse(path.messages());
+    std::cout << path.value() << "\n";
+    return in_order;
+}
+
 int run_new(NewArguments a) {
+    if (a.starter) return run_starter(a);
     auto& w = a.wanted;
     // Cells first, so that a netlist is known as one.
     for (const auto* list : {&a.others, &a.netlists, &a.sources})
@@ -343,6 +364,7 @@ void add_make(CLI::App& app, Run& run) {
     c->add_option("--file", n->others, "Cells (.lib), delays (.sdf) or constraints (.sdc)")->allow_extra_args(false);
     c->add_option("--top", n->wanted.top, "Top module, where several could be it");
     c->add_flag("--link", n->link, "Link the files where they are instead of copying them");
+    c->add_flag("--starter", n->starter, "A lamp that blinks and one that follows a key, as a design for --board");
     c->callback([n, &run] { run = [n] { return run_new(*n); }; });
 
     auto p = std::make_shared<PartArguments>();

@@ -3,9 +3,6 @@
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/clocks/pll_search.hpp"
-#include "core/format/json/world_json.hpp"
-#include "core/session/data_folder.hpp"
-#include "core/session/new_project.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -23,31 +20,6 @@ struct Arguments {
 
 kp::Message wrong(const std::string& text) {
     return {kp::Severity::stop, "recipe", text, "", 0, 0};
-}
-
-/// By ordering code, beside here and with the program; or a part file by its path.
-kp::Result<kp::Part> part_called(const std::string& code) {
-    auto& disk = kp::real_disk();
-    if (code.ends_with(".part.json")) {
-        auto text = disk.read(code);
-        if (!text) return text.messages();
-        return kp::read_part(text.value(), code);
-    }
-    const auto catalogue = kp::read_catalogue(disk, ".", kp::data_folder());
-    const auto* part = catalogue.part_of(code);
-    if (!part)
-        return wrong("No part file knows the ordering code '" + code + "'; known are codes that start with " +
-                     kp::list_names(
-                         [&] {
-                             std::vector<std::string> starts;
-                             for (const auto& p : catalogue.parts) starts.push_back(p.codes);
-                             return starts;
-                         }(),
-                         6) +
-                     ".");
-    const auto decoded = kp::decode_ordering_code(part->ordering, code);
-    if (!decoded.complete) return wrong(decoded.trouble);
-    return *part;
 }
 
 kp::Result<kp::clocks::PllWish> wish_of(const Arguments& a) {

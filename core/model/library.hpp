@@ -59,6 +59,7 @@ struct LibraryPin {
     std::string name;
     Direction direction = Direction::in;
     bool clock = false;
+    bool is_pad = false;  ///< what it connects lies outside of the part
     double capacitance = 0, rise_capacitance = -1, fall_capacitance = -1;  ///< pF; negative: not given
     BooleanFunction function, three_state;
     double min_pulse[2] = {0, 0}, min_period = 0;  ///< of a clock pin: high, low, ns; 0: not given
@@ -68,6 +69,13 @@ struct LibraryPin {
         const double own = edge == 0 ? rise_capacitance : fall_capacitance;
         return own >= 0 ? own : capacitance;
     }
+};
+
+/// One port of a memory: the bus (or pin) with its data, and that with its address, highest bit first.
+struct MemoryPort {
+    bool write = false;
+    std::string data, address;
+    BooleanFunction clocked_on, enable;  ///< of a write: taken at the rise of `clocked_on` while `enable` is 1
 };
 
 struct LibraryCell {
@@ -85,7 +93,10 @@ struct LibraryCell {
     BooleanFunction clocked_on, next_state, clear, preset;
     std::string resource;  ///< what of the part it takes, such as "pll"; empty: a logic cell, a register or a pad
     std::string divide_parameter, multiply_parameter;  ///< of a PLL: parameters before the detector and in the loop
-    std::string truth_table_parameter;  ///< parameter with the truth table of a look-up cell; empty for others
+    std::string truth_table_parameter;    ///< parameter with the truth table of a look-up cell; empty for others
+    std::string initial_value_parameter;  ///< parameter with the state after configuration; empty: there is none
+    std::string initial_value;            ///< "0" or "1": that state where the parameter is absent; empty: x
+    std::vector<MemoryPort> memory;       ///< memory_read and memory_write groups
     bool guessed = false;  ///< from delays alone: the order of `pins` and what the cell computes are not known
     int line = 0;
 

@@ -72,14 +72,24 @@ Json message_json(const Message& m) {
             {"line", m.line > 0 ? Json(m.line) : Json(nullptr)}};
 }
 
+Json messages_json(const std::vector<Message>& messages) {
+    Json out = Json::array();
+    for (const auto& m : messages) out.push_back(message_json(m));
+    return out;
+}
+
+Json summary_json(const TimingReport& r) {
+    return {{"setup", summary(r.setup)},
+            {"hold", summary(r.hold)},
+            {"recovery", summary(r.recovery)},
+            {"removal", summary(r.removal)},
+            {"pulse_width", summary(r.pulse_width)},
+            {"period", summary(r.period)}};
+}
+
 Json timing_json(const TimingReport& r, const std::vector<Message>& messages, double seconds_read, bool all_endpoints) {
     Json j{{"schema", "kitepeg.timing/1"}, {"time_unit", "ns"}};
-    j["summary"] = {{"setup", summary(r.setup)},
-                    {"hold", summary(r.hold)},
-                    {"recovery", summary(r.recovery)},
-                    {"removal", summary(r.removal)},
-                    {"pulse_width", summary(r.pulse_width)},
-                    {"period", summary(r.period)}};
+    j["summary"] = summary_json(r);
     for (const auto& c : r.corners)
         j["corners"].push_back({{"name", c.name},
                                 {"setup", summary(c.setup)},

@@ -15,6 +15,9 @@ struct RunSeconds {
 };
 
 [[nodiscard]] Json message_json(const Message& message);
+[[nodiscard]] Json messages_json(const std::vector<Message>& messages);
+/// The summaries of kitepeg.timing/1 by check.
+[[nodiscard]] Json summary_json(const TimingReport& report);
 /// kitepeg.timing/1
 [[nodiscard]] Json timing_json(const TimingReport& report, const std::vector<Message>& messages, double seconds_read,
                                bool all_endpoints);

@@ -10,43 +10,19 @@
 #include "core/format/sdf/read.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/session/source_list.hpp"
+#include "core/session/source_texts.hpp"
 
 namespace kp {
 
 Result<PortList> load_ports(Disk& disk, const std::vector<std::string>& paths, PortRequest request, const Reach* given,
                             const std::vector<std::string>& folders) {
-    constexpr size_t largest = size_t{64} << 20;
-    std::vector<std::string> texts;
-    for (const auto& path : paths) {
-        auto text = disk.read(path, largest);
-        if (!text) return text.messages();
-        texts.push_back(text.take());
-    }
-    std::vector<SourceText> sources;
-    for (size_t i = 0; i < paths.size(); ++i) sources.push_back({paths[i], texts[i]});
-    const Reach own(disk, paths.empty() ? "." : folder_of(paths[0]), {});
-    const Reach& reach = given ? *given : own;
-    std::optional<Message> outside;
-    if (!request.include)
-        request.include = [&](const std::string& name, const std::string& from) -> std::optional<std::string> {
-            if (name.empty()) return std::nullopt;
-            const std::string first = paths.empty() ? from : paths[0];
-            std::vector<std::string> places{folder_of(from), folder_of(first)};
-            places.insert(places.end(), folders.begin(), folders.end());
-            for (const auto& folder : places) {
-                const auto path = join_path(folder, name);
-                if (!disk.exists(path)) continue;
-                if (auto why = reach.refuse(path)) {
-                    outside = std::move(why);
-                    continue;
-                }
-                if (auto text = disk.read(path, largest)) return std::string(without_mark(text.value()));
-            }
-            return std::nullopt;
-        };
-    auto ports = read_ports(sources, request);
+    auto loaded = load_sources(disk, paths, given, folders);
+    if (!loaded) return loaded.messages();
+    const auto& texts = *loaded.value();
+    if (!request.include) request.include = texts.include;
+    auto ports = read_ports(texts.sources, request);
     // That a macro or a package is missing then is only what follows from it.
-    if (outside) return *outside;
+    if (*texts.outside) return **texts.outside;
     return ports;
 }
 

@@ -154,7 +154,8 @@ const std::string library_file = KP_SOURCE "/data/cells/skerry.lib";
 TEST_P(WithoutLibrary, ModelsGiveTheSameSlacksToATenthOfAPicosecond) {
     const auto library = load_libraries(real_disk(), {library_file}).take();
     std::string text;
-    for (const auto& c : library.cells) text += model_text(c);
+    for (const auto& c : library.cells)
+        if (c.buses.empty()) text += model_text(c);  // the demos have no memories
     const auto path = testing::TempDir() + "kp_models_" + GetParam().name + ".v";
     ASSERT_TRUE(real_disk().create(path, text).ok());
     const auto with = time({library_file}, {}), models = time({}, {path});

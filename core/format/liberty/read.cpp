@@ -210,6 +210,8 @@ private:
         c.resource = g.get("part_resource");
         c.divide_parameter = g.get("pll_divide_parameter");
         c.multiply_parameter = g.get("pll_multiply_parameter");
+        c.initial_value_parameter = g.get("initial_value_parameter");
+        c.initial_value = g.get("initial_value");
         for (const auto& sub : g.groups) {
             if (sub.kind == "ff" && sub.arguments.size() >= 2) {
                 c.flip_flop = true;
@@ -265,6 +267,19 @@ private:
         types_[g.arguments.empty() ? "" : g.arguments.front()] = {static_cast<int>(first), static_cast<int>(last)};
     }
 
+    /// memory_read and memory_write groups inside a bus or a pin.
+    void memory_ports(const Group& g, const std::string& data, LibraryCell& c) {
+        for (const auto& sub : g.groups) {
+            if (sub.kind != "memory_read" && sub.kind != "memory_write") continue;
+            MemoryPort port{sub.kind == "memory_write", data, sub.get("address"), {}, {}};
+            port.clocked_on = function(sub, "clocked_on");
+            port.enable = function(sub, "enable");
+            if (port.address.empty())
+                fail(sub.offset, "A " + std::string(sub.kind) + " group of cell " + c.name + " names no address.");
+            c.memory.push_back(std::move(port));
+        }
+    }
+
     /// What a bus or bundle says holds for each of its pins, unless a pin group inside says otherwise.
     void bus(const Group& g, LibraryCell& c) {
         for (const auto& name : g.arguments) {
@@ -293,12 +308,14 @@ private:
                 fail(g.offset, "The bits of " + std::string(g.kind) + " " + name +
                                    " are not known; it needs members, a bus_type that is defined, or pin groups.");
             c.buses.push_back(std::move(b));
+            memory_ports(g, name, c);
         }
     }
 
     /// pin (A), pin (A, B), and inside a bus pin (A[3:0]).
     void pin(const Group& g, const Group* outer, LibraryCell& c) {
         for (const auto& name : g.arguments) {
+            if (!outer) memory_ports(g, name, c);
             const auto open = name.find('['), colon = name.find(':');
             const auto first = open != std::string::npos && colon != std::string::npos
                                    ? to_integer(std::string_view(name).substr(open + 1, colon - open - 1))
@@ -341,6 +358,7 @@ private:
         const auto direction = get("direction");
         p.direction = direction == "output" ? Direction::out : direction == "inout" ? Direction::inout : Direction::in;
         p.clock = get("clock") == "true";
+        p.is_pad = get("is_pad") == "true";
         const auto number = [&](const char* key, double unit, double otherwise) {
             const auto text = get(key);
             const auto v = text.empty() ? std::nullopt : to_number(text);

@@ -58,6 +58,15 @@ Message Preprocessor::here(std::string text) const {
     return {Severity::stop, "syntax", std::move(text), "", 0, 0};
 }
 
+std::pair<const std::string*, int> Preprocessor::place() const {
+    size_t i = layers_.size() - 1;
+    while (i > 0 && layers_[i].is_macro) --i;
+    auto& layer = layers_[i];
+    const size_t at = std::min(i + 1 == layers_.size() ? offset_ : layer.scan.offset(), layer.text.size());
+    for (; layer.counted < at; ++layer.counted) layer.line += layer.text[layer.counted] == '\n';
+    return {&layer.file, layer.line};
+}
+
 void Preprocessor::fail(const std::string& text) {
     errors_.push_back(here(text));
     broken_ = true;

@@ -25,6 +25,9 @@ public:
     Token next();
     /// Place of the last token: of the outermost macro use or `include for text that comes from one.
     [[nodiscard]] Message here(std::string text) const;
+    /// File and line of the last token, or of the macro use it comes from, in the innermost file. Cheap when asked for
+    /// every token.
+    [[nodiscard]] std::pair<const std::string*, int> place() const;
     /// Offset of the last token in the source itself.
     [[nodiscard]] size_t outer_offset() const { return layers_.size() == 1 ? offset_ : layers_.front().scan.offset(); }
     [[nodiscard]] bool broken() const { return broken_; }
@@ -38,6 +41,8 @@ private:
         Scanner scan;
         bool is_macro;
         std::string macro;
+        size_t counted = 0;  ///< up to here lines were counted
+        int line = 1;
     };
     bool directive(const Token& t);
     void define(const std::string& line);
@@ -53,7 +58,7 @@ private:
     const PortRequest& request_;
     std::map<std::string, std::string>& macros_;  ///< name → "(args) body" or " body"
     std::vector<Message>&errors_, &notes_;
-    std::deque<Layer> layers_;
+    mutable std::deque<Layer> layers_;
     std::deque<std::string> owned_;
     struct Branch {
         bool taken;

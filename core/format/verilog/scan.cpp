@@ -49,12 +49,13 @@ bool Scanner::skip() {
 
 Token Scanner::number() {
     const size_t from = at_;
-    const auto digits = [&] {
+    // A question mark is a digit behind the base only: before it, it asks.
+    const auto digits = [&](bool based) {
         while (at_ < text_.size() && (std::isalnum(static_cast<unsigned char>(text_[at_])) || text_[at_] == '_' ||
-                                      text_[at_] == '?' || text_[at_] == '.'))
+                                      (based && text_[at_] == '?') || text_[at_] == '.'))
             ++at_;
     };
-    digits();
+    digits(false);
     size_t look = at_;
     while (look < text_.size() && (text_[look] == ' ' || text_[look] == '\t')) ++look;
     if (look < text_.size() && text_[look] == '\'') {
@@ -62,7 +63,7 @@ Token Scanner::number() {
         while (at_ < text_.size() && (text_[at_] == ' ' || text_[at_] == '\t')) ++at_;
         if (at_ < text_.size() && std::isalpha(static_cast<unsigned char>(text_[at_]))) ++at_;
         while (at_ < text_.size() && (text_[at_] == ' ' || text_[at_] == '\t')) ++at_;
-        digits();
+        digits(true);
     }
     return {Token::number, text_.substr(from, at_ - from), from};
 }

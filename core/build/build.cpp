@@ -1,0 +1,404 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Stages in order, each from what the one before it left in the folder; a stage that fails ends the build and says why.
+#include "core/build/build.hpp"
+
+#include "core/base/bytes.hpp"
+#include "core/base/output.hpp"
+#include "core/build/placed_json.hpp"
+#include "core/format/csv/csv.hpp"
+#include "core/format/csv/pin_report.hpp"
+#include "core/format/sdc/read.hpp"
+#include "core/format/sdf/read.hpp"
+#include "core/place/place_rest.hpp"
+#include "core/session/analysis.hpp"
+#include "core/session/mapper.hpp"
+#include "core/timing/engine.hpp"
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <set>
+
+namespace kp::build {
+
+std::optional<Stage> stage_of(const std::string& name) {
+    for (size_t k = 0; k < stage_names.size(); ++k)
+        if (name == stage_names[k]) return static_cast<Stage>(k);
+    return std::nullopt;
+}
+
+namespace {
+
+/// How much slack above the worst still makes a wire matter, ns.
+constexpr double slack_in_sight = 2.0;
+constexpr int most_told_pegs = 40;
+
+class Builder {
+public:
+    Builder(Disk& disk, const BuildRequest& r) : disk_(disk), r_(r), project_(r.project) {
+        for (size_t k = 0; k < stage_names.size(); ++k) {
+            answer_.stages.emplace_back();
+            answer_.stages.back().stage = static_cast<Stage>(k);
+        }
+    }
+
+    Result<BuildAnswer> run() {
+        using Step = bool (Builder::*)();
+        constexpr std::array<Step, 6> steps{&Builder::map,    &Builder::pins, &Builder::place,
+                                            &Builder::delays, &Builder::time, &Builder::power};
+        for (size_t k = 0; k < steps.size(); ++k) {
+            if (r_.stop.stop_requested())
+                return Message{
+                    Severity::stop, "cancelled", "The build was cancelled; nothing more was written.", "", 0, 0};
+            if (r_.progress) r_.progress(stage_names[k], 0, answer_.wirelength);
+            const auto from = std::chrono::steady_clock::now();
+            now_ = &answer_.stages[k];
+            kept_ = static_cast<Stage>(k) < r_.from;
+            const bool good = (this->*steps[k])();
+            now_->seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
+            if (!errors_.empty()) return errors_;
+            answer_.world = world_;
+            answer_.spots = placement_.spots;
+            if (!good) {
+                now_->state = "failed";
+                return std::move(answer_);
+            }
+            if (now_->state == "not done") now_->state = kept_ ? "kept" : "done";
+        }
+        answer_.built = true;
+        return std::move(answer_);
+    }
+
+private:
+    [[nodiscard]] std::string path(const char* name) const { return join_path(r_.out, name); }
+
+    bool fail(std::vector<Message> messages) {
+        for (const auto& m : messages)
+            if (m.severity == Severity::stop && now_->why.empty()) now_->why = m.sentence();
+        answer_.messages.insert(answer_.messages.end(), messages.begin(), messages.end());
+        return false;
+    }
+    bool error(std::vector<Message> messages) {
+        errors_ = std::move(messages);
+        return false;
+    }
+    bool write(const char* name, const std::string& text) {
+        auto status = write_output(path(name), text);
+        return status ? true : error(status.messages());
+    }
+
+    /// The netlist, and the world around it.
+    bool map() {
+        if (kept_)
+            return disk_.exists(path("netlist.v"))
+                       ? load(false)
+                       : error({Message{Severity::stop, "from",
+                                        "There is no netlist.v in " + r_.out + " to go on from; build from 'map'.", "",
+                                        0, 0}});
+        std::string text;
+        if (project_.sources.empty()) {
+            now_->state = "not needed";
+            now_->why = "the project brings a netlist";
+            for (const auto& file : project_.netlists) {
+                auto read = disk_.read(join_path(r_.folder, file), size_t{512} << 20);
+                if (!read) return error(read.messages());
+                text += read.value();
+            }
+            if (text.empty())
+                return fail(
+                    {Message{Severity::stop, "no-design", "The project has neither sources nor a netlist.", "", 0, 0}});
+        } else if (!map_sources(text)) {
+            return false;
+        }
+        return write("netlist.v", text) && load(false);
+    }
+
+    bool map_sources(std::string& text) {
+        MapFiles files;
+        for (const auto& file : project_.sources) files.sources.push_back(join_path(r_.folder, file));
+        files.library = shipped_cells();
+        files.top = project_.top;
+        files.defines = project_.defines;
+        files.parameters = project_.parameters;
+        auto mapped = map_files(disk_, files, r_.reach ? &*r_.reach : nullptr);
+        if (!mapped) return error(mapped.messages());
+        auto& m = mapped.value();
+        if (m.netlist.empty()) return fail(m.messages);
+        answer_.messages.insert(answer_.messages.end(), m.messages.begin(), m.messages.end());
+        text = std::move(m.netlist);
+        if (project_.top.empty()) project_.top = m.top;
+        return true;
+    }
+
+    bool load(bool with_delays) {
+        Project p = project_;
+        p.netlists = {path("netlist.v")};
+        if (p.libraries.empty() || !r_.project.sources.empty()) p.libraries = {shipped_cells()};
+        answer_.library = shipped_cells();
+        p.sources.clear();
+        p.delays = with_delays ? path("delays.sdf") : "";
+        p.corners.clear();
+        p.pin_report.clear();
+        auto reach = r_.reach ? *r_.reach : Reach(disk_, r_.folder, {});
+        reach.allow(r_.out);
+        auto world = load_world(disk_, p, r_.folder, r_.data, reach);
+        if (!world) return error(world.messages());
+        world_ = world.take();
+        loaded_ = std::move(p);
+        for (std::uint32_t c = 0; c < world_->netlist.cells.size(); ++c)
+            if (const auto* cell = world_->library.cell(world_->netlist.type_of(c)); !cell || cell->guessed)
+                return fail({Message{
+                    Severity::stop, "unknown-cell",
+                    "The netlist has the cell " + world_->netlist.type_of(c) +
+                        ", which the stand-in builder does not know; it builds from the cells of the made-up parts.",
+                    "", 0, 0}});
+        return true;
+    }
+
+    /// Pegs as they are; what has none is placed by the rules' knowledge and stays loose.
+    bool pins() {
+        if (kept_) return read_pins();
+        std::vector<std::string> adrift;
+        for (const auto& port : world_->netlist.ports)
+            if (const auto at = project_.pegs.find(port.name); at == project_.pegs.end()) adrift.push_back(port.name);
+        for (const auto& [port, peg] : project_.pegs) pin_of_[port] = peg.pin;
+        if (!adrift.empty()) {
+            TimingOptions options;
+            options.paths = 0;
+            analysis_ = analyse(*world_, loaded_, r_.folder, options, r_.stop);
+            const auto placed = place_adrift(adrift);
+            if (!placed) return fail(placed.messages());
+            if (placed.value().status != PlaceAnswer::Status::placed) return fail({conflict(placed.value())});
+            for (const auto& p : placed.value().placed) {
+                if (project_.pegs.count(p.port)) continue;
+                if (taken_.count(p.pin))
+                    return fail({Message{Severity::stop, "pins",
+                                         "The only legal pin for " + p.port + " is " + p.pin +
+                                             ", where another port is pegged against a rule.",
+                                         "", 0, 0}});
+                pin_of_[p.port] = p.pin;
+            }
+            answer_.loose = static_cast<int>(placed.value().placed.size());
+            answer_.messages.push_back(
+                {Severity::note, "loose",
+                 std::to_string(answer_.loose) +
+                     " ports have no peg; they were placed where the rules allow and stay loose.",
+                 "", 0, 0});
+        }
+        return write_pins();
+    }
+
+    /// Pegs that are against a rule are built as they are pegged, and told; the others still get legal pins.
+    Result<PlaceAnswer> place_adrift(const std::vector<std::string>& adrift) {
+        PlaceQuestion q;
+        q.ports = {adrift.begin(), adrift.end()};
+        q.seed = r_.seed;
+        const auto input = rule_input(*world_, loaded_, *analysis_);
+        for (int round = 0;; ++round) {
+            auto placed = place_rest(input, q, r_.stop);
+            if (!placed || placed.value().conflict.empty() || round >= most_told_pegs) return placed;
+            bool more = false;
+            for (const auto& fact : placed.value().conflict) {
+                const bool of_pegs = std::none_of(fact.objects.begin(), fact.objects.end(),
+                                                  [&](const std::string& o) { return q.ports.count(o); });
+                if (!of_pegs || !q.relax.insert(fact.id).second) continue;
+                more = true;
+                answer_.messages.push_back(
+                    {Severity::caution, "peg", "Built as it is pegged, against a rule: " + fact.text, "", 0, 0});
+            }
+            if (!more) return placed;
+            for (const auto& [port, peg] : project_.pegs) taken_.insert(peg.pin);
+        }
+    }
+
+    static Message conflict(const PlaceAnswer& a) {
+        std::string why;
+        for (const auto& fact : a.conflict) {
+            why += (why.empty() ? "" : "; ") + fact.text;
+            if (why.ends_with('.')) why.pop_back();
+        }
+        return {Severity::stop,
+                "pins",
+                "The ports without a peg have no legal pins: " + (why.empty() ? "not found in time" : why) + ".",
+                "",
+                0,
+                0};
+    }
+
+    bool write_pins() {
+        std::string text = csv_row({"port", "pin", "standard"});
+        for (const auto& port : world_->netlist.ports) {
+            const auto at = pin_of_.find(port.name);
+            if (at == pin_of_.end()) continue;
+            const auto a = project_.attributes.find(port.name);
+            text += csv_row({port.name, at->second, a == project_.attributes.end() ? "" : a->second.standard});
+        }
+        return write("pins.csv", text);
+    }
+
+    bool read_pins() {
+        auto text = disk_.read(path("pins.csv"), size_t{16} << 20);
+        if (!text) return error(text.messages());
+        const auto rows = read_pin_report(text.value(), path("pins.csv"));
+        if (!rows) return error(rows.messages());
+        for (const auto& row : rows.value()) pin_of_[row.port] = row.pin;
+        return true;
+    }
+
+    bool place() {
+        use();
+        if (kept_) {
+            auto text = disk_.read(path("placed.json"), size_t{256} << 20);
+            if (!text) return error(text.messages());
+            auto spots = read_placed(text.value(), path("placed.json"), world_->netlist);
+            if (!spots) return error(spots.messages());
+            placement_.spots = spots.take();
+            answer_.wirelength = wirelength_of(world_->netlist, world_->library, placement_.spots);
+            return true;
+        }
+        model();
+        PlaceSettings settings;
+        settings.seed = r_.seed;
+        settings.effort = r_.effort;
+        settings.stop = r_.stop;
+        settings.progress = [this](double done, long long length) {
+            if (r_.progress) r_.progress("place", done, length);
+        };
+        settings.weigh = [this](const Placement& now) { return weigh(now); };
+        auto placed = place_cells(world_->netlist, world_->library, world_->part, pin_of_, settings);
+        if (!placed) return fail(placed.messages());
+        placement_ = placed.take();
+        answer_.wirelength = placement_.wirelength;
+        return write("placed.json", write_placed(world_->netlist, placement_.spots));
+    }
+
+    void model() {
+        std::string speed;
+        for (const auto& field : world_->code.fields)
+            if (field.name == "speed") speed = field.code;
+        model_ = wire_model(world_->part, speed);
+    }
+
+    /// Wires near the worst slack matter.
+    WireWeights weigh(const Placement& now) {
+        WireWeights out;
+        if (!interpretation_) interpretation_ = interpret(*world_, loaded_, r_.folder, 10, r_.stop);
+        if (interpretation_->constraints.clocks.empty()) return out;
+        const auto text = write_delays(world_->netlist, world_->library, now.spots, model_);
+        const auto delays = read_sdf(text, "delays.sdf");
+        if (!delays) return out;
+        TimingOptions options;
+        options.paths = 0;
+        TimingEngine engine({world_->netlist, world_->library, interpretation_->constraints, &delays.value()}, options);
+        if (engine.refused() || !engine.update(r_.stop)) return out;
+        engine.require();
+        if (!engine.update(r_.stop)) return out;
+        const auto& n = world_->netlist;
+        std::vector<float> slack(n.pins.size(), 1e9F);
+        float worst = 1e9F;
+        for (std::uint32_t p = 0; p < n.pins.size(); ++p)
+            if (const auto s = engine.pin_slack(n.pin_name(p), true)) {
+                slack[p] = static_cast<float>(*s);
+                worst = std::min(worst, slack[p]);
+            }
+        if (worst > slack_in_sight * 2) return out;
+        for (const auto s : slack) {
+            const float share = std::max(0.0F, 1 - (s - worst) / static_cast<float>(slack_in_sight));
+            out.of_pin.push_back(share * share);
+        }
+        return out;
+    }
+
+    void use() {
+        const auto& n = world_->netlist;
+        std::map<CellKind, long long> count;
+        std::map<std::string, ModuleUse> modules;
+        for (std::uint32_t c = 0; c < n.cells.size(); ++c) {
+            const auto kind = kind_of(*world_->library.cell(n.type_of(c)));
+            ++count[kind];
+            const auto cut = n.cell_names[c].rfind("__");  // as the mapper joins instances and what is in them
+            const auto path = cut == std::string::npos ? std::string() : n.cell_names[c].substr(0, cut);
+            auto& m = modules[path];
+            m.path = path;
+            m.logic_cells += kind == CellKind::look;
+            m.registers += kind == CellKind::registers;
+            m.memories += kind == CellKind::memory;
+        }
+        answer_.modules.clear();
+        for (const auto& [path, m] : modules) answer_.modules.push_back(m);
+        const auto& r = world_->part.resources;
+        answer_.use = {{"logic_cells", count[CellKind::look], r.logic_cells},
+                       {"registers", count[CellKind::registers], r.registers},
+                       {"clock_networks", count[CellKind::root], r.clock_networks},
+                       {"plls", count[CellKind::pll], r.plls},
+                       {"pins", static_cast<long long>(n.ports.size()), world_->part.usable_pins()}};
+        if (count[CellKind::memory])
+            answer_.use.push_back({"memory_bits", count[CellKind::memory] * 9216, r.memory_bits});
+    }
+
+    bool delays() {
+        if (kept_) return true;
+        model();
+        return write("delays.sdf", write_delays(world_->netlist, world_->library, placement_.spots, model_));
+    }
+
+    bool time() {
+        if (!load(true)) return false;
+        TimingOptions options;
+        options.all_endpoints = true;
+        analysis_ = analyse(*world_, loaded_, r_.folder, options, r_.stop);
+        for (const auto& m : analysis_->constraints().messages)
+            if (is_unusable(m)) return error({m});
+        answer_.timing = analysis_->timing();
+        const auto& t = *answer_.timing;
+        for (const auto* s : {&t.setup, &t.hold, &t.recovery, &t.removal, &t.pulse_width})
+            answer_.failing |= s->failing > 0;
+        const auto& messages = analysis_->constraints().messages;
+        answer_.messages.insert(answer_.messages.end(), messages.begin(), messages.end());
+        return true;
+    }
+
+    bool power() {
+        PowerInput in;
+        const auto& n = world_->netlist;
+        std::map<std::uint32_t, double> port_mhz;
+        double fastest = 0;
+        for (const auto& c : analysis_->constraints().clocks) {
+            if (c.period <= 0) continue;
+            fastest = std::max(fastest, 1e3 / c.period);
+        }
+        for (std::uint32_t c = 0; c < n.cells.size(); ++c) {
+            const auto* lib = world_->library.cell(n.type_of(c));
+            if (kind_of(*lib) != CellKind::root || fastest == 0) continue;
+            for (auto p = n.cells[c].first_pin; p < n.cells[c].first_pin + n.cells[c].pin_count; ++p)
+                if (n.pins[p].net != no_id) in.clock_mhz[n.pins[p].net] = fastest;
+        }
+        for (const auto& [port, a] : project_.attributes)
+            if (const auto* s = world_->standards.find(a.standard)) in.pad_volts[port] = s->supply;
+        answer_.power = power_of(n, world_->library, world_->part, placement_.spots, in);
+        return true;
+    }
+
+    Disk& disk_;
+    const BuildRequest& r_;
+    Project project_, loaded_;
+    BuildAnswer answer_;
+    std::vector<Message> errors_;
+    StageState* now_ = nullptr;
+    bool kept_ = false;
+    std::shared_ptr<const World> world_;
+    std::shared_ptr<const Analysis> analysis_;
+    std::shared_ptr<const Interpretation> interpretation_;
+    std::map<std::string, std::string> pin_of_;
+    std::set<std::string> taken_;  ///< pins of pegs that the placing was told to pass over
+    Placement placement_;
+    WireModel model_;
+};
+
+}  // namespace
+
+Result<BuildAnswer> build(Disk& disk, const BuildRequest& request) {
+    return Builder(disk, request).run();
+}
+
+}  // namespace kp::build

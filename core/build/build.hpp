@@ -1,0 +1,78 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A whole build by the stand-in: source to netlist, pins, places, delays, times, power. It says of itself that it is a
+// stand-in for made-up parts.
+#pragma once
+
+#include "core/base/disk.hpp"
+#include "core/builder/delays_out.hpp"
+#include "core/builder/power.hpp"
+#include "core/model/project.hpp"
+#include "core/model/timing_report.hpp"
+#include "core/session/reach.hpp"
+#include "core/session/world.hpp"
+
+#include <array>
+#include <functional>
+#include <optional>
+#include <stop_token>
+#include <string>
+#include <vector>
+
+namespace kp::build {
+
+enum class Stage : std::uint8_t { map, pins, place, delays, time, power };
+constexpr std::array<const char*, 6> stage_names{"map", "pins", "place", "delays", "time", "power"};
+[[nodiscard]] std::optional<Stage> stage_of(const std::string& name);
+
+struct StageState {
+    Stage stage = Stage::map;
+    std::string state = "not done";  ///< done, failed, kept (from before), not needed, not done
+    double seconds = 0;
+    std::string why;
+};
+
+struct BuildRequest {
+    Project project;             ///< part, pegs, constraints; sources or netlists
+    std::string folder;          ///< that its paths are relative to
+    std::string data;            ///< what ships with the program
+    std::string out;             ///< an existing folder for the results
+    std::optional<Reach> reach;  ///< how far the project's files may lead
+    unsigned seed = 1;
+    double effort = 1;        ///< of placing, against the usual one
+    Stage from = Stage::map;  ///< what comes before is taken from `out`
+    std::function<void(const std::string& stage, double done, long long wirelength)> progress;
+    std::stop_token stop;
+};
+
+struct ResourceUse {
+    std::string resource;
+    long long used = 0, available = 0;
+};
+
+/// Cells below one instance of the design, by the names the mapper gives; an empty path is the top itself.
+struct ModuleUse {
+    std::string path;
+    long long logic_cells = 0, registers = 0, memories = 0;
+};
+
+struct BuildAnswer {
+    std::vector<StageState> stages;
+    std::vector<ResourceUse> use;
+    std::vector<ModuleUse> modules;
+    long long wirelength = 0;
+    std::optional<TimingReport> timing;
+    std::optional<PowerReport> power;
+    std::vector<Message> messages;
+    std::string library;
+    std::shared_ptr<const World> world;  ///< part, netlist and cells it was built from; none before they were read
+    std::vector<Spot> spots;             ///< by cell, once they are placed
+    int loose = 0;                       ///< ports without a peg that were placed
+    bool built = false;                  ///< everything is written
+    bool failing = false;                ///< built, but checks fail
+};
+
+/// Builds into `out`: netlist.v, delays.sdf, pins.csv, placed.json. A design that cannot be built has an answer that
+/// says at which stage and why. Errors: what cannot be read or written.
+[[nodiscard]] Result<BuildAnswer> build(Disk& disk, const BuildRequest& request);
+
+}  // namespace kp::build

@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// P = a C V^2 f per net, a the share of clock cycles in which it changes, halved since only a rise takes charge from
+// the supply (N. Weste and D. Harris, "CMOS VLSI Design", 4th edition, 5.2.2). A net follows the clock of the registers
+// that feed it; through logic the fastest one counts. Linear in pins.
+#include "core/builder/power.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+
+namespace kp::build {
+
+namespace {
+
+constexpr double activity = 0.125, wire_pf_per_site = 0.012, inner_pf = 0.010, memory_pf = 6.0,
+                 static_uw_per_cell = 1.6, outside_pf = 10.0, usual_pad_volts = 3.3;
+
+std::string text_of(double v) {
+    char text[32];
+    std::snprintf(text, sizeof text, "%g", v);
+    return text;
+}
+
+/// Load and box of each net, and what drives it.
+struct NetLoads {
+    std::vector<double> load;
+    std::vector<int> left, right, low, high;
+    std::vector<CellKind> driven_by;
+
+    NetLoads(const Netlist& n, const Library& library, const std::vector<Spot>& spots)
+        : load(n.net_names.size(), 0),
+          left(n.net_names.size(), 1 << 20),
+          right(n.net_names.size(), -(1 << 20)),
+          low(left),
+          high(right),
+          driven_by(n.net_names.size(), CellKind::look) {
+        for (const auto& p : n.pins) {
+            const auto* lib = library.cell(n.type_of(p.cell));
+            const int k = lib->pin(n.pin_names[p.name]);
+            if (p.net == no_id || k < 0) continue;
+            const auto& pin = lib->pins[static_cast<size_t>(k)];
+            if (pin.direction == Direction::out)
+                driven_by[p.net] = kind_of(*lib);
+            else if (!pin.is_pad)
+                load[p.net] += pin.capacitance;
+            const auto& s = spots[p.cell];
+            left[p.net] = std::min(left[p.net], s.column);
+            right[p.net] = std::max(right[p.net], s.column);
+            low[p.net] = std::min(low[p.net], s.row);
+            high[p.net] = std::max(high[p.net], s.row);
+        }
+    }
+    [[nodiscard]] bool there(std::uint32_t net) const { return right[net] >= left[net]; }
+    [[nodiscard]] double sites(std::uint32_t net) const { return right[net] - left[net] + high[net] - low[net]; }
+};
+
+/// Of all pads that drive: the capacitance outside and their own, at the supply of their port.
+double pads_w(const Netlist& n, const Library& library, const PowerInput& in, double mhz) {
+    std::unordered_map<std::uint32_t, double> volts;
+    for (const auto& port : n.ports)
+        if (const auto at = in.pad_volts.find(port.name); at != in.pad_volts.end()) volts[port.net] = at->second;
+    double out = 0;
+    for (const auto& p : n.pins) {
+        const auto* lib = library.cell(n.type_of(p.cell));
+        const int k = lib->pin(n.pin_names[p.name]);
+        if (k < 0 || kind_of(*lib) != CellKind::pad) continue;
+        const auto& pin = lib->pins[static_cast<size_t>(k)];
+        if (!pin.is_pad || pin.direction == Direction::in) continue;
+        const auto at = volts.find(p.net);
+        const double v = at == volts.end() ? usual_pad_volts : at->second;
+        out += 0.5 * activity * (outside_pf + pin.capacitance) * v * v * mhz * 1e-6;
+    }
+    return out;
+}
+
+std::string advice(const PowerReport& r) {
+    const auto most = std::max_element(r.groups.begin(), r.groups.end(),
+                                       [](const auto& a, const auto& b) { return a.second < b.second; });
+    if (r.static_w >= most->second) return "static power dominates; a smaller part lowers it";
+    if (most->first == "pad") return "pads dominate; fewer or slower outputs, or a lower supply, lower it";
+    return most->first + " power dominates; a slower clock or less activity lowers it";
+}
+
+}  // namespace
+
+PowerReport power_of(const Netlist& n, const Library& library, const Part& part, const std::vector<Spot>& spots,
+                     const PowerInput& in) {
+    PowerReport out;
+    double fastest = 0;
+    for (const auto& [net, mhz] : in.clock_mhz) fastest = std::max(fastest, mhz);
+    const bool no_clock = fastest == 0;
+    if (no_clock) fastest = 50;
+    const NetLoads nets(n, library, spots);
+    double clock = 0, logic = 0, wire = 0, memory = 0;
+    // 1 pF * 1 V^2 * 1 MHz is 1 uW.
+    const double uw = in.core_volts * in.core_volts * 1e-6;
+    for (std::uint32_t net = 0; net < n.net_names.size(); ++net) {
+        if (!nets.there(net) || net == n.constant_net[0] || net == n.constant_net[1]) continue;
+        const double own_wire = wire_pf_per_site * nets.sites(net);
+        if (nets.driven_by[net] == CellKind::root) {
+            const auto at = in.clock_mhz.find(net);
+            clock += (nets.load[net] + own_wire) * (at == in.clock_mhz.end() ? fastest : at->second) * uw;
+            continue;
+        }
+        wire += 0.5 * activity * own_wire * fastest * uw;
+        logic += 0.5 * activity * (nets.load[net] + inner_pf) * fastest * uw;
+    }
+    for (std::uint32_t c = 0; c < n.cells.size(); ++c)
+        if (kind_of(*library.cell(n.type_of(c))) == CellKind::memory) memory += 0.5 * memory_pf * fastest * uw;
+    out.static_w = static_uw_per_cell * 1e-6 * static_cast<double>(part.resources.logic_cells);
+    out.groups = {{"clock", clock},
+                  {"logic", logic},
+                  {"wire", wire},
+                  {"pad", pads_w(n, library, in, fastest)},
+                  {"memory", memory}};
+    out.total_w = out.static_w;
+    for (const auto& [name, w] : out.groups) out.total_w += w;
+    const char* clock_from = no_clock ? "assumed: no constraint gives a clock" : "the fastest clock of the constraints";
+    out.assumed = {{"activity", text_of(activity), "assumed: a net changes in one of eight clock cycles"},
+                   {"core voltage (V)", text_of(in.core_volts), "assumed, as the library is made for"},
+                   {"clock (MHz)", text_of(fastest), clock_from},
+                   {"wire (pF per site)", text_of(wire_pf_per_site), "assumed, made-up part"},
+                   {"inside a cell (pF)", text_of(inner_pf), "assumed, made-up part"},
+                   {"memory, each access (pF)", text_of(memory_pf), "assumed, made-up part"},
+                   {"load outside of an output (pF)", text_of(outside_pf), "assumed"},
+                   {"supply of a pad without a standard (V)", text_of(usual_pad_volts), "assumed"},
+                   {"static power per logic cell (uW)", text_of(static_uw_per_cell), "assumed, made-up part"}};
+    out.dominates = advice(out);
+    return out;
+}
+
+}  // namespace kp::build

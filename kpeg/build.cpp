@@ -1,0 +1,182 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// build: the stand-in builder, from source or netlist to a placed design with delays.
+#include "core/build/build.hpp"
+
+#include "core/base/output.hpp"
+#include "core/format/csv/pin_report.hpp"
+#include "core/session/data_folder.hpp"
+#include "kpeg/commands.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+
+namespace kpeg {
+
+namespace {
+
+struct Arguments {
+    std::vector<std::string> inputs, sdc, defines, parameters, allow;
+    std::string top, part, pins, effort = "quick", from = "map", out, json;
+    unsigned seed = 1;
+};
+
+kp::Message wrong(const std::string& text) {
+    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+}
+
+kp::Json power_json(const kp::build::PowerReport& p) {
+    kp::Json groups = kp::Json::array(), assumed = kp::Json::array();
+    for (const auto& [what, w] : p.groups) groups.push_back({{"what", what}, {"w", w}});
+    for (const auto& a : p.assumed) assumed.push_back({{"what", a.what}, {"value", a.value}, {"from", a.from}});
+    return {{"total_w", p.total_w},
+            {"static_w", p.static_w},
+            {"groups", std::move(groups)},
+            {"assumed", std::move(assumed)},
+            {"dominates", p.dominates}};
+}
+
+kp::Json answer_json(const kp::build::BuildAnswer& a) {
+    kp::Json stages = kp::Json::array(), use = kp::Json::array(), modules = kp::Json::array();
+    for (const auto& m : a.modules)
+        modules.push_back({{"path", kp::json_safe(m.path)},
+                           {"logic_cells", m.logic_cells},
+                           {"registers", m.registers},
+                           {"memories", m.memories}});
+    for (const auto& s : a.stages)
+        stages.push_back({{"name", kp::build::stage_names[static_cast<size_t>(s.stage)]},
+                          {"state", s.state},
+                          {"seconds", std::round(s.seconds * 1e4) / 1e4},
+                          {"why", s.why.empty() ? kp::Json(nullptr) : kp::Json(kp::json_safe(s.why))}});
+    for (const auto& u : a.use) use.push_back({{"resource", u.resource}, {"used", u.used}, {"available", u.available}});
+    return {{"schema", "kitepeg.build/1"},
+            {"stand_in", "Built by the stand-in builder of Kite Peg, for made-up parts."},
+            {"library", kp::json_safe(a.library)},
+            {"built", a.built},
+            {"stages", std::move(stages)},
+            {"use", std::move(use)},
+            {"modules", std::move(modules)},
+            {"wirelength", a.wirelength},
+            {"loose", a.loose},
+            {"timing", a.timing ? kp::summary_json(*a.timing) : kp::Json(nullptr)},
+            {"power", a.power ? power_json(*a.power) : kp::Json(nullptr)},
+            {"messages", kp::messages_json(a.messages)}};
+}
+
+/// What single files ask for, as a project.
+kp::Result<kp::Project> project_of(kp::Disk& disk, const Arguments& a) {
+    kp::Project p;
+    p.name = a.top.empty() ? "design" : a.top;
+    p.part = a.part;
+    p.top = a.top;
+    p.sources = a.inputs;
+    const auto assign = [](const std::string& text, std::map<std::string, std::string>& into, const char* otherwise) {
+        const auto equals = text.find('=');
+        into[text.substr(0, equals)] = equals == std::string::npos ? otherwise : text.substr(equals + 1);
+    };
+    for (const auto& text : a.defines) assign(text, p.defines, "1");
+    for (const auto& text : a.parameters) assign(text, p.parameters, "");
+    for (const auto& path : a.sdc) {
+        auto text = disk.read(path, std::size_t{64} << 20);
+        if (!text) return text.messages();
+        kp::SdcFile file;
+        file.path = path;
+        file.text = text.take();
+        p.constraints.push_back(std::move(file));
+    }
+    if (a.pins.empty()) return p;
+    const auto text = disk.read(a.pins, std::size_t{16} << 20);
+    if (!text) return text.messages();
+    const auto rows = kp::read_pin_report(text.value(), a.pins);
+    if (!rows) return rows.messages();
+    for (const auto& row : rows.value()) {
+        if (row.pin.empty()) continue;
+        p.pegs[row.port] = {row.pin, kp::PegState::pegged, "by hand"};
+        if (!row.standard.empty()) p.attributes[row.port].standard = row.standard;
+    }
+    return p;
+}
+
+/// Makes the folder only now, when nothing that was asked for has been refused.
+int build_into(kp::Disk& disk, const kp::build::BuildRequest& request, const Arguments& a) {
+    if (auto made = disk.make_folder(a.out); !made) return refuse(made.messages());
+    const auto answer = kp::build::build(disk, request);
+    if (!answer) return refuse(answer.messages());
+    const auto& b = answer.value();
+    int status = b.built && !b.failing ? in_order : findings;
+    if (!b.built) refuse(b.messages);
+    const auto json = answer_json(b);
+    status = write_out(json, kp::join_path(a.out, "build.json"), status);
+    return status == unusable ? status : write_out(json, a.json, status);
+}
+
+int run_build(const Arguments& a) {
+    const auto stage = kp::build::stage_of(a.from);
+    if (!stage)
+        return refuse({wrong("There is no stage '" + a.from + "'; stages are map, pins, place, delays, time, power.")});
+    const bool project = a.inputs.size() == 1 && a.inputs[0].ends_with(".kpeg");
+    auto inputs = a.inputs;
+    inputs.insert(inputs.end(), a.sdc.begin(), a.sdc.end());
+    if (!a.pins.empty()) inputs.push_back(a.pins);
+    auto& disk = kp::real_disk();
+    const auto out_is = disk.kind(a.out);
+    if (out_is != kp::FileKind::none && out_is != kp::FileKind::folder)
+        return refuse({wrong("--out " + a.out + " is no folder; name a folder for the results, or one to be made.")});
+    for (const char* name : {"netlist.v", "delays.sdf", "pins.csv", "placed.json", "build.json"})
+        if (auto status = kp::check_outputs({kp::join_path(a.out, name)}, inputs); !status)
+            return refuse(status.messages());
+    if (auto status = kp::check_outputs({a.json}, inputs); !status) return refuse(status.messages());
+    kp::build::BuildRequest request;
+    request.data = kp::data_folder();
+    request.out = disk.real_path(a.out);
+    request.seed = a.seed;
+    request.effort = a.effort == "full" ? 4 : 1;
+    request.from = *stage;
+    if (!project) {
+        if (a.part.empty()) return refuse({wrong("kpeg build needs a project, or sources and --part.")});
+        if (auto part = part_called(a.part); !part) return refuse(part.messages());
+        auto made = project_of(disk, a);
+        if (!made) return refuse(made.messages());
+        request.project = made.take();
+        request.folder = ".";
+        auto allow = a.allow;
+        for (const auto& file : inputs) allow.push_back(kp::folder_of(file));
+        request.reach = kp::Reach(disk, kp::folder_of(a.inputs[0]), allow);
+        return build_into(disk, request, a);
+    }
+    if (!a.part.empty() || !a.sdc.empty() || !a.pins.empty() || !a.top.empty() || !a.defines.empty() ||
+        !a.parameters.empty())
+        return refuse(
+            {wrong("A project brings its own part, top, pins and constraints; leave out --part, --top, --pins, --sdc, "
+                   "--define and --param.")});
+    auto opened = open_project(a.inputs[0], a.allow, kp::OpenTo::look, "build");
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    request.project = s.project();
+    request.folder = s.document().folder();
+    request.reach = s.world().reach ? std::optional(*s.world().reach) : std::nullopt;
+    return build_into(disk, request, a);
+}
+
+}  // namespace
+
+void add_build(CLI::App& app, Run& run) {
+    auto a = std::make_shared<Arguments>();
+    auto* c = app.add_subcommand("build", "A placed design with delays, use and power: the stand-in builder");
+    c->add_option("inputs", a->inputs, "A project (*.kpeg), or HDL text in the order it is compiled")->required();
+    c->add_option("--top", a->top, "Module at the top");
+    c->add_option("--part", a->part, "Ordering code of the part");
+    c->add_option("--sdc", a->sdc, "Constraints")->allow_extra_args(false);
+    c->add_option("--pins", a->pins, "CSV with the columns port and pin");
+    c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->allow_extra_args(false);
+    c->add_option("--param", a->parameters, "A parameter of the top, NAME=NUMBER")->allow_extra_args(false);
+    c->add_option("--seed", a->seed, "Another way among many");
+    c->add_option("--effort", a->effort, "quick or full")->check(CLI::IsMember({"quick", "full"}));
+    c->add_option("--from", a->from, "Stage to begin at: map, pins, place, delays, time, power");
+    c->add_option("--out", a->out, "Folder for the results")->required();
+    c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
+    c->callback([a, &run] { run = [a] { return run_build(*a); }; });
+}
+
+}  // namespace kpeg

@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// chip: SVF into the simulated chip at the end of the simulated cable.
+#include "core/bench/svf.hpp"
+
+#include "core/base/output.hpp"
+#include "core/bench/image.hpp"
+#include "kpeg/commands.hpp"
+
+#include <algorithm>
+#include <cstdio>
+#include <memory>
+
+namespace kpeg {
+
+namespace {
+
+struct Arguments {
+    std::string project, svf, fault, image, json;
+    std::vector<std::string> allow;
+};
+
+std::string hex(std::uint32_t v) {
+    char text[16];
+    std::snprintf(text, sizeof text, "0x%08X", v);
+    return text;
+}
+
+kp::Json answer_json(const std::vector<kp::SvfStep>& steps, const std::vector<std::uint32_t>& found, bool configured) {
+    kp::Json list = kp::Json::array(), chain = kp::Json::array(), messages = kp::Json::array();
+    for (const auto& s : steps) {
+        list.push_back({{"line", s.line},
+                        {"command", s.command},
+                        {"state", s.state},
+                        {"tdo", s.tdo ? kp::Json(*s.tdo) : kp::Json(nullptr)},
+                        {"ok", s.ok}});
+        if (!s.why.empty()) messages.push_back(kp::message_json({kp::Severity::stop, "tdo", s.why, "", s.line, 0}));
+    }
+    for (const auto code : found) chain.push_back(hex(code));
+    return {{"schema", "kitepeg.chip/1"},
+            {"stand_in", "A simulated chip behind a simulated cable; no hardware was touched."},
+            {"steps", std::move(list)},
+            {"idcode", found.empty() ? kp::Json(nullptr) : kp::Json(hex(found.back()))},
+            {"chain", std::move(chain)},
+            {"configured", configured},
+            {"messages", std::move(messages)}};
+}
+
+int run_chip(const Arguments& a) {
+    kp::CableFault fault;
+    if (!a.fault.empty()) {
+        const auto parsed = kp::CableFault::parse(a.fault);
+        if (!parsed) return refuse(parsed.messages());
+        fault = parsed.value();
+    }
+    auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "chip");
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    auto inputs = files_of(s);
+    inputs.push_back(a.svf);
+    if (!a.image.empty()) inputs.push_back(a.image);
+    if (auto status = kp::check_outputs({a.json}, inputs); !status) return refuse(status.messages());
+    if (s.world().part.name.empty())
+        return refuse({{kp::Severity::stop, "chip", "The project has no part, so there is no chip; choose one.",
+                        a.project, 0, 0}});
+    const auto text = kp::disk_with_pipes({a.svf})->read(a.svf, std::size_t{512} << 20);
+    if (!text) return refuse(text.messages());
+    const auto idcode = s.world().part.idcode;
+    kp::SimulatedChip chip(fault.kind == kp::CableFault::other_part ? idcode ^ 0x00010000U : idcode,
+                           static_cast<size_t>(s.world().part.usable_pins()));
+    if (!a.image.empty()) {
+        const auto bytes = kp::real_disk().read(a.image, std::size_t{64} << 20);
+        if (!bytes) return refuse(bytes.messages());
+        if (auto image = kp::read_image(bytes.value(), a.image); !image) return refuse(image.messages());
+        chip.store(bytes.value());
+    }
+    kp::ScanChain chain(chip, fault);
+    const auto found = kp::scan_idcodes(chain);
+    const auto steps = kp::play_svf(text.value(), a.svf, chain);
+    if (!steps) return refuse(steps.messages());
+    const bool good = std::all_of(steps.value().begin(), steps.value().end(), [](const auto& step) { return step.ok; });
+    return write_out(answer_json(steps.value(), found, chip.loaded()), a.json, good ? in_order : findings);
+}
+
+}  // namespace
+
+void add_chip(CLI::App& app, Run& run) {
+    auto a = std::make_shared<Arguments>();
+    auto* c = app.add_subcommand("chip", "SVF into the simulated chip at the simulated cable");
+    c->add_option("project", a->project, "A project (*.kpeg)")->required();
+    c->add_option("--svf", a->svf, "Serial Vector Format")->required();
+    c->add_option("--fault", a->fault, "no-cable, other-part, second-device, bit:N or power:STEP");
+    c->add_option("--image", a->image, "What the chip finds in its memory when power comes");
+    c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
+    c->callback([a, &run] { run = [a] { return run_chip(*a); }; });
+}
+
+}  // namespace kpeg
