@@ -3,6 +3,9 @@
 // BYPASS, and what loading it goes through.
 #include "core/bench/chip.hpp"
 
+#include "core/bench/image.hpp"
+
+#include <algorithm>
 #include <array>
 #include <cstdio>
 
@@ -30,18 +33,87 @@ TapState next_state(TapState state, bool tms) {
     return table[static_cast<size_t>(state)][tms ? 1 : 0];
 }
 
+namespace {
+constexpr size_t longest_image = size_t{1} << 28;  ///< bits
+}
+
+namespace {
+
+constexpr size_t most_ahead = 64;  ///< bits of other devices that may come before the image
+
+/// The image in what was shifted in: it begins where its mark does, whatever bits of other devices came first, and is
+/// as long as it says.
+std::string image_in(const std::vector<bool>& bits) {
+    for (size_t from = 0; from < most_ahead && from + 8 <= bits.size(); ++from) {
+        std::string bytes((bits.size() - from) / 8, '\0');
+        for (size_t k = 0; k < bytes.size() * 8; ++k)
+            if (bits[from + k]) bytes[k / 8] = static_cast<char>(bytes[k / 8] | (1 << (k % 8)));
+        if (const auto size = image_size(bytes)) return bytes.substr(0, *size);
+    }
+    return {};
+}
+
+}  // namespace
+
+size_t SimulatedChip::width() const {
+    switch (ir_) {
+        case ir_idcode: return 32;
+        case ir_extest:
+        case ir_sample: return std::max<size_t>(1, boundary_.size());
+        default: return 1;  // BYPASS, and all that the chip does not know (IEEE 1149.1, 8.4.1)
+    }
+}
+
+void SimulatedChip::capture() {
+    dr_.assign(width(), false);
+    dr_at_ = 0;
+    if (ir_ == ir_idcode)
+        for (size_t k = 0; k < 32; ++k) dr_[k] = (idcode_ >> k) & 1;
+    if (ir_ != ir_extest && ir_ != ir_sample) return;
+    // A pin that drives is seen as it drives, another one as its pull-up holds it.
+    for (size_t k = 0; k + 2 < boundary_.size(); k += 3) {
+        const bool drives = ir_ == ir_extest && update_[k + 1];
+        dr_[k] = update_[k];
+        dr_[k + 1] = update_[k + 1];
+        dr_[k + 2] = drives ? update_[k] : true;
+    }
+}
+
+bool SimulatedChip::accept(const std::string& bytes) {
+    const auto image = read_image(bytes, "");
+    return image.ok() && image.value().idcode == idcode_;
+}
+
+void SimulatedChip::power_off() {
+    state_ = TapState::test_logic_reset;
+    ir_ = ir_idcode;
+    received_.clear();
+    update_.assign(update_.size(), false);
+    loaded_ = !stored_.empty() && accept(stored_);
+}
+
+void SimulatedChip::store(std::string image) {
+    stored_ = std::move(image);
+    loaded_ = accept(stored_);
+}
+
 bool SimulatedChip::clock(bool tms, bool tdi) {
     using enum TapState;
     bool tdo = false;
-    const unsigned width = ir_ == ir_idcode ? 32 : ir_ == ir_bypass ? 1 : 32;
     switch (state_) {
-        case capture_dr: dr_shift_ = ir_ == ir_idcode ? idcode_ : 0; break;
+        case capture_dr:
+            capture();
+            if (ir_ == ir_load) received_.clear();
+            break;
         case shift_dr:
-            tdo = dr_shift_ & 1;
-            dr_shift_ = (dr_shift_ >> 1) | (static_cast<std::uint64_t>(tdi) << (width - 1));
+            tdo = dr_[dr_at_];
+            dr_[dr_at_] = tdi;
+            dr_at_ = (dr_at_ + 1) % dr_.size();
+            if (ir_ == ir_load && received_.size() < longest_image) received_.push_back(tdi);
             break;
         case update_dr:
-            if (ir_ == ir_load) received_ = dr_shift_;
+            if (ir_ == ir_extest || ir_ == ir_sample)
+                for (size_t k = 0; k < update_.size(); ++k) update_[k] = dr_[(dr_at_ + k) % dr_.size()];
             break;
         case capture_ir: ir_shift_ = 1; break;  // IEEE 1149.1: the two lowest bits capture 01
         case shift_ir:
@@ -50,13 +122,19 @@ bool SimulatedChip::clock(bool tms, bool tdi) {
             break;
         case update_ir:
             ir_ = ir_shift_;
-            if (ir_ == ir_start) loaded_ = received_ == idcode_;
+            if (ir_ == ir_start) loaded_ = accept(image_in(received_));
             break;
         default: break;
     }
     state_ = next_state(state_, tms);
     if (state_ == test_logic_reset) ir_ = ir_idcode;
     return tdo;
+}
+
+std::string bare_image(std::uint32_t idcode) {
+    Image image;
+    image.idcode = idcode;
+    return write_image(image);
 }
 
 namespace {
@@ -93,7 +171,18 @@ std::uint32_t read_idcode(SimulatedChip& chip) {
     return data(chip, 0);
 }
 
-LoadReport load_chip(SimulatedChip& chip, std::uint32_t expected) {
+namespace {
+
+void shift_bytes(SimulatedChip& chip, const std::string& bytes) {
+    go(chip, {true, false, false});
+    for (size_t k = 0; k < bytes.size() * 8; ++k)
+        chip.clock(k + 1 == bytes.size() * 8, (static_cast<unsigned char>(bytes[k / 8]) >> (k % 8)) & 1);
+    go(chip, {true, false, false});
+}
+
+}  // namespace
+
+LoadReport load_chip(SimulatedChip& chip, std::uint32_t expected, const std::string& image) {
     LoadReport report;
     report.steps.push_back({"cable found", true});
     const auto found = report.idcode = read_idcode(chip);
@@ -101,9 +190,9 @@ LoadReport load_chip(SimulatedChip& chip, std::uint32_t expected) {
     const bool same = found == expected;
     report.steps.push_back({same ? "it is the project's part" : "the project's part answers " + hex(expected), same});
     if (!same) return report;
-    // The stand-in's image is its own key: the chip starts only when it was told its own IDCODE.
+    // The chip starts only with an image that names it and came through whole.
     instruction(chip, SimulatedChip::ir_load);
-    data(chip, expected);
+    shift_bytes(chip, image.empty() ? bare_image(expected) : image);
     go(chip, {false});
     report.steps.push_back({"loaded, volatile", true});
     instruction(chip, SimulatedChip::ir_start);

@@ -36,24 +36,40 @@ enum class TapState : std::uint8_t {
 
 class SimulatedChip {
 public:
-    explicit SimulatedChip(std::uint32_t idcode) : idcode_(idcode) {}
+    /// `pins`: boundary cells, three a pin: what it drives, whether it drives, what is seen.
+    explicit SimulatedChip(std::uint32_t idcode, size_t pins = 0)
+        : idcode_(idcode), boundary_(3 * pins), update_(3 * pins) {}
     /// One cycle of TCK; gives TDO as it is before the rising edge.
     bool clock(bool tms, bool tdi);
     [[nodiscard]] TapState state() const { return state_; }
     [[nodiscard]] bool loaded() const { return loaded_; }
-    void power_off() { loaded_ = false; }
+    /// Power goes away and comes back: an unstored configuration is lost, the port is reset.
+    void power_off();
+    /// What the chip loads by itself when power comes: an image in its memory.
+    void store(std::string image);
+    [[nodiscard]] bool configuring() const { return ir_ == ir_load; }  ///< what is shifted into data is an image
 
     static constexpr unsigned ir_bits = 6;
-    static constexpr unsigned ir_idcode = 0x09, ir_load = 0x05, ir_start = 0x0C, ir_bypass = 0x3F;
+    static constexpr unsigned ir_extest = 0x00, ir_sample = 0x01, ir_idcode = 0x09, ir_load = 0x05, ir_start = 0x0C,
+                              ir_bypass = 0x3F;
 
 private:
+    [[nodiscard]] size_t width() const;
+    void capture();
+    bool accept(const std::string& image);
     std::uint32_t idcode_;
     TapState state_ = TapState::test_logic_reset;
     unsigned ir_ = ir_idcode, ir_shift_ = 0;
-    std::uint64_t dr_shift_ = 0;
-    std::uint64_t received_ = 0;
+    std::vector<bool> dr_;
+    size_t dr_at_ = 0;  ///< the shift register turns round in place
+    std::vector<bool> boundary_, update_;
+    std::vector<bool> received_;
+    std::string stored_;
     bool loaded_ = false;
 };
+
+/// The image that a chip is loaded with when nothing was built: it only names its part.
+[[nodiscard]] std::string bare_image(std::uint32_t idcode);
 
 /// Resets the port and shifts 32 bits out of the data register that reset selects.
 [[nodiscard]] std::uint32_t read_idcode(SimulatedChip& chip);
@@ -67,8 +83,10 @@ struct LoadReport {
     std::vector<LoadStep> steps;
     std::uint32_t idcode = 0;  ///< what the chip answered
     bool running = false;
+    std::string why;  ///< when it does not run: what to do
 };
-/// Finds the chip, compares its IDCODE with `expected`, and loads it when they agree.
-[[nodiscard]] LoadReport load_chip(SimulatedChip& chip, std::uint32_t expected);
+/// Finds the chip, compares its IDCODE with `expected`, and loads it when they agree. Without an image it gets a bare
+/// one.
+[[nodiscard]] LoadReport load_chip(SimulatedChip& chip, std::uint32_t expected, const std::string& image = {});
 
 }  // namespace kp

@@ -42,6 +42,7 @@ private:
     void cell(std::uint32_t id) {
         const auto* lib = library_.cell(n_.type_of(id));
         if (!lib) return fail(id, "the library has no such cell");
+        if (!lib->memory.empty()) return memory(id, *lib);
         if (lib->flip_flop) return flip_flop(id, *lib);
         for (const auto& pin : lib->pins) {
             if (pin.direction == Direction::in) continue;
@@ -90,17 +91,101 @@ private:
                 pin.function.inputs[0] == lib.state && pin.function.code.size() == 1)
                 q = pin.name;
         if (q.empty()) return fail(id, "no output gives its state");
-        if (lib.latch) return fail(id, "latches are not simulated yet");
         if (lib.clocked_on.inputs.size() != 1) return fail(id, "its clock is not a single pin");
-        if (!lib.clear.empty() || !lib.preset.empty()) return fail(id, "clear and preset are not simulated yet");
-        add(id, lib.next_state, q, true, &lib, q);
-        const auto clock = net_of(id, lib.clocked_on.inputs[0]);
-        auto& at = s_.clock_of_net_[clock];
+        if (lib.latch) {
+            latch(id, lib, q);
+        } else {
+            add(id, lib.next_state, q, true, &lib, q);
+            clock(net_of(id, lib.clocked_on.inputs[0]), !lib.clocked_on.eval(1));
+        }
+        if (!error_.empty()) return;
+        for (const auto& [f, to] : {std::pair(&lib.clear, false), {&lib.preset, true}}) {
+            if (f->empty()) continue;
+            if (f->inputs.size() != 1) return fail(id, "its clear or preset is not a single pin");
+            s_.async_.resize(s_.cells_.size());
+            s_.async_.back().push_back({net_of(id, f->inputs[0]), f->eval(1), to});
+        }
+        s_.value_[s_.cells_.back().output] = starts_high(id, lib);
+    }
+
+    void clock(std::uint32_t net, bool falling) {
+        auto& at = s_.clock_of_net_[net];
         if (at == no_id) {
             at = static_cast<std::uint32_t>(s_.clocks_.size());
             s_.clocks_.emplace_back();
         }
-        register_clock_.emplace_back(static_cast<std::uint32_t>(s_.cells_.size() - 1), at, !lib.clocked_on.eval(1));
+        register_clock_.emplace_back(static_cast<std::uint32_t>(s_.cells_.size() - 1), at, falling);
+    }
+
+    /// Logic that reads its own output: follows while it is open.
+    void latch(std::uint32_t id, const LibraryCell& lib, const std::string& q) {
+        if (lib.next_state.inputs.size() != 1) return fail(id, "what it stores is not a single pin");
+        Simulator::Cell c;
+        c.input = {net_of(id, lib.next_state.inputs[0]), net_of(id, lib.clocked_on.inputs[0]), net_of(id, q)};
+        c.inputs = 3;
+        c.is_latch = true;
+        c.output = net_of(id, q);
+        for (unsigned v = 0; v < 8; ++v) {
+            const bool open = lib.clocked_on.eval((v >> 1) & 1), d = lib.next_state.eval(v & 1);
+            c.table |= static_cast<std::uint64_t>(open ? d : (v >> 2) & 1) << v;
+        }
+        s_.cells_.push_back(c);
+        origin_.push_back(id);
+    }
+
+    bool starts_high(std::uint32_t id, const LibraryCell& lib) const {
+        const auto* given =
+            lib.initial_value_parameter.empty() ? nullptr : parameter_of(n_, id, lib.initial_value_parameter);
+        const auto& text = given ? *given : lib.initial_value;
+        return !text.empty() && text.back() == '1';
+    }
+
+    std::vector<std::uint32_t> bus(std::uint32_t id, const LibraryCell& lib, const std::string& name) const {
+        const auto* b = lib.bus(name);
+        std::vector<std::uint32_t> out;
+        if (!b) return {net_of(id, name)};
+        for (auto bit = b->bits.rbegin(); bit != b->bits.rend(); ++bit) out.push_back(net_of(id, *bit));
+        return out;
+    }
+
+    void memory(std::uint32_t id, const LibraryCell& lib) {
+        const auto which = static_cast<std::uint32_t>(s_.memories_.size());
+        s_.memories_.emplace_back();
+        for (const auto& p : lib.memory) {
+            Simulator::MemoryPort port;
+            port.memory = which;
+            port.address = bus(id, lib, p.address);
+            const auto data = bus(id, lib, p.data);
+            if (port.address.size() > 20) return fail(id, "a memory of more than 20 address bits");
+            auto& m = s_.memories_[which];
+            m.width = data.size();
+            m.bits.assign((size_t{1} << port.address.size()) * data.size(), 0);
+            if (p.write) {
+                if (p.clocked_on.inputs.size() != 1 || p.enable.inputs.size() > 1)
+                    return fail(id, "the clock or enable of its memory is not a single pin");
+                port.data = data;
+                port.clock = net_of(id, p.clocked_on.inputs[0]);
+                port.falling = !p.clocked_on.eval(1);
+                if (!p.enable.empty()) port.enable = net_of(id, p.enable.inputs[0]);
+                auto& at = s_.clock_of_net_[port.clock];
+                if (at == no_id) {
+                    at = static_cast<std::uint32_t>(s_.clocks_.size());
+                    s_.clocks_.emplace_back();
+                }
+                s_.writes_.push_back(std::move(port));
+                continue;
+            }
+            for (size_t k = 0; k < data.size(); ++k) {
+                Simulator::Cell c;
+                c.memory = static_cast<std::uint32_t>(s_.reads_.size());
+                c.table = k;
+                c.output = data[k];
+                port.data.push_back(static_cast<std::uint32_t>(s_.cells_.size()));
+                s_.cells_.push_back(c);
+                origin_.push_back(id);
+            }
+            s_.reads_.push_back(std::move(port));
+        }
     }
 
     void connect() {
@@ -110,15 +195,18 @@ private:
             s_.clock_of_cell_[cell] = clock;
             s_.falling_[cell] = falling;
         }
+        s_.async_.resize(s_.cells_.size());
+        s_.async_of_net_.resize(s_.value_.size());
+        for (std::uint32_t c = 0; c < s_.cells_.size(); ++c)
+            for (const auto& a : s_.async_[c]) s_.async_of_net_[a.net].push_back(c);
         s_.sink_start_.assign(s_.value_.size() + 1, 0);
         for (const auto& c : s_.cells_)
-            for (int i = 0; i < c.inputs; ++i) ++s_.sink_start_[c.input[static_cast<size_t>(i)] + 1];
+            for (const auto net : s_.inputs_of(c)) ++s_.sink_start_[net + 1];
         for (size_t i = 1; i < s_.sink_start_.size(); ++i) s_.sink_start_[i] += s_.sink_start_[i - 1];
         s_.sinks_.resize(s_.sink_start_.back());
         auto at = s_.sink_start_;
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c)
-            for (int i = 0; i < s_.cells_[c].inputs; ++i)
-                s_.sinks_[at[s_.cells_[c].input[static_cast<size_t>(i)]]++] = c;
+            for (const auto net : s_.inputs_of(s_.cells_[c])) s_.sinks_[at[net]++] = c;
     }
 
     bool order() {
@@ -128,8 +216,9 @@ private:
             if (!c.is_register) driven[c.output] = true;
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c) {
             if (s_.cells_[c].is_register) continue;
-            for (int i = 0; i < s_.cells_[c].inputs; ++i)
-                waiting[c] += driven[s_.cells_[c].input[static_cast<size_t>(i)]];
+            // A latch reads itself; it does not wait for itself.
+            for (const auto net : s_.inputs_of(s_.cells_[c]))
+                waiting[c] += driven[net] && !(s_.cells_[c].is_latch && net == s_.cells_[c].output);
             if (waiting[c] == 0) ready.push_back(c);
         }
         size_t done = 0, levels = 1;
@@ -138,7 +227,7 @@ private:
             levels = std::max<size_t>(levels, c.level + 1u);
             for (auto i = s_.sink_start_[c.output]; i < s_.sink_start_[c.output + 1]; ++i) {
                 auto& sink = s_.cells_[s_.sinks_[i]];
-                if (sink.is_register) continue;
+                if (sink.is_register || (sink.is_latch && s_.sinks_[i] == ready[done])) continue;
                 sink.level = std::max<std::uint16_t>(sink.level, static_cast<std::uint16_t>(c.level + 1));
                 if (--waiting[s_.sinks_[i]] == 0) ready.push_back(s_.sinks_[i]);
             }
@@ -160,6 +249,7 @@ private:
         s_.queued_.assign(s_.cells_.size(), 0);
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c) {
             s_.queued_[c] = 1;
+            if (!s_.async_[c].empty()) s_.forced_.push_back(c);
             if (s_.cells_[c].is_register)
                 s_.clocks_[s_.clock_of_cell_[c]].dirty.push_back(c);
             else
@@ -182,7 +272,23 @@ Result<Simulator> Simulator::make(const Netlist& netlist, const Library& library
     return SimulatorBuilder(netlist, library).run();
 }
 
+std::span<const std::uint32_t> Simulator::inputs_of(const Cell& c) const {
+    if (c.memory != no_id) return reads_[c.memory].address;
+    return {c.input.data(), c.inputs};
+}
+
+size_t Simulator::address_of(const MemoryPort& port) const {
+    size_t at = 0;
+    for (size_t k = 0; k < port.address.size(); ++k) at |= static_cast<size_t>(value_[port.address[k]]) << k;
+    return at;
+}
+
 bool Simulator::evaluate(const Cell& c) const {
+    if (c.memory != no_id) {
+        const auto& port = reads_[c.memory];
+        const auto& m = memories_[port.memory];
+        return m.bits[address_of(port) * m.width + c.table];
+    }
     unsigned index = 0;
     for (unsigned i = 0; i < c.inputs; ++i) index |= static_cast<unsigned>(value_[c.input[i]]) << i;
     return (c.table >> index) & 1;
@@ -194,6 +300,7 @@ void Simulator::change(std::uint32_t net, bool value) {
     if (activity.changes++ == 0) activity.first = cycle_;
     activity.last = cycle_;
     if (clock_of_net_[net] != no_id) edges_.emplace_back(net, value);
+    for (const auto c : async_of_net_[net]) forced_.push_back(c);
     for (auto i = sink_start_[net]; i < sink_start_[net + 1]; ++i) {
         const auto c = sinks_[i];
         if (queued_[c]) continue;
@@ -223,10 +330,48 @@ void Simulator::settle() {
             list.clear();
         }
         lowest_ = queue_.size();
+        bool more = false;
+        for (const auto c : std::exchange(forced_, {})) more |= force(c);
+        if (more) continue;
         if (edges_.empty()) return;
         const auto [net, value] = edges_.front();
         edges_.erase(edges_.begin());
         fire(net, value);
+    }
+}
+
+/// Clears or presets a register whose line is active; true when that changed it.
+bool Simulator::force(std::uint32_t cell) {
+    for (const auto& a : async_[cell]) {
+        if (static_cast<bool>(value_[a.net]) != a.active) continue;
+        const auto out = cells_[cell].output;
+        if (static_cast<bool>(value_[out]) == a.to) return false;
+        if (cells_[cell].is_register && !queued_[cell]) {  // its data may differ from now on
+            queued_[cell] = 1;
+            clocks_[clock_of_cell_[cell]].dirty.push_back(cell);
+        }
+        change(out, a.to);
+        return true;
+    }
+    return false;
+}
+
+/// Words are written with what stands before anything follows the edge; what shows them is worked out again.
+void Simulator::write_memories(std::uint32_t clock_net, bool value) {
+    for (const auto& w : writes_) {
+        if (w.clock != clock_net || w.falling == value || (w.enable != no_id && !value_[w.enable])) continue;
+        auto& m = memories_[w.memory];
+        const auto at = address_of(w) * m.width;
+        for (size_t k = 0; k < w.data.size(); ++k) m.bits[at + k] = value_[w.data[k]];
+        for (const auto& r : reads_) {
+            if (r.memory != w.memory) continue;
+            for (const auto c : r.data) {
+                if (queued_[c]) continue;
+                queued_[c] = 1;
+                queue_[cells_[c].level].push_back(c);
+                lowest_ = std::min<size_t>(lowest_, cells_[c].level);
+            }
+        }
     }
 }
 
@@ -239,12 +384,19 @@ void Simulator::fire(std::uint32_t clock_net, bool value) {
             dirty[kept++] = id;
             continue;
         }
+        const bool held = std::any_of(async_[id].begin(), async_[id].end(),
+                                      [this](const Async& a) { return static_cast<bool>(value_[a.net]) == a.active; });
+        if (held) {  // looks again at the next edge
+            dirty[kept++] = id;
+            continue;
+        }
         queued_[id] = 0;
         ++evaluations_;
         const bool v = evaluate(cells_[id]);
         if (v != static_cast<bool>(value_[cells_[id].output])) updates_.emplace_back(cells_[id].output, v);
     }
     dirty.resize(kept);
+    write_memories(clock_net, value);
     for (size_t i = 0; i < updates_.size(); ++i) change(updates_[i].first, updates_[i].second);
 }
 

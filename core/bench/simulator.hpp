@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Event-driven two-state simulation of a flat netlist: zero-delay, registers start at 0 as after loading.
+// Event-driven two-state simulation of a flat netlist: zero-delay, registers start as after loading.
 #pragma once
 
 #include "core/base/result.hpp"
@@ -7,6 +7,7 @@
 #include "core/model/netlist.hpp"
 
 #include <array>
+#include <span>
 #include <cstdint>
 #include <string>
 #include <vector>
@@ -40,8 +41,25 @@ private:
         std::array<std::uint32_t, 6> input{};
         std::uint32_t output = no_id;
         std::uint8_t inputs = 0;
-        bool is_register = false;
+        bool is_register = false, is_latch = false;
         std::uint16_t level = 0;
+        std::uint32_t memory = no_id;  ///< of a bit that a memory shows: which read port; `table` is the bit
+    };
+    /// What is set whatever the clock does: by a net, at a level.
+    struct Async {
+        std::uint32_t net = no_id;
+        bool active = true, to = false;
+    };
+    /// The words of one memory, and its write ports.
+    struct Memory {
+        std::vector<std::uint8_t> bits;
+        size_t width = 0;
+    };
+    struct MemoryPort {
+        std::uint32_t memory = 0;
+        std::vector<std::uint32_t> address, data;  ///< nets, lowest bit first; data of a read: cells
+        std::uint32_t clock = no_id, enable = no_id;
+        bool falling = false;
     };
     /// Registers that share a clock net; `dirty` are those whose inputs changed since their last edge.
     struct ClockNet {
@@ -49,6 +67,10 @@ private:
     };
 
     bool evaluate(const Cell& c) const;
+    [[nodiscard]] std::span<const std::uint32_t> inputs_of(const Cell& c) const;
+    [[nodiscard]] size_t address_of(const MemoryPort& port) const;
+    void write_memories(std::uint32_t clock_net, bool value);
+    bool force(std::uint32_t cell);
     void change(std::uint32_t net, bool value);
     void settle();
     void fire(std::uint32_t clock_net, bool value);
@@ -62,6 +84,11 @@ private:
     std::vector<std::uint32_t> clock_of_cell_;  ///< per register
     std::vector<std::uint8_t> falling_;         ///< per register: triggers on the falling edge
     std::vector<ClockNet> clocks_;
+    std::vector<std::vector<Async>> async_;                 ///< per cell; empty for most
+    std::vector<std::vector<std::uint32_t>> async_of_net_;  ///< registers that a net clears or presets
+    std::vector<std::uint32_t> forced_;                     ///< registers to be looked at for that
+    std::vector<Memory> memories_;
+    std::vector<MemoryPort> reads_, writes_;
     std::vector<std::vector<std::uint32_t>> queue_;  ///< per level
     std::vector<std::uint8_t> queued_;
     size_t lowest_ = 0;

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Loading as a person sees it: who answers, whether it is the part, whether the image came through.
+#pragma once
+
+#include "core/bench/svf.hpp"
+
+namespace kp {
+
+/// Looks who hangs on the cable, loads the image by SVF when the expected part is among them, and starts it. Another
+/// device between the part and TDO is passed over by its bypass bit. `why` of the report says what to do when it does
+/// not run.
+[[nodiscard]] LoadReport load_through(ScanChain& chain, std::uint32_t expected, const std::string& image);
+
+}  // namespace kp
