@@ -6,6 +6,7 @@
 #include "app/pegs/lines_page.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/tempo/tempo_station.hpp"
+#include "app/log/build_page.hpp"
 #include "app/window/main_window.hpp"
 #include "app/site/folder_page.hpp"
 #include "app/site/new_page.hpp"
@@ -26,6 +27,7 @@
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTimer>
+#include <QTreeWidget>
 #include <cstdio>
 #include <cstdlib>
 
@@ -165,6 +167,19 @@ void shoot_lenses(kp::app::MainWindow& window, const Take& take) {
     tempo.show_lens(TempoStation::clock_lens);
 }
 
+/// A build, and the way of its worst path over the die.
+void shoot_build(kp::app::MainWindow& window, const Take& take) {
+    auto* start = window.findChild<QAction*>(QStringLiteral("build.start"));
+    auto* page = window.findChild<kp::app::BuildPage*>(QStringLiteral("build"));
+    if (!start || !page) return;
+    start->trigger();
+    for (int k = 0; k < 300 && page->working(); ++k) settle(100);
+    if (auto* paths = window.findChild<QTreeWidget*>(QStringLiteral("build.paths"));
+        paths && paths->topLevelItemCount())
+        paths->setCurrentItem(paths->topLevelItem(0));
+    take("build");
+}
+
 /// A PNG of each main view; false when one could not be written.
 bool shoot(kp::app::MainWindow& window, const QString& folder) {
     using namespace kp::app;
@@ -202,6 +217,7 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     take("bench");
     window.show_station(6);
     take("log");
+    shoot_build(window, take);
     return good;
 }
 

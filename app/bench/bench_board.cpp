@@ -124,6 +124,7 @@ void BenchBoard::draw(QPainter& p) {
     if (const auto* part = of_kind("lamp")) draw_lamps(p, *part);
     draw_keys(p);
     draw_probes(p);
+    draw_cards(p);
     if (const auto* part = of_kind("sounder")) draw_sounder(p, *part);
     if (const auto* part = of_kind("header")) draw_header(p, *part);
     text(p, {210, height() - 30.0, width() - 370.0, 18}, Qt::AlignVCenter,
@@ -136,8 +137,8 @@ void BenchBoard::draw(QPainter& p) {
              : QString(),
          words(12), t.second);
     if (!bench_)
-        text(p, {210, height() - 30.0, 300, 18}, Qt::AlignVCenter, tr("Not loaded: the lamps are dark."), words(12),
-             t.second);
+        text(p, {210, height() - 30.0, std::max(40.0, width() - 370.0), 18}, Qt::AlignVCenter,
+             tr("Not loaded: the lamps are dark."), words(12), t.second, true);
 }
 
 void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
@@ -162,8 +163,9 @@ void BenchBoard::draw_vane(QPainter& p, const BoardPart& part) {
     QString bits;
     for (size_t k = part.terminals.size(); k-- > 0;)
         bits += ((to_gray(hand_.vane) >> k) & 1) ? QStringLiteral("1") : QStringLiteral("0");
-    text(p, {vane_x - 140, vane_y + vane_r + 8, 280, 18}, Qt::AlignCenter,
-         tr("%1 %2: wheel or arrow keys").arg(q(part.label), q(part.ref)), words(11.5), t.second);
+    const double half = std::min(140.0, vane_x - 8);
+    text(p, {vane_x - half, vane_y + vane_r + 8, 2 * half, 18}, Qt::AlignCenter,
+         tr("%1 %2: wheel or arrow keys").arg(q(part.label), q(part.ref)), words(11.5), t.second, true);
     text(p, {vane_x - 120, vane_y + vane_r + 26, 240, 20}, Qt::AlignCenter,
          tr("gray %1 = %2").arg(bits).arg(hand_.vane), mono(13), t.ink);
 }
@@ -204,9 +206,15 @@ void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
         const QPointF c =
             rose ? QPointF(rose_x + rose_r * std::sin(a), rose_y - rose_r * std::cos(a)) : lamp_row_place(i);
         item({c.x() - 15, c.y() - 15, 30, 30}, part.ref + "." + part.terminals[i].name);
-        const bool on = bench_ && bench_->active(part.ref + "." + part.terminals[i].name);
+        // As bright as the share of time in which it was lit of late.
+        const auto name = part.ref + "." + part.terminals[i].name;
+        const auto share = duty_.find(name);
+        const double bright = !bench_ ? 0 : share == duty_.end() ? bench_->active(name) : share->second;
+        const bool on = bright > 0.04;
         p.setPen(QPen(t.ink, 1.2));
-        p.setBrush(on ? t.lamp : t.bright);
+        auto glow = t.lamp;
+        glow.setAlphaF(static_cast<float>(0.2 + 0.8 * std::min(1.0, bright)));
+        p.setBrush(on ? glow : t.bright);
         p.drawEllipse(c, 15, 15);
         if (on) {
             // A lit lamp has rays too, so that colour does not stand alone.
@@ -222,7 +230,8 @@ void BenchBoard::draw_lamps(QPainter& p, const BoardPart& part) {
         return text(p, {lamps_left - 10, last.y() + 24, 200, 18}, Qt::AlignVCenter,
                     tr("%1 %2").arg(q(part.label), q(part.ref)), words(11.5), t.second);
     }
-    text(p, {rose_x - 60, rose_y - 9, 120, 18}, Qt::AlignCenter, q(part.label), words(12), t.second);
+    if (rose_r > 64)  // else there is no room between the lamps
+        text(p, {rose_x - 60, rose_y - 9, 120, 18}, Qt::AlignCenter, q(part.label), words(12), t.second, true);
     text(p, {rose_x - 90, vane_y + vane_r + 30, 180, 18}, Qt::AlignCenter,
          part.terminals.empty() || !part.terminals[0].active_low ? tr("lamps") : tr("lamps, active low"), words(11.5),
          t.second);
@@ -288,6 +297,7 @@ void BenchBoard::sample() {
     for (const auto& terminal : probed()) now.push_back(bench_->level(terminal));
     samples_.push_back(std::move(now));
     while (samples_.size() > kept) samples_.pop_front();
+    sample_parts();
 }
 
 void BenchBoard::draw_probes(QPainter& p) {
@@ -359,6 +369,7 @@ void BenchBoard::mousePressEvent(QMouseEvent* event) {
                 const auto name = part.ref + "." + terminal.name;
                 if (rocker_place(name).contains(event->position())) return press(name, !hand_.down.contains(name));
             }
+    if (turn_terminal(event->position())) return;
     const auto [vane_x, vane_y, vane_r] = vane_circle();
     const QPointF d = event->position() - QPointF(vane_x, vane_y);
     if (const auto* part = of_kind("vane"); part && std::hypot(d.x(), d.y()) < vane_r) {

@@ -5,6 +5,7 @@
 #include "app/shell/desk.hpp"
 #include "core/bench/board_bench.hpp"
 
+#include <array>
 #include <deque>
 #include <map>
 #include <set>
@@ -17,8 +18,8 @@ struct HandState {
     std::set<std::string> down;  ///< terminals of keys
 };
 
-/// Draws the working board and takes the hand's doings. Kinds of parts it knows: vane, lamp, key, rocker, sounder,
-/// header.
+/// Draws the working board and takes the hand's doings. Vane, lamps, keys, rockers, sounder and the first header have a
+/// drawing; every other part is a card with its terminals.
 class BenchBoard : public Canvas {
     Q_OBJECT
 public:
@@ -55,6 +56,20 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    /// A part without a drawing of its own; an empty place: there is no room for it.
+    struct Card {
+        const BoardPart* part;
+        QRectF place;
+    };
+    static constexpr double keys_room = 140;
+    [[nodiscard]] bool has_drawing(const BoardPart& part) const;
+    [[nodiscard]] std::vector<Card> cards() const;
+    [[nodiscard]] static QRectF terminal_row(const Card& card, size_t i);
+    void draw_cards(QPainter& p);
+    void draw_terminals(QPainter& p, const Card& card);
+    void draw_digits(QPainter& p, const Card& card);
+    void sample_parts();
+    bool turn_terminal(const QPointF& at);
     void draw_vane(QPainter& p, const BoardPart& part);
     void draw_lamps(QPainter& p, const BoardPart& part);
     void draw_keys(QPainter& p);
@@ -73,6 +88,8 @@ private:
     HandState hand_;
     std::string held_;
     std::deque<std::vector<Level>> samples_;  ///< the newest last
+    std::map<std::string, double> duty_;      ///< share of time a wire was active of late, by terminal
+    std::map<std::string, std::vector<std::array<double, 8>>> digits_;  ///< the same of segments, by display and digit
 };
 
 }  // namespace kp::app

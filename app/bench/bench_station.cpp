@@ -2,11 +2,17 @@
 #include "app/bench/bench_station.hpp"
 
 #include "app/bench/bench_board.hpp"
+#include "core/base/bytes.hpp"
+#include "core/base/checksum.hpp"
+#include "core/bench/image.hpp"
+#include "core/bench/loading.hpp"
+#include "core/build/starter.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/base/text.hpp"
 #include "core/plan/place.hpp"
 
-#include <QCheckBox>
+#include <QComboBox>
+#include <algorithm>
 #include <QElapsedTimer>
 #include <QFrame>
 #include <QHBoxLayout>
@@ -69,7 +75,7 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
       load_(new QPushButton(tr("Load"))),
       compare_(new QPushButton(tr("Try all directions"))),
       swap_(new QPushButton),
-      other_part_(new QCheckBox(tr("fit another chip"))),
+      fault_(new QComboBox),
       verdict_(new QLabel),
       hint_(new QLabel),
       notes_(new QLabel),
@@ -78,8 +84,11 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
     load_->setProperty("primary", true);
     compare_->setObjectName("bench.compare");
     swap_->setObjectName("bench.swap");
-    other_part_->setObjectName("bench.other");
-    other_part_->setToolTip(tr("The simulated chip answers with the IDCODE of another part"));
+    fault_->setObjectName("bench.fault");
+    fault_->setAccessibleName(tr("What goes wrong on the cable"));
+    fault_->setToolTip(tr("What goes wrong on the simulated cable, to see what you would see"));
+    fault_->addItems({tr("nothing wrong"), tr("no cable"), tr("another chip"), tr("two devices"), tr("a bit lost"),
+                      tr("power goes")});
     table_->setObjectName("bench.table");
     table_->setHeaderLabels({tr("gray"), tr("expected"), tr("board")});
     table_->setRootIsDecorated(false);
@@ -97,7 +106,7 @@ BenchStation::BenchStation(Desk& desk, QWidget* parent)
     auto* buttons = new QVBoxLayout;
     buttons->setSpacing(1);
     buttons->addWidget(load_);
-    buttons->addWidget(other_part_);
+    buttons->addWidget(fault_);
     top_box->addLayout(buttons);
     auto* right = new QFrame;
     right->setProperty("card", true);
@@ -148,6 +157,7 @@ void BenchStation::connect_all() {
                    desk_.go_to(Place::bench);
                    load();
                });
+    add_action("bench.starter", tr("Make and open the smallest design for this board"), {}, [this] { make_starter(); });
     add_action("bench.compare", tr("Try all directions of the vane"), {}, [this] {
         desk_.go_to(Place::bench);
         compare_all();
@@ -161,6 +171,20 @@ void BenchStation::connect_all() {
                 return board_->press(part.ref + "." + part.terminals[0].name,
                                      !board_->hand().down.contains(part.ref + "." + part.terminals[0].name));
     });
+}
+
+/// Blinks a lamp, so that cable, pins and lamp are proved before the real design.
+void BenchStation::make_starter() {
+    const auto& s = desk_.session();
+    const auto starter = build::starter_for(s.world().board, s.project().board, s.world().part);
+    if (!starter) return desk_.say(q(starter.first().text), true);
+    const auto folder = join_path(s.document().folder(), "starter");
+    auto path = join_path(folder, "starter.kpeg");
+    if (!real_disk().exists(path)) {
+        const auto written = build::write_starter(real_disk(), folder, starter.value());
+        if (!written) return desk_.say(q(written.first().sentence()), true);
+    }
+    desk_.open_later(path);
 }
 
 void BenchStation::empty_chip() {
@@ -185,21 +209,37 @@ void BenchStation::load() {
         desk_.tell(News::document);
         return;
     }
+    static const CableFault faults[] = {{CableFault::none, 0},       {CableFault::no_cable, 0},
+                                        {CableFault::other_part, 0}, {CableFault::second_device, 0},
+                                        {CableFault::bit, 100},      {CableFault::power, 10}};
+    const auto& fault = faults[std::clamp(fault_->currentIndex(), 0, 5)];
     // Another chip: same family, another version number in the top four bits (IEEE 1149.1, 12.1).
-    SimulatedChip chip(other_part_->isChecked() ? w.part.idcode ^ 0x00010000u : w.part.idcode);
-    report_ = load_chip(chip, w.part.idcode);
-    desk_.note_idcode(report_.idcode);
+    SimulatedChip chip(fault.kind == CableFault::other_part ? w.part.idcode ^ 0x00010000u : w.part.idcode);
+    ScanChain chain(chip, fault);
+    loaded_digest_ = digest_now();
+    const auto& p = desk_.session().project();
+    report_ =
+        load_through(chain, w.part.idcode, write_image({w.part.idcode, p.part, w.netlist.top, "", loaded_digest_, {}}));
+    if (report_.idcode) desk_.note_idcode(report_.idcode);
     strip_->show_steps(report_.steps);
     if (!report_.running) {
         bench_.reset();
         board_->show_bench(nullptr);
         clock_.stop();
-        desk_.say(tr("Nothing was loaded: the chip on the cable is not the project's part."), true);
+        desk_.say(q(report_.why), true);
     } else {
         start_bench();
     }
     refresh();
     desk_.tell(News::document);
+}
+
+/// Of what an image is made from beside the netlist: pegs and constraints.
+std::string BenchStation::digest_now() const {
+    std::string text;
+    for (const auto& [port, peg] : desk_.session().project().pegs) text += port + "=" + peg.pin + "\n";
+    for (const auto& file : desk_.session().project().constraints) text += file.path + "\n" + file.text;
+    return sha256(text);
 }
 
 void BenchStation::start_bench() {
@@ -317,14 +357,18 @@ void BenchStation::swap_pair() {
 }
 
 KnotState BenchStation::standing() const {
-    if (!report_.running)
-        return {tr("Bench"), report_.steps.empty() || !report_.idcode ? tr("not loaded") : tr("wrong chip"),
-                report_.steps.empty() || !report_.idcode ? Standing::open : Standing::stop};
+    if (!report_.running) {
+        if (report_.steps.empty() || !report_.idcode) return {tr("Bench"), tr("not loaded"), Standing::open};
+        const bool ours = desk_.has_session() && report_.idcode == desk_.session().world().part.idcode;
+        return {tr("Bench"), ours ? tr("did not start") : tr("wrong chip"), Standing::stop};
+    }
     return {tr("Bench"), tr("running"), bench_ && bench_->conflicts().empty() ? Standing::good : Standing::caution};
 }
 
 QString BenchStation::status() const {
     if (!bench_) return tr("the simulated chip is empty");
+    if (loaded_digest_ != digest_now())
+        return tr("the image is old: pegs or constraints changed since it was made; load it again");
     return tr("simulated %1 ms of board time, %2 cycles, slower than life")
         .arg(q(fixed(bench_->seconds() * 1000, 1)))
         .arg(bench_->cycles());

@@ -9,7 +9,7 @@
 #include <QTimer>
 #include <optional>
 
-class QCheckBox;
+class QComboBox;
 class QLabel;
 class QPushButton;
 class QTreeWidget;
@@ -37,11 +37,13 @@ private:
     void tick();
     void start_bench();
     void empty_chip();
+    void make_starter();
+    [[nodiscard]] std::string digest_now() const;
     void swap_pair();
     LoadStrip* strip_;
     BenchBoard* board_;
     QPushButton *load_, *compare_, *swap_;
-    QCheckBox* other_part_;
+    QComboBox* fault_;
     QLabel *verdict_, *hint_, *notes_;
     QTreeWidget* table_;
     std::shared_ptr<const World> world_;  ///< what the running bench looks at; outlives it
@@ -49,6 +51,7 @@ private:
     LoadReport report_;
     unsigned long long loaded_revision_ = 0;
     PegMap loaded_pegs_;
+    std::string loaded_digest_;  ///< of pegs and constraints when the image was made
     std::vector<DirectionRow> rows_;
     QTimer clock_;
     std::uint64_t marked_ = 0;  ///< cycles at the last mark()

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/log/log_station.hpp"
 
+#include "app/log/build_page.hpp"
 #include "app/shell/counted.hpp"
 #include "core/base/text.hpp"
 #include "core/model/timing_words.hpp"
@@ -14,6 +15,8 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QStackedWidget>
+#include <QTabBar>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -99,6 +102,9 @@ private:
 LogStation::LogStation(Desk& desk, QWidget* parent)
     : Station(desk, parent),
       chart_(new RunChart),
+      build_(new BuildPage(desk)),
+      tabs_(new QTabBar),
+      views_(new QStackedWidget),
       runs_(new QTreeWidget),
       difference_(new QTreeWidget),
       compared_(new QLabel),
@@ -135,6 +141,11 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     despite_->setObjectName("log.despite");
     gate_->setWordWrap(true);
     chart_->setFixedHeight(170);
+    lay_out();
+    connect_all();
+}
+
+void LogStation::lay_out() {
     const auto card = [](std::initializer_list<QWidget*> widgets, int stretch) {
         auto* frame = new QFrame;
         frame->setProperty("card", true);
@@ -154,12 +165,29 @@ LogStation::LogStation(Desk& desk, QWidget* parent)
     right->setSpacing(12);
     right->addWidget(card({compared_, difference_, slack_}, 1), 1);
     right->addWidget(card({title, gate_, folder_, write_, despite_}, -1));
-    auto* all = new QHBoxLayout(this);
-    all->setContentsMargins(20, 14, 16, 10);
-    all->setSpacing(12);
-    all->addLayout(left, 6);
-    all->addLayout(right, 4);
-    connect_all();
+    auto* page = new QWidget;
+    auto* both = new QHBoxLayout(page);
+    both->setContentsMargins(20, 6, 16, 10);
+    both->setSpacing(12);
+    both->addLayout(left, 6);
+    both->addLayout(right, 4);
+    tabs_->setObjectName("log.views");
+    tabs_->setAccessibleName(tr("Views of the log"));
+    tabs_->setExpanding(false);
+    tabs_->addTab(tr("Runs"));
+    tabs_->addTab(tr("Build"));
+    views_->addWidget(page);
+    views_->addWidget(build_);
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 6, 0, 0);
+    all->setSpacing(2);
+    all->addWidget(tabs_);
+    all->addWidget(views_, 1);
+}
+
+void LogStation::show_build() {
+    desk_.go_to(Place::log);
+    tabs_->setCurrentIndex(1);
 }
 
 void LogStation::connect_all() {
@@ -169,6 +197,18 @@ void LogStation::connect_all() {
         show_note();
     });
     connect(&desk_, &Desk::opened, this, [this] { chose_ = false; });
+    connect(tabs_, &QTabBar::currentChanged, this, [this](int i) {
+        views_->setCurrentIndex(i);
+        if (desk_.has_session()) refresh();
+    });
+    add_action("build.start", tr("Build with the stand-in builder"), QKeySequence(QStringLiteral("Ctrl+Shift+B")),
+               [this] {
+                   show_build();
+                   build_->start();
+               });
+    add_action("build.show", tr("Show the builder and the die"), {}, [this] { show_build(); });
+    add_action("build.cancel", tr("Cancel the build"), {}, [this] { build_->cancel(); });
+    add_action("build.take", tr("Use the chosen build in the project"), {}, [this] { build_->take(); });
     connect(restore_, &QPushButton::clicked, this, &LogStation::restore);
     connect(write_, &QPushButton::clicked, this, [this] { write(false); });
     connect(despite_, &QPushButton::clicked, this, [this] { write(true); });
@@ -227,6 +267,7 @@ Row row_of(const Run& run, const Run& latest) {
 }  // namespace
 
 void LogStation::refresh() {
+    if (views_->currentIndex() == 1) build_->refresh();
     const auto& entries = desk_.session().log().runs();
     std::vector<Row> rows;
     for (auto at = entries.rbegin(); at != entries.rend(); ++at) rows.push_back(row_of(*at, entries.back()));

@@ -8,10 +8,13 @@
 class QLabel;
 class QLineEdit;
 class QPushButton;
+class QStackedWidget;
+class QTabBar;
 class QTreeWidget;
 
 namespace kp::app {
 
+class BuildPage;
 class RunChart;
 
 class LogStation : public Station {
@@ -26,7 +29,9 @@ public:
     bool write(bool despite_stops);
 
 private:
+    void lay_out();
     void connect_all();
+    void show_build();
     void show_difference();
     void restore();
     void keep_note();
@@ -36,6 +41,9 @@ private:
     /// Numbers of the runs that are chosen, oldest first.
     [[nodiscard]] std::vector<int> chosen() const;
     RunChart* chart_;
+    BuildPage* build_;
+    QTabBar* tabs_;
+    QStackedWidget* views_;
     QTreeWidget *runs_, *difference_;
     QLabel *compared_, *gate_;
     QLineEdit *folder_, *note_;

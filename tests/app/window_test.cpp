@@ -464,10 +464,17 @@ TEST(Bench, TheRightChipIsLoadedAndWorksAndTheWrongOneIsRefused) {
     Driver d;
     auto& bench = *static_cast<BenchStation*>(d.window.station_at(5));
     d.window.show_station(5);
-    QTest::mouseClick(d.find<QWidget>("bench.other"), Qt::LeftButton, {}, QPoint(8, 8));
+    auto* fault = d.find<QComboBox>("bench.fault");
+    for (const int wrong : {1, 2, 4, 5}) {  // no cable, another chip, a bit lost, power goes
+        fault->setCurrentIndex(wrong);
+        d.click("bench.load");
+        EXPECT_EQ(bench.bench(), nullptr) << wrong;
+        d.picture(("bench-fault-" + std::to_string(wrong)).c_str());
+    }
+    fault->setCurrentIndex(3);  // two devices: the part is reached behind the other one
     d.click("bench.load");
-    EXPECT_EQ(bench.bench(), nullptr);
-    QTest::mouseClick(d.find<QWidget>("bench.other"), Qt::LeftButton, {}, QPoint(8, 8));
+    EXPECT_NE(bench.bench(), nullptr);
+    fault->setCurrentIndex(0);
     d.click("bench.load");
     ASSERT_NE(bench.bench(), nullptr);
     bench.board().turn_vane(9);

@@ -2,7 +2,7 @@
 // A small coverage-guided fuzzer for the readers, for GCC (which has no fuzzing library of its own): the readers are
 // compiled with -fsanitize-coverage=trace-pc and the address sanitizer; inputs that reach new places are kept and
 // changed further.
-//     fuzz_readers TARGET SECONDS [SEED]      or: fuzz_readers --list
+//     fuzz_readers TARGET SECONDS [SEED]      or: fuzz_readers --list      or, one input again: fuzz_readers TARGET FILE
 // Ends with 1 when an input takes longer than 10 s or the process grows without end; a crash ends it by the sanitizer.
 // The input at hand is then in fuzz-TARGET.bin.
 #include "tests/fuzz/targets.hpp"
@@ -168,6 +168,10 @@ int main(int argc, char** argv) {
         std::signal(SIGALRM, on_alarm);
         std::signal(SIGABRT, on_abort);
         __sanitizer_set_death_callback(keep_current);
+        if (std::filesystem::is_regular_file(argv[2])) {
+            t.run(load(argv[2]));
+            return 0;
+        }
         return Fuzzer(t, argc > 3 ? static_cast<unsigned>(std::atoi(argv[3])) : 1).run(std::atof(argv[2]));
     }
     std::fprintf(stderr, "there is no target %s\n", argv[1]);

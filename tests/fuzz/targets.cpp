@@ -1,10 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/fuzz/targets.hpp"
 
+#include "core/bench/image.hpp"
+#include "core/bench/svf.hpp"
+#include "core/bench/vectors.hpp"
+#include "core/builder/map.hpp"
 #include "core/format/bsdl/read.hpp"
 #include "core/format/hdl/outline.hpp"
 #include "core/format/hdl/read_ports.hpp"
 #include "core/base/bytes.hpp"
+#include "core/base/disk.hpp"
 #include "core/base/line_merge.hpp"
 #include "core/format/json/edit_json.hpp"
 #include "core/format/json/interfaces_json.hpp"
@@ -193,6 +198,38 @@ const Adapter& adapter() {
     return a;
 }
 
+/// Source to cells; what comes out has to be a netlist that reads back.
+void map(std::string_view text) {
+    static const Library library = [] {
+        const auto file = real_disk().read(KP_SOURCE "/data/cells/skerry.lib");
+        return read_liberty(file.value(), "skerry.lib").take();
+    }();
+    const SourceText source{"f.v", text};
+    build::MapRequest request;
+    request.most_work = 100'000;
+    request.most_gates = 20'000;
+    request.reading.include = [](const std::string&, const std::string&) -> std::optional<std::string> {
+        return "`define INCLUDED 3\n";
+    };
+    const auto mapped = build::map_design({&source, 1}, library, request);
+    expect_answer(mapped);
+    if (!mapped || mapped.value().netlist.empty()) return;
+    const SourceText netlist{"n.v", mapped.value().netlist};
+    if (!read_netlist({&netlist, 1}, mapped.value().top, library)) std::abort();
+}
+
+void svf(std::string_view text) {
+    SimulatedChip chip(0x1A2460FF, 8);
+    ScanChain chain(chip, {});
+    expect_answer(play_svf(text, "f.svf", chain, 1 << 18));
+}
+
+void vectors(std::string_view text) {
+    const std::vector<sim::PortGroup> groups{
+        {"a", Direction::in, {0, 1, 2, 3}}, {"y", Direction::out, {4}}, {"w", Direction::inout, {5, 6}}};
+    expect_answer(sim::read_vectors(text, "v.csv", groups));
+}
+
 }  // namespace
 
 const std::vector<Target>& targets() {
@@ -280,6 +317,22 @@ const std::vector<Target>& targets() {
          {"tests/fuzz/seeds/edit.json"},
          {"\"kind\":\"peg\"", "\"kind\":\"file\"", "\"kind\":\"text\"", "\"before\":null", "\"changes\":[",
           "base64:", "{", "}", "[", "]"}},
+        {"map",
+         map,
+         {"tests/builder/designs/alu.sv", "tests/builder/designs/enum_machine.sv",
+          "tests/builder/designs/generate_case.sv", "tests/builder/designs/registers_of_array.sv",
+          "tests/builder/designs/indexed_writes.sv", "demo/vane/vane_hdl.v"},
+         {"begin", "end", "always @(posedge clk)", "assign ", "[7:0]", "{", "}", "+:", "<=", "for (", "generate",
+          "casez (", "function", "endfunction", "localparam N = ", "`define X ", "65535", "1'bz", "$signed("}},
+        {"svf",
+         svf,
+         {"tests/fuzz/seeds/small.svf"},
+         {"SDR ", "SIR ", "TDI (", "TDO (", "STATE ", "RUNTEST ", ";", "!", "MASK ("}},
+        {"vectors", vectors, {"tests/fuzz/seeds/vectors.csv"}, {"time", "=y", "0x", "x", "z", "-", ",", "\n"}},
+        {"image",
+         [](std::string_view t) { expect_answer(read_image(t, "i")); },
+         {"tests/fuzz/seeds/small.svf"},
+         {"KPIM\x01", "target: "}},
         {"shown", shown, {"demo/vane/clocks.sdc"}, {"\xEF\xBB\xBF", "\xE9", "\xC3", "\r\n", "\xE2\x90"}},
         {"merge", merge, {"demo/vane/clocks.sdc"}, {"\n", "\r\n", "a\nb\n", "\n\n"}},
         {"adapter_v",

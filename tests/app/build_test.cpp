@@ -1,0 +1,139 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/log/build_page.hpp"
+#include "app/log/log_station.hpp"
+#include "core/bench/board_bench.hpp"
+#include "core/model/timing_words.hpp"
+#include "tests/app/harness.hpp"
+
+#include <QFile>
+#include <QSpinBox>
+#include <QTreeWidget>
+
+namespace kp::app::test {
+namespace {
+
+/// The closed project of vane, with its source beside it.
+struct Vane : Driver {
+    Vane() : Driver(false) {
+        for (const char* file : {"vane-closed.kpeg", "closed-clocks.sdc", "closed-ports.sdc"}) {
+            QFile::remove(path(file));
+            QFile::copy(QStringLiteral(KP_SOURCE "/demo/vane/") + QLatin1String(file), path(file));
+            QFile::setPermissions(path(file), QFile::ReadOwner | QFile::WriteOwner);
+        }
+    }
+    QByteArray source() const {
+        QFile f(QStringLiteral(KP_SOURCE "/demo/vane/vane_hdl.v"));
+        EXPECT_TRUE(f.open(QIODevice::ReadOnly));
+        return f.readAll();
+    }
+    void write_source(QByteArray text, std::initializer_list<std::pair<const char*, const char*>> instead = {}) const {
+        for (const auto& [was, is] : instead) {
+            EXPECT_TRUE(text.contains(was)) << was;
+            text.replace(was, is);
+        }
+        QFile f(path("vane_hdl.v"));
+        EXPECT_TRUE(f.open(QIODevice::WriteOnly));
+        f.write(text);
+    }
+    BuildPage& page() { return *window.findChild<BuildPage*>(QStringLiteral("build")); }
+    bool build() {
+        const auto before = page().runs().size();
+        act("build.start");
+        return QTest::qWaitFor([&] { return !page().working() && page().runs().size() > before; }, 60000);
+    }
+    int failing() { return verdict_of(session().analysis().timing()).failing; }
+    bool lamps_agree() {
+        const auto& w = session().world();
+        const auto& pegs = session().project().pegs;
+        const BoardPart *vane = nullptr, *rose = nullptr;
+        for (const auto& part : w.board.parts) {
+            if (part.ref == "J3") vane = &part;
+            if (part.ref == "D1") rose = &part;
+        }
+        const auto rows = compare_directions(w.netlist, w.library, w.board, pegs, pegs, *vane, *rose);
+        if (!rows) return false;
+        // The lamp of a direction is its upper three bits, whatever the netlist says of itself.
+        for (const auto& row : rows.value()) {
+            const auto lamp = "rose" + std::to_string(row.position / 4);
+            if (row.observed != std::vector<std::string>{lamp}) return false;
+        }
+        return true;
+    }
+};
+
+TEST(BuildLoop, AMistakeInTheSourceIsSeenMendedAndHandedOff) {
+    Vane d;
+    // A wrong bit of the Gray code, and a tone that is worked out in far too long a way.
+    d.write_source(d.source(),
+                   {{"place_now[i + 1] ^ gray_s2[i]", "place_now[i + 1] ^ gray_s2[i + 1]"},
+                    {"tone_q <= count[14]", "tone_q <= slow[14]"},
+                    {"  reg  [7:0] lamp = 0;", "  reg  [7:0] lamp = 0;\n  wire [14:0] slow = count ** 27;"}});
+    ASSERT_TRUE(d.window.desk().open(d.path("vane-closed.kpeg")));
+    auto& desk = d.window.desk();
+    ASSERT_TRUE(desk.apply({"take the source in", {set_field(d.session().project(), "sources", "vane_hdl.v")}}));
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(d.build());
+    ASSERT_TRUE(d.page().runs().back().answer) << d.page().runs().back().refused;
+    ASSERT_TRUE(d.page().runs().back().answer->built);
+    EXPECT_TRUE(d.page().runs().back().answer->failing);
+    d.window.resize(1280, 800);
+    d.picture("build-failing");
+    d.act("build.take");
+    ASSERT_TRUE(d.settle());
+    EXPECT_GT(d.failing(), 0);
+    EXPECT_FALSE(d.lamps_agree());
+
+    d.write_source(d.source());
+    d.page().refresh();
+    EXPECT_EQ(d.page().findChild<QTreeWidget*>(QStringLiteral("build.stages"))->topLevelItem(0)->text(1),
+              QStringLiteral("old"));
+    // The source that changed is read again first, as for everything else that uses it.
+    d.act("site.reread");
+    ASSERT_TRUE(d.settle());
+    d.click("reread.take");
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(d.build());
+    ASSERT_TRUE(d.page().runs().back().answer->built);
+    d.act("build.take");
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.failing(), 0);
+    EXPECT_TRUE(d.lamps_agree());
+    d.picture("build");
+    auto& log = *static_cast<LogStation*>(d.window.station_at(6));
+    EXPECT_TRUE(log.write(false));
+    EXPECT_TRUE(QFile::exists(d.path("handoff/manifest.json")));
+}
+
+TEST(BuildPage, SeveralSeedsStandBesideEachOtherAndOneCanBeCancelled) {
+    Vane d;
+    d.write_source(d.source());
+    ASSERT_TRUE(d.window.desk().open(d.path("vane-closed.kpeg")));
+    d.find<QSpinBox>("build.seeds")->setValue(3);
+    d.act("build.start");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !d.page().working(); }, 60000));
+    ASSERT_EQ(d.page().runs().size(), 3U);
+    EXPECT_EQ(d.page().runs()[2].seed, 3U);
+    EXPECT_TRUE(QFile::exists(d.path("build/001/placed.json")));
+    EXPECT_TRUE(QFile::exists(d.path("build/003/delays.sdf")));
+    d.find<QSpinBox>("build.seeds")->setValue(20);
+    d.act("build.start");
+    d.act("build.cancel");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !d.page().working(); }, 60000));
+    EXPECT_LT(d.page().runs().size(), 23U);
+}
+
+TEST(BuildPage, ASourceThatCannotBeReadSaysSoAndNothingElseChanges) {
+    Vane d;
+    d.write_source("module vane(input a, output b);\nassign b = c;\nendmodule\n");
+    ASSERT_TRUE(d.window.desk().open(d.path("vane-closed.kpeg")));
+    ASSERT_TRUE(
+        d.window.desk().apply({"take the source in", {set_field(d.session().project(), "sources", "vane_hdl.v")}}));
+    ASSERT_TRUE(d.settle());
+    const auto before = d.session().project();
+    ASSERT_TRUE(d.build());
+    EXPECT_NE(d.page().runs().back().refused.find("vane_hdl.v:2"), std::string::npos) << d.page().runs().back().refused;
+    EXPECT_EQ(d.session().project().netlists, before.netlists);
+}
+
+}  // namespace
+}  // namespace kp::app::test
