@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // kite-peg [PROJECT.kpeg] [--dark] [--shot FOLDER]
-#include "app/bench/bench_board.hpp"
 #include "app/bench/bench_station.hpp"
+#include "app/bench/proof_page.hpp"
+#include "app/bench/wires_page.hpp"
 #include "app/pegs/out_page.hpp"
 #include "app/pegs/lines_page.hpp"
 #include "app/pegs/pegs_station.hpp"
@@ -211,10 +212,17 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     take("slack-what-if");
     window.show_station(5);
     bench.load();
-    bench.board().turn_vane(6);
-    if (bench.board().of_kind("vane")) bench.compare_all();
-    settle(1500);
+    for (const auto& part : session.world().board.parts)
+        if (part.kind == "vane") bench.work(part.ref, "position", "6");
+    bench.proof().prove();
+    settle(2500);
     take("bench");
+    for (const int page : {1, 2}) {
+        bench.show_side(page);
+        if (page == 2) bench.wires().test_wires();
+        take(page == 1 ? "bench-power" : "bench-wires");
+    }
+    bench.show_side(0);
     window.show_station(6);
     take("log");
     shoot_build(window, take);

@@ -5,6 +5,7 @@
 //
 // Mapping: multipliers of growing width, in cells a second. Placing: `profiler`. Simulating: clock cycles of `profiler`
 // in the simulator of the bench and in the one with four values.
+#include "core/bench/board_bench.hpp"
 #include "core/bench/event_simulator.hpp"
 #include "core/bench/simulator.hpp"
 #include "core/builder/map.hpp"
@@ -71,6 +72,19 @@ void cycles(benchmark::State& state) {
         benchmark::Counter(1000.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }
 BENCHMARK(cycles)->Unit(benchmark::kMillisecond);
+
+/// The whole board with all its parts acting, PLLs at their rates: how much board time a second of life gives.
+void board_time(benchmark::State& state) {
+    const auto& w = profiler().world();
+    auto board = BoardBench::make(w.netlist, w.library, w.board, profiler().project().pegs).take();
+    const auto before = board.table().simulator().evaluations();
+    for (auto _ : state) board.run_for(10 * bench::microsecond);
+    state.counters["evaluations/s"] = benchmark::Counter(
+        static_cast<double>(board.table().simulator().evaluations() - before), benchmark::Counter::kIsRate);
+    state.counters["board us/s"] =
+        benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+}
+BENCHMARK(board_time)->Unit(benchmark::kMillisecond);
 
 void four_values(benchmark::State& state) {
     const auto circuit = sim::Circuit::of(profiler().world().netlist, profiler().world().library).take();

@@ -17,7 +17,7 @@ namespace {
 
 struct Arguments {
     std::vector<std::string> inputs, sdc, defines, parameters, allow;
-    std::string top, part, pins, effort = "quick", from = "map", out, json;
+    std::string top, part, pins, effort = "quick", from = "map", activity, out, json;
     unsigned seed = 1;
 };
 
@@ -118,6 +118,7 @@ int run_build(const Arguments& a) {
     auto inputs = a.inputs;
     inputs.insert(inputs.end(), a.sdc.begin(), a.sdc.end());
     if (!a.pins.empty()) inputs.push_back(a.pins);
+    if (!a.activity.empty()) inputs.push_back(a.activity);
     auto& disk = kp::real_disk();
     const auto out_is = disk.kind(a.out);
     if (out_is != kp::FileKind::none && out_is != kp::FileKind::folder)
@@ -132,6 +133,7 @@ int run_build(const Arguments& a) {
     request.seed = a.seed;
     request.effort = a.effort == "full" ? 4 : 1;
     request.from = *stage;
+    request.activity = a.activity;
     if (!project) {
         if (a.part.empty()) return refuse({wrong("kpeg build needs a project, or sources and --part.")});
         if (auto part = part_called(a.part); !part) return refuse(part.messages());
@@ -173,6 +175,7 @@ void add_build(CLI::App& app, Run& run) {
     c->add_option("--seed", a->seed, "Another way among many");
     c->add_option("--effort", a->effort, "quick or full")->check(CLI::IsMember({"quick", "full"}));
     c->add_option("--from", a->from, "Stage to begin at: map, pins, place, delays, time, power");
+    c->add_option("--activity", a->activity, "Value changes (VCD) of the netlist, for power");
     c->add_option("--out", a->out, "Folder for the results")->required();
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
     add_allow(*c, a->allow);

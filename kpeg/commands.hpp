@@ -42,6 +42,7 @@ void add_map(CLI::App& app, Run& run);
 void add_simulate(CLI::App& app, Run& run);
 void add_build(CLI::App& app, Run& run);
 void add_chip(CLI::App& app, Run& run);
+void add_prove(CLI::App& app, Run& run);
 
 /// A part by ordering code, beside here and with the program; or a part file by its path.
 kp::Result<kp::Part> part_called(const std::string& code);

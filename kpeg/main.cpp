@@ -111,6 +111,7 @@ int main(int argc, char** argv) {
     kpeg::add_simulate(app, run);
     kpeg::add_build(app, run);
     kpeg::add_chip(app, run);
+    kpeg::add_prove(app, run);
     kpeg::add_make(app, run);
     kpeg::add_change(app, run);
     try {

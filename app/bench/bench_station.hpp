@@ -3,21 +3,25 @@
 #pragma once
 
 #include "app/shell/station.hpp"
-#include "core/bench/board_bench.hpp"
+#include "core/bench/proof.hpp"
 #include "core/bench/chip.hpp"
 
-#include <QTimer>
 #include <optional>
 
 class QComboBox;
 class QLabel;
 class QPushButton;
-class QTreeWidget;
+class QTabWidget;
 
 namespace kp::app {
 
 class LoadStrip;
 class BenchBoard;
+class RunBar;
+class ScopePane;
+class ProofPage;
+class PowerPage;
+class WiresPage;
 
 class BenchStation : public Station {
     Q_OBJECT
@@ -26,36 +30,56 @@ public:
     void refresh() override;
     [[nodiscard]] KnotState standing() const override;
     [[nodiscard]] QString status() const override;
-    /// The board as it runs now; none before loading.
-    [[nodiscard]] BoardBench* bench() { return bench_ ? &*bench_ : nullptr; }
+    /// The board with the design in its chip; none before loading.
+    [[nodiscard]] BoardBench* bench() { return loaded() ? &*bench_ : nullptr; }
+    /// The board with power and maybe an empty chip; none without a project or board.
+    [[nodiscard]] BoardBench* powered() { return bench_ ? &*bench_ : nullptr; }
     [[nodiscard]] BenchBoard& board() { return *board_; }
+    [[nodiscard]] RunBar& run_bar() { return *run_; }
+    [[nodiscard]] ScopePane& scope() { return *scope_; }
+    [[nodiscard]] ProofPage& proof() { return *proof_; }
+    [[nodiscard]] WiresPage& wires() { return *wires_; }
     void load();
-    void compare_all();
+    /// What a hand does to a part; kept for "what the hand did".
+    void work(const std::string& ref, const std::string& control, const std::string& value);
+    void show_side(int page);
 
 private:
+    void lay_out();
     void connect_all();
-    void tick();
-    void start_bench();
+    void add_actions();
+    void look();
+    /// Power on: with the design as it was loaded, or with an empty chip.
+    void power_up(bool with_design);
     void empty_chip();
+    void follow_pegs();
     void make_starter();
+    void press_key();
+    void turn_vane(int steps);
+    [[nodiscard]] bool loaded() const { return bench_.has_value() && with_design_; }
     [[nodiscard]] std::string digest_now() const;
-    void swap_pair();
+    [[nodiscard]] QString fights() const;
     LoadStrip* strip_;
     BenchBoard* board_;
-    QPushButton *load_, *compare_, *swap_;
-    QComboBox* fault_;
-    QLabel *verdict_, *hint_, *notes_;
-    QTreeWidget* table_;
-    std::shared_ptr<const World> world_;  ///< what the running bench looks at; outlives it
+    RunBar* run_;
+    ScopePane* scope_;
+    ProofPage* proof_;
+    PowerPage* power_;
+    WiresPage* wires_;
+    QTabWidget* side_;
+    QPushButton* load_;
+    QComboBox *fault_, *kept_;
+    std::shared_ptr<const World> world_;  ///< what the bench looks at; outlives it
+    Netlist nothing_;                     ///< the design of an empty chip
+    PegMap loaded_pegs_;
+    std::map<std::string, PortAttributes> loaded_attributes_;
     std::optional<BoardBench> bench_;
     LoadReport report_;
-    unsigned long long loaded_revision_ = 0;
-    PegMap loaded_pegs_;
     std::string loaded_digest_;  ///< of pegs and constraints when the image was made
-    std::vector<DirectionRow> rows_;
-    QTimer clock_;
-    std::uint64_t marked_ = 0;  ///< cycles at the last mark()
-    std::pair<std::string, std::string> swapped_;
+    std::string stored_;         ///< an image that the board keeps over power
+    std::vector<bench::Doing> doings_;
+    std::map<std::pair<std::string, std::string>, std::string> hand_;  ///< what the hand left standing
+    bool with_design_ = false;
 };
 
 }  // namespace kp::app

@@ -89,6 +89,7 @@ QComboBox QAbstractItemView { background: %5; selection-background-color: %6; se
 QPushButton { background: %5; border: 1px solid %4; border-radius: 3px; padding: 4px 10px; }
 QPushButton:hover, QPushButton:focus { border-color: %7; }
 QPushButton:checked, QPushButton[primary="true"] { background: %6; border-color: %7; color: %7; }
+QPushButton[small="true"] { padding: 2px 5px; }
 QPushButton:disabled { color: %8; background: %3; }
 QTabBar::tab { background: transparent; border: none; padding: 5px 12px 4px 12px; color: %8; }
 QTabBar::tab:selected { color: %7; border-bottom: 2px solid %7; font-weight: bold; }

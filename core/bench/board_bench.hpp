@@ -1,12 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A simulated board around a simulated netlist: what the hand sets reaches the ports through the pegs as they are, and
-// what the ports give reaches lamps and sounder through the same pegs.
+// A simulated board by the names on it: what the hand sets reaches the ports through the pegs as they are, and what the
+// ports give reaches lamps and sounder through the same pegs.
 #pragma once
 
-#include "core/bench/simulator.hpp"
-#include "core/model/board.hpp"
-#include "core/model/part.hpp"
-#include "core/model/project.hpp"
+#include "core/bench/table.hpp"
 
 #include <map>
 #include <memory>
@@ -16,67 +13,46 @@
 
 namespace kp {
 
-/// What a wire of the board shows.
-enum class Level { low, high, floating, conflict };
-
 class BoardBench {
 public:
     /// Errors: those of Simulator::make. All arguments but `pegs` must outlive the bench.
     static Result<BoardBench> make(const Netlist& netlist, const Library& library, const Board& board,
-                                   const PegMap& pegs);
+                                   const PegMap& pegs, const bench::TableOptions& options = {});
 
     /// The hand sets a driving terminal ("S1.hold") to a level on the wire.
     void drive(const std::string& terminal, bool level);
-    /// Lets board time pass; every pegged oscillator ticks. `cycles` counts the first oscillator.
+    /// The hand takes its probe off again.
+    void release(const std::string& terminal);
+    /// Works a control of an acting part, as the hand does. Errors: no such part or control.
+    Status set(const std::string& ref, const std::string& control, const std::string& value);
+    /// Lets board time pass: so many periods of the first oscillator that reaches a port.
     void run(std::uint64_t cycles);
+    void run_for(bench::Time time) { table_->run_until(table_->now() + time); }
     [[nodiscard]] Level level(const std::string& terminal) const;
+    /// Whether the part at this terminal drives it high, whatever else is on the wire; where it drives nothing: whether
+    /// the wire is high.
+    [[nodiscard]] bool gives_high(const std::string& terminal) const;
     /// True when a lamp or the like at this terminal is on: its level is the active one.
     [[nodiscard]] bool active(const std::string& terminal) const;
-    /// Ports the FPGA drives against a board part.
+    /// Ports the FPGA drives against a board part, whatever the levels are now.
     [[nodiscard]] std::vector<std::string> conflicts() const;
-    [[nodiscard]] double seconds() const { return seconds_; }
-    [[nodiscard]] std::uint64_t cycles() const { return cycles_; }
+    [[nodiscard]] double seconds() const { return static_cast<double>(table_->now()) / bench::second; }
+    [[nodiscard]] std::uint64_t cycles() const { return table_->rises(); }
     /// Frequency at a terminal from the edges since the last mark(): whole periods only, 0 when there is none yet.
     [[nodiscard]] double frequency_hz(const std::string& terminal) const;
-    void mark() { simulator_->restart_counters(); }
-    [[nodiscard]] bool has_clock() const { return clock_port_ != no_id; }
+    void mark() { table_->simulator().restart_counters(); }
+    [[nodiscard]] bool has_clock() const { return table_->clock_port() != no_id; }
+    [[nodiscard]] bench::Table& table() { return *table_; }
+    [[nodiscard]] const bench::Table& table() const { return *table_; }
 
 private:
-    BoardBench(const Netlist& netlist, const Board& board, Simulator simulator);
-    [[nodiscard]] std::uint32_t driver_port(const std::string& pin) const;
+    BoardBench(const Netlist& netlist, const Board& board, std::unique_ptr<bench::Table> table)
+        : netlist_(&netlist), board_(&board), table_(std::move(table)) {}
 
     const Netlist* netlist_;
     const Board* board_;
-    std::unique_ptr<Simulator> simulator_;
-    std::map<std::string, std::vector<std::uint32_t>> ports_at_;  ///< pin to ports
-    std::map<std::string, bool> driven_;                          ///< terminal to level set by hand
-    std::uint32_t clock_port_ = no_id;
-    double clock_hz_ = 0, seconds_ = 0;
-    std::uint64_t cycles_ = 0;
+    std::unique_ptr<bench::Table> table_;
 };
-
-/// One row of the comparison: what the vane was set to, which lamp should answer and which did.
-struct DirectionRow {
-    unsigned position = 0;
-    std::string gray;                             ///< highest bit first
-    std::vector<std::string> expected, observed;  ///< active lamps by terminal
-    [[nodiscard]] bool agrees() const { return expected == observed; }
-};
-
-/// Sets every position of the terminals of `source` (a part that drives a Gray code, lowest bit first in its terminals)
-/// and compares the reading terminals of `lamps` under two pegs: as the names ask, and as they are.
-[[nodiscard]] Result<std::vector<DirectionRow>> compare_directions(const Netlist& netlist, const Library& library,
-                                                                   const Board& board, const PegMap& by_name,
-                                                                   const PegMap& as_is, const BoardPart& source,
-                                                                   const BoardPart& lamps);
-
-/// Two terminals that answer for each other in a comparison, and the ports pegged to them (empty: none).
-struct CrossedPair {
-    std::string terminals[2], ports[2];
-};
-/// The first such pair, by name; none when what differs is something else.
-[[nodiscard]] std::optional<CrossedPair> crossed_pair(const std::vector<DirectionRow>& rows, const Board& board,
-                                                      const PegMap& pegs);
 
 /// Gray code of n: n xor n/2 (F. Gray, US patent 2632058, 1953).
 [[nodiscard]] constexpr unsigned to_gray(unsigned n) {

@@ -75,8 +75,15 @@ void SimulatedChip::capture() {
         const bool drives = ir_ == ir_extest && update_[k + 1];
         dr_[k] = update_[k];
         dr_[k + 1] = update_[k + 1];
-        dr_[k + 2] = drives ? update_[k] : true;
+        dr_[k + 2] = board_ ? board_->sees(k / 3) : drives ? update_[k] : true;
     }
+}
+
+/// In EXTEST the update stage is what the pins carry; under any other instruction the design has them.
+void SimulatedChip::show_boundary() {
+    if (!board_) return;
+    for (size_t k = 0; k + 2 < update_.size(); k += 3)
+        board_->drive(k / 3, ir_ == ir_extest && update_[k + 1], update_[k]);
 }
 
 bool SimulatedChip::accept(const std::string& bytes) {
@@ -114,6 +121,7 @@ bool SimulatedChip::clock(bool tms, bool tdi) {
         case update_dr:
             if (ir_ == ir_extest || ir_ == ir_sample)
                 for (size_t k = 0; k < update_.size(); ++k) update_[k] = dr_[(dr_at_ + k) % dr_.size()];
+            if (ir_ == ir_extest) show_boundary();
             break;
         case capture_ir: ir_shift_ = 1; break;  // IEEE 1149.1: the two lowest bits capture 01
         case shift_ir:
@@ -122,12 +130,16 @@ bool SimulatedChip::clock(bool tms, bool tdi) {
             break;
         case update_ir:
             ir_ = ir_shift_;
+            show_boundary();
             if (ir_ == ir_start) loaded_ = accept(image_in(received_));
             break;
         default: break;
     }
     state_ = next_state(state_, tms);
-    if (state_ == test_logic_reset) ir_ = ir_idcode;
+    if (state_ == test_logic_reset && ir_ != ir_idcode) {
+        ir_ = ir_idcode;
+        show_boundary();
+    }
     return tdo;
 }
 
@@ -165,6 +177,16 @@ std::string hex(std::uint32_t v) {
 }
 
 }  // namespace
+
+std::vector<bool> exchange(SimulatedChip& chip, unsigned code, const std::vector<bool>& bits) {
+    if (chip.state() != TapState::run_test_idle) go(chip, {true, true, true, true, true, false});
+    instruction(chip, code);
+    go(chip, {true, false, false});
+    std::vector<bool> out;
+    for (size_t i = 0; i < bits.size(); ++i) out.push_back(chip.clock(i + 1 == bits.size(), bits[i]));
+    go(chip, {true, false});
+    return out;
+}
 
 std::uint32_t read_idcode(SimulatedChip& chip) {
     go(chip, {true, true, true, true, true, false});

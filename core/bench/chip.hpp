@@ -34,11 +34,23 @@ enum class TapState : std::uint8_t {
 /// The state after one rising edge of TCK.
 [[nodiscard]] TapState next_state(TapState state, bool tms);
 
+/// The pins at the other side of the boundary cells: a board, or nothing.
+class PinSide {
+public:
+    virtual ~PinSide() = default;
+    /// In EXTEST a cell drives its pin, or does not.
+    virtual void drive(size_t pin, bool drives, bool value) = 0;
+    /// What stands at the pin.
+    [[nodiscard]] virtual bool sees(size_t pin) const = 0;
+};
+
 class SimulatedChip {
 public:
     /// `pins`: boundary cells, three a pin: what it drives, whether it drives, what is seen.
     explicit SimulatedChip(std::uint32_t idcode, size_t pins = 0)
         : idcode_(idcode), boundary_(3 * pins), update_(3 * pins) {}
+    /// Puts the chip on a board; null takes it off. The board outlives it.
+    void attach(PinSide* board) { board_ = board; }
     /// One cycle of TCK; gives TDO as it is before the rising edge.
     bool clock(bool tms, bool tdi);
     [[nodiscard]] TapState state() const { return state_; }
@@ -56,7 +68,9 @@ public:
 private:
     [[nodiscard]] size_t width() const;
     void capture();
+    void show_boundary();
     bool accept(const std::string& image);
+    PinSide* board_ = nullptr;
     std::uint32_t idcode_;
     TapState state_ = TapState::test_logic_reset;
     unsigned ir_ = ir_idcode, ir_shift_ = 0;
@@ -70,6 +84,10 @@ private:
 
 /// The image that a chip is loaded with when nothing was built: it only names its part.
 [[nodiscard]] std::string bare_image(std::uint32_t idcode);
+
+/// One turn through the data register under an instruction (reset first is not needed): shifts `bits` in and gives
+/// what came out, both in the order of the shift register, the cell next to TDO first.
+[[nodiscard]] std::vector<bool> exchange(SimulatedChip& chip, unsigned instruction, const std::vector<bool>& bits);
 
 /// Resets the port and shifts 32 bits out of the data register that reset selects.
 [[nodiscard]] std::uint32_t read_idcode(SimulatedChip& chip);

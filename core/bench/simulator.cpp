@@ -6,19 +6,22 @@
 #include "core/model/parameter.hpp"
 
 #include <algorithm>
+#include <unordered_map>
 
 namespace kp {
 
 /// Turns library functions into truth tables of at most six inputs and orders the cells by level.
 class SimulatorBuilder {
 public:
-    SimulatorBuilder(const Netlist& n, const Library& library) : n_(n), library_(library) {}
+    SimulatorBuilder(const Netlist& n, const Library& library, PllMode plls) : n_(n), library_(library), plls_(plls) {}
 
     Result<Simulator> run() {
         s_.value_.assign(n_.net_names.size() + 1, 0);  // the last one is what an open input sees
         s_.activity_.assign(s_.value_.size(), {});
         s_.clock_of_net_.assign(s_.value_.size(), no_id);
         for (const auto& port : n_.ports) s_.port_net_.push_back(port.net);
+        s_.pads_.resize(n_.ports.size());
+        for (std::uint32_t i = 0; i < n_.ports.size(); ++i) ports_of_net_[n_.ports[i].net].push_back(i);
         for (std::uint32_t c = 0; c < n_.cells.size() && error_.empty(); ++c) cell(c);
         if (!error_.empty()) return Message{Severity::stop, "simulation", error_, "", 0, 0};
         connect();
@@ -48,6 +51,10 @@ private:
             if (pin.direction == Direction::in) continue;
             if (!lib->truth_table_parameter.empty())
                 look_up(id, *lib, pin);
+            else if (plls_ == PllMode::own_rate && !pin.divide_parameter.empty())
+                pll(id, *lib, pin);
+            else if (!pin.three_state.empty() && !pin.function.empty())
+                pad(id, pin);
             else if (!pin.function.empty())
                 add(id, pin.function, pin.name, false);
             else
@@ -82,6 +89,63 @@ private:
             c.table |= static_cast<std::uint64_t>(f.eval(v)) << v;
         s_.cells_.push_back(c);
         origin_.push_back(id);
+    }
+
+    std::uint64_t divider(std::uint32_t id, const std::string& parameter) const {
+        const auto* text = parameter.empty() ? nullptr : parameter_of(n_, id, parameter);
+        const auto v = text ? number_of(*text) : std::nullopt;
+        return v && *v > 0 ? *v : 1;
+    }
+
+    /// Its rate is that of its input times the loop's divider, over the one before the detector and its own.
+    void pll(std::uint32_t id, const LibraryCell& lib, const LibraryPin& output) {
+        PllRate out;
+        if (output.function.inputs.size() != 1) return fail(id, "its output does not come from a single pin");
+        out.input = net_of(id, output.function.inputs[0]);
+        out.output = net_of(id, output.name);
+        out.times = divider(id, lib.multiply_parameter);
+        out.over = divider(id, lib.divide_parameter) * divider(id, output.divide_parameter);
+        if (out.output < n_.net_names.size()) s_.plls_.push_back(out);
+    }
+
+    /// A pad that can be switched off gives what the outside gives while it is off.
+    void pad(std::uint32_t id, const LibraryPin& pin) {
+        const auto net = net_of(id, pin.name);
+        const auto ports = ports_of_net_.find(net);
+        if (ports == ports_of_net_.end()) return add(id, pin.function, pin.name, false);
+        auto inputs = pin.function.inputs;
+        for (const auto& name : pin.three_state.inputs)
+            if (std::find(inputs.begin(), inputs.end(), name) == inputs.end()) inputs.push_back(name);
+        if (inputs.size() > 5) return fail(id, "a pad with more than five inputs");
+        const auto outside = static_cast<std::uint32_t>(s_.value_.size());
+        s_.value_.resize(s_.value_.size() + 2, 0);
+        s_.activity_.resize(s_.value_.size());
+        s_.clock_of_net_.resize(s_.value_.size(), no_id);
+        Simulator::Cell c, off;
+        for (const auto& name : inputs) c.input[c.inputs++] = net_of(id, name);
+        const auto bit = [&](std::uint64_t v, const BooleanFunction& f) {
+            std::uint64_t of = 0;
+            for (size_t k = 0; k < f.inputs.size(); ++k) {
+                const auto at = std::find(inputs.begin(), inputs.end(), f.inputs[k]) - inputs.begin();
+                of |= ((v >> at) & 1) << k;
+            }
+            return f.eval(of);
+        };
+        off = c;
+        off.output = outside + 1;
+        for (std::uint64_t v = 0; v < (std::uint64_t{1} << inputs.size()); ++v)
+            off.table |= static_cast<std::uint64_t>(bit(v, pin.three_state)) << v;
+        const auto given = c.inputs;
+        c.input[c.inputs++] = outside;
+        c.output = net;
+        for (std::uint64_t v = 0; v < (std::uint64_t{1} << c.inputs); ++v)
+            c.table |= static_cast<std::uint64_t>(bit(v, pin.three_state) ? (v >> given) & 1 : bit(v, pin.function))
+                       << v;
+        for (const auto port : ports->second) s_.pads_[port] = {outside, outside + 1};
+        for (const auto& cell : {c, off}) {
+            s_.cells_.push_back(cell);
+            origin_.push_back(id);
+        }
     }
 
     void flip_flop(std::uint32_t id, const LibraryCell& lib) {
@@ -199,6 +263,10 @@ private:
         s_.async_of_net_.resize(s_.value_.size());
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c)
             for (const auto& a : s_.async_[c]) s_.async_of_net_[a.net].push_back(c);
+        s_.watchers_.resize(s_.value_.size());
+        std::vector<bool> driven(s_.value_.size(), false);
+        for (const auto& c : s_.cells_) driven[c.output] = true;
+        for (const auto net : s_.port_net_) s_.port_driven_.push_back(driven[net]);
         s_.sink_start_.assign(s_.value_.size() + 1, 0);
         for (const auto& c : s_.cells_)
             for (const auto net : s_.inputs_of(c)) ++s_.sink_start_[net + 1];
@@ -247,6 +315,11 @@ private:
     void start() {
         if (n_.constant_net[1] != no_id) s_.value_[n_.constant_net[1]] = 1;
         s_.queued_.assign(s_.cells_.size(), 0);
+        for (const auto& cell : s_.cells_) s_.level_.push_back(cell.is_register ? Simulator::of_register : cell.level);
+        s_.special_.assign(s_.value_.size(), 0);
+        for (size_t net = 0; net < s_.value_.size(); ++net)
+            s_.special_[net] = s_.clock_of_net_[net] != no_id || !s_.async_of_net_[net].empty();
+        for (const auto net : s_.port_net_) s_.special_[net] = 1;
         for (std::uint32_t c = 0; c < s_.cells_.size(); ++c) {
             s_.queued_[c] = 1;
             if (!s_.async_[c].empty()) s_.forced_.push_back(c);
@@ -262,14 +335,16 @@ private:
 
     const Netlist& n_;
     const Library& library_;
+    PllMode plls_;
     Simulator s_;
+    std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> ports_of_net_;
     std::vector<std::uint32_t> origin_;
     std::vector<std::tuple<std::uint32_t, std::uint32_t, bool>> register_clock_;
     std::string error_;
 };
 
-Result<Simulator> Simulator::make(const Netlist& netlist, const Library& library) {
-    return SimulatorBuilder(netlist, library).run();
+Result<Simulator> Simulator::make(const Netlist& netlist, const Library& library, PllMode plls) {
+    return SimulatorBuilder(netlist, library, plls).run();
 }
 
 std::span<const std::uint32_t> Simulator::inputs_of(const Cell& c) const {
@@ -294,22 +369,29 @@ bool Simulator::evaluate(const Cell& c) const {
     return (c.table >> index) & 1;
 }
 
-void Simulator::change(std::uint32_t net, bool value) {
-    value_[net] = value;
+/// What few nets do beside telling their sinks.
+void Simulator::special_change(std::uint32_t net, bool value) {
     auto& activity = activity_[net];
     if (activity.changes++ == 0) activity.first = cycle_;
     activity.last = cycle_;
+    for (const auto tag : watchers_[net]) noted_.push_back(tag);
     if (clock_of_net_[net] != no_id) edges_.emplace_back(net, value);
     for (const auto c : async_of_net_[net]) forced_.push_back(c);
+}
+
+void Simulator::change(std::uint32_t net, bool value) {
+    value_[net] = value;
+    if (special_[net]) special_change(net, value);
     for (auto i = sink_start_[net]; i < sink_start_[net + 1]; ++i) {
         const auto c = sinks_[i];
         if (queued_[c]) continue;
         queued_[c] = 1;
-        if (cells_[c].is_register) {
+        const auto level = level_[c];
+        if (level == of_register) {
             clocks_[clock_of_cell_[c]].dirty.push_back(c);
         } else {
-            queue_[cells_[c].level].push_back(c);
-            lowest_ = std::min<size_t>(lowest_, cells_[c].level);
+            queue_[level].push_back(c);
+            lowest_ = std::min<size_t>(lowest_, level);
         }
     }
 }
@@ -400,10 +482,28 @@ void Simulator::fire(std::uint32_t clock_net, bool value) {
     for (size_t i = 0; i < updates_.size(); ++i) change(updates_[i].first, updates_[i].second);
 }
 
-void Simulator::set_port(std::uint32_t port, bool value) {
-    const auto net = port_net_[port];
-    if (static_cast<bool>(value_[net]) != value) change(net, value);
+void Simulator::set_net(std::uint32_t net, bool value) {
+    if (static_cast<bool>(value_[net]) == value) return;
+    change(net, value);
     settle();
+}
+
+void Simulator::set_port(std::uint32_t port, bool value) {
+    const auto& pad = pads_[port];
+    if (pad.outside != no_id)
+        set_net(pad.outside, value);
+    else if (!port_driven_[port])
+        set_net(port_net_[port], value);
+}
+
+bool Simulator::drives(std::uint32_t port) const {
+    const auto& pad = pads_[port];
+    return pad.outside == no_id ? port_driven_[port] != 0 : !value_[pad.off];
+}
+
+void Simulator::watch(std::uint32_t port, std::uint32_t tag) {
+    watch_net(port_net_[port], tag);
+    if (pads_[port].off != no_id) watch_net(pads_[port].off, tag);
 }
 
 void Simulator::clock(std::uint32_t port, std::uint64_t cycles) {

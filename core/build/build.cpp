@@ -375,6 +375,14 @@ private:
         }
         for (const auto& [port, a] : project_.attributes)
             if (const auto* s = world_->standards.find(a.standard)) in.pad_volts[port] = s->supply;
+        if (!r_.activity.empty()) {
+            const auto text = disk_.read(r_.activity, std::size_t{1} << 30);
+            if (!text) return error(text.messages());
+            const auto dump = vcd::read_vcd(text.value(), r_.activity);
+            if (!dump) return error(dump.messages());
+            in.changes = changes_of(n, dump.value());
+            in.changes_from = r_.activity;
+        }
         answer_.power = power_of(n, world_->library, world_->part, placement_.spots, in);
         return true;
     }

@@ -40,6 +40,7 @@ struct BuildRequest {
     unsigned seed = 1;
     double effort = 1;        ///< of placing, against the usual one
     Stage from = Stage::map;  ///< what comes before is taken from `out`
+    std::string activity;     ///< a value change dump of the netlist, for power; empty: assumed
     std::function<void(const std::string& stage, double done, long long wirelength)> progress;
     std::stop_token stop;
 };

@@ -306,6 +306,13 @@ void Elaborator::box(const Item& item, const LibraryCell& cell, Scope& scope) {
 
 Bits Elaborator::top_port(const Declaration& d, const Shape& shape) {
     Bits out;
+    // A netlist says no more than this of a bus, and a pin list nothing of bits below zero.
+    if (std::min(shape.left, shape.right) < 0 || std::max(shape.left, shape.right) > 1'000'000 ||
+        shape.width() >= 65536)
+        fail(d.place, "The port '" + d.name + "' of the top has the range [" + std::to_string(shape.left) + ":" +
+                          std::to_string(shape.right) +
+                          "]; ports of the top have bits from 0 to 1000000, fewer than 65536.");
+    if (bad()) return out;
     for (int i = 0; i < shape.width(); ++i) {
         PortBit p;
         p.bus = d.name;

@@ -34,7 +34,8 @@ Result<MapAnswer> map_design(std::span<const SourceText> sources, const Library&
     if (!cells) return cells.messages();
     const auto code = code::read_code(sources, request.reading);
     if (!code) return code.messages();
-    auto mapping = elaborate(code.value(), library, {request.top, request.parameters, request.most_work, request.most_gates});
+    auto mapping =
+        elaborate(code.value(), library, {request.top, request.parameters, request.most_work, request.most_gates});
     if (!mapping) return mapping.messages();
     auto& m = mapping.value();
     if (auto status = place_memories(m, cells.value()); !status) return status.messages();

@@ -21,6 +21,11 @@ std::string text_of(double v) {
     return text;
 }
 
+/// Changes of a net per microsecond: as simulated, else so many of each clock cycle.
+double changes_at(const PowerInput& in, std::uint32_t net, double mhz) {
+    return net < in.changes.size() && in.changes[net] >= 0 ? in.changes[net] : activity * mhz;
+}
+
 /// Load and box of each net, and what drives it.
 struct NetLoads {
     std::vector<double> load;
@@ -68,7 +73,7 @@ double pads_w(const Netlist& n, const Library& library, const PowerInput& in, do
         if (!pin.is_pad || pin.direction == Direction::in) continue;
         const auto at = volts.find(p.net);
         const double v = at == volts.end() ? usual_pad_volts : at->second;
-        out += 0.5 * activity * (outside_pf + pin.capacitance) * v * v * mhz * 1e-6;
+        out += 0.5 * changes_at(in, p.net, mhz) * (outside_pf + pin.capacitance) * v * v * 1e-6;
     }
     return out;
 }
@@ -82,6 +87,39 @@ std::string advice(const PowerReport& r) {
 }
 
 }  // namespace
+
+std::vector<double> changes_of(const Netlist& netlist, const vcd::Dump& dump) {
+    std::vector<double> out(netlist.net_names.size(), -1);
+    std::unordered_map<std::string, std::uint32_t> nets;
+    for (std::uint32_t n = 0; n < netlist.net_names.size(); ++n) {
+        auto name = netlist.net_names[n];
+        std::replace(name.begin(), name.end(), ' ', '_');
+        nets.emplace(std::move(name), n);
+    }
+    // Bits of a bus are nets of their own in a netlist.
+    std::vector<std::vector<std::uint32_t>> of(dump.variables.size());
+    for (size_t s = 0; s < dump.variables.size(); ++s) {
+        const auto& signal = dump.variables[s];
+        for (int k = 0; k < signal.width; ++k) {
+            const int index = signal.left >= signal.right ? signal.left - k : signal.left + k;
+            const auto at = nets.find(signal.has_range ? signal.name + "[" + std::to_string(index) + "]" : signal.name);
+            of[s].push_back(at == nets.end() ? no_id : at->second);
+            if (at != nets.end()) out[at->second] = 0;
+        }
+    }
+    std::vector<std::string> last(dump.variables.size());
+    for (const auto& c : dump.changes) {
+        auto& before = last[c.signal];
+        for (size_t k = 0; k < c.value.size(); ++k)
+            if (of[c.signal][k] != no_id && before.size() == c.value.size() && before[k] != c.value[k])
+                out[of[c.signal][k]] += 1;
+        before = c.value;
+    }
+    const double us = static_cast<double>(dump.end) / 1e9;
+    for (auto& n : out)
+        if (n > 0 && us > 0) n /= us;
+    return out;
+}
 
 PowerReport power_of(const Netlist& n, const Library& library, const Part& part, const std::vector<Spot>& spots,
                      const PowerInput& in) {
@@ -102,8 +140,9 @@ PowerReport power_of(const Netlist& n, const Library& library, const Part& part,
             clock += (nets.load[net] + own_wire) * (at == in.clock_mhz.end() ? fastest : at->second) * uw;
             continue;
         }
-        wire += 0.5 * activity * own_wire * fastest * uw;
-        logic += 0.5 * activity * (nets.load[net] + inner_pf) * fastest * uw;
+        const double changes = changes_at(in, net, fastest);
+        wire += 0.5 * changes * own_wire * uw;
+        logic += 0.5 * changes * (nets.load[net] + inner_pf) * uw;
     }
     for (std::uint32_t c = 0; c < n.cells.size(); ++c)
         if (kind_of(*library.cell(n.type_of(c))) == CellKind::memory) memory += 0.5 * memory_pf * fastest * uw;
@@ -116,15 +155,23 @@ PowerReport power_of(const Netlist& n, const Library& library, const Part& part,
     out.total_w = out.static_w;
     for (const auto& [name, w] : out.groups) out.total_w += w;
     const char* clock_from = no_clock ? "assumed: no constraint gives a clock" : "the fastest clock of the constraints";
-    out.assumed = {{"activity", text_of(activity), "assumed: a net changes in one of eight clock cycles"},
-                   {"core voltage (V)", text_of(in.core_volts), "assumed, as the library is made for"},
-                   {"clock (MHz)", text_of(fastest), clock_from},
-                   {"wire (pF per site)", text_of(wire_pf_per_site), "assumed, made-up part"},
-                   {"inside a cell (pF)", text_of(inner_pf), "assumed, made-up part"},
-                   {"memory, each access (pF)", text_of(memory_pf), "assumed, made-up part"},
-                   {"load outside of an output (pF)", text_of(outside_pf), "assumed"},
-                   {"supply of a pad without a standard (V)", text_of(usual_pad_volts), "assumed"},
-                   {"static power per logic cell (uW)", text_of(static_uw_per_cell), "assumed, made-up part"}};
+    const auto known = std::count_if(in.changes.begin(), in.changes.end(), [](double c) { return c >= 0; });
+    if (known > 0)
+        out.assumed.push_back(
+            {"activity of " + std::to_string(known) + " of " + std::to_string(in.changes.size()) + " nets",
+             "as simulated", "from " + in.changes_from});
+    const std::vector<PowerReport::Assumed> rest{
+        {known > 0 ? "activity of the others" : "activity", text_of(activity),
+         "assumed: a net changes in one of eight clock cycles"},
+        {"core voltage (V)", text_of(in.core_volts), "assumed, as the library is made for"},
+        {"clock (MHz)", text_of(fastest), clock_from},
+        {"wire (pF per site)", text_of(wire_pf_per_site), "assumed, made-up part"},
+        {"inside a cell (pF)", text_of(inner_pf), "assumed, made-up part"},
+        {"memory, each access (pF)", text_of(memory_pf), "assumed, made-up part"},
+        {"load outside of an output (pF)", text_of(outside_pf), "assumed"},
+        {"supply of a pad without a standard (V)", text_of(usual_pad_volts), "assumed"},
+        {"static power per logic cell (uW)", text_of(static_uw_per_cell), "assumed, made-up part"}};
+    out.assumed.insert(out.assumed.end(), rest.begin(), rest.end());
     out.dominates = advice(out);
     return out;
 }

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/builder/placement.hpp"
+#include "core/format/vcd/read.hpp"
 
 namespace kp::build {
 
@@ -11,7 +12,14 @@ struct PowerInput {
     std::map<std::uint32_t, double> clock_mhz;  ///< by clock net (behind its root)
     double core_volts = 1.1;                    ///< nom_voltage of the library
     std::map<std::string, double> pad_volts;    ///< by port; others 3.3
+    /// Changes of each net per microsecond, from a simulation; negative: not known. Empty: none is.
+    std::vector<double> changes;
+    std::string changes_from;  ///< the file they come from
 };
+
+/// Changes per microsecond of each net by a dump that names them as the netlist does (with '_' for blanks); -1 for nets
+/// it does not name.
+[[nodiscard]] std::vector<double> changes_of(const Netlist& netlist, const vcd::Dump& dump);
 
 struct PowerReport {
     double total_w = 0, static_w = 0;

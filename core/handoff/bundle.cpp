@@ -7,6 +7,7 @@
 #include "core/handoff/findings_out.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/model/by_hand.hpp"
+#include "core/model/proof_notes.hpp"
 
 #include <algorithm>
 
@@ -60,6 +61,15 @@ std::string checklist(const Session& s) {
     const auto notes = power_notes(w.board, p);
     for (const auto& n : notes) out += std::string(n.done ? "- [x] " : "- [ ] ") + n.text + "\n";
     if (notes.empty()) out += "Nothing was noted.\n";
+    out += "\n## Proved at the simulated bench\n";
+    const auto state = proof_state(w.netlist, p.pegs);
+    for (const auto& line : p.proofs) {
+        const auto n = proof_note(line);
+        if (n)
+            out += std::string(n->differ || !why_stale(*n, state).empty() ? "- [ ] " : "- [x] ") +
+                   sentence_of(*n, state) + "\n";
+    }
+    if (p.proofs.empty()) out += "Nothing was proved.\n";
     out += "\n## Choices\n- configuration mode: " + or_open(p.mode, or_open(w.board.mode, "not said")) +
            "\n- start-up clock: " + or_open(p.start_clock, "that of the mode") +
            "\n- loading: " + or_open(p.load, "not decided") + "\n- unused pins: " + or_open(p.unused_pins, "float") +

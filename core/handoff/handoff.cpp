@@ -11,6 +11,7 @@
 #include "core/base/version.hpp"
 #include "core/format/json/json_text.hpp"
 #include "core/model/by_hand.hpp"
+#include "core/model/proof_notes.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/session/data_folder.hpp"
 
@@ -205,6 +206,17 @@ void add_decisions(const Session& session, Json& manifest) {
     manifest["before_power_on"] = Json::array();
     for (const auto& note : power_notes(session.world().board, p))
         manifest["before_power_on"].push_back({{"text", json_safe(note.text)}, {"done", note.done}});
+    manifest["proofs"] = Json::array();
+    const auto state = proof_state(session.world().netlist, p.pegs);
+    for (const auto& line : p.proofs)
+        if (const auto n = proof_note(line))
+            manifest["proofs"].push_back({{"what", json_safe(n->what)},
+                                          {"against", json_safe(n->against)},
+                                          {"rows", n->rows},
+                                          {"differ", n->differ},
+                                          {"who", json_safe(n->who)},
+                                          {"date", json_safe(n->date)},
+                                          {"holds", why_stale(*n, state).empty()}});
 }
 
 }  // namespace

@@ -7,6 +7,7 @@
 #include "core/drawing/pdf.hpp"
 #include "core/drawing/pictures.hpp"
 #include "core/model/by_hand.hpp"
+#include "core/model/proof_notes.hpp"
 #include "core/model/path_cause.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/pegs/sheet.hpp"
@@ -118,6 +119,12 @@ Result<std::string> report_pdf(const Session& s) {
     if (const auto notes = power_notes(s.world().board, p); !notes.empty()) {
         report.add_heading("Before power-on");
         for (const auto& n : notes) report.add_paragraph((n.done ? "done: " : "open: ") + n.text);
+    }
+    if (!p.proofs.empty()) {
+        report.add_heading("Proved at the simulated bench");
+        const auto state = proof_state(s.world().netlist, p.pegs);
+        for (const auto& line : p.proofs)
+            if (const auto n = proof_note(line)) report.add_paragraph(sentence_of(*n, state));
     }
     report.add_heading("Findings");
     if (s.findings().empty()) report.add_paragraph("None.");

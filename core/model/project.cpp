@@ -53,6 +53,7 @@ const ProjectField project_table[] = {
     {{"part_places", &P::part_places}, ProjectField::nothing},
     {{"part_orders", &P::part_orders}},  // proposals follow it, so it is the board's
     {{"power_notes", &P::power_notes}, ProjectField::nothing},
+    {{"proofs", &P::proofs}, ProjectField::nothing},
     {{"budgets", &P::budgets}, ProjectField::rules},
     {{"interfaces", &P::interfaces, Presence::apart}, ProjectField::rules},
     {{"ports", &P::ports}, ProjectField::nothing},

@@ -80,8 +80,9 @@ struct Project {
     std::map<std::string, std::string> part_orders;     ///< of board parts, by ref: terminals as the hand sees them
     std::map<std::string, std::string> budgets;         ///< what the user says of I/O budgets; see clocks/budget.hpp
     std::vector<std::string>
-        power_notes;         ///< "[ ] text" or "[x] text": what to see to before power-on; see by_hand.hpp
-    std::string pin_report;  ///< where the pins came to lie in a build (CSV), may be empty
+        power_notes;                  ///< "[ ] text" or "[x] text": what to see to before power-on; see by_hand.hpp
+    std::vector<std::string> proofs;  ///< what was proved at the bench, a line each; see proof_notes.hpp
+    std::string pin_report;           ///< where the pins came to lie in a build (CSV), may be empty
     std::vector<SdcFile> constraints;
     PegMap pegs;
     std::map<std::string, PortAttributes> attributes;

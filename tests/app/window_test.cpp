@@ -1,6 +1,4 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/bench/bench_board.hpp"
-#include "app/bench/bench_station.hpp"
 #include "app/pegs/footprint.hpp"
 #include "app/pegs/loom.hpp"
 #include "app/pegs/pegs_station.hpp"
@@ -458,60 +456,6 @@ TEST(Slack, WithoutAProjectThereIsNothingToAsk) {
     // One output of the demo has no delay: the button leads to it.
     d.click("slack.missing");
     EXPECT_TRUE(d.find<QWidget>("tempo.coverage.list")->isVisible());
-}
-
-TEST(Bench, TheRightChipIsLoadedAndWorksAndTheWrongOneIsRefused) {
-    Driver d;
-    auto& bench = *static_cast<BenchStation*>(d.window.station_at(5));
-    d.window.show_station(5);
-    auto* fault = d.find<QComboBox>("bench.fault");
-    for (const int wrong : {1, 2, 4, 5}) {  // no cable, another chip, a bit lost, power goes
-        fault->setCurrentIndex(wrong);
-        d.click("bench.load");
-        EXPECT_EQ(bench.bench(), nullptr) << wrong;
-        d.picture(("bench-fault-" + std::to_string(wrong)).c_str());
-    }
-    fault->setCurrentIndex(3);  // two devices: the part is reached behind the other one
-    d.click("bench.load");
-    EXPECT_NE(bench.bench(), nullptr);
-    fault->setCurrentIndex(0);
-    d.click("bench.load");
-    ASSERT_NE(bench.bench(), nullptr);
-    bench.board().turn_vane(9);
-    ASSERT_TRUE(d.wait([&] { return bench.bench()->active("D1.rose2") && !bench.bench()->active("D1.rose0"); }));
-    ASSERT_TRUE(d.wait([&] { return bench.bench()->frequency_hz("LS1.tone") > 0; }));
-    EXPECT_NEAR(bench.bench()->frequency_hz("LS1.tone"), 610.35, 0.01);
-    QTest::mousePress(&bench.board(), Qt::LeftButton, {}, bench.board().key_place("S1.hold").center().toPoint());
-    EXPECT_TRUE(bench.board().hand().down.contains("S1.hold"));
-    QTest::mouseRelease(&bench.board(), Qt::LeftButton, {}, QPoint(1, 1));
-    EXPECT_TRUE(bench.board().hand().down.empty());
-}
-
-TEST(Bench, AnotherPartEmptiesTheChip) {
-    Driver d;
-    auto& bench = *static_cast<BenchStation*>(d.window.station_at(5));
-    d.act("bench.load");
-    ASSERT_NE(bench.bench(), nullptr);
-    ASSERT_TRUE(d.window.desk().apply(Edit{"part", {FieldChange{"part", "SKR12-Q144-2C", "SKR12-Q144-3C"}}}));
-    ASSERT_TRUE(d.settle());
-    EXPECT_EQ(bench.bench(), nullptr);
-    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("not loaded"));
-}
-
-TEST(Bench, SwappedLampsAreToldAndSwappedBack) {
-    Driver d;
-    d.act("station.6");
-    d.window.desk().apply(Edit{
-        "mend",
-        {PegChange{"rose_n[5]", d.session().project().pegs.at("rose_n[5]"), Peg{"59", PegState::pegged, "by hand"}}}});
-    auto pegs = d.session().project().pegs;
-    d.window.desk().apply(Edit{"swap",
-                               {PegChange{"rose_n[2]", pegs.at("rose_n[2]"), pegs.at("rose_n[3]")},
-                                PegChange{"rose_n[3]", pegs.at("rose_n[3]"), pegs.at("rose_n[2]")}}});
-    d.click("bench.load");
-    d.click("bench.compare");
-    d.click("bench.swap");
-    EXPECT_EQ(pin_of(d, "rose_n[2]"), pegs.at("rose_n[2]").pin);
 }
 
 TEST(Site, AWrongOrderingCodeIsSaidAndNothingChanges) {

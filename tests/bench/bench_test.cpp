@@ -85,28 +85,6 @@ TEST(Bench, TheToneIsTheOscillatorDivided) {
     EXPECT_NEAR(b.frequency_hz("LS1.tone"), 20e6 / 32768, 1e-6);
 }
 
-TEST(Bench, SwappedPegsLookSwapped) {
-    Demo demo;
-    auto pegs = demo.pegs;
-    std::swap(pegs["rose_n[2]"], pegs["rose_n[3]"]);
-    const auto& w = demo.session->world();
-    const BoardPart *vane = nullptr, *rose = nullptr;
-    for (const auto& part : w.board.parts) {
-        if (part.kind == "vane") vane = &part;
-        if (part.kind == "lamp") rose = &part;
-    }
-    const auto rows = compare_directions(w.netlist, w.library, w.board, demo.pegs, pegs, *vane, *rose);
-    ASSERT_TRUE(rows.ok());
-    int differ = 0;
-    for (const auto& row : rows.value()) {
-        if (row.agrees()) continue;
-        ++differ;
-        EXPECT_TRUE(row.position / 4 == 2 || row.position / 4 == 3);
-        EXPECT_EQ(row.observed.at(0), row.position / 4 == 2 ? "rose3" : "rose2");
-    }
-    EXPECT_EQ(differ, 8);
-}
-
 TEST(Bench, ALampOnAKeysPinIsAConflict) {
     Demo demo;
     auto pegs = demo.pegs;

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/bench/boundary.hpp"
 #include "core/bench/image.hpp"
 #include "core/bench/loading.hpp"
 #include "core/bench/svf.hpp"
@@ -170,6 +171,64 @@ TEST(Image, IsReadBackAndEveryLostBitIsSeen) {
         EXPECT_FALSE(read_image(hurt, "i").ok()) << k;
     }
     for (size_t k = 0; k < bytes.size(); ++k) EXPECT_FALSE(read_image(bytes.substr(0, k), "i").ok()) << k;
+}
+
+TEST(Boundary, PinsAreDrivenAndReadThroughThePort) {
+    Part part;
+    part.idcode = 0x1A2460FF;
+    Board board;
+    BoardPart header;
+    header.ref = "H";
+    header.kind = "header";
+    for (int i = 0; i < 9; ++i) {
+        Pin pin;
+        pin.name = std::to_string(i + 1);
+        pin.kind = i == 4 ? PinKind::ground : PinKind::io;
+        part.pins.push_back(pin);
+        Terminal t;
+        t.name = "h" + pin.name;
+        header.terminals.push_back(t);
+        BoardNet net;
+        net.pin = pin.name;
+        net.terminal = "H." + t.name;
+        board.nets.push_back(net);
+    }
+    board.parts.push_back(header);
+    board.index();
+    Netlist nothing;
+    nothing.constant_net[0] = nothing.constant_net[1] = no_id;
+    auto table = bench::Table::make(nothing, {}, board, {}).take();
+    const auto at = [&](const char* name) { return table->terminal(std::string("H.h") + name); };
+    bench::BoundaryTester tester(*table, part);
+    table->give(at("9"), bench::Drive::high);
+    tester.read();  // SAMPLE: nothing is driven
+    EXPECT_EQ(table->level(at("1")), Level::floating);
+    EXPECT_EQ(tester.captured("9"), true);
+    EXPECT_EQ(tester.captured("8"), false);
+    EXPECT_TRUE(tester.drive("1", bench::Drive::high));
+    EXPECT_TRUE(tester.drive("3", bench::Drive::low));
+    EXPECT_EQ(table->level(at("1")), Level::high);
+    EXPECT_EQ(table->level(at("3")), Level::low);
+    EXPECT_EQ(table->level(at("2")), Level::floating);
+    EXPECT_EQ(tester.captured("1"), true);
+    EXPECT_EQ(tester.captured("9"), true);
+    EXPECT_TRUE(tester.drive("9", bench::Drive::low));  // against the hand on the header
+    EXPECT_EQ(table->level(at("9")), Level::conflict);
+    for (const char* pin : {"1", "3", "9"}) EXPECT_TRUE(tester.drive(pin, bench::Drive::off));
+    EXPECT_EQ(table->level(at("1")), Level::floating);
+    EXPECT_EQ(table->level(at("9")), Level::high);
+    EXPECT_FALSE(tester.drive("5", bench::Drive::high));  // a ground pin has no cell
+    EXPECT_FALSE(tester.captured("5"));
+    // A reset of the port gives the pins back to the design (IEEE 1149.1, 6.1.2 and 8.1).
+    SimulatedChip chip(part.idcode, 8);
+    bench::BoundaryPins pins(*table, part);
+    chip.attach(&pins);
+    std::vector<bool> bits(24, false);
+    bits[0] = bits[1] = true;
+    (void)exchange(chip, SimulatedChip::ir_extest, bits);
+    EXPECT_EQ(table->level(at("1")), Level::high);
+    for (int i = 0; i < 6; ++i) chip.clock(true, false);
+    EXPECT_EQ(table->level(at("1")), Level::floating);
 }
 
 }  // namespace

@@ -43,7 +43,10 @@ TEST(MapRefuses, WhatIsNoCircuit) {
         {"module top(input a, output b);\nassign b = a\nendmodule", "';'"},
         {"module top(input a, output b);\nassign b = (a;\nendmodule", "')'"},
         {"module top(input a, output b);\n/* open\nendmodule", "without end"},
-        {"module top #(parameter N = x) (input a);\nendmodule", "'x' is not declared"}};
+        {"module top #(parameter N = x) (input a);\nendmodule", "'x' is not declared"},
+        {"input [2:0] op;\nmodule top(input a, output b);\nassign b = a;\nendmodule", "outside of a module"},
+        {"module top(input [7:-1] a, output b);\nassign b = a[0];\nendmodule", "range [7:-1]"},
+        {"module top(input [65535:0] a, output b);\nassign b = a[0];\nendmodule", "range [65535:0]"}};
     for (const auto& [text, what] : all)
         EXPECT_NE(refusal(text).text.find(what), std::string::npos) << refusal(text).text << "\n" << text;
 }

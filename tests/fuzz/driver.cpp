@@ -2,7 +2,8 @@
 // A small coverage-guided fuzzer for the readers, for GCC (which has no fuzzing library of its own): the readers are
 // compiled with -fsanitize-coverage=trace-pc and the address sanitizer; inputs that reach new places are kept and
 // changed further.
-//     fuzz_readers TARGET SECONDS [SEED]      or: fuzz_readers --list      or, one input again: fuzz_readers TARGET FILE
+//     fuzz_readers TARGET SECONDS [SEED]      or: fuzz_readers --list      or, one input again: fuzz_readers TARGET
+//     FILE
 // Ends with 1 when an input takes longer than 10 s or the process grows without end; a crash ends it by the sanitizer.
 // The input at hand is then in fuzz-TARGET.bin.
 #include "tests/fuzz/targets.hpp"

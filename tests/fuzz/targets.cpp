@@ -22,6 +22,7 @@
 #include "core/model/sdc_text.hpp"
 #include "core/format/sdf/cells.hpp"
 #include "core/format/sdf/read.hpp"
+#include "core/format/vcd/read.hpp"
 #include "core/format/table/board_table.hpp"
 #include "core/format/csv/pin_report.hpp"
 #include "core/format/verilog/read_netlist.hpp"
@@ -329,6 +330,11 @@ const std::vector<Target>& targets() {
          {"tests/fuzz/seeds/small.svf"},
          {"SDR ", "SIR ", "TDI (", "TDO (", "STATE ", "RUNTEST ", ";", "!", "MASK ("}},
         {"vectors", vectors, {"tests/fuzz/seeds/vectors.csv"}, {"time", "=y", "0x", "x", "z", "-", ",", "\n"}},
+        {"vcd",
+         [](std::string_view t) { expect_answer(vcd::read_vcd(t, "v.vcd")); },
+         {"tests/fuzz/seeds/small.vcd"},
+         {"$var wire 1 ", "$end", "$scope module ", "$enddefinitions $end", "#", "b", "x", "z", "$dumpvars",
+          "99999999"}},
         {"image",
          [](std::string_view t) { expect_answer(read_image(t, "i")); },
          {"tests/fuzz/seeds/small.svf"},

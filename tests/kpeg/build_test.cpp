@@ -304,5 +304,29 @@ TEST(VaneHdl, IsCycleForCycleWhatTheNetlistBesideItSays) {
     }
 }
 
+TEST(KpegBuild, PowerTakesItsActivityFromAValueChangeDump) {
+    const Folder f;
+    const auto source = f.write("c.v", counter);
+    const auto sdc = f.write("c.sdc", "create_clock -name clk -period 10 [get_ports clk]\n");
+    const auto build = "build " + source + " --top top --part SKR12-Q144-2C --sdc " + sdc + " --out " + (f / "out");
+    ASSERT_LE(run(build + " --json -").status, 1);
+    const auto vectors = f.write("v.csv", "time,rst_n,en\n0,0,0\n100,1,1\n2660,1,1\n");
+    const auto library = std::string(KP_SOURCE "/data/cells/skerry.lib");
+    const auto simulated = run("simulate --netlist " + (f / "out/netlist.v") + " --lib " + library + " --vectors " +
+                               vectors + " --clock clk=10 --vcd " + (f / "run.vcd") + " --json -");
+    ASSERT_EQ(simulated.status, 0) << simulated.err;
+    const auto a = run(build + " --activity " + (f / "run.vcd") + " --json -");
+    ASSERT_LE(a.status, 1) << a.err;
+    const auto j = json_of(a.out);
+    const auto& first = j["power"]["assumed"][0];
+    EXPECT_NE(first["from"].get<std::string>().find("run.vcd"), std::string::npos) << first;
+    // A counter's bits change less often from bit to bit: 1 + 1/2 + 1/4 … < 2 changes a clock for eight of them, while
+    // one in eight is assumed for each of its nets.
+    const auto plain = json_of(run(build + " --json -").out);
+    EXPECT_NE(j["power"]["total_w"], plain["power"]["total_w"]);
+    EXPECT_EQ(run(build + " --activity " + sdc + " --json -").status, 2);
+    EXPECT_EQ(run(build + " --activity none.vcd --json -").status, 2);
+}
+
 }  // namespace
 }  // namespace kpeg_test

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/paint/canvas.hpp"
+#include "core/bench/chip.hpp"
+
+namespace kp::app {
+
+/// The steps of loading as a row of knots.
+class LoadStrip : public Canvas {
+    Q_OBJECT
+public:
+    void show_steps(const std::vector<LoadStep>& steps) {
+        steps_ = steps;
+        update();
+    }
+
+protected:
+    void draw(QPainter& p) override;
+
+private:
+    std::vector<LoadStep> steps_;
+};
+
+}  // namespace kp::app

@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/bench/power_page.hpp"
+
+#include "app/theme/theme.hpp"
+#include "core/model/by_hand.hpp"
+#include "core/plan/before_power.hpp"
+
+#include <QHeaderView>
+#include <QLabel>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+#include <algorithm>
+
+namespace kp::app {
+
+namespace {
+QString q(const std::string& s) {
+    return QString::fromStdString(s);
+}
+}  // namespace
+
+PowerPage::PowerPage(Desk& desk) : desk_(desk), list_(new QTreeWidget), says_(new QLabel) {
+    list_->setObjectName("bench.power");
+    list_->setAccessibleName(tr("What to see to before power is switched on"));
+    list_->setHeaderHidden(true);
+    list_->setRootIsDecorated(false);
+    list_->setWordWrap(true);
+    list_->setColumnCount(1);
+    says_->setWordWrap(true);
+    says_->setObjectName("bench.notes");
+    auto* all = new QVBoxLayout(this);
+    all->setContentsMargins(0, 6, 0, 0);
+    all->addWidget(says_);
+    all->addWidget(list_, 1);
+    connect(list_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item) {
+        if (!filling_) ticked(item);
+    });
+}
+
+void PowerPage::refresh() {
+    if (!desk_.has_session()) return;
+    const auto& s = desk_.session();
+    struct Line {
+        std::string text;
+        bool done;
+    };
+    std::vector<Line> lines;
+    for (const auto& n : power_notes(s.world().board, s.project())) lines.push_back({n.text, n.done});
+    for (auto& text : before_power(s.world().board, s.world().part, s.project()))
+        if (std::none_of(lines.begin(), lines.end(), [&](const Line& l) { return l.text == text; }))
+            lines.push_back({std::move(text), false});
+    filling_ = true;
+    const auto row = list_->currentItem() ? list_->indexOfTopLevelItem(list_->currentItem()) : 0;
+    list_->clear();
+    open_ = 0;
+    for (const auto& line : lines) {
+        auto* item = new QTreeWidgetItem(list_, {q(line.text)});
+        item->setToolTip(0, q(line.text));
+        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+        item->setCheckState(0, line.done ? Qt::Checked : Qt::Unchecked);
+        if (line.done) item->setForeground(0, theme().second);
+        open_ += !line.done;
+    }
+    if (row < list_->topLevelItemCount()) list_->setCurrentItem(list_->topLevelItem(row));
+    filling_ = false;
+    says_->setText(open_ ? tr("Before power is switched on: %n thing(s) to see to. Ticks stay with the project and go "
+                              "into the handoff.",
+                              "", open_)
+                         : tr("Everything was seen to before power is switched on."));
+}
+
+void PowerPage::ticked(QTreeWidgetItem* item) {
+    const auto text = item->text(0).toStdString();
+    const auto tick = item->checkState(0) == Qt::Checked ? Tick::done : Tick::open;
+    // The list is filled anew by what follows; the item is gone then.
+    QMetaObject::invokeMethod(
+        this,
+        [this, text, tick] {
+            const auto& now = desk_.session();
+            desk_.apply(Edit{"before power-on: " + text,
+                             {set_field(now.project(), "power_notes",
+                                        field_text(with_power_note(now.world().board, now.project(), text, tick)))}});
+        },
+        Qt::QueuedConnection);
+}
+
+}  // namespace kp::app

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Before power is switched on: what the board's maker wants seen to, and what follows from the plan, with ticks that
+// the project keeps.
+#pragma once
+
+#include "app/shell/desk.hpp"
+
+#include <QWidget>
+
+class QLabel;
+class QTreeWidget;
+class QTreeWidgetItem;
+
+namespace kp::app {
+
+class PowerPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit PowerPage(Desk& desk);
+    void refresh();
+    [[nodiscard]] int open_notes() const { return open_; }
+
+private:
+    void ticked(QTreeWidgetItem* item);
+    Desk& desk_;
+    QTreeWidget* list_;
+    QLabel* says_;
+    int open_ = 0;
+    bool filling_ = false;
+};
+
+}  // namespace kp::app

@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How board time passes: on and on, one clock, up to a time, until a wire moves; and what share of life that is.
+#pragma once
+
+#include "core/bench/board_bench.hpp"
+
+#include <QElapsedTimer>
+#include <QTimer>
+#include <QWidget>
+#include <optional>
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+
+namespace kp::app {
+
+class RunBar : public QWidget {
+    Q_OBJECT
+public:
+    RunBar();
+    /// The board whose time passes; null: none. Time passes from here on.
+    void show_bench(BoardBench* bench);
+    void run();
+    void pause();
+    /// One period of the first oscillator.
+    void step();
+    /// Up to a time of the board, ms; only from where it is on.
+    void run_to(double ms);
+    /// Until a terminal rises or falls.
+    void run_until(const std::string& terminal, bool rises);
+    [[nodiscard]] bool runs() const { return timer_.isActive(); }
+    /// Board time that passes in a second of life, of late; 0 while it does not run.
+    [[nodiscard]] double share() const { return share_; }
+
+signals:
+    /// Some time has passed.
+    void passed();
+
+private:
+    void tick();
+    void stop_at_goal();
+    void show_time();
+    BoardBench* bench_ = nullptr;
+    QTimer timer_;
+    QElapsedTimer since_;
+    QPushButton *run_, *step_;
+    QLineEdit* to_;
+    QComboBox *until_, *edge_;
+    QLabel* time_;
+    bench::Time goal_ = bench::never, slice_ = bench::microsecond;
+    std::optional<std::pair<std::uint32_t, bool>> wanted_;  ///< terminal, and to which level
+    Level before_ = Level::floating;
+    double share_ = 0;
+};
+
+}  // namespace kp::app

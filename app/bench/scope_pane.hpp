@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The scope: four wires, a trigger, two cursors, what is measured, and words read from a bus.
+#pragma once
+
+#include "app/paint/canvas.hpp"
+#include "core/bench/scope.hpp"
+
+#include <QWidget>
+#include <array>
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+
+namespace kp::app {
+
+/// How the channels are read as a bus.
+struct BusReading {
+    enum Kind : std::uint8_t { none, serial, spi, two_wire } kind = none;
+    unsigned mode = 0;  ///< of SPI
+};
+
+class ScopeScreen : public Canvas {
+    Q_OBJECT
+public:
+    ScopeScreen();
+    void show(const bench::Scope& scope, const BusReading& reading);
+    [[nodiscard]] std::array<bench::Time, 2> cursors() const { return cursors_; }
+    [[nodiscard]] const std::vector<bench::BusWord>& read() const { return words_; }
+
+signals:
+    void cursors_moved();
+
+protected:
+    void draw(QPainter& p) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+
+private:
+    [[nodiscard]] double x_of(bench::Time t) const;
+    [[nodiscard]] bench::Time time_at(double x) const;
+    void draw_wave(QPainter& p, size_t channel, double top, double high);
+    void draw_words(QPainter& p, double top);
+    void draw_cursors(QPainter& p);
+    bench::Scope::Capture capture_;
+    std::vector<bench::BusWord> words_;
+    std::array<bench::Time, 2> cursors_{-1, -1};
+    size_t held_ = 0;
+};
+
+class ScopePane : public QWidget {
+    Q_OBJECT
+public:
+    ScopePane();
+    /// The wires of a board; what was chosen stays where it is there too. Null: there is no board.
+    void show_table(bench::Table* table);
+    /// Looks whether there is something new to show.
+    void look();
+    [[nodiscard]] bench::Scope& scope() { return scope_; }
+    [[nodiscard]] ScopeScreen& screen() { return *screen_; }
+    /// What stands below the waves: rates, shares, skew, cursors.
+    [[nodiscard]] QString measured() const;
+
+private:
+    void connect_all();
+    void set_trigger();
+    void choose_span();
+    void show_measured();
+    [[nodiscard]] BusReading reading() const;
+    [[nodiscard]] std::vector<std::string> proposed() const;
+    bench::Table* table_ = nullptr;
+    bench::Scope scope_;
+    ScopeScreen* screen_;
+    std::array<QComboBox*, bench::Scope::channels> channels_;
+    QComboBox *edge_, *mode_, *span_, *reading_;
+    QPushButton* arm_;
+    QLabel* measured_;
+};
+
+}  // namespace kp::app

@@ -1,0 +1,68 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Three cells a pin, in the order of the register: what it drives, whether it drives, what is seen.
+#include "core/bench/boundary.hpp"
+
+#include <algorithm>
+
+namespace kp::bench {
+
+BoundaryPins::BoundaryPins(Table& table, const Part& part) : table_(table) {
+    for (const auto& pin : part.pins)
+        if (pin.usable()) pins_.push_back(pin.name);
+}
+
+void BoundaryPins::drive(size_t pin, bool drives, bool value) {
+    table_.drive_pin(pins_[pin], drives ? drive_of(value) : Drive::off);
+}
+
+bool BoundaryPins::sees(size_t pin) const {
+    return table_.level_at_pin(pins_[pin]) == Level::high;
+}
+
+BoundaryTester::BoundaryTester(Table& table, const Part& part)
+    : pins_(table, part), chip_(part.idcode, pins_.pins().size()), driven_(pins_.pins().size(), Drive::off) {
+    for (size_t i = 0; i < pins_.pins().size(); ++i) index_.emplace(pins_.pins()[i], i);
+    chip_.attach(&pins_);
+}
+
+size_t BoundaryTester::index(const std::string& pin) const {
+    const auto at = index_.find(pin);
+    return at == index_.end() ? SIZE_MAX : at->second;
+}
+
+void BoundaryTester::scan() {
+    std::vector<bool> bits;
+    for (const auto d : driven_) {
+        bits.push_back(d == Drive::high);
+        bits.push_back(d != Drive::off);
+        bits.push_back(false);
+    }
+    const bool drives = std::any_of(driven_.begin(), driven_.end(), [](Drive d) { return d != Drive::off; });
+    captured_ = exchange(chip_, drives ? SimulatedChip::ir_extest : SimulatedChip::ir_sample, bits);
+}
+
+bool BoundaryTester::drive(const std::string& pin, Drive drive) {
+    const auto i = index(pin);
+    if (i == SIZE_MAX) return false;
+    driven_[i] = drive;
+    scan();  // drives
+    scan();  // and sees what that made of the wires
+    return true;
+}
+
+Drive BoundaryTester::driven(const std::string& pin) const {
+    const auto i = index(pin);
+    return i == SIZE_MAX ? Drive::off : driven_[i];
+}
+
+void BoundaryTester::read() {
+    scan();
+}
+
+std::optional<bool> BoundaryTester::captured(const std::string& pin) const {
+    const auto i = index(pin);
+    if (i == SIZE_MAX || 3 * i + 2 >= captured_.size()) return {};
+    return captured_[3 * i + 2];
+}
+
+}  // namespace kp::bench

@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The chip's boundary register on the simulated board: pins driven and read through the test access port.
+#pragma once
+
+#include "core/bench/chip.hpp"
+#include "core/bench/table.hpp"
+#include "core/model/part.hpp"
+
+namespace kp::bench {
+
+/// The pins of a part, in the order of the part file, on a table.
+class BoundaryPins : public PinSide {
+public:
+    BoundaryPins(Table& table, const Part& part);
+    void drive(size_t pin, bool drives, bool value) override;
+    [[nodiscard]] bool sees(size_t pin) const override;
+    [[nodiscard]] const std::vector<std::string>& pins() const { return pins_; }
+
+private:
+    Table& table_;
+    std::vector<std::string> pins_;
+};
+
+/// A chip on a table, worked pin by pin. Every call goes through the TAP: EXTEST while anything is driven, SAMPLE else.
+class BoundaryTester {
+public:
+    BoundaryTester(Table& table, const Part& part);
+    BoundaryTester(const BoundaryTester&) = delete;
+    BoundaryTester& operator=(const BoundaryTester&) = delete;
+    /// Drives a pin, or lets go of it; the others stay as they were. False: the part has no such user pin.
+    bool drive(const std::string& pin, Drive drive);
+    [[nodiscard]] Drive driven(const std::string& pin) const;
+    /// Shifts the register through once and keeps what was captured.
+    void read();
+    /// What was captured at a pin; none when it was not read, or there is no such pin.
+    [[nodiscard]] std::optional<bool> captured(const std::string& pin) const;
+
+private:
+    [[nodiscard]] size_t index(const std::string& pin) const;
+    void scan();
+    BoundaryPins pins_;
+    SimulatedChip chip_;
+    std::vector<Drive> driven_;
+    std::vector<bool> captured_;
+    std::unordered_map<std::string, size_t> index_;
+};
+
+}  // namespace kp::bench

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/plan/before_power.hpp"
+
+#include "core/base/text.hpp"
+
+#include <algorithm>
+#include <map>
+
+namespace kp {
+
+std::vector<std::string> before_power(const Board& board, const Part& part, const Project& project) {
+    std::vector<std::string> out;
+    std::map<std::string, std::vector<std::string>> banks;  ///< by volts
+    for (const auto& rail : board.rails) banks[fixed(rail.volts, 2)].push_back(rail.bank);
+    for (const auto& [volts, names] : banks) {
+        std::string list;
+        for (const auto& name : names) list += (list.empty() ? "" : ", ") + name;
+        out.push_back("Supply " + volts + " V measured at bank" + (names.size() > 1 ? "s " : " ") + list);
+    }
+    std::string straps;
+    for (const auto& strap : board.straps)
+        straps += (straps.empty() ? "" : ", ") + strap.pin + " " + (strap.level ? "high" : "low");
+    const auto& mode = project.mode.empty() ? board.mode : project.mode;
+    if (!straps.empty())
+        out.push_back("Jumpers as the mode" + (mode.empty() ? std::string() : " '" + mode + "'") +
+                      " wants them: " + straps);
+    for (const auto& module : project.modules) out.push_back("Module plugged the right way round: " + module);
+    out.push_back("Unused pins " + (project.unused_pins.empty() ? "float" : project.unused_pins) +
+                  ", and nothing on the board minds");
+    out.push_back("Loading is " + (project.load.empty() ? "not decided: stored or volatile" : project.load) +
+                  ", start-up clock " + (project.start_clock.empty() ? "that of the mode" : project.start_clock));
+    size_t outputs_low = 0;
+    for (const auto& [port, a] : project.attributes) outputs_low += a.sense == "low";
+    if (outputs_low)
+        out.push_back("Polarity of " + std::to_string(outputs_low) + " port" + (outputs_low > 1 ? "s" : "") +
+                      " that are active low compared with the board");
+    if (part.idcode) {
+        char code[16];
+        std::snprintf(code, sizeof code, "0x%08X", part.idcode);
+        out.push_back("The chip on the board is " + project.part + " (IDCODE " + code + ")");
+    }
+    return out;
+}
+
+}  // namespace kp

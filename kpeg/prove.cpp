@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// prove: the project at the simulated bench, as its pegs are, against something that knows better.
+#include "core/proving/prove_project.hpp"
+
+#include "core/base/output.hpp"
+#include "kpeg/commands.hpp"
+
+#include <memory>
+
+namespace kpeg {
+
+namespace {
+
+struct Arguments {
+    std::string project, vectors, against, formula, json;
+    std::vector<std::string> parts, sources, allow;
+    double each_ns = 1000, before_ms = 0;
+};
+
+kp::Json answer_json(const kp::ProofAnswer& a) {
+    kp::Json rows = kp::Json::array(), crossed = kp::Json::array();
+    const auto bits = [](const std::vector<std::string>& names, const std::vector<std::string>& values) {
+        kp::Json out = kp::Json::object();
+        for (size_t i = 0; i < names.size(); ++i) out[names[i]] = values[i];
+        return out;
+    };
+    for (const auto& r : a.proof.rows)
+        rows.push_back({{"ms", r.ms},
+                        {"inputs", bits(a.proof.inputs, r.in)},
+                        {"expected", bits(a.proof.outputs, r.want)},
+                        {"observed", bits(a.proof.outputs, r.seen)},
+                        {"ok", r.agrees}});
+    for (const auto& c : a.crossed) crossed.push_back(kp::Json::array({c.a, c.b}));
+    kp::Json first = nullptr;
+    if (const auto* r = a.proof.first_difference())
+        first = {{"ms", r->ms},
+                 {"terminal", a.terminal},
+                 {"port", a.port},
+                 {"cone", {{"cells", a.cone.all}, {"nearest", a.cone.cells}, {"from", a.cone.from}}}};
+    return {{"schema", "kitepeg.proof/1"},
+            {"stand_in", "A simulated board; no hardware was touched."},
+            {"what", a.what},
+            {"against", a.proof.against},
+            {"rows", std::move(rows)},
+            {"differ", a.proof.differ},
+            {"crossed", std::move(crossed)},
+            {"first_difference", std::move(first)}};
+}
+
+int run_prove(const Arguments& a) {
+    kp::ProofAsk ask;
+    ask.parts = a.parts;
+    ask.sources = a.sources;
+    ask.formula_text = a.formula;
+    ask.each = kp::sim::time_of(a.each_ns);
+    ask.before = kp::sim::time_of(a.before_ms * 1e6);
+    ask.given = a.vectors.empty() ? kp::ProofAsk::combinations : kp::ProofAsk::vectors;
+    const auto against = a.against.empty() ? (a.vectors.empty() ? "names" : "file") : a.against;
+    static const std::map<std::string, kp::ProofAsk::Against> known{{"names", kp::ProofAsk::names},
+                                                                    {"simulation", kp::ProofAsk::simulation},
+                                                                    {"source", kp::ProofAsk::source},
+                                                                    {"formula", kp::ProofAsk::formula},
+                                                                    {"file", kp::ProofAsk::file}};
+    const auto at = known.find(against);
+    const auto wrong = [](const char* text) { return refuse({{kp::Severity::stop, "arguments", text, "", 0, 0}}); };
+    if (at == known.end()) return wrong("--against takes names, simulation, source, formula or file.");
+    ask.against = at->second;
+    if (ask.against == kp::ProofAsk::file && a.vectors.empty()) return wrong("--against file needs --vectors.");
+    if ((ask.against == kp::ProofAsk::formula) == a.formula.empty())
+        return wrong("--formula and --against formula belong together.");
+    if (!(a.each_ns > 0 && a.each_ns <= 1e9) || !(a.before_ms >= 0 && a.before_ms <= 1e5))
+        return wrong("--each is more than 0 and at most 1e9 ns, --before from 0 to 1e5 ms.");
+    auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "prove");
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    auto inputs = files_of(s);
+    inputs.insert(inputs.end(), a.sources.begin(), a.sources.end());
+    if (!a.vectors.empty()) inputs.push_back(a.vectors);
+    if (auto status = kp::check_outputs({a.json}, inputs); !status) return refuse(status.messages());
+    if (!a.vectors.empty()) {
+        const auto text = kp::disk_with_pipes({a.vectors})->read(a.vectors, std::size_t{64} << 20);
+        if (!text) return refuse(text.messages());
+        ask.vectors_text = text.value();
+        ask.vectors_file = a.vectors;
+    }
+    const auto answer = kp::prove_project(*s.snapshot(), ask);
+    if (!answer) return refuse(answer.messages());
+    return write_out(answer_json(answer.value()), a.json, answer.value().proof.differ ? findings : in_order);
+}
+
+}  // namespace
+
+void add_prove(CLI::App& app, Run& run) {
+    auto a = std::make_shared<Arguments>();
+    auto* c = app.add_subcommand("prove", "The pin map at the simulated bench, against what should come out");
+    c->add_option("project", a->project, "A project (*.kpeg)")->required();
+    c->add_option("--vectors", a->vectors, "CSV: time, inputs by name, =outputs; else all combinations");
+    c->add_option("--against", a->against, "names, simulation, source, formula or file");
+    c->add_option("--formula", a->formula, "OUT = EXPRESSION of the inputs; several with ; between them");
+    c->add_option("--source", a->sources, "HDL in place of the project's sources")->allow_extra_args(false);
+    c->add_option("--board-part", a->parts, "Only ports of this board part, by REF")->allow_extra_args(false);
+    c->add_option("--each", a->each_ns, "Board time of a row, ns (1000)");
+    c->add_option("--before", a->before_ms, "Board time before the first row, ms (0)");
+    c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
+    c->callback([a, &run] { run = [a] { return run_prove(*a); }; });
+}
+
+}  // namespace kpeg

@@ -1,0 +1,414 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Bench through the window: every board with all its parts, loading, time, the hand, scope, proof and wires.
+#include "tests/app/harness.hpp"
+
+#include "app/bench/bench_board.hpp"
+#include "app/bench/bench_station.hpp"
+#include "app/bench/card_layout.hpp"
+#include "app/bench/power_page.hpp"
+#include "app/bench/proof_page.hpp"
+#include "app/bench/run_bar.hpp"
+#include "app/bench/scope_pane.hpp"
+#include "app/bench/wires_page.hpp"
+#include "app/shell/ask_files.hpp"
+#include "core/handoff/bundle.hpp"
+#include "core/model/by_hand.hpp"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QTreeWidget>
+#include <random>
+
+namespace kp::app {
+namespace {
+
+using test::Driver;
+
+BenchStation& bench_of(Driver& d) {
+    d.window.show_station(5);
+    return *static_cast<BenchStation*>(d.window.station_at(5));
+}
+
+/// Board time passes at once, as much as is asked for.
+void pass(BenchStation& bench, bench::Time time) {
+    bench.run_bar().pause();
+    bench.powered()->run_for(time);
+    emit bench.run_bar().passed();
+}
+
+TEST(Cards, NeverLieOverEachOther) {
+    std::mt19937 random(3);
+    for (int round = 0; round < 300; ++round) {
+        std::vector<int> heights;
+        for (unsigned n = random() % 40; n > 0; --n) heights.push_back(20 + static_cast<int>(random() % 300));
+        const int width = 100 + static_cast<int>(random() % 1800);
+        const auto laid = lay_out_cards(heights, width, 194, 8);
+        for (size_t i = 0; i < laid.places.size(); ++i) {
+            EXPECT_GE(laid.places[i].left(), 0);
+            EXPECT_LE(laid.places[i].right(), std::max(width, 194));
+            EXPECT_LE(laid.places[i].bottom(), laid.height);
+            for (size_t k = 0; k < i; ++k) EXPECT_FALSE(laid.places[i].intersects(laid.places[k])) << round;
+        }
+    }
+}
+
+/// What is over each other or cut on the table; empty: nothing.
+std::string untidy(BenchBoard& board) {
+    QStringList out;
+    const auto& cards = board.cards();
+    for (size_t i = 0; i < cards.size(); ++i) {
+        for (size_t k = 0; k < i; ++k)
+            if (cards[i]->geometry().intersects(cards[k]->geometry()))
+                out << cards[i]->objectName() + " over " + cards[k]->objectName();
+        if (cards[i]->height() < cards[i]->minimumSizeHint().height())
+            out << QStringLiteral("%1 is %2 high, wants %3")
+                       .arg(cards[i]->objectName())
+                       .arg(cards[i]->height())
+                       .arg(cards[i]->minimumSizeHint().height());
+        cards[i]->face().grab();
+        for (const auto& text : cards[i]->face().drawn())
+            if (text.cut) out << QStringLiteral("cut: ") + text.text;
+        const auto& items = cards[i]->face().items();
+        for (size_t a = 0; a < items.size(); ++a)
+            for (size_t b = 0; b < a; ++b)
+                if (items[a].rect.adjusted(1, 1, -1, -1).intersects(items[b].rect.adjusted(1, 1, -1, -1)))
+                    out << QString::fromStdString(items[a].name + " over " + items[b].name);
+        for (auto* child : cards[i]->findChildren<QPushButton*>())
+            if (child->isVisible() && child->sizeHint().width() > child->width() + 1)
+                out << QStringLiteral("button %1 of %2").arg(child->text(), cards[i]->objectName());
+    }
+    return out.join('\n').toStdString();
+}
+
+class EveryDemo : public testing::TestWithParam<const char*> {};
+
+/// Every part of the board has a card, acts, and lies clear of the others, at rest and while it is worked.
+TEST_P(EveryDemo, RunsWithAllItsPartsActing) {
+    Driver d(false);
+    d.window.resize(1280, 800);
+    const QString path = QStringLiteral(KP_SOURCE "/demo/") + QLatin1String(GetParam());
+    QTemporaryDir copy;
+    const QFileInfo info(path);
+    for (const auto& file : info.dir().entryInfoList(QDir::Files)) {
+        const auto to = copy.filePath(file.fileName());
+        QFile::copy(file.filePath(), to);
+        QFile::setPermissions(to, QFile::ReadOwner | QFile::WriteOwner);
+    }
+    ASSERT_TRUE(d.window.desk().open(copy.filePath(info.fileName())));
+    auto& bench = bench_of(d);
+    QCoreApplication::processEvents();
+    size_t expected = 0;
+    for (const auto& part : d.session().world().board.parts)
+        expected += !part.terminals.empty() && part.kind != "oscillator" && part.kind != "fpga";
+    EXPECT_EQ(bench.board().cards().size(), expected);
+    EXPECT_EQ(untidy(bench.board()), "") << "at rest";
+    d.picture(("bench-rest-" + info.completeBaseName().toStdString()).c_str());
+    bench.load();
+    if (d.session().world().netlist.cells.empty()) {
+        EXPECT_EQ(bench.bench(), nullptr);
+        return;
+    }
+    ASSERT_NE(bench.bench(), nullptr);
+    pass(bench, 200 * bench::microsecond);
+    EXPECT_EQ(untidy(bench.board()), "") << "running";
+    // Whatever a hand can do is done; nothing is refused, and what it says of itself is there.
+    for (const auto& part : bench.bench()->table().parts()) {
+        if (!part) continue;
+        for (const auto& c : part->controls()) {
+            const std::string value = c.kind == bench::Control::choose ? c.choices.back()
+                                      : c.kind == bench::Control::dial ? "+1"
+                                      : c.kind == bench::Control::type ? "hello"
+                                                                       : "1";
+            bench.work(part->part().ref, c.name, value);
+            EXPECT_TRUE(d.find<QLabel>("notice.text")->text().isEmpty() || d.find<QLabel>("notice.text")->isHidden() ||
+                        !d.find<QLabel>("notice.text")->text().contains("takes no"));
+        }
+    }
+    pass(bench, 200 * bench::microsecond);
+    EXPECT_EQ(untidy(bench.board()), "") << "after the hand";
+    d.picture(("bench-runs-" + info.completeBaseName().toStdString()).c_str());
+    for (const auto& [w, h] : {std::pair(1920, 1080), {1100, 740}}) {
+        d.window.resize(w, h);
+        QCoreApplication::processEvents();
+        EXPECT_EQ(untidy(bench.board()), "") << w;
+    }
+}
+
+INSTANTIATE_TEST_SUITE_P(Demos, EveryDemo,
+                         testing::Values("vane/vane.kpeg", "vane/vane-closed.kpeg", "profiler/profiler.kpeg",
+                                         "profiler/profiler-closed.kpeg", "linkwatch/linkwatch.kpeg",
+                                         "uplink/uplink.kpeg"));
+
+/// Boards that nobody drew: every card clear of the others, whatever parts there are.
+TEST(BenchLayout, RandomBoardsLieClear) {
+    static const char* const kinds[] = {"lamp", "key", "rocker",   "header", "serial",  "sounder", "display",
+                                        "vane", "bus", "receiver", "driver", "encoder", "thing"};
+    for (unsigned seed = 1; seed <= 10; ++seed) {
+        std::mt19937 random(seed);
+        Board board;
+        for (unsigned p = 0; p < 4 + random() % 22; ++p) {
+            BoardPart part;
+            part.kind = kinds[random() % std::size(kinds)];
+            part.ref = "X" + std::to_string(p);
+            part.label = std::string(part.kind) + (random() % 3 ? "" : " with quite a long name to it");
+            part.x = random() % 150;
+            part.y = random() % 100;
+            for (unsigned t = 0; t < 1 + random() % 16; ++t) {
+                Terminal terminal;
+                terminal.name = std::string(part.kind == std::string("display") ? "seg" : "t") + std::to_string(t);
+                terminal.direction = static_cast<TerminalDirection>(random() % 3);
+                terminal.active_low = random() % 2;
+                part.terminals.push_back(terminal);
+                BoardNet net;
+                net.pin = "P" + std::to_string(p) + "_" + std::to_string(t);
+                net.terminal = part.ref + "." + terminal.name;
+                board.nets.push_back(net);
+            }
+            board.parts.push_back(part);
+        }
+        board.index();
+        Netlist nothing;
+        nothing.constant_net[0] = nothing.constant_net[1] = no_id;
+        auto table = bench::Table::make(nothing, {}, board, {});
+        ASSERT_TRUE(table.ok());
+        BenchBoard view;
+        std::map<std::string, std::pair<double, double>> places;
+        for (const auto& part : board.parts) places[part.ref] = {part.x, part.y};
+        view.show_table(
+            &*table.value(), [](auto&&...) {}, places);
+        for (const int width : {300, 660, 900, 1500}) {
+            view.resize(width, 500);
+            view.show();
+            QCoreApplication::processEvents();
+            table.value()->run_until(table.value()->now() + bench::millisecond);
+            view.look();
+            EXPECT_EQ(untidy(view), "") << seed << " " << width;
+        }
+        view.show_table(nullptr, {});
+    }
+}
+
+TEST(Bench, TheRightChipIsLoadedAndWorksAndTheWrongOneIsRefused) {
+    Driver d;
+    auto& bench = bench_of(d);
+    auto* fault = d.find<QComboBox>("bench.fault");
+    for (const int wrong : {1, 2, 4, 5}) {  // no cable, another chip, a bit lost, power goes
+        fault->setCurrentIndex(wrong);
+        d.click("bench.load");
+        EXPECT_EQ(bench.bench(), nullptr) << wrong;
+        d.picture(("bench-fault-" + std::to_string(wrong)).c_str());
+    }
+    fault->setCurrentIndex(3);  // two devices: the part is reached behind the other one
+    d.click("bench.load");
+    EXPECT_NE(bench.bench(), nullptr);
+    fault->setCurrentIndex(0);
+    d.click("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    bench.work("J3", "position", "9");
+    ASSERT_TRUE(d.wait([&] { return bench.bench()->active("D1.rose2") && !bench.bench()->active("D1.rose0"); }));
+    ASSERT_TRUE(d.wait([&] { return bench.bench()->frequency_hz("LS1.tone") > 0; }));
+    EXPECT_NEAR(bench.bench()->frequency_hz("LS1.tone"), 610.35, 0.01);
+    auto* key = d.find<QPushButton>("bench.S1.hold");
+    QTest::mousePress(key, Qt::LeftButton);
+    ASSERT_TRUE(d.wait([&] { return bench.bench()->active("S1.hold"); }));
+    QTest::mouseRelease(key, Qt::LeftButton);
+    pass(bench, 3 * bench::millisecond);
+    EXPECT_FALSE(bench.bench()->active("S1.hold"));
+}
+
+TEST(Bench, AStoredImageComesBackWithPowerAndAVolatileOneDoesNot) {
+    Driver d;
+    auto& bench = bench_of(d);
+    d.act("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    d.act("bench.power");
+    EXPECT_EQ(bench.bench(), nullptr);
+    ASSERT_NE(bench.powered(), nullptr);  // power is there, the chip is empty
+    pass(bench, 2 * bench::millisecond);
+    EXPECT_EQ(bench.powered()->level("D1.rose0"), Level::floating);
+    d.find<QComboBox>("bench.kept")->setCurrentIndex(1);
+    d.act("bench.load");
+    d.act("bench.power");
+    EXPECT_NE(bench.bench(), nullptr);
+}
+
+TEST(Bench, AnotherPartEmptiesTheChip) {
+    Driver d;
+    auto& bench = bench_of(d);
+    d.act("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    ASSERT_TRUE(d.window.desk().apply(Edit{"part", {FieldChange{"part", "SKR12-Q144-2C", "SKR12-Q144-3C"}}}));
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(bench.bench(), nullptr);
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("not loaded"));
+}
+
+TEST(Bench, TimeStepsRunsToAndStopsAtAWire) {
+    Driver d;
+    auto& bench = bench_of(d);
+    d.act("bench.load");
+    bench.run_bar().pause();
+    const auto from = bench.bench()->cycles();
+    d.click("bench.step");
+    d.click("bench.step");
+    EXPECT_EQ(bench.bench()->cycles(), from + 2);
+    const auto ms = bench.bench()->seconds() * 1e3;
+    bench.run_bar().run_to(ms + 1.5);
+    ASSERT_TRUE(d.wait([&] { return !bench.run_bar().runs(); }));
+    EXPECT_NEAR(bench.bench()->seconds() * 1e3, ms + 1.5, 1e-9);
+    bench.run_bar().run_until("LS1.tone", true);
+    ASSERT_TRUE(d.wait([&] { return !bench.run_bar().runs(); }));
+    EXPECT_GT(bench.bench()->seconds() * 1e3, ms + 1.5);
+    const auto edges = bench.bench()->table().edges(bench.bench()->table().terminal("LS1.tone"));
+    EXPECT_TRUE(std::any_of(edges.begin(), edges.end(), [](const auto& e) { return e.level == Level::high; }));
+    EXPECT_TRUE(d.find<QLabel>("bench.time")->text().contains("stands still"));
+    bench.run_bar().run();
+    ASSERT_TRUE(
+        d.wait([&] { return bench.run_bar().share() > 0 && d.find<QLabel>("bench.time")->text().contains("life"); }));
+}
+
+TEST(Bench, TheScopeMeasuresATone) {
+    Driver d;
+    auto& bench = bench_of(d);
+    d.act("bench.load");
+    bench.run_bar().pause();
+    auto* first = d.find<QComboBox>("bench.scope.1");
+    EXPECT_EQ(first->currentText(), QStringLiteral("LS1.tone"));
+    d.find<QComboBox>("bench.scope.span")->setCurrentIndex(7);  // 10 ms
+    emit d.find<QComboBox>("bench.scope.span")->activated(7);
+    pass(bench, 20 * bench::millisecond);
+    EXPECT_TRUE(bench.scope().measured().contains("1: 610.35 Hz, 50.0 % high"))
+        << bench.scope().measured().toStdString();
+    auto& screen = bench.scope().screen();
+    QTest::mouseClick(&screen, Qt::LeftButton, {}, QPoint(200, 20));
+    QTest::mouseClick(&screen, Qt::RightButton, {}, QPoint(300, 20));
+    const auto [a, b] = screen.cursors();
+    EXPECT_GT(b, a);
+    QTest::keyClick(&screen, Qt::Key_Right);
+    EXPECT_GT(screen.cursors()[1], b);
+    EXPECT_TRUE(bench.scope().measured().contains("a to b"));
+    // Once: it waits, then shows what followed the edge.
+    d.click("bench.scope.arm");
+    EXPECT_TRUE(bench.scope().scope().waits());
+    pass(bench, 30 * bench::millisecond);
+    EXPECT_FALSE(bench.scope().scope().waits());
+    EXPECT_GE(bench.scope().scope().capture().trigger, 0);
+}
+
+TEST(Bench, SwappedLampsAreProvedToldAndSwappedBack) {
+    Driver d;
+    auto& bench = bench_of(d);
+    d.window.desk().apply(Edit{
+        "mend",
+        {PegChange{"rose_n[5]", d.session().project().pegs.at("rose_n[5]"), Peg{"59", PegState::pegged, "by hand"}}}});
+    auto pegs = d.session().project().pegs;
+    d.window.desk().apply(Edit{"swap",
+                               {PegChange{"rose_n[2]", pegs.at("rose_n[2]"), pegs.at("rose_n[3]")},
+                                PegChange{"rose_n[3]", pegs.at("rose_n[3]"), pegs.at("rose_n[2]")}}});
+    d.click("bench.load");
+    d.click("bench.compare");
+    ASSERT_TRUE(d.wait([&] { return bench.proof().answer().has_value(); }));
+    EXPECT_EQ(bench.proof().answer()->proof.differ, 8u);
+    d.click("bench.swap");
+    EXPECT_EQ(d.session().project().pegs.at("rose_n[2]").pin, pegs.at("rose_n[2]").pin);
+    // It is proved again by itself, and the record is kept, found in the handoff, and old when a peg moves.
+    ASSERT_TRUE(d.wait([&] { return !bench.proof().working() && bench.proof().answer()->proof.differ == 0; }));
+    d.click("bench.keep");
+    ASSERT_EQ(d.session().project().proofs.size(), 1u);
+    EXPECT_EQ(bench.proof().record(), ProofPage::Record::holds);
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("proved"));
+    EXPECT_NE(checklist(d.session()).find("- [x] All 32 combinations"), std::string::npos) << checklist(d.session());
+    const auto at = d.session().project().pegs.at("tone");
+    d.window.desk().apply(Edit{"move", {PegChange{"tone", at, Peg{"40", PegState::pegged, "by hand"}}}});
+    EXPECT_EQ(bench.proof().record(), ProofPage::Record::old);
+    EXPECT_NE(checklist(d.session()).find("no longer holds: the pegs changed since"), std::string::npos);
+    d.act("edit.undo");
+    EXPECT_EQ(bench.proof().record(), ProofPage::Record::holds);
+}
+
+TEST(Bench, WhatTheHandDidIsProvedAgainstTheNames) {
+    Driver d;
+    auto& bench = bench_of(d);
+    d.act("bench.load");
+    bench.run_bar().pause();
+    auto* given = d.find<QComboBox>("bench.proof.given");
+    given->setCurrentIndex(3);
+    d.click("bench.compare");
+    EXPECT_FALSE(bench.proof().working());  // nothing was done yet
+    for (const char* position : {"9", "20", "31"}) {
+        bench.work("J3", "position", position);
+        pass(bench, 2 * bench::millisecond);
+    }
+    d.click("bench.compare");
+    ASSERT_TRUE(d.wait([&] { return bench.proof().answer().has_value(); }));
+    EXPECT_EQ(bench.proof().answer()->proof.rows.size(), 4u);
+    EXPECT_FALSE(bench.proof().answer()->crossed.empty() && bench.proof().answer()->proof.differ == 0);
+}
+
+TEST(Bench, TicksBeforePowerStayWithTheProject) {
+    Driver d;
+    auto& bench = bench_of(d);
+    bench.show_side(1);
+    auto* list = d.find<QTreeWidget>("bench.power");
+    ASSERT_GT(list->topLevelItemCount(), 3);
+    const auto text = list->topLevelItem(list->topLevelItemCount() - 1)->text(0);
+    list->topLevelItem(list->topLevelItemCount() - 1)->setCheckState(0, Qt::Checked);
+    ASSERT_TRUE(d.wait([&] { return !d.session().project().power_notes.empty(); }));
+    EXPECT_EQ(d.session().project().power_notes.back(), "[x] " + text.toStdString());
+    d.act("edit.undo");
+    EXPECT_TRUE(d.session().project().power_notes.empty());
+}
+
+TEST(Bench, PinsAreDrivenAndWiresTestedThroughTheBoundary) {
+    Driver d;
+    auto& bench = bench_of(d);
+    bench.show_side(2);
+    auto* pins = d.find<QTreeWidget>("bench.pins");
+    ASSERT_GT(pins->topLevelItemCount(), 10);
+    for (int i = 0; i < pins->topLevelItemCount(); ++i)
+        if (pins->topLevelItem(i)->text(1) == QStringLiteral("D1.rose3")) pins->setCurrentItem(pins->topLevelItem(i));
+    d.click("bench.pins.low");
+    EXPECT_TRUE(bench.powered()->active("D1.rose3"));  // active low: lit, with an empty chip
+    d.click("bench.pins.high");
+    EXPECT_FALSE(bench.powered()->active("D1.rose3"));
+    d.click("bench.pins.off");
+    EXPECT_EQ(bench.powered()->level("D1.rose3"), Level::floating);
+    auto* faults = d.find<QComboBox>("bench.wires.faults");
+    d.click("bench.wires.test");
+    EXPECT_TRUE(bench.wires().found().empty());
+    faults->setCurrentIndex(4);
+    d.click("bench.wires.test");
+    ASSERT_EQ(bench.wires().found().size(), 3u);
+    EXPECT_EQ(d.find<QTreeWidget>("bench.wires.results")->topLevelItemCount(), 4);
+    // SVF out and in again.
+    const auto old = file_questions();
+    const auto path = d.path("load.svf");
+    file_questions().save = [path](auto&&...) { return path; };
+    file_questions().open = [path](auto&&...) { return path; };
+    d.click("bench.svf.write");
+    ASSERT_TRUE(QFile::exists(path));
+    d.click("bench.svf.play");
+    EXPECT_GT(d.find<QTreeWidget>("bench.wires.results")->topLevelItemCount(), 3);
+    file_questions() = old;
+}
+
+TEST(Bench, DriversThatFightAreToldWithTheirCurrent) {
+    Driver d;
+    auto& bench = bench_of(d);
+    const auto key = d.session().project().pegs.at("zero_n");
+    const auto lamp = d.session().project().pegs.at("rose_n[5]");
+    d.window.desk().apply(Edit{"fight", {PegChange{"rose_n[5]", lamp, Peg{key.pin, PegState::pegged, "by hand"}}}});
+    d.act("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    auto* says = d.find<QLabel>("bench.fight");
+    bench.work("J3", "position", "22");  // the lamp would be lit: it pulls low against the key's high
+    pass(bench, 5 * bench::millisecond);
+    EXPECT_TRUE(says->isVisible());
+    EXPECT_TRUE(says->text().contains("mA")) << says->text().toStdString();
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("drivers fight"));
+    d.picture("bench-fight");
+}
+
+}  // namespace
+}  // namespace kp::app
