@@ -17,6 +17,7 @@
 #include "core/bench/loading.hpp"
 #include "core/build/starter.hpp"
 #include "core/model/by_hand.hpp"
+#include "core/model/proof_notes.hpp"
 
 #include <QComboBox>
 #include <QFrame>
@@ -196,7 +197,7 @@ void BenchStation::make_starter() {
 
 void BenchStation::empty_chip() {
     report_ = {};
-    loaded_digest_.clear();
+    image_ = {};
     power_up(false);
     refresh();
 }
@@ -234,9 +235,10 @@ void BenchStation::load() {
     // Another chip: same family, another version number in the top four bits (IEEE 1149.1, 12.1).
     SimulatedChip chip(fault.kind == CableFault::other_part ? w.part.idcode ^ 0x00010000u : w.part.idcode);
     ScanChain chain(chip, fault);
-    loaded_digest_ = digest_now();
+    image_ = made_of();
     const auto& p = desk_.session().project();
-    const auto image = write_image({w.part.idcode, p.part, w.netlist.top, "", loaded_digest_, {}});
+    const auto image = write_image(
+        {w.part.idcode, p.part, w.netlist.top, "", sha256(image_.pegs + image_.constraints + image_.netlist), {}});
     report_ = load_through(chain, w.part.idcode, image);
     if (report_.idcode) desk_.note_idcode(report_.idcode);
     if (report_.running && kept_->currentIndex() == 1) {
@@ -252,12 +254,11 @@ void BenchStation::load() {
     desk_.tell(News::document);
 }
 
-/// Of what an image is made from beside the netlist: pegs and constraints.
-std::string BenchStation::digest_now() const {
+BenchStation::Made BenchStation::made_of() const {
     std::string text;
-    for (const auto& [port, peg] : desk_.session().project().pegs) text += port + "=" + peg.pin + "\n";
     for (const auto& file : desk_.session().project().constraints) text += file.path + "\n" + file.text;
-    return sha256(text);
+    return {digest_of_pegs(desk_.session().project().pegs), sha256(text),
+            digest_of_netlist(desk_.session().world().netlist)};
 }
 
 void BenchStation::power_up(bool with_design) {
@@ -354,8 +355,13 @@ KnotState BenchStation::standing() const {
 
 QString BenchStation::status() const {
     if (!loaded()) return tr("the simulated chip is empty");
-    if (loaded_digest_ != digest_now())
-        return tr("the image is old: pegs or constraints changed since it was made; load it again");
+    if (const auto now = made_of(); now != image_) {
+        QStringList what;
+        if (now.pegs != image_.pegs) what << tr("pegs");
+        if (now.constraints != image_.constraints) what << tr("constraints");
+        if (now.netlist != image_.netlist) what << tr("the netlist");
+        return tr("the image is old: %1 changed since it was made; load it again").arg(what.join(tr(" and ")));
+    }
     return tr("a simulated chip on a simulated board: a stand-in, no hardware was touched");
 }
 

@@ -57,7 +57,12 @@ private:
     void press_key();
     void turn_vane(int steps);
     [[nodiscard]] bool loaded() const { return bench_.has_value() && with_design_; }
-    [[nodiscard]] std::string digest_now() const;
+    /// What an image is made from: pegs, constraints, netlist.
+    struct Made {
+        std::string pegs, constraints, netlist;
+        bool operator==(const Made&) const = default;
+    };
+    [[nodiscard]] Made made_of() const;
     [[nodiscard]] QString fights() const;
     LoadStrip* strip_;
     BenchBoard* board_;
@@ -75,8 +80,8 @@ private:
     std::map<std::string, PortAttributes> loaded_attributes_;
     std::optional<BoardBench> bench_;
     LoadReport report_;
-    std::string loaded_digest_;  ///< of pegs and constraints when the image was made
-    std::string stored_;         ///< an image that the board keeps over power
+    Made image_;          ///< of the image that was loaded
+    std::string stored_;  ///< an image that the board keeps over power
     std::vector<bench::Doing> doings_;
     std::map<std::pair<std::string, std::string>, std::string> hand_;  ///< what the hand left standing
     bool with_design_ = false;

@@ -8,6 +8,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
+#include <QLineEdit>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -219,6 +220,7 @@ ScopePane::ScopePane()
       span_(new QComboBox),
       reading_(new QComboBox),
       arm_(new QPushButton(tr("Wait for it"))),
+      expected_(new QLineEdit),
       measured_(new QLabel) {
     setObjectName(QStringLiteral("bench.scope"));
     auto* row = new QHBoxLayout;
@@ -255,6 +257,11 @@ ScopePane::ScopePane()
     arm_->setObjectName(QStringLiteral("bench.scope.arm"));
     arm_->setProperty("small", true);
     row->addWidget(arm_);
+    expected_->setObjectName(QStringLiteral("bench.scope.expected"));
+    expected_->setAccessibleName(tr("Blinks a second that channel 1 is expected to have, Hz"));
+    expected_->setPlaceholderText(tr("expect … Hz"));
+    expected_->setFixedWidth(96);
+    row->addWidget(expected_);
     row->addStretch(1);
     auto* waves = new QHBoxLayout;
     waves->setSpacing(5);
@@ -287,6 +294,7 @@ void ScopePane::connect_all() {
         mode_->setCurrentIndex(2);
         set_trigger();
     });
+    connect(expected_, &QLineEdit::textChanged, this, [this] { show_measured(); });
     connect(screen_, &ScopeScreen::cursors_moved, this, [this] { show_measured(); });
     choose_span();
     set_trigger();
@@ -356,6 +364,8 @@ void ScopePane::look() {
 QString ScopePane::measured() const {
     QStringList out;
     const auto& c = scope_.capture();
+    if (const double hz = expected_->text().trimmed().toDouble(); hz > 0 && !scope_.terminal(0).empty())
+        out << tr("1 %1").arg(q(bench::beat_verdict(hz, bench::measure(c.edges[0], c.from, c.to))));
     for (size_t k = 0; k < Scope::channels; ++k) {
         if (scope_.terminal(k).empty()) continue;
         const auto m = bench::measure(c.edges[k], c.from, c.to);

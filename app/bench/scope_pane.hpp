@@ -10,6 +10,7 @@
 
 class QComboBox;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 
 namespace kp::app {
@@ -76,6 +77,7 @@ private:
     std::array<QComboBox*, bench::Scope::channels> channels_;
     QComboBox *edge_, *mode_, *span_, *reading_;
     QPushButton* arm_;
+    QLineEdit* expected_;
     QLabel* measured_;
 };
 

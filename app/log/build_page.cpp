@@ -277,6 +277,17 @@ void BuildPage::start() {
 
 void BuildPage::cancel() {
     jobs_.stop("build");
+    if (!working_ || !jobs_.idle()) return;
+    // It had not begun yet, so nobody will say that it ended.
+    rest();
+    says_->setText(tr("Nothing was built."));
+}
+
+void BuildPage::rest() {
+    working_ = false;
+    build_->setEnabled(true);
+    cancel_->setEnabled(false);
+    progress_->hide();
 }
 
 void BuildPage::began(const QString& stage, double done, long long length) {
@@ -314,10 +325,7 @@ void BuildPage::ended(BuildRun run, bool last) {
     list_->insertTopLevelItem(0, item);
     list_->setCurrentItem(item);
     if (!last) return;
-    working_ = false;
-    build_->setEnabled(true);
-    cancel_->setEnabled(false);
-    progress_->hide();
+    rest();
     if (!r.refused.empty())
         says_->setText(q(r.refused));
     else if (r.answer->built)

@@ -49,6 +49,7 @@ private:
     void connect_all();
     void began(const QString& stage, double done, long long length);
     void ended(BuildRun run, bool last);
+    void rest();
     void show_run();
     void show_stages(const BuildRun& run);
     void show_figures(const build::BuildAnswer& answer);

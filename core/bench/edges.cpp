@@ -55,6 +55,22 @@ Measured measure(std::span<const Edge> edges, Time from, Time to) {
     return m;
 }
 
+std::string beat_verdict(double expected_hz, const Measured& m) {
+    if (m.hz <= 0) return "no whole blink yet";
+    if (expected_hz <= 0) return "nothing is expected";
+    const double ratio = m.hz / expected_hz;
+    const auto near = [ratio](double wanted) { return ratio > wanted * 0.99 && ratio < wanted * 1.01; };
+    char text[96];
+    if (near(1)) {
+        std::snprintf(text, sizeof text, "blinks as expected, %+.0f ppm", (ratio - 1) * 1e6);
+        return text;
+    }
+    if (near(0.5)) return "blinks half as often: it toggles at the rate that was expected of blinks";
+    if (near(2)) return "blinks twice as often: the rate expected is that of a signal half as fast";
+    std::snprintf(text, sizeof text, "blinks %.4g times as often as expected", ratio);
+    return text;
+}
+
 Skew skew(std::span<const Edge> a, std::span<const Edge> b, Time from, Time to) {
     const auto first = turns(a, Level::high, from, to), other = turns(b, Level::high, from, to);
     Skew s;

@@ -29,6 +29,10 @@ struct Measured {
 };
 [[nodiscard]] Measured measure(std::span<const Edge> edges, Time from, Time to);
 
+/// A heartbeat against what was expected, in blinks (whole periods) a second. A rate that was counted in toggles, two a
+/// blink, is told apart from one that is simply off.
+[[nodiscard]] std::string beat_verdict(double expected_hz, const Measured& measured);
+
 /// From each rise of `a` to the nearest rise of `b`: the mean and the span, fs. None without rises in both.
 struct Skew {
     Time mean = 0, least = 0, most = 0;

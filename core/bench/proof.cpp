@@ -198,7 +198,8 @@ std::vector<Crossed> crossed_in(const Proof& proof) {
         if (at == shows.end()) continue;
         for (const auto b : at->second)
             if (b != a && !told.count(b) && want[b] == seen[a] && want[b] != want[a]) {
-                out.push_back({proof.terminals[a], proof.terminals[b]});
+                out.push_back({std::min(proof.terminals[a], proof.terminals[b]),
+                               std::max(proof.terminals[a], proof.terminals[b])});
                 told.insert({a, b});
                 break;
             }

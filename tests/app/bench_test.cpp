@@ -10,9 +10,12 @@
 #include "app/bench/run_bar.hpp"
 #include "app/bench/scope_pane.hpp"
 #include "app/bench/wires_page.hpp"
+#include "app/log/build_page.hpp"
 #include "app/shell/ask_files.hpp"
+#include "core/build/starter.hpp"
 #include "core/handoff/bundle.hpp"
 #include "core/model/by_hand.hpp"
+#include "core/session/data_folder.hpp"
 
 #include <QComboBox>
 #include <QLabel>
@@ -139,6 +142,71 @@ INSTANTIATE_TEST_SUITE_P(Demos, EveryDemo,
                          testing::Values("vane/vane.kpeg", "vane/vane-closed.kpeg", "profiler/profiler.kpeg",
                                          "profiler/profiler-closed.kpeg", "linkwatch/linkwatch.kpeg",
                                          "uplink/uplink.kpeg"));
+
+/// The smallest design for each board that ships is built, loaded and blinks its lamp, through the window.
+class EveryBoard : public testing::TestWithParam<std::pair<const char*, const char*>> {};
+
+TEST_P(EveryBoard, BlinksItsStarter) {
+    const auto [board, code] = GetParam();
+    Driver d(false);
+    d.window.resize(1280, 800);
+    Project ask;
+    ask.board = board;
+    ask.part = code;
+    const auto world = load_world(real_disk(), ask, ".", data_folder());
+    ASSERT_TRUE(world.ok()) << world.first().sentence();
+    auto starter = build::starter_for(world.value()->board, board, world.value()->part);
+    ASSERT_TRUE(starter.ok()) << starter.first().sentence();
+    starter.value().project.parameters["BITS"] = "6";  // so that a blink does not take half a second of board time
+    const auto path = build::write_starter(real_disk(), d.folder.path().toStdString() + "/starter", starter.value());
+    ASSERT_TRUE(path.ok()) << path.first().sentence();
+    ASSERT_TRUE(d.window.desk().open(path.value()));
+    ASSERT_TRUE(d.settle());
+    auto* page = d.window.findChild<BuildPage*>(QStringLiteral("build"));
+    d.act("build.start");
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !page->working() && !page->runs().empty(); }, 60000));
+    d.act("build.take");
+    ASSERT_TRUE(d.settle());
+    auto& bench = bench_of(d);
+    d.act("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    bench.run_bar().pause();
+    const auto lamp = bench.bench()->table().terminal(starter.value().blinks);
+    bench.bench()->table().record(lamp);
+    pass(bench, 100 * bench::microsecond);
+    const auto& edges = bench.bench()->table().edges(lamp);
+    const auto beat = bench::measure(std::vector<bench::Edge>(edges.begin(), edges.end()), 0, bench::second);
+    EXPECT_NE(bench::beat_verdict(bench.bench()->table().clock_hz() / 64, beat).find("as expected"), std::string::npos)
+        << beat.hz;
+    // The other lamp follows its key.
+    const auto dot = starter.value().key.find('.');
+    const auto ref = starter.value().key.substr(0, dot), name = starter.value().key.substr(dot + 1);
+    for (const char* down : {"1", "0"}) {
+        bench.work(ref, name, down);
+        pass(bench, 3 * bench::millisecond);
+        EXPECT_EQ(bench.bench()->active(starter.value().follows), *down == '1') << down;
+    }
+    EXPECT_EQ(untidy(bench.board()), "");
+    d.picture(("bench-starter-" + std::string(board)).c_str());
+}
+
+INSTANTIATE_TEST_SUITE_P(Boards, EveryBoard,
+                         testing::Values(std::pair("tussock", "SKR12-Q144-2C"), std::pair("saltmarsh", "SKR24-B256-2C"),
+                                         std::pair("headland", "SKR45L-B484-3I")));
+
+TEST(Bench, APluggedModuleActsLikeTheBoardsOwn) {
+    Driver d;
+    ASSERT_TRUE(d.window.desk().apply(Edit{"fit", {set_field(d.session().project(), "modules", "lampbar@J2")}}));
+    ASSERT_TRUE(d.settle());
+    auto& bench = bench_of(d);
+    d.act("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    ASSERT_NE(bench.board().card("J2.M1"), nullptr);
+    bench.work("J3", "position", "31");  // gray 10000: the header shows it raw
+    pass(bench, 5 * bench::millisecond);
+    EXPECT_TRUE(bench.bench()->active("J2.M1.bar4"));
+    EXPECT_FALSE(bench.bench()->active("J2.M1.bar0"));
+}
 
 /// Boards that nobody drew: every card clear of the others, whatever parts there are.
 TEST(BenchLayout, RandomBoardsLieClear) {
@@ -288,6 +356,8 @@ TEST(Bench, TheScopeMeasuresATone) {
     QTest::keyClick(&screen, Qt::Key_Right);
     EXPECT_GT(screen.cursors()[1], b);
     EXPECT_TRUE(bench.scope().measured().contains("a to b"));
+    d.find<QLineEdit>("bench.scope.expected")->setText("1220.7");
+    EXPECT_TRUE(bench.scope().measured().contains("toggles at the rate")) << bench.scope().measured().toStdString();
     // Once: it waits, then shows what followed the edge.
     d.click("bench.scope.arm");
     EXPECT_TRUE(bench.scope().scope().waits());

@@ -241,6 +241,16 @@ TEST(Edges, RateDutyAndSkew) {
     EXPECT_EQ(level_at({}, 5), Level::floating);
 }
 
+TEST(Edges, AHeartbeatIsCountedInBlinks) {
+    const auto beat = measure(square(second / 2, second / 4, 10), 0, 10 * second);  // 2 blinks, 4 toggles a second
+    EXPECT_NE(beat_verdict(2, beat).find("as expected, +0 ppm"), std::string::npos);
+    EXPECT_NE(beat_verdict(4, beat).find("toggles at the rate"), std::string::npos);
+    EXPECT_NE(beat_verdict(1, beat).find("twice as often"), std::string::npos);
+    EXPECT_NE(beat_verdict(5, beat).find("0.4 times"), std::string::npos);
+    EXPECT_EQ(beat_verdict(2, measure({}, 0, second)), "no whole blink yet");
+    EXPECT_EQ(beat_verdict(0, beat), "nothing is expected");
+}
+
 TEST(Edges, SpiInAllFourModes) {
     std::mt19937 random(5);
     for (unsigned mode = 0; mode < 4; ++mode) {

@@ -35,7 +35,12 @@ TEST(KpegProve, TheClosedDemoAgreesAndACrossedOneNamesItsPair) {
     EXPECT_EQ(j["rows"][1]["inputs"]["gray"], "00001");
     EXPECT_TRUE(j["first_difference"].is_null());
     auto project = Json::parse(slurp(v / "vane-closed.kpeg"));
-    std::swap(project["pegs"]["rose_n[2]"]["pin"], project["pegs"]["rose_n[3]"]["pin"]);
+    Json* crossed[2] = {};
+    for (auto& peg : project["pegs"]) {
+        if (peg["port"] == "rose_n[2]") crossed[0] = &peg["pin"];
+        if (peg["port"] == "rose_n[3]") crossed[1] = &peg["pin"];
+    }
+    std::swap(*crossed[0], *crossed[1]);
     v.write("crossed.kpeg", project.dump(1));
     const auto bad = v.prove("crossed.kpeg", directions);
     ASSERT_EQ(bad.status, 1) << bad.err;
