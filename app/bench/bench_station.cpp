@@ -323,10 +323,18 @@ void BenchStation::look() {
     if (!bench_) return;
     proof_->set_doings(doings_, bench_->table().now());
     if (!isVisible()) return;
-    board_->look();
-    board_->say(fights());
-    scope_->look();
-    wires_->look();
+    // An eye follows ten pictures a second; what they would cost more is better spent on board time.
+    const bool runs = run_->runs();
+    if (!runs || !looked_.isValid() || looked_.elapsed() > 100) {
+        looked_.start();
+        board_->look();
+        board_->say(fights());
+        wires_->look();
+    }
+    if (!runs || !scoped_.isValid() || scoped_.elapsed() > 200) {
+        scoped_.start();
+        scope_->look();
+    }
 }
 
 void BenchStation::refresh() {

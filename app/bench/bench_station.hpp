@@ -6,6 +6,7 @@
 #include "core/bench/proof.hpp"
 #include "core/bench/chip.hpp"
 
+#include <QElapsedTimer>
 #include <optional>
 
 class QComboBox;
@@ -85,6 +86,7 @@ private:
     std::vector<bench::Doing> doings_;
     std::map<std::pair<std::string, std::string>, std::string> hand_;  ///< what the hand left standing
     bool with_design_ = false;
+    QElapsedTimer looked_, scoped_;  ///< since board and scope were shown last
 };
 
 }  // namespace kp::app

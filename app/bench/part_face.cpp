@@ -200,7 +200,7 @@ void PartFace::draw_wires(QPainter& p, double top) {
         const auto colour = level == Level::conflict                    ? t.stop
                             : table_.pin_of(number).empty()             ? t.hairline
                             : table_.given(number) != bench::Drive::off ? t.select
-                                                                        : t.wire;
+                                                                        : t.second;
         p.setPen(
             QPen(colour, level == Level::floating ? 1.2 : 2.2, level == Level::floating ? Qt::DotLine : Qt::SolidLine));
         if (level == Level::conflict) {

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/power_page.hpp"
 
+#include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/plan/before_power.hpp"
 
-#include <QHeaderView>
 #include <QLabel>
-#include <QTreeWidget>
+#include <QListWidget>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -19,20 +19,19 @@ QString q(const std::string& s) {
 }
 }  // namespace
 
-PowerPage::PowerPage(Desk& desk) : desk_(desk), list_(new QTreeWidget), says_(new QLabel) {
+PowerPage::PowerPage(Desk& desk) : desk_(desk), list_(new QListWidget), says_(new QLabel) {
     list_->setObjectName("bench.power");
     list_->setAccessibleName(tr("What to see to before power is switched on"));
-    list_->setHeaderHidden(true);
-    list_->setRootIsDecorated(false);
     list_->setWordWrap(true);
-    list_->setColumnCount(1);
+    list_->setResizeMode(QListView::Adjust);
+    list_->setSpacing(2);
     says_->setWordWrap(true);
     says_->setObjectName("bench.notes");
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 6, 0, 0);
     all->addWidget(says_);
     all->addWidget(list_, 1);
-    connect(list_, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item) {
+    connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
         if (!filling_) ticked(item);
     });
 }
@@ -50,28 +49,27 @@ void PowerPage::refresh() {
         if (std::none_of(lines.begin(), lines.end(), [&](const Line& l) { return l.text == text; }))
             lines.push_back({std::move(text), false});
     filling_ = true;
-    const auto row = list_->currentItem() ? list_->indexOfTopLevelItem(list_->currentItem()) : 0;
+    const auto row = std::max(0, list_->currentRow());
     list_->clear();
     open_ = 0;
     for (const auto& line : lines) {
-        auto* item = new QTreeWidgetItem(list_, {q(line.text)});
-        item->setToolTip(0, q(line.text));
+        auto* item = new QListWidgetItem(q(line.text), list_);
         item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
-        item->setCheckState(0, line.done ? Qt::Checked : Qt::Unchecked);
-        if (line.done) item->setForeground(0, theme().second);
+        item->setCheckState(line.done ? Qt::Checked : Qt::Unchecked);
+        if (line.done) item->setForeground(theme().second);
         open_ += !line.done;
     }
-    if (row < list_->topLevelItemCount()) list_->setCurrentItem(list_->topLevelItem(row));
+    if (row < list_->count()) list_->setCurrentRow(row);
     filling_ = false;
-    says_->setText(open_ ? tr("Before power is switched on: %n thing(s) to see to. Ticks stay with the project and go "
-                              "into the handoff.",
-                              "", open_)
+    says_->setText(open_ ? tr("Before power is switched on: %1 to see to. Ticks stay with the project and go into the "
+                              "handoff.")
+                               .arg(counted(open_, "thing"))
                          : tr("Everything was seen to before power is switched on."));
 }
 
-void PowerPage::ticked(QTreeWidgetItem* item) {
-    const auto text = item->text(0).toStdString();
-    const auto tick = item->checkState(0) == Qt::Checked ? Tick::done : Tick::open;
+void PowerPage::ticked(QListWidgetItem* item) {
+    const auto text = item->text().toStdString();
+    const auto tick = item->checkState() == Qt::Checked ? Tick::done : Tick::open;
     // The list is filled anew by what follows; the item is gone then.
     QMetaObject::invokeMethod(
         this,

@@ -8,8 +8,8 @@
 #include <QWidget>
 
 class QLabel;
-class QTreeWidget;
-class QTreeWidgetItem;
+class QListWidget;
+class QListWidgetItem;
 
 namespace kp::app {
 
@@ -21,9 +21,9 @@ public:
     [[nodiscard]] int open_notes() const { return open_; }
 
 private:
-    void ticked(QTreeWidgetItem* item);
+    void ticked(QListWidgetItem* item);
     Desk& desk_;
-    QTreeWidget* list_;
+    QListWidget* list_;
     QLabel* says_;
     int open_ = 0;
     bool filling_ = false;

@@ -2,6 +2,7 @@
 #include "app/bench/proof_page.hpp"
 
 #include "app/shell/ask_files.hpp"
+#include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/plan/place.hpp"
@@ -311,7 +312,7 @@ QString ProofPage::explained() {
     } else if (const auto* row = p.first_difference()) {
         text = tr("First at %1 ms: %2").arg(q(fixed(row->ms, 4)), q(answer_->terminal));
         if (!answer_->port.empty())
-            text += tr(" (port %1, behind %n cell(s)", "", static_cast<int>(answer_->cone.all)).arg(q(answer_->port)) +
+            text += tr(" (port %1, behind %2").arg(q(answer_->port), counted(static_cast<int>(answer_->cone.all), "cell")) +
                     (answer_->cone.from.empty()
                          ? QString()
                          : tr(" from %1")

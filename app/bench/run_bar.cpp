@@ -17,7 +17,7 @@ namespace kp::app {
 
 namespace {
 
-constexpr int tick_ms = 40, work_ms = 24;
+constexpr int tick_ms = 40, work_ms = 28;
 // Faster than life would be no use to anybody: a vane would turn before it was seen to.
 constexpr double fastest = 1.0;
 
@@ -40,26 +40,22 @@ RunBar::RunBar()
       step_(new QPushButton(tr("One clock"))),
       to_(new QLineEdit),
       until_(new QComboBox),
-      edge_(new QComboBox),
       time_(new QLabel) {
     run_->setObjectName("bench.run");
     step_->setObjectName("bench.step");
     to_->setObjectName("bench.to");
     to_->setPlaceholderText(tr("to … ms"));
     to_->setAccessibleName(tr("Run to this board time, milliseconds"));
-    to_->setFixedWidth(92);
+    to_->setFixedWidth(70);
     until_->setObjectName("bench.until");
     until_->setAccessibleName(tr("Run until this wire moves"));
     until_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    until_->setMinimumContentsLength(9);
-    edge_->setObjectName("bench.until.edge");
-    edge_->setAccessibleName(tr("Which way the wire moves"));
-    edge_->addItems({tr("rises"), tr("falls")});
+    until_->setMinimumContentsLength(7);
     time_->setObjectName("bench.time");
     time_->setFont(mono(12));
     time_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     time_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // in a narrow window it gives way
-    time_->setMinimumWidth(90);
+    time_->setMinimumWidth(60);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(6);
@@ -67,8 +63,8 @@ RunBar::RunBar()
     row->addWidget(step_);
     row->addWidget(to_);
     row->addWidget(until_);
-    row->addWidget(edge_);
     row->addWidget(time_, 1);
+    for (auto* button : {run_, step_}) button->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
     timer_.setInterval(tick_ms);
     connect(&timer_, &QTimer::timeout, this, &RunBar::tick);
     connect(run_, &QPushButton::clicked, this, [this] { runs() ? pause() : run(); });
@@ -79,7 +75,7 @@ RunBar::RunBar()
         if (good) run_to(ms);
     });
     connect(until_, &QComboBox::activated, this, [this](int i) {
-        if (i > 0) run_until(until_->currentText().toStdString(), edge_->currentIndex() == 0);
+        if (i > 0) run_until(until_->itemData(i).toString().toStdString(), i % 2 == 1);
     });
     show_bench(nullptr);
 }
@@ -90,14 +86,16 @@ void RunBar::show_bench(BoardBench* bench) {
     wanted_.reset();
     share_ = 0;
     until_->clear();
-    until_->addItem(tr("until a wire …"));
+    until_->addItem(tr("until …"));
     if (bench_) {
         const auto& table = bench_->table();
         for (std::uint32_t t = 0; t < table.terminal_count(); ++t)
-            if (!table.pin_of(t).empty()) until_->addItem(q(table.name_of(t)));
+            if (!table.pin_of(t).empty())
+                for (const auto& way : {tr("%1 rises"), tr("%1 falls")})
+                    until_->addItem(way.arg(q(table.name_of(t))), q(table.name_of(t)));
     }
     for (QWidget* w : {static_cast<QWidget*>(run_), static_cast<QWidget*>(step_), static_cast<QWidget*>(to_),
-                       static_cast<QWidget*>(until_), static_cast<QWidget*>(edge_)})
+                       static_cast<QWidget*>(until_)})
         w->setEnabled(bench_ != nullptr);
     if (bench_)
         run();

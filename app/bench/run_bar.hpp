@@ -47,7 +47,7 @@ private:
     QElapsedTimer since_;
     QPushButton *run_, *step_;
     QLineEdit* to_;
-    QComboBox *until_, *edge_;
+    QComboBox* until_;
     QLabel* time_;
     bench::Time goal_ = bench::never, slice_ = bench::microsecond;
     std::optional<std::pair<std::uint32_t, bool>> wanted_;  ///< terminal, and to which level

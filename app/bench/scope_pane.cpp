@@ -130,12 +130,15 @@ void ScopeScreen::draw_wave(QPainter& p, size_t channel, double top, double high
         const double x = std::max(left, x_of(edges[i].when));
         const double y = edges[i].level == Level::high ? up : edges[i].level == Level::low ? down : middle;
         if (!wave.isEmpty() && x - last_x < 1.2 && i > 0) {
-            if (!bands.empty() && x - bands.back().right() < 1.5)
+            // Of what lies in a band only where it ends is drawn: there may be a hundred edges a dot.
+            if (!bands.empty() && x - bands.back().right() < 1.5) {
                 bands.back().setRight(x);
-            else
+                wave.last() = QPointF(x, y);
+            } else {
                 bands.emplace_back(last_x, up, std::max(1.0, x - last_x), down - up);
+                wave << QPointF(x, y);
+            }
             last_x = x;
-            wave << QPointF(x, y);
             continue;
         }
         if (!wave.isEmpty()) wave << QPointF(x, wave.last().y());
@@ -252,16 +255,18 @@ ScopePane::ScopePane()
     for (const auto& [box, names] : named) {
         box->setObjectName(QLatin1String(names.first));
         box->setAccessibleName(names.second);
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(5);
         row->addWidget(box);
     }
     arm_->setObjectName(QStringLiteral("bench.scope.arm"));
     arm_->setProperty("small", true);
+    arm_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
     row->addWidget(arm_);
     expected_->setObjectName(QStringLiteral("bench.scope.expected"));
     expected_->setAccessibleName(tr("Blinks a second that channel 1 is expected to have, Hz"));
     expected_->setPlaceholderText(tr("expect … Hz"));
     expected_->setFixedWidth(96);
-    row->addWidget(expected_);
     row->addStretch(1);
     auto* waves = new QHBoxLayout;
     waves->setSpacing(5);
@@ -277,7 +282,10 @@ ScopePane::ScopePane()
     all->setSpacing(5);
     all->addLayout(row);
     all->addLayout(waves, 1);
-    all->addWidget(measured_);
+    auto* below = new QHBoxLayout;
+    below->addWidget(measured_, 1);
+    below->addWidget(expected_, 0, Qt::AlignTop);
+    all->addLayout(below);
     connect_all();
 }
 

@@ -2,6 +2,7 @@
 #include "app/bench/wires_page.hpp"
 
 #include "app/shell/ask_files.hpp"
+#include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/disk.hpp"
 #include "core/bench/image.hpp"
@@ -203,8 +204,8 @@ void WiresPage::play(const std::string& path) {
         }
     }
     desk_.say(
-        wrong ? tr("%n step(s) of the SVF gave other bits than it expects.", "", static_cast<int>(wrong))
-              : tr("All %n step(s) of the SVF were played as expected.", "", static_cast<int>(steps.value().size())),
+        wrong ? tr("%1 of the SVF gave other bits than it expects.").arg(counted(static_cast<int>(wrong), "step"))
+              : tr("%1 of the SVF played as expected.").arg(counted(static_cast<int>(steps.value().size()), "step")),
         wrong > 0);
 }
 

@@ -94,6 +94,7 @@ QPushButton:disabled { color: %8; background: %3; }
 QTabBar::tab { background: transparent; border: none; padding: 5px 12px 4px 12px; color: %8; }
 QTabBar::tab:selected { color: %7; border-bottom: 2px solid %7; font-weight: bold; }
 QTabBar { qproperty-drawBase: 0; }
+QTabWidget::pane { border: none; }
 #attributes { background: %3; border-top: 1px solid %4; }
 QPlainTextEdit[mono="true"] { font-family: "Kite Peg Mono"; font-size: 12px; }
 QTableView { background: %5; gridline-color: %4; border: 1px solid %4; outline: none; selection-background-color: %6;

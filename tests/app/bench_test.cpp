@@ -20,6 +20,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QTreeWidget>
 #include <random>
 
@@ -420,10 +421,11 @@ TEST(Bench, TicksBeforePowerStayWithTheProject) {
     Driver d;
     auto& bench = bench_of(d);
     bench.show_side(1);
-    auto* list = d.find<QTreeWidget>("bench.power");
-    ASSERT_GT(list->topLevelItemCount(), 3);
-    const auto text = list->topLevelItem(list->topLevelItemCount() - 1)->text(0);
-    list->topLevelItem(list->topLevelItemCount() - 1)->setCheckState(0, Qt::Checked);
+    auto* list = d.find<QListWidget>("bench.power");
+    ASSERT_GT(list->count(), 3);
+    auto* last = list->item(list->count() - 1);
+    const auto text = last->text();
+    last->setCheckState(Qt::Checked);
     ASSERT_TRUE(d.wait([&] { return !d.session().project().power_notes.empty(); }));
     EXPECT_EQ(d.session().project().power_notes.back(), "[x] " + text.toStdString());
     d.act("edit.undo");

@@ -75,6 +75,7 @@ TEST(Window, AnEmptyWindowSaysWhatToDo) {
     Driver d(false);
     for (int station = 0; station < 7; ++station) {
         d.window.show_station(station);
+        QCoreApplication::processEvents();  // what was just shown is laid out
         EXPECT_EQ(clipped(d.window).join('\n').toStdString(), "") << station;
     }
 }
