@@ -29,7 +29,12 @@ kp::Json power_json(const kp::build::PowerReport& p) {
     kp::Json groups = kp::Json::array(), assumed = kp::Json::array();
     for (const auto& [what, w] : p.groups) groups.push_back({{"what", what}, {"w", w}});
     for (const auto& a : p.assumed) assumed.push_back({{"what", a.what}, {"value", a.value}, {"from", a.from}});
+    kp::Json banks = kp::Json::array(), modules = kp::Json::array();
+    for (const auto& [bank, w] : p.banks) banks.push_back({{"bank", kp::json_safe(bank)}, {"w", w}});
+    for (const auto& [path, w] : p.modules) modules.push_back({{"path", kp::json_safe(path)}, {"w", w}});
     return {{"total_w", p.total_w},
+            {"banks", std::move(banks)},
+            {"modules", std::move(modules)},
             {"static_w", p.static_w},
             {"groups", std::move(groups)},
             {"assumed", std::move(assumed)},

@@ -257,8 +257,7 @@ void BenchStation::load() {
 BenchStation::Made BenchStation::made_of() const {
     std::string text;
     for (const auto& file : desk_.session().project().constraints) text += file.path + "\n" + file.text;
-    return {digest_of_pegs(desk_.session().project().pegs), sha256(text),
-            digest_of_netlist(desk_.session().world().netlist)};
+    return {digest_of_pegs(desk_.session().project().pegs), sha256(text), digest_.of(desk_.session())};
 }
 
 void BenchStation::power_up(bool with_design) {

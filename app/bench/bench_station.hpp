@@ -2,6 +2,7 @@
 // Bench: a simulated chip on a simulated board, worked by hand. Everything here is a stand-in and says so.
 #pragma once
 
+#include "app/bench/design_digest.hpp"
 #include "app/shell/station.hpp"
 #include "core/bench/proof.hpp"
 #include "core/bench/chip.hpp"
@@ -81,6 +82,7 @@ private:
     std::map<std::string, PortAttributes> loaded_attributes_;
     std::optional<BoardBench> bench_;
     LoadReport report_;
+    mutable DesignDigest digest_;
     Made image_;          ///< of the image that was loaded
     std::string stored_;  ///< an image that the board keeps over power
     std::vector<bench::Doing> doings_;

@@ -340,7 +340,7 @@ void ProofPage::refresh() {
 ProofPage::Record ProofPage::record() const {
     auto out = Record::nothing;
     if (!desk_.has_session() || desk_.session().project().proofs.empty()) return out;
-    const auto now = proof_state(desk_.session().world().netlist, desk_.session().project().pegs);
+    const auto now = digest_.state(desk_.session());
     for (const auto& line : desk_.session().project().proofs)
         if (const auto note = proof_note(line)) {
             if (note->differ == 0 && why_stale(*note, now).empty()) return Record::holds;
@@ -354,7 +354,7 @@ void ProofPage::show_records() {
     const auto& lines = desk_.session().project().proofs;
     records_->setVisible(!lines.empty());
     if (lines.empty()) return;
-    const auto now = proof_state(desk_.session().world().netlist, desk_.session().project().pegs);
+    const auto now = digest_.state(desk_.session());
     for (auto line = lines.rbegin(); line != lines.rend(); ++line) {
         const auto note = proof_note(*line);
         if (!note) continue;

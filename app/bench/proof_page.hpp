@@ -2,6 +2,7 @@
 // Proof: what is given, against what, row by row; records of what was proved, and whether they still hold.
 #pragma once
 
+#include "app/bench/design_digest.hpp"
 #include "app/shell/desk.hpp"
 #include "core/model/proof_notes.hpp"
 #include "core/proving/prove_project.hpp"
@@ -65,6 +66,7 @@ private:
     bench::Time end_ = 0;
     std::string vectors_file_, vectors_text_;
     std::pair<std::string, std::string> swapped_;
+    mutable DesignDigest digest_;
     bool working_ = false;
     std::shared_ptr<std::atomic<bool>> stopped_;  ///< the work of now is to end after its row
     std::function<void()> tell_;                  ///< how far it is

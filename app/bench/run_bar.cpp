@@ -85,6 +85,7 @@ void RunBar::show_bench(BoardBench* bench) {
     goal_ = bench::never;
     wanted_.reset();
     share_ = 0;
+    slice_ = 10 * bench::nanosecond;  // a large design shows by the first ones what they cost
     until_->clear();
     until_->addItem(tr("until …"));
     if (bench_) {

@@ -375,6 +375,8 @@ private:
         }
         for (const auto& [port, a] : project_.attributes)
             if (const auto* s = world_->standards.find(a.standard)) in.pad_volts[port] = s->supply;
+        for (const auto& [port, name] : pin_of_)
+            if (const auto* pin = world_->part.pin(name)) in.banks[port] = pin->bank;
         if (!r_.activity.empty()) {
             const auto text = disk_.read(r_.activity, std::size_t{1} << 30);
             if (!text) return error(text.messages());

@@ -31,6 +31,7 @@ struct NetLoads {
     std::vector<double> load;
     std::vector<int> left, right, low, high;
     std::vector<CellKind> driven_by;
+    std::vector<std::uint32_t> driver;
 
     NetLoads(const Netlist& n, const Library& library, const std::vector<Spot>& spots)
         : load(n.net_names.size(), 0),
@@ -38,15 +39,17 @@ struct NetLoads {
           right(n.net_names.size(), -(1 << 20)),
           low(left),
           high(right),
-          driven_by(n.net_names.size(), CellKind::look) {
+          driven_by(n.net_names.size(), CellKind::look),
+          driver(n.net_names.size(), no_id) {
         for (const auto& p : n.pins) {
             const auto* lib = library.cell(n.type_of(p.cell));
             const int k = lib->pin(n.pin_names[p.name]);
             if (p.net == no_id || k < 0) continue;
             const auto& pin = lib->pins[static_cast<size_t>(k)];
-            if (pin.direction == Direction::out)
+            if (pin.direction == Direction::out) {
                 driven_by[p.net] = kind_of(*lib);
-            else if (!pin.is_pad)
+                driver[p.net] = p.cell;
+            } else if (!pin.is_pad)
                 load[p.net] += pin.capacitance;
             const auto& s = spots[p.cell];
             left[p.net] = std::min(left[p.net], s.column);
@@ -59,11 +62,21 @@ struct NetLoads {
     [[nodiscard]] double sites(std::uint32_t net) const { return right[net] - left[net] + high[net] - low[net]; }
 };
 
+/// The instance that a cell lies in, by its name as the mapper joins them.
+std::string module_of(const std::string& cell) {
+    const auto cut = cell.rfind("__");
+    return cut == std::string::npos ? std::string() : cell.substr(0, cut);
+}
+
 /// Of all pads that drive: the capacitance outside and their own, at the supply of their port.
-double pads_w(const Netlist& n, const Library& library, const PowerInput& in, double mhz) {
+double pads_w(const Netlist& n, const Library& library, const PowerInput& in, double mhz,
+              std::map<std::string, double>& banks) {
     std::unordered_map<std::uint32_t, double> volts;
-    for (const auto& port : n.ports)
+    std::unordered_map<std::uint32_t, std::string> bank;
+    for (const auto& port : n.ports) {
         if (const auto at = in.pad_volts.find(port.name); at != in.pad_volts.end()) volts[port.net] = at->second;
+        if (const auto at = in.banks.find(port.name); at != in.banks.end()) bank[port.net] = at->second;
+    }
     double out = 0;
     for (const auto& p : n.pins) {
         const auto* lib = library.cell(n.type_of(p.cell));
@@ -73,7 +86,10 @@ double pads_w(const Netlist& n, const Library& library, const PowerInput& in, do
         if (!pin.is_pad || pin.direction == Direction::in) continue;
         const auto at = volts.find(p.net);
         const double v = at == volts.end() ? usual_pad_volts : at->second;
-        out += 0.5 * changes_at(in, p.net, mhz) * (outside_pf + pin.capacitance) * v * v * 1e-6;
+        const double w = 0.5 * changes_at(in, p.net, mhz) * (outside_pf + pin.capacitance) * v * v * 1e-6;
+        const auto where = bank.find(p.net);
+        banks[where == bank.end() ? "no bank" : where->second] += w;
+        out += w;
     }
     return out;
 }
@@ -141,16 +157,22 @@ PowerReport power_of(const Netlist& n, const Library& library, const Part& part,
             continue;
         }
         const double changes = changes_at(in, net, fastest);
-        wire += 0.5 * changes * own_wire * uw;
-        logic += 0.5 * changes * (nets.load[net] + inner_pf) * uw;
+        const double of_wire = 0.5 * changes * own_wire * uw,
+                     of_logic = 0.5 * changes * (nets.load[net] + inner_pf) * uw;
+        wire += of_wire;
+        logic += of_logic;
+        out.modules[nets.driver[net] == no_id ? "" : module_of(n.cell_names[nets.driver[net]])] += of_wire + of_logic;
     }
     for (std::uint32_t c = 0; c < n.cells.size(); ++c)
-        if (kind_of(*library.cell(n.type_of(c))) == CellKind::memory) memory += 0.5 * memory_pf * fastest * uw;
+        if (kind_of(*library.cell(n.type_of(c))) == CellKind::memory) {
+            memory += 0.5 * memory_pf * fastest * uw;
+            out.modules[module_of(n.cell_names[c])] += 0.5 * memory_pf * fastest * uw;
+        }
     out.static_w = static_uw_per_cell * 1e-6 * static_cast<double>(part.resources.logic_cells);
     out.groups = {{"clock", clock},
                   {"logic", logic},
                   {"wire", wire},
-                  {"pad", pads_w(n, library, in, fastest)},
+                  {"pad", pads_w(n, library, in, fastest, out.banks)},
                   {"memory", memory}};
     out.total_w = out.static_w;
     for (const auto& [name, w] : out.groups) out.total_w += w;

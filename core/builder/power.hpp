@@ -12,6 +12,7 @@ struct PowerInput {
     std::map<std::uint32_t, double> clock_mhz;  ///< by clock net (behind its root)
     double core_volts = 1.1;                    ///< nom_voltage of the library
     std::map<std::string, double> pad_volts;    ///< by port; others 3.3
+    std::map<std::string, std::string> banks;   ///< by port: the bank that feeds its pad
     /// Changes of each net per microsecond, from a simulation; negative: not known. Empty: none is.
     std::vector<double> changes;
     std::string changes_from;  ///< the file they come from
@@ -24,6 +25,9 @@ struct PowerInput {
 struct PowerReport {
     double total_w = 0, static_w = 0;
     std::vector<std::pair<std::string, double>> groups;  ///< clock, logic, wire, pad, memory, in W
+    /// The same once more, W: what pads take by bank, and logic, wires and memories by the module whose cell drives them
+    /// (an empty path is the top itself; clocks and pads belong to no module).
+    std::map<std::string, double> banks, modules;
     struct Assumed {
         std::string what, value, from;
     };

@@ -328,5 +328,29 @@ TEST(KpegBuild, PowerTakesItsActivityFromAValueChangeDump) {
     EXPECT_EQ(run(build + " --activity none.vcd --json -").status, 2);
 }
 
+TEST(KpegBuild, PowerOfBanksAndModulesAddsUpToItsGroups) {
+    const Folder f;
+    const auto source =
+        f.write("m.v",
+                "module half(input c, d, output reg q); always @(posedge c) q <= q ^ d; endmodule\n"
+                "module top(input clk, a, b, output x, y);\n half one(clk, a, x); half two(clk, b & x, y);\nendmodule\n");
+    const auto a = run("build " + source + " --top top --part SKR12-Q144-2C --out " + (f / "out") + " --json -");
+    ASSERT_LE(a.status, 1) << a.err;
+    const auto power = json_of(a.out)["power"];
+    std::map<std::string, double> groups;
+    for (const auto& g : power["groups"]) groups[g["what"]] = g["w"];
+    double banks = 0, modules = 0;
+    for (const auto& b : power["banks"]) banks += b["w"].get<double>();
+    std::set<std::string> paths;
+    for (const auto& m : power["modules"]) {
+        modules += m["w"].get<double>();
+        paths.insert(m["path"]);
+    }
+    EXPECT_NEAR(banks, groups["pad"], 1e-12);
+    EXPECT_NEAR(modules, groups["logic"] + groups["wire"] + groups["memory"], 1e-12);
+    EXPECT_GT(banks, 0);
+    EXPECT_TRUE(paths.count("one") && paths.count("two")) << power["modules"];
+}
+
 }  // namespace
 }  // namespace kpeg_test
