@@ -32,12 +32,8 @@ kp::Json power_json(const kp::build::PowerReport& p) {
     kp::Json banks = kp::Json::array(), modules = kp::Json::array();
     for (const auto& [bank, w] : p.banks) banks.push_back({{"bank", kp::json_safe(bank)}, {"w", w}});
     for (const auto& [path, w] : p.modules) modules.push_back({{"path", kp::json_safe(path)}, {"w", w}});
-    return {{"total_w", p.total_w},
-            {"banks", std::move(banks)},
-            {"modules", std::move(modules)},
-            {"static_w", p.static_w},
-            {"groups", std::move(groups)},
-            {"assumed", std::move(assumed)},
+    return {{"total_w", p.total_w},    {"banks", std::move(banks)},   {"modules", std::move(modules)},
+            {"static_w", p.static_w},  {"groups", std::move(groups)}, {"assumed", std::move(assumed)},
             {"dominates", p.dominates}};
 }
 

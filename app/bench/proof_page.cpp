@@ -312,14 +312,15 @@ QString ProofPage::explained() {
     } else if (const auto* row = p.first_difference()) {
         text = tr("First at %1 ms: %2").arg(q(fixed(row->ms, 4)), q(answer_->terminal));
         if (!answer_->port.empty())
-            text += tr(" (port %1, behind %2").arg(q(answer_->port), counted(static_cast<int>(answer_->cone.all), "cell")) +
-                    (answer_->cone.from.empty()
-                         ? QString()
-                         : tr(" from %1")
-                               .arg(q(list_names({answer_->cone.from.begin(),
-                                                  answer_->cone.from.begin() + static_cast<long>(std::min<size_t>(
-                                                                                   3, answer_->cone.from.size()))})))) +
-                    QStringLiteral(").");
+            text +=
+                tr(" (port %1, behind %2").arg(q(answer_->port), counted(static_cast<int>(answer_->cone.all), "cell")) +
+                (answer_->cone.from.empty()
+                     ? QString()
+                     : tr(" from %1")
+                           .arg(q(list_names({answer_->cone.from.begin(),
+                                              answer_->cone.from.begin() + static_cast<long>(std::min<size_t>(
+                                                                               3, answer_->cone.from.size()))})))) +
+                QStringLiteral(").");
         else
             text += tr(", where no port is pegged.");
     }

@@ -263,30 +263,35 @@ ScopePane::ScopePane()
     arm_->setProperty("small", true);
     arm_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
     row->addWidget(arm_);
-    expected_->setObjectName(QStringLiteral("bench.scope.expected"));
-    expected_->setAccessibleName(tr("Blinks a second that channel 1 is expected to have, Hz"));
-    expected_->setPlaceholderText(tr("expect … Hz"));
-    expected_->setFixedWidth(96);
     row->addStretch(1);
     auto* waves = new QHBoxLayout;
     waves->setSpacing(5);
     waves->addLayout(column);
     waves->addWidget(screen_, 1);
-    measured_->setObjectName(QStringLiteral("bench.scope.measured"));
-    measured_->setFont(mono(11.5));
-    measured_->setWordWrap(true);
-    measured_->setFixedHeight(34);  // two lines, so that waves do not move when there is more to say
-    measured_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(5);
     all->addLayout(row);
     all->addLayout(waves, 1);
+    all->addLayout(line_below());
+    connect_all();
+}
+
+/// What is measured, and what it is held against.
+QLayout* ScopePane::line_below() {
+    expected_->setObjectName(QStringLiteral("bench.scope.expected"));
+    expected_->setAccessibleName(tr("Blinks a second that channel 1 is expected to have, Hz"));
+    expected_->setPlaceholderText(tr("expect … Hz"));
+    expected_->setFixedWidth(96);
+    measured_->setObjectName(QStringLiteral("bench.scope.measured"));
+    measured_->setFont(mono(11.5));
+    measured_->setWordWrap(true);
+    measured_->setFixedHeight(34);  // two lines, so that waves do not move when there is more to say
+    measured_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
     auto* below = new QHBoxLayout;
     below->addWidget(measured_, 1);
     below->addWidget(expected_, 0, Qt::AlignTop);
-    all->addLayout(below);
-    connect_all();
+    return below;
 }
 
 void ScopePane::connect_all() {

@@ -10,6 +10,7 @@
 
 class QComboBox;
 class QLabel;
+class QLayout;
 class QLineEdit;
 class QPushButton;
 
@@ -65,6 +66,7 @@ public:
     [[nodiscard]] QString measured() const;
 
 private:
+    QLayout* line_below();
     void connect_all();
     void set_trigger();
     void choose_span();

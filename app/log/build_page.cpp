@@ -406,11 +406,13 @@ void BuildPage::show_figures(const build::BuildAnswer& answer) {
     for (const auto& [what, w] : p.groups)
         new QTreeWidgetItem(figures_, {QStringLiteral("  ") + q(what), q(fixed(w * 1e3, 3)), QString(), QString()});
     for (const auto& [bank, w] : p.banks)
-        new QTreeWidgetItem(figures_, {tr("    pads of bank %1").arg(q(bank)), q(fixed(w * 1e3, 3)), QString(), QString()});
+        new QTreeWidgetItem(figures_,
+                            {tr("    pads of bank %1").arg(q(bank)), q(fixed(w * 1e3, 3)), QString(), QString()});
     if (p.modules.size() > 1)
         for (const auto& [path, w] : p.modules)
-            new QTreeWidgetItem(figures_, {path.empty() ? tr("    logic of the top itself") : tr("    in %1").arg(q(path)),
-                                           q(fixed(w * 1e3, 3)), QString(), QString()});
+            new QTreeWidgetItem(figures_,
+                                {path.empty() ? tr("    logic of the top itself") : tr("    in %1").arg(q(path)),
+                                 q(fixed(w * 1e3, 3)), QString(), QString()});
     for (const auto& a : p.assumed) {
         auto* item = new QTreeWidgetItem(figures_, {q(a.what), q(a.value), QString(), q(a.from)});
         item->setToolTip(0, q(a.what));

@@ -25,8 +25,8 @@ struct PowerInput {
 struct PowerReport {
     double total_w = 0, static_w = 0;
     std::vector<std::pair<std::string, double>> groups;  ///< clock, logic, wire, pad, memory, in W
-    /// The same once more, W: what pads take by bank, and logic, wires and memories by the module whose cell drives them
-    /// (an empty path is the top itself; clocks and pads belong to no module).
+    /// The same once more, W: what pads take by bank, and logic, wires and memories by the module whose cell drives
+    /// them (an empty path is the top itself; clocks and pads belong to no module).
     std::map<std::string, double> banks, modules;
     struct Assumed {
         std::string what, value, from;

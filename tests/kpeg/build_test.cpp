@@ -330,10 +330,10 @@ TEST(KpegBuild, PowerTakesItsActivityFromAValueChangeDump) {
 
 TEST(KpegBuild, PowerOfBanksAndModulesAddsUpToItsGroups) {
     const Folder f;
-    const auto source =
-        f.write("m.v",
-                "module half(input c, d, output reg q); always @(posedge c) q <= q ^ d; endmodule\n"
-                "module top(input clk, a, b, output x, y);\n half one(clk, a, x); half two(clk, b & x, y);\nendmodule\n");
+    const auto source = f.write(
+        "m.v",
+        "module half(input c, d, output reg q); always @(posedge c) q <= q ^ d; endmodule\n"
+        "module top(input clk, a, b, output x, y);\n half one(clk, a, x); half two(clk, b & x, y);\nendmodule\n");
     const auto a = run("build " + source + " --top top --part SKR12-Q144-2C --out " + (f / "out") + " --json -");
     ASSERT_LE(a.status, 1) << a.err;
     const auto power = json_of(a.out)["power"];
