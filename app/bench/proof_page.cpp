@@ -285,7 +285,7 @@ void ProofPage::show_answer() {
         }
         if (row.agrees) continue;
         if (!first) first = item;
-        for (int c = 0; c < 3; ++c) item->setBackground(c, theme().wash_stop);
+        for (int c = 0; c < 3; ++c) item->setForeground(c, theme().stop);
         item->setText(2, QStringLiteral("■ ") + item->text(2));
     }
     for (int c = 0; c < 2; ++c) rows_->resizeColumnToContents(c);
