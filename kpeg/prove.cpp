@@ -43,6 +43,7 @@ kp::Json answer_json(const kp::ProofAnswer& a) {
             {"against", a.proof.against},
             {"rows", std::move(rows)},
             {"differ", a.proof.differ},
+            {"seen", a.proof.seen},
             {"crossed", std::move(crossed)},
             {"first_difference", std::move(first)}};
 }

@@ -324,6 +324,10 @@ QString ProofPage::explained() {
         else
             text += tr(", where no port is pegged.");
     }
+    if (!p.seen.empty()) {
+        text += QStringLiteral(" ") + q(p.seen.front());
+        text += p.seen.size() > 1 ? tr("; and %1 more like it.").arg(p.seen.size() - 1) : QStringLiteral(".");
+    }
     return text;
 }
 

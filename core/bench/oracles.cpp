@@ -2,6 +2,7 @@
 // Who may say what should come out: the netlist under other pegs, the same with delays, the source, a formula.
 #include "core/bench/proof.hpp"
 
+#include "core/base/text.hpp"
 #include "core/bench/event_simulator.hpp"
 #include "core/code/interpreter.hpp"
 #include "core/code/parser.hpp"
@@ -59,6 +60,26 @@ public:
         return Done{};
     }
     [[nodiscard]] char port(std::uint32_t port) const override { return sim::letter(simulator_.port(port)); }
+    /// Each pin once, with how often and by how much at worst.
+    [[nodiscard]] std::vector<std::string> seen() const override {
+        struct Worst {
+            size_t times = 0;
+            Time missing = 0, first = 0;
+        };
+        std::map<std::pair<std::string, bool>, Worst> pins;
+        for (const auto& v : simulator_.violations()) {
+            const auto& plan = circuit_->plans[circuit_->cells[v.cell].plan];
+            auto& w = pins[{circuit_->netlist->cell_names[v.cell] + "/" + plan.cell->pins[v.data].name, v.setup}];
+            if (w.times++ == 0) w.first = v.when;
+            w.missing = std::max(w.missing, v.missing);
+        }
+        std::vector<std::string> out;
+        for (const auto& [pin, w] : pins)
+            out.push_back(pin.first + ": " + (pin.second ? "setup" : "hold") + " missed " + std::to_string(w.times) +
+                          (w.times == 1 ? " time" : " times") + ", by " + fixed(sim::ns_of(w.missing), 3) +
+                          " ns at worst, first at " + fixed(sim::ns_of(w.first) * 1e-6, 6) + " ms");
+        return out;
+    }
 
 private:
     std::unique_ptr<sim::Circuit> circuit_;

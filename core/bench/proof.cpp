@@ -175,6 +175,7 @@ Result<Proof> prove(BoardBench& board, const Stimulus& stimulus, Oracle* oracle,
         proof.differ += !out.agrees;
         proof.rows.push_back(std::move(out));
     }
+    if (oracle) proof.seen = oracle->seen();
     return proof;
 }
 

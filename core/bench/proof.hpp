@@ -61,6 +61,8 @@ public:
     [[nodiscard]] virtual Status run(Time lasts) = 0;
     /// '0', '1', 'x', 'z'; '-' where it does not know the port.
     [[nodiscard]] virtual char port(std::uint32_t port) const = 0;
+    /// What it saw on the way beside values, a sentence each: setup and hold limits that were not kept, by register.
+    [[nodiscard]] virtual std::vector<std::string> seen() const { return {}; }
 };
 
 /// The netlist itself, under the pegs that the names ask for.
@@ -87,6 +89,7 @@ struct Proof {
     std::vector<std::string> inputs, outputs;  ///< names of the columns
     std::vector<std::string> terminals;        ///< of the outputs, bit by bit, in the order of the columns
     std::string against;
+    std::vector<std::string> seen;  ///< what the oracle saw beside values; see Oracle::seen
     std::vector<ProofRow> rows;
     size_t differ = 0;
     [[nodiscard]] const ProofRow* first_difference() const;
