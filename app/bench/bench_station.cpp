@@ -154,6 +154,7 @@ void BenchStation::show_side(int page) {
 }
 
 void BenchStation::press_key() {
+    bring_up();
     for (const auto& part : desk_.session().world().board.parts) {
         if (part.kind != "key" || part.terminals.empty() || !bench_) continue;
         const auto& name = part.terminals[0].name;
@@ -168,6 +169,7 @@ void BenchStation::turn_vane(int steps) {
 }
 
 void BenchStation::work(const std::string& ref, const std::string& control, const std::string& value) {
+    bring_up();
     if (!bench_) return;
     if (const auto status = bench_->set(ref, control, value); !status) return desk_.say(q(status.first().text), true);
     // Steps are kept as where they led to, so that the hand's state can be put back on a board that is wired anew.
@@ -198,8 +200,21 @@ void BenchStation::make_starter() {
 void BenchStation::empty_chip() {
     report_ = {};
     image_ = {};
-    power_up(false);
-    refresh();
+    power_later(false);
+}
+
+/// Nobody looks: the board is set up when somebody does, so that opening and edits elsewhere do not wait for it.
+void BenchStation::power_later(bool with_design) {
+    if (isVisible()) {
+        power_up(with_design);
+        return refresh();
+    }
+    take_down();
+    waits_ = with_design;
+}
+
+void BenchStation::bring_up() {
+    if (const auto with_design = std::exchange(waits_, std::nullopt)) power_up(*with_design);
 }
 
 void BenchStation::follow_pegs() {
@@ -210,8 +225,8 @@ void BenchStation::follow_pegs() {
         proof_->forget();
         return empty_chip();
     }
-    if (!loaded() || desk_.session().project().pegs == loaded_pegs_) return;
-    power_up(true);
+    if (!(loaded() || waits_ == true) || desk_.session().project().pegs == loaded_pegs_) return;
+    power_later(true);
     if (proof_->answer() && !proof_->working()) proof_->prove();
 }
 
@@ -260,13 +275,23 @@ BenchStation::Made BenchStation::made_of() const {
     return {digest_of_pegs(desk_.session().project().pegs), sha256(text), digest_.of(desk_.session())};
 }
 
-void BenchStation::power_up(bool with_design) {
+void BenchStation::take_down() {
     run_->show_bench(nullptr);
     scope_->show_table(nullptr);
     wires_->show_table(nullptr);
     board_->show_table(nullptr, {});
     bench_.reset();
     with_design_ = false;
+    waits_.reset();
+    // What is to be set up later is of the inputs of now.
+    if (desk_.has_session()) {
+        world_ = desk_.session().deriver().world();
+        loaded_pegs_ = desk_.session().project().pegs;
+    }
+}
+
+void BenchStation::power_up(bool with_design) {
+    take_down();
     if (!desk_.has_session()) return;
     world_ = desk_.session().deriver().world();
     const auto& w = *world_;
@@ -336,8 +361,18 @@ void BenchStation::look() {
     }
 }
 
+void BenchStation::showEvent(QShowEvent* event) {
+    Station::showEvent(event);
+    if (!desk_.has_session()) return;
+    const bool waited = waits_ == true;
+    bring_up();
+    look();
+    if (waited) desk_.tell(News::document);  // now it is known whether drivers fight
+}
+
 void BenchStation::refresh() {
     if (!desk_.has_session()) return;
+    if (isVisible()) bring_up();
     strip_->show_steps(report_.steps);
     if (report_.steps.empty()) strip_->show_steps({{tr("nothing is loaded").toStdString(), true}});
     proof_->refresh();
@@ -351,6 +386,7 @@ KnotState BenchStation::standing() const {
         const bool ours = desk_.has_session() && report_.idcode == desk_.session().world().part.idcode;
         return {tr("Bench"), ours ? tr("did not start") : tr("wrong chip"), Standing::stop};
     }
+    if (waits_) return {tr("Bench"), tr("loaded"), Standing::open};  // nobody has looked since the pegs moved
     if (bench_ && !bench_->conflicts().empty()) return {tr("Bench"), tr("drivers fight"), Standing::caution};
     switch (proof_->record()) {
         case ProofPage::Record::holds: return {tr("Bench"), tr("proved"), Standing::good};
@@ -361,7 +397,7 @@ KnotState BenchStation::standing() const {
 }
 
 QString BenchStation::status() const {
-    if (!loaded()) return tr("the simulated chip is empty");
+    if (!loaded() && waits_ != true) return tr("the simulated chip is empty");
     if (const auto now = made_of(); now != image_) {
         QStringList what;
         if (now.pegs != image_.pegs) what << tr("pegs");

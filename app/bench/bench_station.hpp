@@ -33,9 +33,15 @@ public:
     [[nodiscard]] KnotState standing() const override;
     [[nodiscard]] QString status() const override;
     /// The board with the design in its chip; none before loading.
-    [[nodiscard]] BoardBench* bench() { return loaded() ? &*bench_ : nullptr; }
+    [[nodiscard]] BoardBench* bench() {
+        bring_up();
+        return loaded() ? &*bench_ : nullptr;
+    }
     /// The board with power and maybe an empty chip; none without a project or board.
-    [[nodiscard]] BoardBench* powered() { return bench_ ? &*bench_ : nullptr; }
+    [[nodiscard]] BoardBench* powered() {
+        bring_up();
+        return bench_ ? &*bench_ : nullptr;
+    }
     [[nodiscard]] BenchBoard& board() { return *board_; }
     [[nodiscard]] RunBar& run_bar() { return *run_; }
     [[nodiscard]] ScopePane& scope() { return *scope_; }
@@ -46,6 +52,9 @@ public:
     void work(const std::string& ref, const std::string& control, const std::string& value);
     void show_side(int page);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     void lay_out();
     void connect_all();
@@ -53,6 +62,9 @@ private:
     void look();
     /// Power on: with the design as it was loaded, or with an empty chip.
     void power_up(bool with_design);
+    void power_later(bool with_design);
+    void bring_up();
+    void take_down();
     void empty_chip();
     void follow_pegs();
     void make_starter();
@@ -88,6 +100,7 @@ private:
     std::vector<bench::Doing> doings_;
     std::map<std::pair<std::string, std::string>, std::string> hand_;  ///< what the hand left standing
     bool with_design_ = false;
+    std::optional<bool> waits_;      ///< the board is to be set up when somebody looks; with the design or not
     QElapsedTimer looked_, scoped_;  ///< since board and scope were shown last
 };
 

@@ -482,5 +482,27 @@ TEST(Bench, DriversThatFightAreToldWithTheirCurrent) {
     d.picture("bench-fight");
 }
 
+TEST(Bench, APegThatMovesWhileNobodyLooksIsWiredWhenSomebodyDoes) {
+    Driver d;
+    auto& bench = bench_of(d);
+    d.window.desk().apply(Edit{
+        "mend",
+        {PegChange{"rose_n[5]", d.session().project().pegs.at("rose_n[5]"), Peg{"59", PegState::pegged, "by hand"}}}});
+    d.act("bench.load");
+    ASSERT_NE(bench.bench(), nullptr);
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("running"));
+    d.window.show_station(1);
+    const auto key = d.session().project().pegs.at("zero_n");
+    d.window.desk().apply(Edit{"fight",
+                               {PegChange{"rose_n[5]", d.session().project().pegs.at("rose_n[5]"),
+                                          Peg{key.pin, PegState::pegged, "by hand"}}}});
+    // Nothing is said to be good that was not looked at.
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("loaded"));
+    d.window.show_station(5);
+    QCoreApplication::processEvents();
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("drivers fight"));
+    EXPECT_FALSE(bench.board().cards().empty());
+}
+
 }  // namespace
 }  // namespace kp::app
