@@ -102,6 +102,7 @@ void BenchStation::lay_out() {
 void BenchStation::connect_all() {
     connect(load_, &QPushButton::clicked, this, &BenchStation::load);
     connect(run_, &RunBar::passed, this, &BenchStation::look);
+    connect(side_, &QTabWidget::currentChanged, this, &BenchStation::look);
     connect(&desk_, &Desk::opened, this, [this] {
         doings_.clear();
         hand_.clear();

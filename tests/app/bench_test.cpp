@@ -438,6 +438,10 @@ TEST(Bench, PinsAreDrivenAndWiresTestedThroughTheBoundary) {
     bench.show_side(2);
     auto* pins = d.find<QTreeWidget>("bench.pins");
     ASSERT_GT(pins->topLevelItemCount(), 10);
+    bench.run_bar().pause();
+    bench.show_side(0);
+    bench.show_side(2);
+    EXPECT_FALSE(pins->topLevelItem(0)->text(3).isEmpty());  // read though time stands still
     for (int i = 0; i < pins->topLevelItemCount(); ++i)
         if (pins->topLevelItem(i)->text(1) == QStringLiteral("D1.rose3")) pins->setCurrentItem(pins->topLevelItem(i));
     d.click("bench.pins.low");
