@@ -8,8 +8,6 @@ namespace kp::code {
 
 namespace {
 
-constexpr int highest = 11;
-
 /// Ranks from 1; a higher one binds closer. 0: not a binary operator.
 int rank_of(const std::string& op) {
     static const std::map<std::string, int, std::less<>> ranks{
@@ -45,10 +43,13 @@ Expr Parser::expression() {
     return out;
 }
 
-Expr Parser::binary(int rank) {
-    if (rank > highest) return unary();
-    auto left = binary(rank + 1);
-    while (!bad() && now().kind == Word::op && rank_of(now().word) == rank) {
+/// Operators of at least this rank, by climbing: a call for each one that binds closer than the one before it, not one
+/// for each rank there is, so that what is nested deep does not take the stack.
+Expr Parser::binary(int least) {
+    auto left = unary();
+    while (!bad() && now().kind == Word::op) {
+        const int rank = rank_of(now().word);
+        if (rank == 0 || rank < least) break;
         Expr out;
         out.kind = Expr::binary;
         out.word = now().word;
@@ -57,7 +58,7 @@ Expr Parser::binary(int rank) {
         out.args.push_back(std::move(left));
         out.args.push_back(binary(rank + 1));
         left = std::move(out);
-        if (++operators_in_row_ > 20000) fail("This expression has too many operators.");
+        if (++operators_in_row_ > 1000) fail("This expression has more than 1000 operators; cut it in two.");
     }
     return left;
 }

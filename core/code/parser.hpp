@@ -44,7 +44,7 @@ private:
 
     // expressions
     Expr expression();
-    Expr binary(int rank);
+    Expr binary(int least);
     Expr unary();
     Expr primary();
     Expr selects(Expr base);

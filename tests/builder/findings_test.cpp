@@ -51,6 +51,23 @@ TEST(MapRefuses, WhatIsNoCircuit) {
         EXPECT_NE(refusal(text).text.find(what), std::string::npos) << refusal(text).text << "\n" << text;
 }
 
+TEST(MapRefuses, WhatWouldTakeTheStack) {
+    const auto chain = [](int n) {
+        std::string text = "module top(input [7:0] a, output [7:0] y);\nassign y = a";
+        for (int i = 0; i < n; ++i) text += " + a";
+        return text + ";\nendmodule";
+    };
+    EXPECT_TRUE(map_text(chain(900)).ok());
+    EXPECT_NE(refusal(chain(15000)).text.find("more than 1000 operators"), std::string::npos);
+    const auto nested = [](int n) {
+        const auto all = static_cast<size_t>(n);
+        return "module top(input [7:0] a, output [7:0] y);\nassign y = " + std::string(all, '(') + "a" +
+               std::string(all, ')') + ";\nendmodule";
+    };
+    EXPECT_TRUE(map_text(nested(60)).ok());
+    EXPECT_NE(refusal(nested(5000)).text.find("nested more than 200 deep"), std::string::npos);
+}
+
 std::string finding(const std::string& source, const std::string& code) {
     const auto mapped = map_text(source);
     if (!mapped.ok()) return "refused: " + mapped.first().sentence();
