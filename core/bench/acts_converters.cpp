@@ -32,7 +32,6 @@ public:
     }
     void wake(std::uint32_t) override {  // a thousand numbers a second
         give(ready_, false);
-        ++made_;
         wake_in(millisecond, 0);
     }
     void changed(size_t terminal, Level now) override {
@@ -81,7 +80,7 @@ private:
     size_t clock_, out_, in_, select_, ready_;
     int weight_ = 1250, at_ = 0;
     std::uint32_t sent_ = 0, came_ = 0, told_ = 0;
-    std::uint64_t made_ = 0, read_ = 0, short_ = 0;
+    std::uint64_t read_ = 0, short_ = 0;
 };
 
 /// Twelve bits a word and lane, highest first, at both edges of its clock; data move in the middle between two edges.
@@ -125,7 +124,7 @@ public:
         came_ = (came_ << 1) | (high(sdi_) ? 1u : 0u);
         if (++bits_ == 24) {
             ++settings_;
-            last_setting_ = came_ & 0xFFFFFF;
+            setting_ = came_ & 0xFFFFFF;
         }
     }
     [[nodiscard]] std::vector<Control> controls() const override {
@@ -155,7 +154,7 @@ public:
         for (size_t k = 0; k < lanes_.size(); ++k) values += (k ? " " : "") + std::to_string(value(k, sample_));
         out.emplace_back("sends", values);
         if (high(sleep_) || !powered_) out.emplace_back("state", powered_ ? "asleep" : "off");
-        if (settings_) out.emplace_back("settings", std::to_string(settings_));
+        if (settings_) out.emplace_back("settings, last", std::to_string(settings_) + ", " + std::to_string(setting_));
         return out;
     }
     /// What a lane sends as its n-th sample.
@@ -190,7 +189,7 @@ private:
     std::array<unsigned, 16> now_{};
     int bit_ = 0, period_ = 64;
     std::uint64_t sample_ = 0, settings_ = 0;
-    std::uint32_t came_ = 0, bits_ = 0, last_setting_ = 0;
+    std::uint32_t came_ = 0, bits_ = 0, setting_ = 0;
     bool up_ = false, move_data_ = true, powered_ = true;
     std::string wave_ = "sine";
 };

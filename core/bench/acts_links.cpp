@@ -25,8 +25,6 @@ public:
           txc_(find({"txc"})),
           tx_ctl_(find({"tx_ctl"})),
           reset_(find({"rst_n"})),
-          mdc_(find({"mdc"})),
-          mdio_(find({"mdio"})),
           rxd_(row("rxd")),
           txd_(row("txd")) {
         const auto mhz = rxc_ == none ? std::nullopt : part().terminals[rxc_].clock_mhz;
@@ -156,7 +154,7 @@ private:
         ++sent_;
     }
 
-    size_t rxc_, rx_ctl_, txc_, tx_ctl_, reset_, mdc_, mdio_;
+    size_t rxc_, rx_ctl_, txc_, tx_ctl_, reset_;
     std::vector<size_t> rxd_, txd_;
     Time quarter_ = 0;
     std::deque<std::string> out_;

@@ -187,16 +187,12 @@ private:
 /// receiver can be shortened, since board time runs far slower than life.
 class Satellite : public ActingPart {
 public:
-    explicit Satellite(const Home& home)
-        : ActingPart(home), pulse_(find({"pps"})), out_(find({"tx"})), in_(find({"rx"})) {}
+    explicit Satellite(const Home& home) : ActingPart(home), pulse_(find({"pps"})), out_(find({"tx"})) {}
     [[nodiscard]] bool works() const { return pulse_ != none; }
     void start() override {
         give(pulse_, false);
         if (out_ != none) give(out_, true);
         wake_in(length_ / 2, new_second + (epoch_ << 2));
-    }
-    void changed(size_t terminal, Level level) override {
-        if (terminal == in_) heard_.take(now(), level);
     }
     void wake(std::uint32_t what) override {
         if ((what & 3) == send_bit) {
@@ -253,13 +249,12 @@ private:
         std::snprintf(text, sizeof text, "$%s*%02X\r\n", body, sum);
         return text;
     }
-    size_t pulse_, out_, in_;
+    size_t pulse_, out_;
     Time length_ = second;
     unsigned seconds_ = 0;
     std::uint32_t epoch_ = 0;
     bool sending_ = false;
     Sender sender_;
-    Listener heard_;
 };
 
 }  // namespace

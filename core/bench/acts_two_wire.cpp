@@ -27,10 +27,7 @@ public:
             if (level(scl_) != Level::high || (now != Level::high && now != Level::low)) return;
             give(sda_, Drive::off);
             if (!up) begin();
-            if (up && state_ != idle) {
-                state_ = idle;
-                ++stops_;
-            }
+            if (up) state_ = idle;
             return;
         }
         if (terminal != scl_ || state_ == idle) return;
@@ -118,7 +115,7 @@ private:
     int bits_ = 0;
     std::uint8_t byte_ = 0, out_ = 0, at_ = 0;
     bool first_ = true, answers_ = true;
-    std::uint64_t answered_ = 0, gave_ = 0, took_ = 0, others_ = 0, stops_ = 0;
+    std::uint64_t answered_ = 0, gave_ = 0, took_ = 0, others_ = 0;
 };
 
 }  // namespace

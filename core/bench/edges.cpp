@@ -129,7 +129,8 @@ std::vector<BusWord> read_spi(std::span<const Edge> clock, std::span<const Edge>
     const auto taken = rests_high == at_second ? Level::high : Level::low;
     BusWord w;
     int bits = 0;
-    Time last = -1;
+    const auto ups = turns(select, Level::high, 0, end);
+    size_t up = 0;
     const auto cut = [&](Time at) {
         if (bits > 0) {
             w.to = at;
@@ -142,9 +143,8 @@ std::vector<BusWord> read_spi(std::span<const Edge> clock, std::span<const Edge>
     for (const auto t : turns(clock, taken, 0, end)) {
         const bool chosen = select.empty() || level_at(select, t) == Level::low;
         // The select went up in between: what was begun is cut off, and words begin anew.
-        const auto ups = select.empty() || last < 0 ? std::vector<Time>() : turns(select, Level::high, last, t);
-        if (!ups.empty()) cut(ups.front());
-        last = t;
+        if (up < ups.size() && ups[up] < t) cut(ups[up]);
+        while (up < ups.size() && ups[up] < t) ++up;
         if (!chosen) continue;
         if (bits == 0) w = {t, t, "", 0, true};
         // Data that move with this very edge are taken from before it.

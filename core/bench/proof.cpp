@@ -25,6 +25,14 @@ char letter(Level level) {
     return level == Level::high ? '1' : level == Level::low ? '0' : level == Level::conflict ? 'x' : 'z';
 }
 
+/// What the board's parts give the design at rest, the oracle is given too; that a wrong peg drives against one of them
+/// is what the proof is to show.
+void rest(const BoardBench& board, Oracle& oracle, const Stimulus& stimulus) {
+    for (const auto* ports : {&stimulus.inputs, &stimulus.resting})
+        for (const auto& p : *ports)
+            for (size_t k = 0; k < p.ports.size(); ++k) oracle.set(p.ports[k], board.gives_high(p.terminals[k]));
+}
+
 }  // namespace
 
 Stimulus ports_to_prove(const Netlist& netlist, const Board& board, const PegMap& by_name,
@@ -124,14 +132,6 @@ const ProofRow* Proof::first_difference() const {
     for (const auto& row : rows)
         if (!row.agrees) return &row;
     return nullptr;
-}
-
-/// What the board's parts give the design at rest, the oracle is given too; that a wrong peg drives against one of them
-/// is what the proof is to show.
-void rest(const BoardBench& board, Oracle& oracle, const Stimulus& stimulus) {
-    for (const auto* ports : {&stimulus.inputs, &stimulus.resting})
-        for (const auto& p : *ports)
-            for (size_t k = 0; k < p.ports.size(); ++k) oracle.set(p.ports[k], board.gives_high(p.terminals[k]));
 }
 
 Result<Proof> prove(BoardBench& board, const Stimulus& stimulus, Oracle* oracle, const GoOn& go_on) {

@@ -62,7 +62,7 @@ std::string checklist(const Session& s) {
     for (const auto& n : notes) out += std::string(n.done ? "- [x] " : "- [ ] ") + n.text + "\n";
     if (notes.empty()) out += "Nothing was noted.\n";
     out += "\n## Proved at the simulated bench\n";
-    const auto state = proof_state(w.netlist, p.pegs);
+    const auto state = p.proofs.empty() ? ProofState{} : proof_state(w.netlist, p.pegs);
     for (const auto& line : p.proofs) {
         const auto n = proof_note(line);
         if (n)

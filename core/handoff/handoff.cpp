@@ -207,7 +207,7 @@ void add_decisions(const Session& session, Json& manifest) {
     for (const auto& note : power_notes(session.world().board, p))
         manifest["before_power_on"].push_back({{"text", json_safe(note.text)}, {"done", note.done}});
     manifest["proofs"] = Json::array();
-    const auto state = proof_state(session.world().netlist, p.pegs);
+    const auto state = p.proofs.empty() ? ProofState{} : proof_state(session.world().netlist, p.pegs);
     for (const auto& line : p.proofs)
         if (const auto n = proof_note(line))
             manifest["proofs"].push_back({{"what", json_safe(n->what)},

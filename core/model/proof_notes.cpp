@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Records are lines with separators; digests go over what a netlist computes and where ports are pegged, linear in
+// both.
 #include "core/model/proof_notes.hpp"
 
 #include "core/base/checksum.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Lines are made anew from board, part and project at every call; nothing is kept.
 #include "core/plan/before_power.hpp"
 
 #include "core/base/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A board as it is pegged and an oracle are made for one proof and go with it. A proof costs its rows times what the
+// board takes for one; the state it looks at is a snapshot, so it may run on any thread.
 #include "core/proving/prove_project.hpp"
 
 #include "core/plan/place.hpp"
