@@ -94,7 +94,7 @@ int budget(const Arguments& a) {
 
 }  // namespace
 
-void add_budget(CLI::App& app, Run& run) {
+void add_budget(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("budget", "Where the I/O delays of a project come from, term by term");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();

@@ -134,7 +134,7 @@ int run_fix(const FixArguments& a) {
 
 }  // namespace
 
-void add_change(CLI::App& app, Run& run) {
+void add_change(Command& app, Run& run) {
     auto a = std::make_shared<SetArguments>();
     auto* c = app.add_subcommand("set", "Set fields of a project and attributes of its ports, and save");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();

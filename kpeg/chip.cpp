@@ -83,7 +83,7 @@ int run_chip(const Arguments& a) {
 
 }  // namespace
 
-void add_chip(CLI::App& app, Run& run) {
+void add_chip(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("chip", "SVF into the simulated chip at the simulated cable");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();

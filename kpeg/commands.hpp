@@ -6,8 +6,8 @@
 #include "core/format/json/json_text.hpp"
 #include "core/session/report_json.hpp"
 #include "core/session/session.hpp"
+#include "kpeg/arguments.hpp"
 
-#include <CLI/CLI.hpp>
 #include <functional>
 #include <memory>
 #include <string>
@@ -20,29 +20,29 @@ enum Exit { in_order = 0, findings = 1, unusable = 2 };
 
 /// Adds a command to the program; `run` is set when it was chosen.
 using Run = std::function<int()>;
-void add_time(CLI::App& app, Run& run);
-void add_rules(CLI::App& app, Run& run);
-void add_ports(CLI::App& app, Run& run);
-void add_pegs(CLI::App& app, Run& run);
-void add_sdc(CLI::App& app, Run& run);
-void add_lines(CLI::App& app, Run& run);
-void add_folder(CLI::App& app, Run& run);
-void add_recipe(CLI::App& app, Run& run);
-void add_budget(CLI::App& app, Run& run);
+void add_time(Command& app, Run& run);
+void add_rules(Command& app, Run& run);
+void add_ports(Command& app, Run& run);
+void add_pegs(Command& app, Run& run);
+void add_sdc(Command& app, Run& run);
+void add_lines(Command& app, Run& run);
+void add_folder(Command& app, Run& run);
+void add_recipe(Command& app, Run& run);
+void add_budget(Command& app, Run& run);
 /// handoff, compare and log.
-void add_handoff(CLI::App& app, Run& run);
-void add_place(CLI::App& app, Run& run);
-void add_lanes(CLI::App& app, Run& run);
+void add_handoff(Command& app, Run& run);
+void add_place(Command& app, Run& run);
+void add_lanes(Command& app, Run& run);
 /// new, part and board.
-void add_make(CLI::App& app, Run& run);
+void add_make(Command& app, Run& run);
 /// set and fix.
-void add_change(CLI::App& app, Run& run);
+void add_change(Command& app, Run& run);
 
-void add_map(CLI::App& app, Run& run);
-void add_simulate(CLI::App& app, Run& run);
-void add_build(CLI::App& app, Run& run);
-void add_chip(CLI::App& app, Run& run);
-void add_prove(CLI::App& app, Run& run);
+void add_map(Command& app, Run& run);
+void add_simulate(Command& app, Run& run);
+void add_build(Command& app, Run& run);
+void add_chip(Command& app, Run& run);
+void add_prove(Command& app, Run& run);
 
 /// A part by ordering code, beside here and with the program; or a part file by its path.
 kp::Result<kp::Part> part_called(const std::string& code);
@@ -58,7 +58,7 @@ int write_text(const std::string& text, const std::string& path, int status);
 kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std::vector<std::string>& allow);
 
 /// Adds --allow, as all commands have it.
-void add_allow(CLI::App& command, std::vector<std::string>& allow);
+void add_allow(Command& command, std::vector<std::string>& allow);
 /// Opens a project and says on standard error what came back after a crash. To look, nothing is written, ever; to work,
 /// it is refused while somebody else works on it or while a recovery journal waits for a decision.
 kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow,

@@ -113,7 +113,7 @@ int run_folder(const Arguments& a) {
 
 }  // namespace
 
-void add_folder(CLI::App& app, Run& run) {
+void add_folder(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("folder", "What a folder holds: roles of files, tree of modules, top, order");
     c->add_option("folder", a->folder, "The folder")->required();

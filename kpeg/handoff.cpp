@@ -7,6 +7,7 @@
 #include "core/handoff/compare_states.hpp"
 #include "kpeg/commands.hpp"
 
+#include <iostream>
 #include <memory>
 
 namespace kpeg {
@@ -196,7 +197,7 @@ int run_log(const LogArguments& a) {
 
 }  // namespace
 
-void add_handoff(CLI::App& app, Run& run) {
+void add_handoff(Command& app, Run& run) {
     auto a = std::make_shared<HandoffArguments>();
     auto* c = app.add_subcommand("handoff", "The bundle that leaves the program, with a manifest");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();

@@ -119,7 +119,7 @@ int run_project(const Arguments& a) {
 
 }  // namespace
 
-void add_lanes(CLI::App& app, Run& run) {
+void add_lanes(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("lanes", "Interfaces on transceiver lanes, or the smallest set that conflicts");
     c->add_option("project", a->project, "A project (*.kpeg) with interfaces");

@@ -60,7 +60,7 @@ int run_lines(const Arguments& a) {
 
 }  // namespace
 
-void add_lines(CLI::App& app, Run& run) {
+void add_lines(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("lines", "Reads a text whose lines somebody showed how to read, and writes it back");
     c->add_option("text", a->text, "The text")->required();

@@ -39,12 +39,12 @@ kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std:
     return limits;
 }
 
-void add_allow(CLI::App& command, std::vector<std::string>& allow) {
+void add_allow(Command& command, std::vector<std::string>& allow) {
     command
         .add_option(
             "--allow", allow,
             "A file or folder outside the project's folder that constraint files, source and include may lead to")
-        ->allow_extra_args(false);
+        ->one_each();
 }
 
 kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, const std::vector<std::string>& allow,
@@ -92,8 +92,7 @@ std::vector<std::string> files_of(const kp::Session& session) {
 }  // namespace kpeg
 
 int main(int argc, char** argv) {
-    CLI::App app{"kpeg: Kite Peg without a window"};
-    app.require_subcommand(1);
+    kpeg::Command app("kpeg: Kite Peg without a window");
     kpeg::Run run;
     kpeg::add_time(app, run);
     kpeg::add_rules(app, run);
@@ -114,12 +113,10 @@ int main(int argc, char** argv) {
     kpeg::add_prove(app, run);
     kpeg::add_make(app, run);
     kpeg::add_change(app, run);
-    try {
-        app.parse(argc, argv);
-    } catch (const CLI::ParseError& error) {
-        if (error.get_exit_code() == 0) return app.exit(error);
-        std::cerr << "kpeg: " << kp::one_line(error.what()) << " Try kpeg --help.\n";
+    const auto parsed = app.parse(argc, argv);
+    if (!parsed.wrong.empty()) {
+        std::cerr << "kpeg: " << kp::one_line(parsed.wrong) << " Try kpeg --help.\n";
         return kpeg::unusable;
     }
-    return run();
+    return parsed.goes_on ? run() : kpeg::in_order;
 }

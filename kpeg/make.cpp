@@ -344,7 +344,7 @@ int run_board(BoardArguments a) {
 
 /// What the making of a part and of a board have in common on the command line.
 template <class Arguments>
-void add_table_options(CLI::App& command, Arguments& a, const char* out) {
+void add_table_options(Command& command, Arguments& a, const char* out) {
     command.add_option("--out", a.out, out)->required();
     command.add_option("--columns", a.columns, "What the columns of a table mean (kitepeg.columns/1)");
     command.add_option("--json", a.json, "Where a summary goes; - is standard output");
@@ -352,16 +352,16 @@ void add_table_options(CLI::App& command, Arguments& a, const char* out) {
 
 }  // namespace
 
-void add_make(CLI::App& app, Run& run) {
+void add_make(Command& app, Run& run) {
     auto n = std::make_shared<NewArguments>();
     auto* c = app.add_subcommand("new", "Make a project");
     c->add_option("folder", n->wanted.folder, "Its folder; made if it is not there")->required();
     c->add_option("--name", n->wanted.name, "Its name")->required();
     c->add_option("--part", n->wanted.part, "Ordering code of the part, or a part file to bring along");
     c->add_option("--board", n->wanted.board, "A board that ships with the program, or a board file to bring along");
-    c->add_option("--source", n->sources, "HDL of the design; may be given several times")->allow_extra_args(false);
-    c->add_option("--netlist", n->netlists, "Structural Verilog")->allow_extra_args(false);
-    c->add_option("--file", n->others, "Cells (.lib), delays (.sdf) or constraints (.sdc)")->allow_extra_args(false);
+    c->add_option("--source", n->sources, "HDL of the design; may be given several times")->one_each();
+    c->add_option("--netlist", n->netlists, "Structural Verilog")->one_each();
+    c->add_option("--file", n->others, "Cells (.lib), delays (.sdf) or constraints (.sdc)")->one_each();
     c->add_option("--top", n->wanted.top, "Top module, where several could be it");
     c->add_flag("--link", n->link, "Link the files where they are instead of copying them");
     c->add_flag("--starter", n->starter, "A lamp that blinks and one that follows a key, as a design for --board");

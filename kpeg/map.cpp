@@ -58,14 +58,14 @@ int run_map(const Arguments& a) {
 
 }  // namespace
 
-void add_map(CLI::App& app, Run& run) {
+void add_map(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c =
         app.add_subcommand("map", "A netlist of made-up cells from Verilog or SystemVerilog: the stand-in mapper");
     c->add_option("files", a->files, "HDL text, in the order it is compiled")->required();
     c->add_option("--top", a->top, "Module at the top; without it the only one that none other uses");
-    c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->allow_extra_args(false);
-    c->add_option("--param", a->parameters, "A parameter of the top, NAME=NUMBER")->allow_extra_args(false);
+    c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->one_each();
+    c->add_option("--param", a->parameters, "A parameter of the top, NAME=NUMBER")->one_each();
     c->add_option("--part", a->part, "Ordering code of the part, or a part file")->required();
     c->add_option("--out", a->out, "Where the netlist goes")->required();
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();

@@ -33,13 +33,13 @@ bool passes(const std::vector<std::string>& through, const kp::TimingPath& path)
 
 }  // namespace
 
-void PathFilter::add_options(CLI::App& c) {
+void PathFilter::add_options(Command& c) {
     c.add_option("--from", from, "Only paths from these ports, pins or cells (* and ? allowed)");
     c.add_option("--to", to, "Only endpoints and paths to these");
     c.add_option("--through", through, "Only paths that pass these, in this order; may be given several times")
-        ->allow_extra_args(false);
+        ->one_each();
     c.add_option("--check", check, "Only one kind of check")
-        ->check(CLI::IsMember({"setup", "hold", "recovery", "removal", "pulse_width", "period"}));
+        ->one_of({"setup", "hold", "recovery", "removal", "pulse_width", "period"});
     c.add_option("--clock", clock, "Only what this clock launches or captures");
 }
 

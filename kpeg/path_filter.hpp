@@ -3,8 +3,8 @@
 #pragma once
 
 #include "core/model/timing_report.hpp"
+#include "kpeg/arguments.hpp"
 
-#include <CLI/CLI.hpp>
 #include <string>
 #include <vector>
 
@@ -18,7 +18,7 @@ struct PathFilter {
     }
     /// Several paths of one endpoint may have to be looked at for one that fits.
     [[nodiscard]] bool looks_inside() const { return !from.empty() || !through.empty(); }
-    void add_options(CLI::App& command);
+    void add_options(Command& command);
     /// Leaves the endpoints and paths that fit, at most `paths` and `per_endpoint` of the latter. A note in the
     /// messages says when more might exist than were searched.
     void apply(kp::TimingReport& report, std::size_t paths, std::size_t per_endpoint, std::size_t searched) const;

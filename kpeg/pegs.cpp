@@ -174,7 +174,7 @@ int run_pegs(const Arguments& a) {
 
 }  // namespace
 
-void add_pegs(CLI::App& app, Run& run) {
+void add_pegs(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("pegs", "The pin map of a project: show, change, compare, write");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
@@ -189,8 +189,7 @@ void add_pegs(CLI::App& app, Run& run) {
         ->needs(adapter);
     c->add_flag("--despite-stops", a->despite, "Write although stops are open");
     c->add_flag("--match", a->match, "Peg what is adrift where the names agree, and save");
-    c->add_option("--set", a->set, "PORT=PIN, also bus=K1..K8, bus[3:0]=D1; PORT= sets it adrift; saved")
-        ->allow_extra_args(false);
+    c->add_option("--set", a->set, "PORT=PIN, also bus=K1..K8, bus[3:0]=D1; PORT= sets it adrift; saved")->one_each();
     c->add_option("--compare", a->compare, "Another project or pin sheet, taken as the state before");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
     add_allow(*c, a->allow);

@@ -92,13 +92,13 @@ int run_place(const Arguments& a) {
 
 }  // namespace
 
-void add_place(CLI::App& app, Run& run) {
+void add_place(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("place", "Legal places for ports that have none, or the smallest set that conflicts");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
     c->add_option("--ports", a->ports, "Only these: names, buses, slices, with commas between");
     c->add_option("--seed", a->seed, "Another way among equals");
-    c->add_option("--seconds", a->seconds, "How long to look at most")->check(CLI::PositiveNumber);
+    c->add_option("--seconds", a->seconds, "How long to look at most")->positive();
     c->add_option("--relax", a->relax, "A fact of a conflict to leave out of account, by its id");
     c->add_flag("--write", a->write, "Peg them, loose, in the project");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();

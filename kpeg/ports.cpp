@@ -21,7 +21,7 @@ std::pair<std::string, std::string> assignment(const std::string& text, const ch
 
 }  // namespace
 
-void add_ports(CLI::App& app, Run& run) {
+void add_ports(Command& app, Run& run) {
     struct Arguments {
         std::vector<std::string> files, defines, parameters, allow;
         std::string top, out = "-";
@@ -30,8 +30,8 @@ void add_ports(CLI::App& app, Run& run) {
     auto* c = app.add_subcommand("ports", "The ports a design declares, from Verilog, SystemVerilog or VHDL text");
     c->add_option("files", a->files, "HDL text, packages before what uses them")->required();
     c->add_option("--top", a->top, "Module or entity; without it the only one that none other uses");
-    c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->allow_extra_args(false);
-    c->add_option("--param", a->parameters, "A parameter or generic of the top, NAME=NUMBER")->allow_extra_args(false);
+    c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->one_each();
+    c->add_option("--param", a->parameters, "A parameter or generic of the top, NAME=NUMBER")->one_each();
     c->add_option("--json", a->out, "Where the result goes; - is standard output")->required();
     add_allow(*c, a->allow);
     c->callback([a, &run] {

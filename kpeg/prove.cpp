@@ -91,15 +91,15 @@ int run_prove(const Arguments& a) {
 
 }  // namespace
 
-void add_prove(CLI::App& app, Run& run) {
+void add_prove(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("prove", "The pin map at the simulated bench, against what should come out");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
     c->add_option("--vectors", a->vectors, "CSV: time, inputs by name, =outputs; else all combinations");
     c->add_option("--against", a->against, "names, simulation, source, formula or file");
     c->add_option("--formula", a->formula, "OUT = EXPRESSION of the inputs; several with ; between them");
-    c->add_option("--source", a->sources, "HDL in place of the project's sources")->allow_extra_args(false);
-    c->add_option("--board-part", a->parts, "Only ports of this board part, by REF")->allow_extra_args(false);
+    c->add_option("--source", a->sources, "HDL in place of the project's sources")->one_each();
+    c->add_option("--board-part", a->parts, "Only ports of this board part, by REF")->one_each();
     c->add_option("--each", a->each_ns, "Board time of a row, ns (1000)");
     c->add_option("--before", a->before_ms, "Board time before the first row, ms (0)");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();

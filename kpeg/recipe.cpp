@@ -118,7 +118,7 @@ int recipe(const Arguments& a) {
 
 }  // namespace
 
-void add_recipe(CLI::App& app, Run& run) {
+void add_recipe(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("recipe", "Settings of a part's PLLs that make wanted frequencies");
     c->add_option("--part", a->part, "Ordering code, or a part file")->required();
@@ -127,7 +127,7 @@ void add_recipe(CLI::App& app, Run& run) {
     c->add_option("--phase", a->phase, "Phase of each, degrees, with commas between them");
     c->add_option("--pll", a->pll, "Only this PLL");
     c->add_option("--within", a->within, "Greatest error of any output, ppm");
-    c->add_option("--best", a->best, "How many settings are listed")->check(CLI::PositiveNumber);
+    c->add_option("--best", a->best, "How many settings are listed")->positive();
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
     c->callback([a, &run] { run = [a] { return recipe(*a); }; });
 }

@@ -81,7 +81,7 @@ int run_rules(const Arguments& a) {
 
 }  // namespace
 
-void add_rules(CLI::App& app, Run& run) {
+void add_rules(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("rules", "All rule findings of a project");
     c->add_option("project", a->project, "A project (*.kpeg)");

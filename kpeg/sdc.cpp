@@ -99,7 +99,7 @@ int draft(const Arguments& a) {
 
 }  // namespace
 
-void add_sdc(CLI::App& app, Run& run) {
+void add_sdc(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("sdc", "Findings of constraint text; its standard subset; a first draft");
     c->add_option("files", a->files, "SDC text, in order");

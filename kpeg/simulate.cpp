@@ -127,17 +127,17 @@ int run_simulate(const Arguments& a) {
 
 }  // namespace
 
-void add_simulate(CLI::App& app, Run& run) {
+void add_simulate(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("simulate", "Vectors on a netlist, in four values, with delays if an SDF gives them");
-    c->add_option("--netlist", a->netlists, "Structural Verilog")->required()->allow_extra_args(false);
+    c->add_option("--netlist", a->netlists, "Structural Verilog")->required()->one_each();
     c->add_option("--top", a->top, "Module at the top");
-    c->add_option("--lib", a->libraries, "Cells (Liberty)")->allow_extra_args(false);
-    c->add_option("--models", a->models, "Cells (Verilog models)")->allow_extra_args(false);
+    c->add_option("--lib", a->libraries, "Cells (Liberty)")->one_each();
+    c->add_option("--models", a->models, "Cells (Verilog models)")->one_each();
     c->add_option("--sdf", a->sdf, "Delays");
     c->add_option("--vectors", a->vectors, "CSV: time, inputs by name, =outputs");
     c->add_flag("--all-combinations", a->combinations, "Every combination of the inputs");
-    c->add_option("--clock", a->clocks, "A clock, PORT=PERIOD in ns")->allow_extra_args(false);
+    c->add_option("--clock", a->clocks, "A clock, PORT=PERIOD in ns")->one_each();
     c->add_option("--vcd", a->vcd, "Where every change goes");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
     c->callback([a, &run] { run = [a] { return run_simulate(*a); }; });

@@ -269,7 +269,7 @@ int run_files(const Arguments& a) {
 
 }  // namespace
 
-void add_time(CLI::App& app, Run& run) {
+void add_time(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("time", "Static timing analysis of files or of a project");
     c->add_option("project", a->project, "A project (*.kpeg) instead of single files");
@@ -279,11 +279,9 @@ void add_time(CLI::App& app, Run& run) {
     c->add_option("--models", a->models, "Verilog models of cells that no library has; not with a project");
     c->add_option("--sdf", a->sdf, "Delays; with a project: instead of its own");
     c->add_option("--sdc", a->sdc, "Constraints, in order; with a project: behind its own");
-    c->add_option("--early", a->early, "Member of SDF triples for early delays")
-        ->check(CLI::IsMember({"min", "typ", "max"}));
-    c->add_option("--late", a->late, "Member of SDF triples for late delays")
-        ->check(CLI::IsMember({"min", "typ", "max"}));
-    c->add_option("--clocks", a->clocks, "How clock latency is taken")->check(CLI::IsMember({"ideal", "propagated"}));
+    c->add_option("--early", a->early, "Member of SDF triples for early delays")->one_of({"min", "typ", "max"});
+    c->add_option("--late", a->late, "Member of SDF triples for late delays")->one_of({"min", "typ", "max"});
+    c->add_option("--clocks", a->clocks, "How clock latency is taken")->one_of({"ideal", "propagated"});
     c->add_flag("--no-common-path-credit", a->no_credit, "Give nothing back for shared clock network");
     c->add_option("--paths", a->paths, "Worst paths overall");
     c->add_option("--per-endpoint", a->per_endpoint, "Worst paths of each endpoint");
