@@ -10,6 +10,7 @@
 #include <filesystem>
 #include <fstream>
 #include <sstream>
+#include <unistd.h>
 
 namespace {
 
@@ -31,7 +32,7 @@ const char* const template_text =
     "##place HORN on PAD 112   ## the sounder\r\n";
 
 struct Folder {
-    std::filesystem::path path = std::filesystem::temp_directory_path() / "kp_lines";
+    std::filesystem::path path = std::filesystem::temp_directory_path() / ("kp_lines_" + std::to_string(::getpid()));
     Folder() {
         std::filesystem::remove_all(path);
         std::filesystem::create_directories(path);
