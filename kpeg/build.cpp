@@ -18,7 +18,8 @@ namespace {
 struct Arguments {
     std::vector<std::string> inputs, sdc, defines, parameters, allow;
     std::string top, part, pins, effort = "quick", from = "map", activity, out, json;
-    unsigned seed = 1;
+    unsigned seed = 1, most_loads = 0;
+    bool repair_hold = false;
 };
 
 kp::Message wrong(const std::string& text) {
@@ -35,6 +36,29 @@ kp::Json power_json(const kp::build::PowerReport& p) {
     return {{"total_w", p.total_w},    {"banks", std::move(banks)},   {"modules", std::move(modules)},
             {"static_w", p.static_w},  {"groups", std::move(groups)}, {"assumed", std::move(assumed)},
             {"dominates", p.dominates}};
+}
+
+kp::Json figures_json(const kp::build::StepFigures& f) {
+    const auto worst = [](const kp::CheckSummary& s) {
+        return s.wns ? kp::Json(std::round(*s.wns * 1e6) / 1e6) : kp::Json(nullptr);
+    };
+    return {{"setup", worst(f.setup)},
+            {"setup_failing", f.setup.failing},
+            {"hold", worst(f.hold)},
+            {"hold_failing", f.hold.failing},
+            {"wirelength", f.wirelength}};
+}
+
+kp::Json steps_json(const std::vector<kp::build::StepEffect>& steps) {
+    kp::Json out = kp::Json::array();
+    for (const auto& s : steps)
+        out.push_back({{"name", s.name},
+                       {"state", s.state},
+                       {"cells", s.cells},
+                       {"before", figures_json(s.before)},
+                       {"after", figures_json(s.after)},
+                       {"why", s.why.empty() ? kp::Json(nullptr) : kp::Json(s.why)}});
+    return out;
 }
 
 kp::Json answer_json(const kp::build::BuildAnswer& a) {
@@ -57,6 +81,7 @@ kp::Json answer_json(const kp::build::BuildAnswer& a) {
             {"stages", std::move(stages)},
             {"use", std::move(use)},
             {"modules", std::move(modules)},
+            {"steps", steps_json(a.steps)},
             {"wirelength", a.wirelength},
             {"loose", a.loose},
             {"timing", a.timing ? kp::summary_json(*a.timing) : kp::Json(nullptr)},
@@ -135,6 +160,8 @@ int run_build(const Arguments& a) {
     request.effort = a.effort == "full" ? 4 : 1;
     request.from = *stage;
     request.activity = a.activity;
+    request.repair_hold = a.repair_hold;
+    request.most_loads = static_cast<int>(std::min(a.most_loads, 1000000U));
     if (!project) {
         if (a.part.empty()) return refuse({wrong("kpeg build needs a project, or sources and --part.")});
         if (auto part = part_called(a.part); !part) return refuse(part.messages());
@@ -163,18 +190,21 @@ int run_build(const Arguments& a) {
 
 }  // namespace
 
-void add_build(CLI::App& app, Run& run) {
+void add_build(Command& app, Run& run) {
     auto a = std::make_shared<Arguments>();
     auto* c = app.add_subcommand("build", "A placed design with delays, use and power: the stand-in builder");
     c->add_option("inputs", a->inputs, "A project (*.kpeg), or HDL text in the order it is compiled")->required();
     c->add_option("--top", a->top, "Module at the top");
     c->add_option("--part", a->part, "Ordering code of the part");
-    c->add_option("--sdc", a->sdc, "Constraints")->allow_extra_args(false);
+    c->add_option("--sdc", a->sdc, "Constraints")->one_each();
     c->add_option("--pins", a->pins, "CSV with the columns port and pin");
-    c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->allow_extra_args(false);
-    c->add_option("--param", a->parameters, "A parameter of the top, NAME=NUMBER")->allow_extra_args(false);
+    c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->one_each();
+    c->add_option("--param", a->parameters, "A parameter of the top, NAME=NUMBER")->one_each();
     c->add_option("--seed", a->seed, "Another way among many");
-    c->add_option("--effort", a->effort, "quick or full")->check(CLI::IsMember({"quick", "full"}));
+    c->add_option("--effort", a->effort, "quick or full")->one_of({"quick", "full"});
+    c->add_flag("--repair-hold", a->repair_hold, "Add delay where hold fails and setup leaves room");
+    c->add_option("--most-loads", a->most_loads, "Registers that drive more get copies, if that helps the worst slack")
+        ->positive();
     c->add_option("--from", a->from, "Stage to begin at: map, pins, place, delays, time, power");
     c->add_option("--activity", a->activity, "Value changes (VCD) of the netlist, for power");
     c->add_option("--out", a->out, "Folder for the results")->required();

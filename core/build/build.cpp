@@ -5,6 +5,7 @@
 #include "core/base/bytes.hpp"
 #include "core/base/output.hpp"
 #include "core/build/placed_json.hpp"
+#include "core/builder/netlist_out.hpp"
 #include "core/format/csv/csv.hpp"
 #include "core/format/csv/pin_report.hpp"
 #include "core/format/sdc/read.hpp"
@@ -257,6 +258,15 @@ private:
             return true;
         }
         model();
+        auto placed = place(world_->netlist);
+        if (!placed) return fail(placed.messages());
+        placement_ = placed.take();
+        if ((r_.repair_hold || r_.most_loads > 0) && !improve()) return false;
+        answer_.wirelength = placement_.wirelength;
+        return write("placed.json", write_placed(world_->netlist, placement_.spots));
+    }
+
+    Result<Placement> place(const Netlist& netlist) {
         PlaceSettings settings;
         settings.seed = r_.seed;
         settings.effort = r_.effort;
@@ -264,12 +274,35 @@ private:
         settings.progress = [this](double done, long long length) {
             if (r_.progress) r_.progress("place", done, length);
         };
-        settings.weigh = [this](const Placement& now) { return weigh(now); };
-        auto placed = place_cells(world_->netlist, world_->library, world_->part, pin_of_, settings);
-        if (!placed) return fail(placed.messages());
-        placement_ = placed.take();
-        answer_.wirelength = placement_.wirelength;
-        return write("placed.json", write_placed(world_->netlist, placement_.spots));
+        settings.weigh = [&](const Placement& now) { return weigh(netlist, now); };
+        return place_cells(netlist, world_->library, world_->part, pin_of_, settings);
+    }
+
+    /// The steps that were asked for; what they changed is written and read again, so that all that follows is of the
+    /// files in the folder.
+    bool improve() {
+        if (!interpretation_) interpretation_ = interpret(*world_, loaded_, r_.folder, 10, r_.stop);
+        Placed now{world_->netlist, placement_.spots};
+        const StepInput in{world_->library, world_->part, interpretation_->constraints, model_, r_.stop};
+        if (r_.most_loads > 0)
+            answer_.steps.push_back(duplicate_registers(
+                now, in, r_.most_loads, [&](const Netlist& netlist) -> std::optional<std::vector<Spot>> {
+                    auto placed = place(netlist);
+                    return placed ? std::optional(placed.take().spots) : std::nullopt;
+                }));
+        if (r_.repair_hold) answer_.steps.push_back(kp::build::repair_hold(now, in));
+        bool taken = false;
+        for (const auto& step : answer_.steps) {
+            taken |= step.state == "taken";
+            answer_.messages.push_back({Severity::note, "step", sentence_of(step), "", 0, 0});
+        }
+        if (!taken) return true;
+        if (!write("netlist.v", write_netlist(now.netlist, world_->library)) || !load(false)) return false;
+        interpretation_.reset();
+        placement_.spots = std::move(now.spots);
+        placement_.wirelength = wirelength_of(world_->netlist, world_->library, placement_.spots);
+        use();
+        return true;
     }
 
     void model() {
@@ -280,20 +313,19 @@ private:
     }
 
     /// Wires near the worst slack matter.
-    WireWeights weigh(const Placement& now) {
+    WireWeights weigh(const Netlist& n, const Placement& now) {
         WireWeights out;
         if (!interpretation_) interpretation_ = interpret(*world_, loaded_, r_.folder, 10, r_.stop);
         if (interpretation_->constraints.clocks.empty()) return out;
-        const auto text = write_delays(world_->netlist, world_->library, now.spots, model_);
+        const auto text = write_delays(n, world_->library, now.spots, model_);
         const auto delays = read_sdf(text, "delays.sdf");
         if (!delays) return out;
         TimingOptions options;
         options.paths = 0;
-        TimingEngine engine({world_->netlist, world_->library, interpretation_->constraints, &delays.value()}, options);
+        TimingEngine engine({n, world_->library, interpretation_->constraints, &delays.value()}, options);
         if (engine.refused() || !engine.update(r_.stop)) return out;
         engine.require();
         if (!engine.update(r_.stop)) return out;
-        const auto& n = world_->netlist;
         std::vector<float> slack(n.pins.size(), 1e9F);
         float worst = 1e9F;
         for (std::uint32_t p = 0; p < n.pins.size(); ++p)

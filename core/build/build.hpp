@@ -4,7 +4,7 @@
 #pragma once
 
 #include "core/base/disk.hpp"
-#include "core/builder/delays_out.hpp"
+#include "core/build/steps.hpp"
 #include "core/builder/power.hpp"
 #include "core/model/project.hpp"
 #include "core/model/timing_report.hpp"
@@ -38,9 +38,11 @@ struct BuildRequest {
     std::string out;             ///< an existing folder for the results
     std::optional<Reach> reach;  ///< how far the project's files may lead
     unsigned seed = 1;
-    double effort = 1;        ///< of placing, against the usual one
-    Stage from = Stage::map;  ///< what comes before is taken from `out`
-    std::string activity;     ///< a value change dump of the netlist, for power; empty: assumed
+    double effort = 1;         ///< of placing, against the usual one
+    Stage from = Stage::map;   ///< what comes before is taken from `out`
+    bool repair_hold = false;  ///< see steps.hpp
+    int most_loads = 0;        ///< of a register before it gets copies; 0: none does
+    std::string activity;      ///< a value change dump of the netlist, for power; empty: assumed
     std::function<void(const std::string& stage, double done, long long wirelength)> progress;
     std::stop_token stop;
 };
@@ -60,6 +62,7 @@ struct BuildAnswer {
     std::vector<StageState> stages;
     std::vector<ResourceUse> use;
     std::vector<ModuleUse> modules;
+    std::vector<StepEffect> steps;  ///< that were asked for
     long long wirelength = 0;
     std::optional<TimingReport> timing;
     std::optional<PowerReport> power;

@@ -3,7 +3,7 @@
 // tables, so only pins of other cells ask for an opposite. Linear in the cells.
 #include "core/builder/emit.hpp"
 
-#include "core/base/reserved_words.hpp"
+#include "core/builder/netlist_out.hpp"
 #include "core/format/verilog/scan.hpp"
 
 #include <algorithm>
@@ -12,17 +12,6 @@
 namespace kp::build {
 
 namespace {
-
-bool plain(const std::string& name) {
-    if (name.empty() || !verilog::Scanner::begins_name(name[0])) return false;
-    return std::all_of(name.begin(), name.end(), [](char c) { return verilog::Scanner::is_in_name(c); }) &&
-           !is_verilog_word(name);
-}
-
-/// As Verilog writes a name: with a backslash and a blank where it needs them.
-std::string written(const std::string& name) {
-    return plain(name) ? name : "\\" + name + " ";
-}
 
 std::string table_text(std::uint16_t table, size_t inputs) {
     const auto bits = size_t{1} << inputs;
@@ -127,7 +116,7 @@ private:
     }
     std::string wire(const std::string& name) {
         wires_.push_back(unique(name));
-        return written(wires_.back());
+        return written_name(wires_.back());
     }
     std::string name_or(std::uint32_t node, const std::string& otherwise) const {
         const auto at = m_.names.find(node);
@@ -137,7 +126,7 @@ private:
     using Pins = std::vector<std::pair<std::string, std::string>>;
     void add(const LibraryCell& cell, const std::string& name, const Pins& pins, const std::string& parameters = "") {
         std::string line = "  " + cell.name + (parameters.empty() ? "" : " #(" + parameters + ")") + " " +
-                           written(unique(name)) + " (";
+                           written_name(unique(name)) + " (";
         for (size_t i = 0; i < pins.size(); ++i) line += (i ? ", ." : ".") + pins[i].first + "(" + pins[i].second + ")";
         cells_text_ += line + ");\n";
     }
@@ -305,7 +294,7 @@ private:
     }
 
     static std::string port_text(const PortBit& p) {
-        return p.index < 0 ? written(p.bus) : written(p.bus) + "[" + std::to_string(p.index) + "]";
+        return p.index < 0 ? written_name(p.bus) : written_name(p.bus) + "[" + std::to_string(p.index) + "]";
     }
     static std::string stem(const PortBit& p) { return p.index < 0 ? p.bus : p.bus + "_" + std::to_string(p.index); }
 
@@ -394,18 +383,18 @@ private:
             const auto& first = m_.ports[i];
             size_t k = i;
             while (k < m_.ports.size() && m_.ports[k].bus == first.bus) ++k;
-            head += (head.empty() ? "" : ", ") + written(first.bus);
+            head += (head.empty() ? "" : ", ") + written_name(first.bus);
             ports += std::string("  ") + (first.direction == Direction::in    ? "input"
                                           : first.direction == Direction::out ? "output"
                                                                               : "inout");
             if (first.index >= 0)
                 ports += " [" + std::to_string(m_.ports[k - 1].index) + ":" + std::to_string(first.index) + "]";
-            ports += " " + written(first.bus) + ";\n";
+            ports += " " + written_name(first.bus) + ";\n";
             i = k;
         }
-        std::string out = "// Made by the stand-in builder of Kite Peg, for made-up parts.\nmodule " + written(m_.top) +
-                          " (" + head + ");\n" + ports + "\n";
-        for (const auto& w : wires_) out += "  wire " + written(w) + ";\n";
+        std::string out = "// Made by the stand-in builder of Kite Peg, for made-up parts.\nmodule " +
+                          written_name(m_.top) + " (" + head + ");\n" + ports + "\n";
+        for (const auto& w : wires_) out += "  wire " + written_name(w) + ";\n";
         return out + "\n" + cells_text_ + "endmodule\n";
     }
 

@@ -5,12 +5,14 @@
 #include "core/bench/event_simulator.hpp"
 #include "core/bench/vectors.hpp"
 #include "core/builder/map.hpp"
+#include "core/builder/netlist_out.hpp"
 #include "core/code/interpreter.hpp"
 #include "core/code/parser.hpp"
 #include "core/format/liberty/read.hpp"
 #include "core/format/verilog/read_netlist.hpp"
 
 #include <fstream>
+#include <functional>
 #include <gtest/gtest.h>
 #include <random>
 #include <sstream>
@@ -44,7 +46,10 @@ inline Result<MapAnswer> map_text(const std::string& source, const std::string& 
 /// Both at once. Everything that is set goes to both; what they show is compared.
 class SideBySide {
 public:
-    explicit SideBySide(const std::string& source, const std::string& top = "top") : source_(source) {
+    /// `change`: what is done to the netlist before it runs; it is written and read again then.
+    explicit SideBySide(const std::string& source, const std::string& top = "top",
+                        const std::function<void(Netlist&)>& change = {})
+        : source_(source) {
         auto mapped = map_text(source_, top);
         if (!mapped) {
             ADD_FAILURE() << mapped.first().sentence();
@@ -60,6 +65,17 @@ public:
             return;
         }
         netlist = read.take();
+        if (change) {
+            change(netlist);
+            const auto changed = write_netlist(netlist, shipped_library());
+            const SourceText again{"changed.v", changed};
+            auto twice = read_netlist({&again, 1}, top, shipped_library());
+            if (!twice) {
+                ADD_FAILURE() << twice.first().sentence() << changed;
+                return;
+            }
+            netlist = twice.take();
+        }
         auto made = sim::Circuit::of(netlist, shipped_library());
         if (!made) {
             ADD_FAILURE() << made.first().sentence();

@@ -177,6 +177,70 @@ TEST(KpegBuild, PlacesLegallyAndWritesTheDelaysOfItsPlaces) {
     EXPECT_EQ(json_of(later.out)["timing"], b.build["timing"]);
 }
 
+TEST(KpegBuild, HoldIsRepairedWhereSetupLeavesRoom) {
+    const Folder f;
+    const auto source = f.write("h.v",
+                                "module top(input clk, input [3:0] d, output reg [3:0] q);\n  reg [3:0] r;\n"
+                                "  always @(posedge clk) begin r <= d; q <= r ^ d; end\nendmodule\n");
+    const auto common =
+        "create_clock -name clk -period 10 [get_ports clk]\nset_input_delay -clock clk -min -2.5 [get_ports d*]\n";
+    const auto sdc = f.write("h.sdc", common + std::string("set_input_delay -clock clk -max 1 [get_ports d*]\n"));
+    const auto build = "build " + source + " --top top --part SKR12-Q144-1C --sdc ";
+    const auto plain = run(build + sdc + " --out " + (f / "plain") + " --json -");
+    ASSERT_EQ(plain.status, 1) << plain.err;
+    const auto failing = json_of(plain.out)["timing"]["hold"]["failing"].get<int>();
+    EXPECT_GE(failing, 8);
+    EXPECT_TRUE(json_of(plain.out)["steps"].empty());
+
+    const auto mended = run(build + sdc + " --repair-hold --out " + (f / "mended") + " --json -");
+    ASSERT_EQ(mended.status, 0) << mended.err << mended.out;
+    const auto j = json_of(mended.out);
+    EXPECT_EQ(j["timing"]["hold"]["failing"], 0);
+    EXPECT_EQ(j["timing"]["setup"]["failing"], 0);
+    ASSERT_EQ(j["steps"].size(), 1U);
+    const auto& step = j["steps"][0];
+    EXPECT_EQ(step["state"], "taken");
+    EXPECT_EQ(step["before"]["hold_failing"], failing);
+    EXPECT_EQ(step["after"]["hold_failing"], 0);
+    EXPECT_GE(step["cells"].get<int>(), failing);
+    // What the step promised is what the files give; places and wires keep the contract.
+    EXPECT_NEAR(step["after"]["hold"].get<double>(), j["timing"]["hold"]["wns"].get<double>(), 2e-3);
+    EXPECT_NEAR(step["after"]["setup"].get<double>(), j["timing"]["setup"]["wns"].get<double>(), 2e-3);
+    const Built b(f / "mended", KP_SOURCE "/data/parts/skr12-q144.part.json");
+    b.check_places();
+    b.check_wires(1.18);
+    // Where setup has no room, nothing is touched and the reason is said.
+    const auto full = f.write("f.sdc", common + std::string("set_input_delay -clock clk -max 9 [get_ports d*]\n"));
+    const auto tight = json_of(run(build + full + " --repair-hold --out " + (f / "tight") + " --json -").out);
+    EXPECT_EQ(tight["steps"][0]["state"], "not needed");
+    EXPECT_NE(tight["steps"][0]["why"].get<std::string>().find("setup leaves no room"), std::string::npos);
+    EXPECT_EQ(slurp(f / "tight/netlist.v"), slurp(f / "plain/netlist.v"));
+}
+
+TEST(KpegBuild, AWideRegisterGetsCopiesIfThatHelps) {
+    const Folder f;
+    const auto source = f.write("w.v",
+                                "module top(input clk, input d, output reg q);\n  reg go, two;\n  reg [299:0] r;\n"
+                                "  always @(posedge clk) begin two <= ~two & d; go <= ~go | two;\n"
+                                "    r <= {r[298:0], d} ^ {300{go}}; q <= ^r; end\nendmodule\n");
+    const auto sdc = f.write("w.sdc", "create_clock -name clk -period 6 [get_ports clk]\n");
+    const auto build = "build " + source + " --top top --part SKR12-Q144-1C --sdc " + sdc;
+    const auto a = run(build + " --most-loads 40 --out " + (f / "o") + " --json -");
+    ASSERT_NE(a.status, 2) << a.err;
+    const auto j = json_of(a.out);
+    ASSERT_EQ(j["steps"].size(), 1U);
+    EXPECT_EQ(j["steps"][0]["state"], "taken") << j["steps"];
+    EXPECT_GE(j["steps"][0]["cells"].get<int>(), 7);
+    EXPECT_GT(j["steps"][0]["after"]["setup"].get<double>(), j["steps"][0]["before"]["setup"].get<double>());
+    EXPECT_NE(slurp(f / "o/netlist.v").find("go_reg_copy0"), std::string::npos)
+        << slurp(f / "o/netlist.v").substr(0, 3000);
+    Built(f / "o", KP_SOURCE "/data/parts/skr12-q144.part.json").check_places();
+    // `two` and what comes from the pad are never copied: two copies could settle differently.
+    EXPECT_EQ(slurp(f / "o/netlist.v").find("two_reg_copy"), std::string::npos);
+    const auto none = json_of(run(build + " --most-loads 4000 --out " + (f / "n") + " --json -").out);
+    EXPECT_EQ(none["steps"][0]["state"], "not needed");
+}
+
 TEST(KpegBuild, SaysWhatFailsAndWhatCannotBeBuilt) {
     const Folder f;
     const auto source = f.write("c.v", counter);
