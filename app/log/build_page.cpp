@@ -7,6 +7,7 @@
 #include "core/base/text.hpp"
 #include "core/session/data_folder.hpp"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -69,7 +70,9 @@ BuildPage::BuildPage(Desk& desk)
       seed_(new QSpinBox),
       seeds_(new QSpinBox),
       effort_(new QComboBox),
+      copies_(new QComboBox),
       shade_(new QComboBox),
+      hold_(new QCheckBox(tr("repair hold"))),
       build_(new QPushButton(tr("Build"))),
       cancel_(new QPushButton(tr("Cancel"))),
       take_(new QPushButton(tr("Use this run in the project"))),
@@ -99,6 +102,13 @@ BuildPage::BuildPage(Desk& desk)
     seeds_->setSuffix(tr(" of them"));
     effort_->addItems({tr("quick"), tr("full")});
     effort_->setAccessibleName(tr("Effort of placing"));
+    copies_->setObjectName("build.copies");
+    copies_->addItem(tr("no copies"), 0);
+    for (const int loads : {16, 32, 64, 128}) copies_->addItem(tr("copies above %1 loads").arg(loads), loads);
+    copies_->setAccessibleName(tr("Registers that drive more get copies, if the worst slack grows by it"));
+    copies_->setToolTip(copies_->accessibleName());
+    hold_->setObjectName("build.hold");
+    hold_->setToolTip(tr("Look-ups that only delay, where hold fails and setup leaves room"));
     shade_->addItems({tr("cells by kind"), tr("cells by slack"), tr("cells by module")});
     shade_->setObjectName("build.shade");
     shade_->setAccessibleName(tr("What colours say on the die"));
@@ -126,9 +136,12 @@ BuildPage::~BuildPage() {
 
 void BuildPage::lay_out() {
     auto* top = new QHBoxLayout;
-    for (QWidget* w : std::initializer_list<QWidget*>{build_, seed_, seeds_, effort_, cancel_}) top->addWidget(w);
-    top->addWidget(says_, 1);
-    top->addWidget(take_);
+    for (QWidget* w : std::initializer_list<QWidget*>{build_, seed_, seeds_, effort_, hold_, copies_, cancel_})
+        top->addWidget(w);
+    top->addStretch(1);
+    auto* said = new QHBoxLayout;
+    said->addWidget(says_, 1);
+    said->addWidget(take_);
     auto* left = new QVBoxLayout;
     left->setSpacing(10);
     left->addWidget(card({{list_, 1}}), 3);
@@ -151,6 +164,7 @@ void BuildPage::lay_out() {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(16, 10, 16, 10);
     box->addLayout(top);
+    box->addLayout(said);
     box->addWidget(progress_);
     box->addLayout(both, 1);
 }
@@ -214,6 +228,21 @@ void BuildPage::refresh() {
     if (const auto* run = chosen()) show_stages(*run);
 }
 
+build::BuildRequest BuildPage::request_for(const BuildRun& run) const {
+    const auto& s = desk_.session();
+    build::BuildRequest out;
+    out.project = s.project();
+    out.folder = s.document().folder();
+    out.data = data_folder();
+    out.out = join_path(out.folder, run.folder);
+    out.reach = s.world().reach ? std::optional(*s.world().reach) : std::nullopt;
+    out.seed = run.seed;
+    out.effort = effort_->currentIndex() == 1 ? 4 : 1;
+    out.repair_hold = hold_->isChecked();
+    out.most_loads = copies_->currentData().toInt();
+    return out;
+}
+
 void BuildPage::start() {
     if (!desk_.has_session() || working_) return;
     desk_.settle();
@@ -240,13 +269,7 @@ void BuildPage::start() {
         a.run.inputs = now_;
         if (auto made = disk.make_folder(join_path(folder, a.run.folder)); !made)
             return desk_.say(q(made.first().sentence()), true);
-        a.request.project = s.project();
-        a.request.folder = folder;
-        a.request.data = data_folder();
-        a.request.out = join_path(folder, a.run.folder);
-        a.request.reach = s.world().reach ? std::optional(*s.world().reach) : std::nullopt;
-        a.request.seed = a.run.seed;
-        a.request.effort = effort_->currentIndex() == 1 ? 4 : 1;
+        a.request = request_for(a.run);
         asks.push_back(std::move(a));
     }
     working_ = true;

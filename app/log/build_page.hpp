@@ -11,6 +11,7 @@
 #include <array>
 #include <optional>
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QProgressBar;
@@ -46,6 +47,7 @@ public:
 
 private:
     void lay_out();
+    [[nodiscard]] build::BuildRequest request_for(const BuildRun& run) const;
     void connect_all();
     void began(const QString& stage, double done, long long length);
     void ended(BuildRun run, bool last);
@@ -61,7 +63,8 @@ private:
 
     Desk& desk_;
     QSpinBox *seed_, *seeds_;
-    QComboBox *effort_, *shade_;
+    QComboBox *effort_, *copies_, *shade_;
+    QCheckBox* hold_;
     QPushButton *build_, *cancel_, *take_;
     QProgressBar* progress_;
     QLabel *says_, *cell_;

@@ -5,6 +5,8 @@
 #include "core/model/timing_words.hpp"
 #include "tests/app/harness.hpp"
 
+#include <QComboBox>
+#include <QCheckBox>
 #include <QFile>
 #include <QSpinBox>
 #include <QTreeWidget>
@@ -114,6 +116,30 @@ TEST(BuildPage, SeveralSeedsStandBesideEachOtherAndOneCanBeCancelled) {
     d.act("build.cancel");
     ASSERT_TRUE(QTest::qWaitFor([&] { return !d.page().working(); }, 60000));
     EXPECT_LT(d.page().runs().size(), 23U);
+}
+
+TEST(BuildPage, StepsAreTakenOnlyWhenAskedForAndSayWhatTheyDid) {
+    Vane d;
+    ASSERT_TRUE(d.window.desk().open(d.path("vane-closed.kpeg")));
+    ASSERT_TRUE(d.build());
+    ASSERT_TRUE(d.page().runs().back().answer);
+    EXPECT_TRUE(d.page().runs().back().answer->steps.empty());
+    d.find<QCheckBox>("build.hold")->setChecked(true);
+    d.find<QComboBox>("build.copies")->setCurrentIndex(1);
+    ASSERT_TRUE(d.build());
+    const auto& steps = d.page().runs().back().answer->steps;
+    ASSERT_EQ(steps.size(), 2U);
+    const auto* messages = d.find<QTreeWidget>("build.messages");
+    for (const auto& step : steps) {
+        const auto found = messages->findItems(QString::fromStdString(build::sentence_of(step)), Qt::MatchContains);
+        EXPECT_EQ(found.size(), 1) << build::sentence_of(step);
+        // Never worse than it was: what is not better is taken back.
+        if (step.state == "taken") {
+            EXPECT_LE(step.after.hold.failing, step.before.hold.failing);
+        }
+    }
+    EXPECT_EQ(steps[1].state, "not needed") << steps[1].why;
+    d.picture("build-steps");
 }
 
 TEST(BuildPage, ASourceThatCannotBeReadSaysSoAndNothingElseChanges) {
