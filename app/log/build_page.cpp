@@ -82,7 +82,7 @@ BuildPage::BuildPage(Desk& desk)
       list_(table("build.runs",
                   {tr("run"), tr("seed"), tr("wires"), tr("setup"), tr("hold"), tr("failing"), tr("mW"), tr("holds")},
                   {34, 38, 54, 64, 58, 50, 66})),
-      stages_(table("build.stages", {tr("stage"), tr("state"), tr("s"), tr("why")}, {70, 92, 52})),
+      stages_(table("build.stages", {tr("stage"), tr("state"), tr("s"), tr("why, until when")}, {70, 92, 52})),
       figures_(table("build.figures", {tr("figure"), tr("used"), tr("of"), tr("from")}, {150, 62, 60})),
       messages_(table("build.messages", {tr("message"), tr("since the run before")}, {300})),
       paths_(table("build.paths", {tr("slack, ns"), tr("from"), tr("to")}, {70, 96})),
@@ -207,12 +207,24 @@ std::array<std::string, 3> BuildPage::inputs_now() const {
     return {sha256(source), sha256(pegs), sha256(text)};
 }
 
+namespace {
+
+/// What a stage is made of, in the order of BuildRun::inputs; places follow the constraints too, as what is tight lies
+/// close.
+QStringList made_of(build::Stage stage) {
+    QStringList out{BuildPage::tr("source or part")};
+    if (stage >= build::Stage::pins) out << BuildPage::tr("pegs");
+    if (stage >= build::Stage::place) out << BuildPage::tr("constraints");
+    return out;
+}
+
+}  // namespace
+
 QString BuildPage::why_old(const BuildRun& run, build::Stage stage) const {
     QStringList why;
-    if (run.inputs[0] != now_[0]) why << tr("source or part");
-    if (stage >= build::Stage::pins && run.inputs[1] != now_[1]) why << tr("pegs");
-    // Places follow the constraints too: what is tight lies close.
-    if (stage >= build::Stage::place && run.inputs[2] != now_[2]) why << tr("constraints");
+    const auto inputs = made_of(stage);
+    for (qsizetype k = 0; k < inputs.size(); ++k)
+        if (run.inputs[static_cast<size_t>(k)] != now_[static_cast<size_t>(k)]) why << inputs[k];
     return why.isEmpty() ? QString() : tr("old: %1 changed since").arg(why.join(QStringLiteral(", ")));
 }
 
@@ -393,9 +405,13 @@ void BuildPage::show_stages(const BuildRun& run) {
     if (!run.answer) return;
     for (const auto& s : run.answer->stages) {
         const auto old = s.state == "done" || s.state == "kept" ? why_old(run, s.stage) : QString();
-        auto* item = new QTreeWidgetItem(
-            stages_, {QLatin1String(build::stage_names[static_cast<size_t>(s.stage)]),
-                      old.isEmpty() ? q(s.state) : tr("old"), q(fixed(s.seconds, 2)), old.isEmpty() ? q(s.why) : old});
+        const bool holds = old.isEmpty() && s.why.empty() && (s.state == "done" || s.state == "kept");
+        const auto why = holds           ? tr("until %1 change").arg(made_of(s.stage).join(tr(" or ")))
+                         : old.isEmpty() ? q(s.why)
+                                         : old;
+        auto* item =
+            new QTreeWidgetItem(stages_, {QLatin1String(build::stage_names[static_cast<size_t>(s.stage)]),
+                                          old.isEmpty() ? q(s.state) : tr("old"), q(fixed(s.seconds, 2)), why});
         item->setToolTip(3, item->text(3));
         item->setForeground(1, s.state == "failed" ? theme().stop
                                : !old.isEmpty()    ? theme().caution

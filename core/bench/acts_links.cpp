@@ -4,6 +4,7 @@
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
 #include "core/bench/image.hpp"
+#include "core/bench/management.hpp"
 #include "core/bench/table.hpp"
 
 #include <algorithm>
@@ -25,6 +26,8 @@ public:
           txc_(find({"txc"})),
           tx_ctl_(find({"tx_ctl"})),
           reset_(find({"rst_n"})),
+          mdc_(find({"mdc"})),
+          mdio_(find({"mdio"})),
           rxd_(row("rxd")),
           txd_(row("txd")) {
         const auto mhz = rxc_ == none ? std::nullopt : part().terminals[rxc_].clock_mhz;
@@ -39,7 +42,8 @@ public:
         nibble(0, false);
         wake_in(quarter_, 0);
     }
-    void wake(std::uint32_t) override {
+    void wake(std::uint32_t what) override {
+        if (what == managed) return give(mdio_, answer_);
         if (!linked_ || (reset_ != none && level(reset_) == Level::low)) {  // no clock, and what was under way is lost
             out_.clear();
             at_ = 0;
@@ -53,6 +57,8 @@ public:
         wake_in(quarter_, 0);
     }
     void changed(size_t terminal, Level now) override {
+        if (terminal == mdc_ && mdio_ != none && now == Level::high) return manage();
+        if (terminal == reset_ && now == Level::low) management_.reset();
         if (terminal != txc_ || (now != Level::high && now != Level::low)) return;
         unsigned half = 0;
         for (size_t k = 0; k < 4; ++k) half |= static_cast<unsigned>(high(txd_[k])) << k;
@@ -81,6 +87,7 @@ public:
             if (value == "1") send(test_frame());
         } else if (control == "link") {
             linked_ = value == "1";
+            management_.set_link(linked_);
         } else if (control == "loop back") {
             loops_ = value == "1";
         } else if (control == "preamble") {
@@ -97,12 +104,30 @@ public:
                   {"came, CRC good", std::to_string(good_)},
                   {"came, CRC bad", std::to_string(bad_)}};
         if (!linked_) out.emplace_back("state", "no link");
-        if (loops_) out.emplace_back("looped back", std::to_string(looped_));
+        if (mdc_ != none && mdio_ != none)
+            out.emplace_back("registers", "read " + std::to_string(management_.reads) + ", written " +
+                                              std::to_string(management_.writes) + " at address " +
+                                              std::to_string(Management::address));
+        if (management_.for_others) out.emplace_back("asked for others", std::to_string(management_.for_others));
+        if (management_.no_preamble)
+            out.emplace_back("asked without 32 ones before", std::to_string(management_.no_preamble));
+        if (loops()) out.emplace_back("looped back", std::to_string(looped_));
         if (reset_ != none && level(reset_) == Level::low) out.emplace_back("state", "held in reset");
         return out;
     }
 
 private:
+    static constexpr std::uint32_t managed = 1;
+    static constexpr Time answers_after = 150 * nanosecond;  ///< 0 to 300 ns after the rise (22.3.4)
+
+    [[nodiscard]] bool loops() const { return loops_ || management_.loops_back(); }
+    void manage() {
+        if (reset_ != none && level(reset_) == Level::low) return;
+        const auto answer = management_.rise(level(mdio_) == Level::high);
+        if (answer == answer_) return;
+        answer_ = answer;
+        wake_in(answers_after, managed);
+    }
     /// The smallest frame: to all, from a made-up address, counting bytes.
     std::string test_frame() {
         std::string f(6, '\xFF');
@@ -128,7 +153,7 @@ private:
                 told |= static_cast<std::uint32_t>(static_cast<unsigned char>(f[f.size() - 4 + k])) << (8 * k);
         const bool good = f.size() >= 5 && told == crc32(std::string_view(f).substr(0, f.size() - 4));
         ++(good ? good_ : bad_);
-        if (!loops_) return;
+        if (!loops()) return;
         ++looped_;
         if (f.size() >= 5) send(f.substr(0, f.size() - 4));
     }
@@ -154,8 +179,10 @@ private:
         ++sent_;
     }
 
-    size_t rxc_, rx_ctl_, txc_, tx_ctl_, reset_;
+    size_t rxc_, rx_ctl_, txc_, tx_ctl_, reset_, mdc_, mdio_;
     std::vector<size_t> rxd_, txd_;
+    Management management_;
+    Drive answer_ = Drive::off;
     Time quarter_ = 0;
     std::deque<std::string> out_;
     std::string came_;

@@ -1,17 +1,63 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A double-rate memory that stores: rows are opened, bursts of eight are written and read at both edges of the strobe
-// (commands and bursts as in JESD79-3, from memory). It watches the order of commands, not their times.
+// (commands and bursts as in JESD79-3, from memory). It watches the order of commands and the least times between them.
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
 #include "core/bench/table.hpp"
 
 #include <algorithm>
 #include <deque>
+#include <map>
+#include <optional>
 #include <unordered_map>
 
 namespace kp::bench {
 
 namespace {
+
+/// The least times of DDR3-800E with 1 Gb (JESD79-3, tables of speed bins, from memory): every faster bin keeps them.
+constexpr Time row_to_column = 15 * nanosecond, precharge_to_row = 15 * nanosecond,
+               row_stays_open = 37 * nanosecond + nanosecond / 2, refresh_lasts = 110 * nanosecond;
+/// Eight of the average intervals of 7.8 us may be put off, so nine pass at most.
+constexpr Time refresh_comes = 9 * 7'800 * nanosecond;
+
+/// Times of commands, and how often they came too early or too late.
+class Gaps {
+public:
+    void row(unsigned bank, Time now) {
+        after_refresh(now);
+        early(closed_, bank, now, precharge_to_row, "row opened too soon after closing");
+        opened_[bank] = now;
+    }
+    void column(unsigned bank, Time now) {
+        after_refresh(now);
+        early(opened_, bank, now, row_to_column, "column asked too soon after its row");
+    }
+    /// The columns of a burst that closes its row by itself end later; the part waits with the closing.
+    void close(unsigned bank, Time now) {
+        after_refresh(now);
+        if (opened_.count(bank)) early(opened_, bank, now, row_stays_open, "row closed too soon");
+        closed_[bank] = now;
+    }
+    void refresh(Time now) {
+        after_refresh(now);
+        if (refreshed_ && now - *refreshed_ > refresh_comes) ++wrong_["refreshed too late"];
+        refreshed_ = now;
+    }
+    [[nodiscard]] const std::map<std::string, int>& wrong() const { return wrong_; }
+
+private:
+    void after_refresh(Time now) {
+        if (refreshed_ && now - *refreshed_ < refresh_lasts) ++wrong_["command during a refresh"];
+    }
+    void early(const std::unordered_map<unsigned, Time>& since, unsigned bank, Time now, Time least, const char* what) {
+        const auto at = since.find(bank);
+        if (at != since.end() && now - at->second < least) ++wrong_[what];
+    }
+    std::unordered_map<unsigned, Time> opened_, closed_;  ///< by bank
+    std::optional<Time> refreshed_;
+    std::map<std::string, int> wrong_;
+};
 
 class Memory : public ActingPart {
 public:
@@ -44,6 +90,7 @@ public:
                   {"holds", std::to_string(words_.size()) + " words"},
                   {"refreshed", std::to_string(refreshed_)}};
         if (wrong_) out.emplace_back("bank was not open", std::to_string(wrong_) + " times");
+        for (const auto& [what, times] : gaps_.wrong()) out.emplace_back(what, std::to_string(times) + " times");
         return out;
     }
     [[nodiscard]] std::vector<Control> controls() const override {
@@ -98,12 +145,14 @@ private:
             if (bank == 2) write_latency_ = 5 + static_cast<int>((address >> 3) & 7u);
         } else if (r && c) {
             ++refreshed_;
+            gaps_.refresh(now());
         } else if (r && w) {
-            if ((address >> 10) & 1) open_.clear();
-            open_.erase(bank);
+            close((address >> 10) & 1 ? std::nullopt : std::optional(bank));
         } else if (r) {
             open_[bank] = address;
+            gaps_.row(bank, now());
         } else if (c) {
+            gaps_.column(bank, now());
             const auto row = open_.find(bank);
             if (row == open_.end()) {
                 ++wrong_;
@@ -115,6 +164,15 @@ private:
             list.back().begins += 2 * static_cast<std::uint64_t>(std::max(1, w ? write_latency_ : latency_));
             if ((address >> 10) & 1) open_.erase(bank);
         }
+    }
+    /// One bank, or all that are open.
+    void close(std::optional<unsigned> bank) {
+        for (const auto& [b, row] : open_)
+            if (!bank || b == *bank) gaps_.close(b, now());
+        if (bank)
+            open_.erase(*bank);
+        else
+            open_.clear();
     }
     /// The strobe stands in the middle of what is written.
     void strobe_edge(Level now) {
@@ -156,6 +214,7 @@ private:
     std::unordered_map<std::uint64_t, std::uint64_t> words_;
     std::unordered_map<unsigned, unsigned> open_;  ///< row by bank
     std::deque<Burst> reads_, writes_;
+    Gaps gaps_;
     int latency_ = 6, write_latency_ = 5;
     unsigned taken_ = 0;
     bool giving_ = false, ends_ = false;

@@ -254,6 +254,11 @@ private:
             auto spots = read_placed(text.value(), path("placed.json"), world_->netlist);
             if (!spots) return error(spots.messages());
             placement_.spots = spots.take();
+            if (r_.repair_hold || r_.most_loads > 0)
+                answer_.messages.push_back({Severity::caution, "step",
+                                            "Places are kept from before, so no step changed them; build from 'place' "
+                                            "or before for hold repair or copies.",
+                                            "", 0, 0});
             answer_.wirelength = wirelength_of(world_->netlist, world_->library, placement_.spots);
             return true;
         }

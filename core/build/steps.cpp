@@ -39,7 +39,7 @@ bool timed(const Placed& p, const StepInput& in, StepFigures& figures,
 }
 
 StepEffect untimed(StepEffect effect) {
-    effect.state = "taken back";
+    effect.state = "not possible";
     effect.why = "the placed design could not be timed";
     return effect;
 }
@@ -105,19 +105,23 @@ Gain gain_of(const LibraryCell& look, const WireModel& m) {
     return g;
 }
 
+/// Look-ups before a pin.
 struct Late {
     std::uint32_t pin = 0;
     int count = 0;
 };
 
-/// Slacks of one edge of time at the places, asked in one go.
-std::vector<Late> wanted(const Placed& p, const StepInput& in, const Gain& gain, StepFigures& figures, bool& good,
-                         int& tight) {
-    std::vector<Late> out;
+struct LateRound {
+    std::vector<Late> late;
+    StepFigures figures;  ///< before anything is added
+};
+
+/// What the next round adds; none when the design cannot be timed.
+std::optional<LateRound> next_round(const Placed& p, const StepInput& in, const Gain& gain) {
+    LateRound out;
     const Pins pins(p.netlist, in.library);
     const auto places = late_places(p.netlist, pins, in.library);
-    tight = 0;
-    good = timed(p, in, figures, [&](TimingEngine& engine) {
+    const bool good = timed(p, in, out.figures, [&](TimingEngine& engine) {
         for (const auto pin : places) {
             const auto name = p.netlist.pin_name(pin);
             const auto hold = engine.pin_slack(name, false);
@@ -125,11 +129,10 @@ std::vector<Late> wanted(const Placed& p, const StepInput& in, const Gain& gain,
             const auto setup = engine.pin_slack(name, true);
             const int need = std::clamp(static_cast<int>(std::ceil(-*hold / gain.least)), 1, most_in_a_row);
             const int room = setup ? static_cast<int>(std::floor(std::max(0.0, *setup) / gain.most)) : need;
-            tight += room < need;
-            if (std::min(need, room) > 0) out.push_back({pin, std::min(need, room)});
+            if (std::min(need, room) > 0) out.late.push_back({pin, std::min(need, room)});
         }
     });
-    return out;
+    return good ? std::optional(std::move(out)) : std::nullopt;
 }
 
 std::string change_of(const CheckSummary& before, const CheckSummary& after) {
@@ -153,32 +156,28 @@ StepEffect repair_hold(Placed& placed, const StepInput& in) {
     effect.name = "hold";
     const auto cells = CellSet::of(in.library);
     if (!cells) {
-        effect.state = "not needed";
+        effect.state = "not possible";
         effect.why = cells.first().text;
         return effect;
     }
     const auto& look = *cells.value().look[1];
     const auto gain = gain_of(look, in.model);
     auto now = placed;
-    int tight = 0;
-    bool good = true;
     for (int round = 0; round < most_rounds; ++round) {
-        StepFigures figures;
-        const auto late = wanted(now, in, gain, figures, good, tight);
-        if (!good) return untimed(std::move(effect));
-        (round == 0 ? effect.before : effect.after) = figures;
-        if (round == 0) effect.after = figures;
-        if (late.empty() || figures.hold.failing == 0) break;
+        const auto next = next_round(now, in, gain);
+        if (!next) return untimed(std::move(effect));
+        if (round == 0) effect.before = next->figures;
+        if (next->late.empty() || next->figures.hold.failing == 0) break;
         NetlistChange change(now, in.library, in.part);
         int added = 0;
-        for (const auto& l : late) added += change.delay_before(l.pin, look, l.count);
+        for (const auto& l : next->late) added += change.delay_before(l.pin, look, l.count);
         effect.cells += added;
         if (added == 0) break;
     }
     if (!timed(now, in, effect.after)) return untimed(std::move(effect));
     const auto left = std::to_string(effect.after.hold.failing);
     if (effect.cells == 0) {
-        effect.state = "not needed";
+        effect.state = effect.before.hold.failing == 0 ? "not needed" : "not possible";
         effect.why = effect.before.hold.failing == 0
                          ? "no endpoint fails hold"
                          : left + " endpoints fail hold, and setup leaves no room for delay";

@@ -23,7 +23,7 @@ struct StepFigures {
 
 struct StepEffect {
     std::string name;   ///< hold, duplicate
-    std::string state;  ///< taken, taken back, not needed
+    std::string state;  ///< taken, taken back, not needed, not possible
     std::string why;
     int cells = 0;  ///< that were added, or would have been
     StepFigures before, after;

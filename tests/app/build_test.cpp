@@ -138,6 +138,8 @@ TEST(BuildPage, StepsAreTakenOnlyWhenAskedForAndSayWhatTheyDid) {
             EXPECT_LE(step.after.hold.failing, step.before.hold.failing);
         }
     }
+    const auto* stages = d.find<QTreeWidget>("build.stages");
+    EXPECT_EQ(stages->topLevelItem(1)->text(3), QStringLiteral("until source or part or pegs change"));
     EXPECT_EQ(steps[1].state, "not needed") << steps[1].why;
     d.picture("build-steps");
 }

@@ -501,6 +501,50 @@ TEST(Acting, AMemoryKeepsWhatIsWrittenIntoAnOpenRow) {
     EXPECT_EQ(m.read(6), std::vector<unsigned>(8, 0));
 }
 
+TEST(Acting, AMemoryTellsCommandsThatComeTooEarly) {
+    Rig rig("memory",
+            "dq0= dq1= dq2= dq3= dq4= dq5= dq6= dq7= dm0< dqs_p0= dqs_n0= ck_p< ck_n< a0< a1< a2< a3< a4< a5< a6< a7< "
+            "a8< a9< a10< a11< a12< a13< ba0< ba1< ba2< ras_n< cas_n< we_n< cke< cs_n<");
+    MemoryMaster m{rig};
+    rig.set("cke", true), rig.set("cs_n", false), rig.set("dm0", false);
+    rig.set("ras_n", true), rig.set("cas_n", true), rig.set("we_n", true);
+    m.half();
+    const auto wait = [&](int ns) {
+        for (int k = 0; k < ns; k += 4) m.half(), m.half();
+    };
+    // With the times of DDR3-800E (JESD79-3, from memory) kept there is nothing to say.
+    m.command(true, false, false, 1, 0x10);
+    wait(20);
+    m.command(false, true, false, 1, 0);
+    wait(60);
+    m.command(true, false, true, 1, 0);
+    wait(20);
+    m.command(true, true, false, 0, 0);  // refresh
+    wait(120);
+    m.command(true, false, false, 1, 0x11);
+    for (const char* wrong : {"row opened too soon after closing", "column asked too soon after its row",
+                              "row closed too soon", "refreshed too late", "command during a refresh"})
+        EXPECT_EQ(rig.word(wrong), "") << wrong;
+    // Each too early once, each at another bank than the others' rows.
+    m.command(false, true, false, 1, 0);
+    EXPECT_EQ(rig.word("column asked too soon after its row"), "1 times");
+    m.command(true, false, true, 1, 0);
+    EXPECT_EQ(rig.word("row closed too soon"), "1 times");
+    m.command(true, false, false, 1, 0x12);
+    EXPECT_EQ(rig.word("row opened too soon after closing"), "1 times");
+    wait(100);
+    m.command(true, false, true, 0, 1 << 10);  // all banks
+    wait(20);
+    m.command(true, true, false, 0, 0);
+    m.command(true, false, false, 2, 0);
+    EXPECT_EQ(rig.word("command during a refresh"), "1 times");
+    EXPECT_EQ(rig.word("refreshed too late"), "");
+    wait(80'000);
+    m.command(true, true, false, 0, 0);
+    EXPECT_EQ(rig.word("refreshed too late"), "1 times");
+    EXPECT_EQ(rig.word("row opened too soon after closing"), "1 times");
+}
+
 TEST(Acting, WhatIsNotKnownActsByItsTerminals) {
     Rig rig("thing nobody knows", "ask< tell>L both=");
     EXPECT_TRUE(rig.high("tell"));  // inactive
