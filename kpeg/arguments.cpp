@@ -27,7 +27,14 @@ Option* Option::one_of(std::vector<std::string> words) {
 }
 
 Option* Option::positive() {
-    option_.check(CLI::PositiveNumber);
+    // The library's own check tells the range in 300 digits.
+    option_.check(CLI::Validator(
+        [](const std::string& text) {
+            double v = 0;
+            const bool number = CLI::detail::lexical_cast(text, v);
+            return number && v > 0 ? std::string() : "'" + text + "' is no number above 0.";
+        },
+        "above 0"));
     return this;
 }
 

@@ -5,7 +5,8 @@ namespace kp::bench {
 
 namespace {
 
-// A frame: start 01, read 10 or write 01, five bits of transceiver, five of register, two to turn round, sixteen of data.
+// A frame: start 01, read 10 or write 01, five bits of transceiver, five of register, two to turn round, sixteen of
+// data.
 constexpr int head_bits = 14, first_data = 16, frame_bits = 32;
 
 }  // namespace

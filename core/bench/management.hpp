@@ -21,8 +21,8 @@ public:
     [[nodiscard]] bool loops_back() const { return (control_ & 0x4000) != 0; }
 
     unsigned reads = 0, writes = 0;
-    unsigned for_others = 0;     ///< frames for another address
-    unsigned no_preamble = 0;    ///< frames that began before 32 ones
+    unsigned for_others = 0;   ///< frames for another address
+    unsigned no_preamble = 0;  ///< frames that began before 32 ones
 
 private:
     [[nodiscard]] std::uint16_t read(unsigned number);
@@ -30,8 +30,8 @@ private:
     void head_bit(bool data);
     void end();
 
-    int ones_ = 0;   ///< of the preamble
-    int bit_ = -1;   ///< of the frame, from its start; -1: between frames
+    int ones_ = 0;  ///< of the preamble
+    int bit_ = -1;  ///< of the frame, from its start; -1: between frames
     std::uint32_t head_ = 0;
     std::uint16_t word_ = 0;
     bool ours_ = false, asks_ = false;
