@@ -426,6 +426,10 @@ TEST(Acting, FramesWithTheirCrcGoBothWays) {
     EXPECT_EQ(rig.edges("rxc").size(), edges);  // held in reset
 }
 
+const char* const memory_terminals =
+    "dq0= dq1= dq2= dq3= dq4= dq5= dq6= dq7= dm0< dqs_p0= dqs_n0= ck_p< ck_n< a0< a1< a2< a3< a4< a5< a6< a7< a8< a9< "
+    "a10< a11< a12< a13< ba0< ba1< ba2< ras_n< cas_n< we_n< cke< cs_n<";
+
 /// Commands to a memory of eight bits, one a clock of 4 ns.
 struct MemoryMaster {
     Rig& rig;
@@ -473,9 +477,7 @@ struct MemoryMaster {
 };
 
 TEST(Acting, AMemoryKeepsWhatIsWrittenIntoAnOpenRow) {
-    Rig rig("memory",
-            "dq0= dq1= dq2= dq3= dq4= dq5= dq6= dq7= dm0< dqs_p0= dqs_n0= ck_p< ck_n< a0< a1< a2< a3< a4< a5< a6< a7< "
-            "a8< a9< a10< a11< a12< a13< ba0< ba1< ba2< ras_n< cas_n< we_n< cke< cs_n<");
+    Rig rig("memory", memory_terminals);
     MemoryMaster m{rig};
     rig.set("cke", true), rig.set("cs_n", false), rig.set("dm0", false);
     rig.set("ras_n", true), rig.set("cas_n", true), rig.set("we_n", true);
@@ -502,9 +504,7 @@ TEST(Acting, AMemoryKeepsWhatIsWrittenIntoAnOpenRow) {
 }
 
 TEST(Acting, AMemoryTellsCommandsThatComeTooEarly) {
-    Rig rig("memory",
-            "dq0= dq1= dq2= dq3= dq4= dq5= dq6= dq7= dm0< dqs_p0= dqs_n0= ck_p< ck_n< a0< a1< a2< a3< a4< a5< a6< a7< "
-            "a8< a9< a10< a11< a12< a13< ba0< ba1< ba2< ras_n< cas_n< we_n< cke< cs_n<");
+    Rig rig("memory", memory_terminals);
     MemoryMaster m{rig};
     rig.set("cke", true), rig.set("cs_n", false), rig.set("dm0", false);
     rig.set("ras_n", true), rig.set("cas_n", true), rig.set("we_n", true);
