@@ -58,7 +58,7 @@ public:
     }
     void changed(size_t terminal, Level now) override {
         if (terminal == mdc_ && mdio_ != none && now == Level::high) return manage();
-        if (terminal == reset_ && now == Level::low) management_.reset();
+        if (terminal == reset_ && now == Level::low) stop_managing();
         if (terminal != txc_ || (now != Level::high && now != Level::low)) return;
         unsigned half = 0;
         for (size_t k = 0; k < 4; ++k) half |= static_cast<unsigned>(high(txd_[k])) << k;
@@ -121,6 +121,11 @@ private:
     static constexpr Time answers_after = 150 * nanosecond;  ///< 0 to 300 ns after the rise (22.3.4)
 
     [[nodiscard]] bool loops() const { return loops_ || management_.loops_back(); }
+    void stop_managing() {
+        management_.reset();
+        answer_ = Drive::off;
+        if (mdio_ != none) give(mdio_, answer_);
+    }
     void manage() {
         if (reset_ != none && level(reset_) == Level::low) return;
         const auto answer = management_.rise(level(mdio_) == Level::high);

@@ -1,4 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Bit by bit at the rises of the clock: 32 ones, then a frame of 32 bits, of which the first 14 say who is asked for
+// what. A frame that is not well begun is passed over until the next 32 ones. Nothing fails here: what is not
+// understood gets no answer, as on the wire.
 #include "core/bench/management.hpp"
 
 namespace kp::bench {
@@ -18,8 +21,8 @@ Drive Management::rise(bool data) {
             return Drive::off;
         }
         if (ones_ < frame_bits) {
-            // The zeros and ones of a frame that was not begun well are not told again as further ones.
-            no_preamble += ones_ > 0 && ones_ >= frame_bits / 2;
+            // Some ones are a frame's own; half a preamble was meant as one.
+            no_preamble += ones_ >= frame_bits / 2;
             ones_ = 0;
             return Drive::off;
         }

@@ -9,7 +9,6 @@
 #include "core/format/csv/csv.hpp"
 #include "core/format/csv/pin_report.hpp"
 #include "core/format/sdc/read.hpp"
-#include "core/format/sdf/read.hpp"
 #include "core/place/place_rest.hpp"
 #include "core/session/analysis.hpp"
 #include "core/session/mapper.hpp"
@@ -322,22 +321,17 @@ private:
         WireWeights out;
         if (!interpretation_) interpretation_ = interpret(*world_, loaded_, r_.folder, 10, r_.stop);
         if (interpretation_->constraints.clocks.empty()) return out;
-        const auto text = write_delays(n, world_->library, now.spots, model_);
-        const auto delays = read_sdf(text, "delays.sdf");
-        if (!delays) return out;
-        TimingOptions options;
-        options.paths = 0;
-        TimingEngine engine({n, world_->library, interpretation_->constraints, &delays.value()}, options);
-        if (engine.refused() || !engine.update(r_.stop)) return out;
-        engine.require();
-        if (!engine.update(r_.stop)) return out;
         std::vector<float> slack(n.pins.size(), 1e9F);
         float worst = 1e9F;
-        for (std::uint32_t p = 0; p < n.pins.size(); ++p)
-            if (const auto s = engine.pin_slack(n.pin_name(p), true)) {
-                slack[p] = static_cast<float>(*s);
-                worst = std::min(worst, slack[p]);
-            }
+        const StepInput in{world_->library, world_->part, interpretation_->constraints, model_, r_.stop};
+        const bool good = ask_engine(n, now.spots, in, [&](TimingEngine& engine) {
+            for (std::uint32_t p = 0; p < n.pins.size(); ++p)
+                if (const auto s = engine.pin_slack(n.pin_name(p), true)) {
+                    slack[p] = static_cast<float>(*s);
+                    worst = std::min(worst, slack[p]);
+                }
+        });
+        if (!good) return out;
         if (worst > slack_in_sight * 2) return out;
         for (const auto s : slack) {
             const float share = std::max(0.0F, 1 - (s - worst) / static_cast<float>(slack_in_sight));

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A round of either step is linear in the netlist, besides one analysis.
+// Hold: rounds of one analysis each, in which every failing pin gets as many look-ups as its shortfall asks for and its
+// setup slack bears. Copies: the loads of a wide register are cut in two across the longer side of their box until each
+// neighbourhood is small enough. A round is linear in the netlist, besides the analysis.
 #include "core/build/steps.hpp"
 
 #include "core/base/text.hpp"
@@ -19,23 +21,15 @@ namespace {
 constexpr int most_rounds = 6;
 constexpr int most_in_a_row = 12;  ///< look-ups before one pin in one round
 
-/// The netlist as it is placed, timed; `ask` may question the engine. False when it cannot be timed or was stopped.
+/// What the engine says of all endpoints together; `ask` may ask it more.
 bool timed(const Placed& p, const StepInput& in, StepFigures& figures,
            const std::function<void(TimingEngine&)>& ask = {}) {
-    const auto text = write_delays(p.netlist, in.library, p.spots, in.model);
-    const auto delays = read_sdf(text, "delays.sdf");
-    if (!delays) return false;
-    TimingOptions options;
-    options.paths = 0;
-    TimingEngine engine({p.netlist, in.library, in.constraints, &delays.value()}, options, {}, in.stop);
-    if (engine.refused()) return false;
-    if (ask) engine.require();
-    if (!engine.update(in.stop)) return false;
-    figures.setup = engine.summary(CheckKind::setup);
-    figures.hold = engine.summary(CheckKind::hold);
-    figures.wirelength = wirelength_of(p.netlist, in.library, p.spots);
-    if (ask) ask(engine);
-    return true;
+    return ask_engine(p.netlist, p.spots, in, [&](TimingEngine& engine) {
+        figures.setup = engine.summary(CheckKind::setup);
+        figures.hold = engine.summary(CheckKind::hold);
+        figures.wirelength = wirelength_of(p.netlist, in.library, p.spots);
+        if (ask) ask(engine);
+    });
 }
 
 StepEffect untimed(StepEffect effect) {
@@ -143,6 +137,21 @@ std::string change_of(const CheckSummary& before, const CheckSummary& after) {
 
 }  // namespace
 
+bool ask_engine(const Netlist& netlist, const std::vector<Spot>& spots, const StepInput& in,
+                const std::function<void(TimingEngine&)>& ask) {
+    const auto text = write_delays(netlist, in.library, spots, in.model);
+    const auto delays = read_sdf(text, "delays.sdf");
+    if (!delays) return false;
+    TimingOptions options;
+    options.paths = 0;
+    TimingEngine engine({netlist, in.library, in.constraints, &delays.value()}, options, {}, in.stop);
+    if (engine.refused()) return false;
+    engine.require();
+    if (!engine.update(in.stop)) return false;
+    ask(engine);
+    return true;
+}
+
 std::string sentence_of(const StepEffect& e) {
     const std::string name = e.name == "hold" ? "Hold repair" : "Copies of registers";
     if (e.state != "taken") return name + ": " + e.state + (e.why.empty() ? "" : ", because " + e.why) + ".";
@@ -163,18 +172,22 @@ StepEffect repair_hold(Placed& placed, const StepInput& in) {
     const auto& look = *cells.value().look[1];
     const auto gain = gain_of(look, in.model);
     auto now = placed;
+    bool changed = false;  // since it was timed
     for (int round = 0; round < most_rounds; ++round) {
         const auto next = next_round(now, in, gain);
         if (!next) return untimed(std::move(effect));
         if (round == 0) effect.before = next->figures;
+        effect.after = next->figures;
+        changed = false;
         if (next->late.empty() || next->figures.hold.failing == 0) break;
         NetlistChange change(now, in.library, in.part);
         int added = 0;
         for (const auto& l : next->late) added += change.delay_before(l.pin, look, l.count);
         effect.cells += added;
-        if (added == 0) break;
+        changed = added > 0;
+        if (!changed) break;
     }
-    if (!timed(now, in, effect.after)) return untimed(std::move(effect));
+    if (changed && !timed(now, in, effect.after)) return untimed(std::move(effect));
     const auto left = std::to_string(effect.after.hold.failing);
     if (effect.cells == 0) {
         effect.state = effect.before.hold.failing == 0 ? "not needed" : "not possible";

@@ -14,6 +14,10 @@
 #include <string>
 #include <vector>
 
+namespace kp {
+class TimingEngine;
+}
+
 namespace kp::build {
 
 struct StepFigures {
@@ -40,6 +44,11 @@ struct StepInput {
     const WireModel& model;
     std::stop_token stop;
 };
+
+/// Times a netlist as it is placed and lets `ask` question the engine, required times and all. False, and nothing was
+/// asked, when it cannot be timed or was stopped.
+bool ask_engine(const Netlist& netlist, const std::vector<Spot>& spots, const StepInput& in,
+                const std::function<void(TimingEngine&)>& ask);
 
 /// Delay before register inputs and outputs whose hold fails, from look-ups that pass their input on, never more than
 /// the setup slack there allows. Kept when fewer endpoints fail hold and no more fail setup than before.

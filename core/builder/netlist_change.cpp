@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What is free is kept by site and slot; a new look-up takes the first free slot on rings around its place, so that
+// adding costs the distance to room, and the whole part once it is full. All else is constant per pin added.
 #include "core/builder/netlist_change.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Nets get one name each, that of a port first, so that a text needs no wire beside a port; other ports of a net follow
+// by `assign`. Pins of a bus are written together. Two passes over the pins; nothing can fail.
 #include "core/builder/netlist_out.hpp"
 
 #include "core/base/reserved_words.hpp"

@@ -99,6 +99,15 @@ TEST(Management, WithoutItsPreambleOrInResetNothingAnswers) {
     EXPECT_EQ(station.read(1, 2), std::nullopt);
     rig.set("rst_n", true);
     EXPECT_EQ(station.read(1, 2), 0x4B50U);
+    // A reset in the middle of an answer lets the line go.
+    station.preamble();
+    station.bits(0b0110, 4), station.bits(1, 5), station.bits(9, 5);
+    station.bit(false, false), station.bit(false, false), station.bit(false, false);
+    EXPECT_FALSE(rig.high("mdio"));
+    rig.set("rst_n", false);
+    rig.run(microsecond);
+    EXPECT_TRUE(rig.high("mdio"));
+    rig.set("rst_n", true);
     // A frame that starts as those of clause 45 do is not ours; the next one is.
     station.preamble();
     station.bits(0b0010, 4), station.bits(1, 5), station.bits(2, 5), station.bits(0b10, 2), station.bits(0, 16);

@@ -242,6 +242,12 @@ TEST(KpegBuild, AWideRegisterGetsCopiesIfThatHelps) {
     Built(f / "o", KP_SOURCE "/data/parts/skr12-q144.part.json").check_places();
     // `two` and what comes from the pad are never copied: two copies could settle differently.
     EXPECT_EQ(slurp(f / "o/netlist.v").find("two_reg_copy"), std::string::npos);
+    // What an exception names stays one: the copy would not have it.
+    f.write(
+        "w.sdc",
+        "create_clock -name clk -period 6 [get_ports clk]\nset_multicycle_path 2 -setup -from [get_cells go_reg]\n");
+    const auto named = json_of(run(build + " --most-loads 40 --out " + (f / "e") + " --json -").out);
+    EXPECT_EQ(named["steps"][0]["state"], "not needed") << named["steps"];
     const auto none = json_of(run(build + " --most-loads 4000 --out " + (f / "n") + " --json -").out);
     EXPECT_EQ(none["steps"][0]["state"], "not needed");
 }
