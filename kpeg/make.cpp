@@ -39,43 +39,16 @@ struct NewArguments {
     bool link = false, starter = false;
 };
 
-/// The smallest design for a board, with its pegs.
-int run_starter(const NewArguments& a) {
-    if (a.wanted.board.empty()) return refuse({wrong("A starter is made for a board; name it with --board.")});
+/// A part or board that is named by its file comes along, and is called from then on as the folder knows it.
+kp::Status bring_along(kp::NewProject& w, std::vector<std::string>& brought) {
     auto& disk = kp::real_disk();
-    kp::Project p;
-    p.board = a.wanted.board;
-    for (const auto& entry : kp::read_catalogue(disk, a.wanted.folder, kp::data_folder()).boards)
-        if (entry.file == p.board) p.part = entry.part;
-    const auto world = kp::load_world(disk, p, a.wanted.folder, kp::data_folder());
-    if (!world) return refuse(world.messages());
-    auto starter = kp::build::starter_for(world.value()->board, p.board, world.value()->part);
-    if (!starter) return refuse(starter.messages());
-    starter.value().project.name = a.wanted.name;
-    const auto path = kp::build::write_starter(disk, a.wanted.folder, starter.value());
-    if (!path) return refuse(path.messages());
-    std::cout << path.value() << "\n";
-    return in_order;
-}
-
-int run_new(NewArguments a) {
-    if (a.starter) return run_starter(a);
-    auto& w = a.wanted;
-    // Cells first, so that a netlist is known as one.
-    for (const auto* list : {&a.others, &a.netlists, &a.sources})
-        w.sources.insert(w.sources.end(), list->begin(), list->end());
-    w.netlists.insert(a.netlists.begin(), a.netlists.end());
-    w.copy = !a.link;
-    // A part or board file by its path comes along.
-    auto& disk = kp::real_disk();
-    std::vector<std::string> brought;
     for (auto* name : {&w.part, &w.board}) {
         const std::string ending = name == &w.part ? ".part.json" : ".board.json";
         if (!name->ends_with(ending)) continue;
-        if (auto status = disk.make_folder(w.folder); !status) return refuse(status.messages());
+        if (auto status = disk.make_folder(w.folder); !status) return status;
         const bool fresh = !disk.exists(kp::join_path(w.folder, kp::file_name_of(*name)));
         const auto taken = kp::take_in(disk, w.folder, *name, true);
-        if (!taken) return refuse(taken.messages());
+        if (!taken) return taken.messages();
         if (fresh) brought.push_back(kp::join_path(w.folder, taken.value()));
         if (name == &w.board) {
             *name = taken.value().substr(0, taken.value().size() - ending.size());
@@ -83,15 +56,57 @@ int run_new(NewArguments a) {
         }
         const auto text = disk.read(kp::join_path(w.folder, taken.value()));
         const auto part = text ? kp::read_part(text.value(), *name) : kp::Result<kp::Part>(text.messages());
-        if (!part) return refuse(part.messages());
+        if (!part) return part.messages();
         *name = part.value().codes;
     }
+    return kp::Done{};
+}
+
+void take_away(const std::vector<std::string>& brought) {
+    for (const auto& file : brought) static_cast<void>(kp::real_disk().remove(file));
+}
+
+/// The smallest design for a board, with its pegs.
+int run_starter(NewArguments a) {
+    if (a.wanted.board.empty()) return refuse({wrong("A starter is made for a board; name it with --board.")});
+    auto& disk = kp::real_disk();
+    std::vector<std::string> brought;
+    if (auto status = bring_along(a.wanted, brought); !status) return refuse(status.messages());
+    const auto give_up = [&](const std::vector<kp::Message>& why) {
+        take_away(brought);
+        return refuse(why);
+    };
+    kp::Project p;
+    p.board = a.wanted.board;
+    for (const auto& entry : kp::read_catalogue(disk, a.wanted.folder, kp::data_folder()).boards)
+        if (entry.file == p.board) p.part = entry.part;
+    const auto world = kp::load_world(disk, p, a.wanted.folder, kp::data_folder());
+    if (!world) return give_up(world.messages());
+    auto starter = kp::build::starter_for(world.value()->board, p.board, world.value()->part);
+    if (!starter) return give_up(starter.messages());
+    starter.value().project.name = a.wanted.name;
+    const auto path = kp::build::write_starter(disk, a.wanted.folder, starter.value());
+    if (!path) return give_up(path.messages());
+    std::cout << path.value() << "\n";
+    return in_order;
+}
+
+int run_new(NewArguments a) {
+    if (a.starter) return run_starter(std::move(a));
+    auto& w = a.wanted;
+    // Cells first, so that a netlist is known as one.
+    for (const auto* list : {&a.others, &a.netlists, &a.sources})
+        w.sources.insert(w.sources.end(), list->begin(), list->end());
+    w.netlists.insert(a.netlists.begin(), a.netlists.end());
+    w.copy = !a.link;
+    std::vector<std::string> brought;
+    if (auto status = bring_along(w, brought); !status) return refuse(status.messages());
     const auto catalogue = kp::read_catalogue(kp::real_disk(), w.folder, kp::data_folder());
     for (const auto& m : kp::check(kp::real_disk(), w, catalogue))
         if (m.severity != kp::Severity::stop) say({m});
     auto path = kp::create_project(kp::real_disk(), w, catalogue);
     if (!path) {
-        for (const auto& file : brought) static_cast<void>(disk.remove(file));
+        take_away(brought);
         return refuse(path.messages());
     }
     std::cout << path.value() << "\n";

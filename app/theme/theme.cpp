@@ -108,6 +108,9 @@ QTreeView::item, QListWidget::item { padding: 3px 2px; border: none; }
 QTreeView::item:selected, QListWidget::item:selected { background: %6; color: %1; }
 QHeaderView::section { background: %5; color: %8; border: none; border-bottom: 1px solid %4; padding: 4px 4px;
     font-size: 11.5px; }
+QCheckBox::indicator { width: 12px; height: 12px; border: 1px solid %8; border-radius: 2px; background: %5; }
+QCheckBox::indicator:checked { image: url(:/icons/tick.svg); }
+QCheckBox::indicator:focus, QCheckBox::indicator:hover { border-color: %7; }
 QComboBox::down-arrow { image: url(:/icons/down.svg); width: 12px; height: 12px; }
 QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }

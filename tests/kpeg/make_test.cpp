@@ -38,6 +38,22 @@ const char* const wires =
     "Ref;Signal;Pin;Dir;Freq\nD5;;;;\nD5;VENT1;PIN_C1;out;\n;VENT2;PIN_C3;out;\nX1;CLKIN;Pin C2;in;25 MHz\nJ9;Spare "
     "n.c.;PIN_D1;;\n";
 
+TEST(KpegMake, AStarterIsMadeForABoardFileOfOnesOwn) {
+    const Folder f;
+    auto text = slurp(KP_SOURCE "/data/boards/tussock.board.json");
+    const auto board = f("m\u00F6we.board.json", text);
+    const auto a = run("new " + (f / "proj") + " --name first --board " + board + " --starter");
+    ASSERT_EQ(a.status, 0) << a.err;
+    EXPECT_TRUE(fs::exists(f / "proj/m\u00F6we.board.json"));
+    EXPECT_TRUE(fs::exists(f / "proj/starter.v"));
+    const auto built = run("build " + (f / "proj/starter.kpeg") + " --out " + (f / "out") + " --json -");
+    EXPECT_EQ(built.status, 0) << built.err << built.out;
+    // A board that is none is refused, and nothing of it stays.
+    const auto none = run("new " + (f / "other") + " --board " + f("bad.board.json", "{}") + " --starter");
+    EXPECT_EQ(none.status, 2);
+    EXPECT_FALSE(fs::exists(f / "other/bad.board.json"));
+}
+
 TEST(KpegMake, APartFromAPinListKeepsHyphenHalvesAndBanks) {
     const Folder f;
     const auto a = run("part " + f("pins.csv", pin_list) + " --columns " + f("map.json", part_columns) +
