@@ -139,7 +139,7 @@ void shoot_pegs(kp::app::MainWindow& window, const Take& take) {
     if (auto* place = window.findChild<QAction*>(QStringLiteral("pegs.place"))) place->trigger();
     settle(2500);
     take("places");
-    if (!session.world().part.tiles.empty()) {
+    if (!session.world().part.lane_blocks.empty()) {
         if (auto* solve = window.findChild<QAction*>(QStringLiteral("lanes.solve"))) solve->trigger();
         settle(2500);
         take("lanes");

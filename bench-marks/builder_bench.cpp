@@ -77,10 +77,10 @@ BENCHMARK(cycles)->Unit(benchmark::kMillisecond);
 void board_time(benchmark::State& state) {
     const auto& w = profiler().world();
     auto board = BoardBench::make(w.netlist, w.library, w.board, profiler().project().pegs).take();
-    const auto before = board.table().simulator().evaluations();
+    const auto before = board.model().simulator().evaluations();
     for (auto _ : state) board.run_for(10 * bench::microsecond);
     state.counters["evaluations/s"] = benchmark::Counter(
-        static_cast<double>(board.table().simulator().evaluations() - before), benchmark::Counter::kIsRate);
+        static_cast<double>(board.model().simulator().evaluations() - before), benchmark::Counter::kIsRate);
     state.counters["board us/s"] =
         benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }

@@ -10,8 +10,8 @@ import os, sys
 
 sys.path.insert(0, os.path.join(os.path.dirname(os.path.abspath(__file__)), "..", "data"))
 sys.argv, ARGUMENTS = sys.argv[:1], sys.argv[1:]  # make_world looks for --check
-from make_world import (CONFIG, PLL, V33, banks, dump, fabric, give_byte_groups, give_clocks, give_jobs, give_references,
-                        give_supply_pairs, modes, ordering, pair_balls, regions, terminal)
+from make_world import (CONFIG, V33, banks, dump, fabric, give_strobe_groups, give_clocks, give_jobs, give_references,
+                        give_supply_pairs, memory_bits, modes, ordering, pair_balls, pll, region_name, regions, terminal)
 from made_up import spread
 
 LETTERS = "ABCDEFGHJKLMNPRTUVWY"  # without those that look like digits (from memory, common on ball grids)
@@ -55,21 +55,22 @@ def large_part(side):
             mine[len(mine) // 2].update(kind="bank_supply", function=f"VIO_{bank}")
     pair_balls(pins)
     for bank in ("5", "8", "11"):
-        give_byte_groups(pins, bank, 4)
+        give_strobe_groups(pins, bank, 4)
     give_jobs(pins, "1")
     give_references(pins, names)
     give_supply_pairs(pins, lambda a, b: abs(a["row"] - b["row"]) + abs(a["column"] - b["column"]))
-    give_clocks(pins, {n: f"PLL_{'NESW'[i // 3]}" for i, n in enumerate(names)}, lambda p: f"R{0 if p['row'] > middle else 1}C{0 if p['column'] < middle else 1}")
+    give_clocks(pins, {n: f"PLL_{'NESW'[i // 3]}" for i, n in enumerate(names)}, lambda p: region_name(0 if p["row"] > middle else 1, 0 if p["column"] < middle else 1, 2))
     straps = {p["function"]: p["name"] for p in pins if p["kind"] == "configuration"}
     order = ordering()
     code = f"B{side * side}"
     order[1]["values"].append({"code": "400", "means": "400 thousand logic cells"})
     order[3]["values"].append({"code": code, "means": f"ball grid, {side} by {side}"})
+    grid = fabric(200, 160, [30, 100, 170], [60, 140], 0.2)
     return {"schema": "kitepeg.part/1", "name": f"SKR400-{code}", "made_up": True, "ordering": order, "codes": f"SKR400-{code}", "idcode": "0x1A4000D3",
-            "resources": {"logic_cells": 400000, "registers": 400000, "memory_bits": 16777216, "clock_networks": 32, "plls": 4, "lanes": 0},
+            "resources": {"logic_cells": 400000, "registers": 400000, "memory_bits": memory_bits(grid), "clock_networks": 32, "plls": 4, "lanes": 0},
             "package": {"kind": "ball_grid", "rows": side, "columns": side, "body_mm": side * 1.0 + 1},
-            "banks": banks(names, memory=("5", "8", "11")), "plls": [PLL(f"PLL_{k}") for k in "NESW"], "regions": regions(200, 160, 2, 2),
-            "modes": modes(straps["SET_MODE0"], straps["SET_MODE1"]), "fabric": fabric(200, 160, [30, 100, 170], [60, 140], 0.2), "pins": pins}
+            "banks": banks(names, memory=("5", "8", "11")), "plls": [pll(f"PLL_{k}", 5) for k in "NESW"], "regions": regions(200, 160, 2, 2),
+            "modes": modes(straps["SET_MODE0"], straps["SET_MODE1"]), "fabric": grid, "pins": pins}
 
 
 def netlist(buses, cells):
@@ -80,11 +81,11 @@ def netlist(buses, cells):
     lines = [f"module large({', '.join(name for name, _, _ in buses)});"]
     lines += [f"  {way} [{width - 1}:0] {name};" for name, way, width in buses]
     body, wires = [], ["clk_pad", "clk"]
-    body += [f"  SK_PAD_IN p_clk (.PAD({clock}), .Y(clk_pad));", "  SK_CLOCK_ROOT root (.A(clk_pad), .Y(clk));"]
+    body += [f"  SK_PAD_INPUT p_clk (.PAD({clock}), .Y(clk_pad));", "  SK_CLOCK_ROOT root (.A(clk_pad), .Y(clk));"]
     nets, made = [], 0
     for i, port in enumerate(inputs):
         wires += [f"in{i}", f"q{i}"]
-        body += [f"  SK_PAD_IN p_in{i} (.PAD({port}), .Y(in{i}));", f"  SK_REG r_in{i} (.D(in{i}), .CK(clk), .Q(q{i}));"]
+        body += [f"  SK_PAD_INPUT p_in{i} (.PAD({port}), .Y(in{i}));", f"  SK_REGISTER r_in{i} (.D(in{i}), .CK(clk), .Q(q{i}));"]
         nets.append(f"q{i}")
         made += 2
     state = 1
@@ -99,17 +100,17 @@ def netlist(buses, cells):
                     picks.append(at[(k + state // 65536 % 40) % len(at)])
                 name = f"n{made}"
                 wires.append(name)
-                body.append(f"  SK_LOOK4 #(.TABLE(16'h{state % 65536:04X})) u{made} (.A0({picks[0]}), .A1({picks[1]}), .A2({picks[2]}), .A3({picks[3]}), .Y({name}));")
+                body.append(f"  SK_TABLE_4 #(.TABLE(16'h{state % 65536:04X})) u{made} (.A0({picks[0]}), .A1({picks[1]}), .A2({picks[2]}), .A3({picks[3]}), .Y({name}));")
                 made += 1
                 at = at[-39:] + [name]
             wires.append(f"s{made}")
-            body.append(f"  SK_REG r{made} (.D({name}), .CK(clk), .Q(s{made}));")
+            body.append(f"  SK_REGISTER r{made} (.D({name}), .CK(clk), .Q(s{made}));")
             fresh.append(f"s{made}")
             made += 1
         nets = fresh
     for i, port in enumerate(outputs):
         wires.append(f"o{i}")
-        body += [f"  SK_REG r_out{i} (.D({nets[i % len(nets)]}), .CK(clk), .Q(o{i}));", f"  SK_PAD_OUT p_out{i} (.A(o{i}), .PAD({port}));"]
+        body += [f"  SK_REGISTER r_out{i} (.D({nets[i % len(nets)]}), .CK(clk), .Q(o{i}));", f"  SK_PAD_OUTPUT p_out{i} (.A(o{i}), .PAD({port}));"]
     lines += ["  wire " + ", ".join(wires[i:i + 12]) + ";" for i in range(0, len(wires), 12)]
     constraints = [f"create_clock -name main -period 12 [get_ports {{{clock}}}]",
                    "set_input_delay -clock main -max 3 [get_ports {" + " ".join(inputs) + "}]",
@@ -144,10 +145,10 @@ def main():
                 continue  # some are adrift
             pegs.append({"port": port, "pin": pin, "state": "loose" if spread(port, 0, 1) < 0.1 else "pegged", "origin": "by name"})
             attributes.append({"port": port, "standard": V33 if spread(pin, 0, 1) > 0.03 else "LVCMOS 1.8 V", "standard_origin": "from the board" if spread(pin, 0, 1) > 0.03 else "chosen"})
-    board = {"schema": "kitepeg.board/1", "name": "large", "revision": "A", "made_up": True, "part": part["name"] + "-2C", "fpga": "U1", "width_mm": 300, "height_mm": 220, "parts": parts, "nets": nets,
+    board = {"schema": "kitepeg.board/1", "name": "large", "revision": "A", "made_up": True, "part": part["name"] + "-MN", "fpga": "U1", "width_mm": 300, "height_mm": 220, "parts": parts, "nets": nets,
              "rails": [{"bank": b["name"], "volts": 3.3} for b in part["banks"]], "oscillators": [], "notes": []}
     header = "module large(\n" + ",\n".join(f"  {way} [{width - 1}:0] {name}" for name, way, width in buses) + "\n);\nendmodule\n"
-    project = {"schema": "kitepeg.project/1", "name": "large", "part": part["name"] + "-2C", "board": "large", "top": "large", "sources": ["large.v"], "netlists": [], "libraries": [], "constraints": [],
+    project = {"schema": "kitepeg.project/1", "name": "large", "part": part["name"] + "-MN", "board": "large", "top": "large", "sources": ["large.v"], "netlists": [], "libraries": [], "constraints": [],
                "pegs": pegs, "attributes": attributes, "waivers": []}
     files = {}
     cells = int(ARGUMENTS[3]) if len(ARGUMENTS) > 3 else 0

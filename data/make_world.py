@@ -16,21 +16,21 @@ def ordering():
     means = lambda rows: [{"code": c, "means": m} for c, m in rows]
     return [
         {"name": "series", "values": means([("SKR", "Skerry series")])},
-        {"name": "size", "values": means([("12", "12 thousand logic cells"), ("24", "24 thousand logic cells"),
-                                          ("45L", "45 thousand logic cells, one transceiver tile")])},
+        {"name": "size", "values": means([("11", "11 thousand logic cells"), ("23", "23 thousand logic cells"),
+                                          ("44L", "44 thousand logic cells, one lane block")])},
         {"literal": "-"},
         {"name": "package", "values": means([("Q144", "quad flat, 144 pins"), ("B256", "ball grid, 16 by 16"),
-                                             ("B484", "ball grid, 22 by 22")])},
+                                             ("B529", "ball grid, 23 by 23")])},
         {"literal": "-"},
-        {"name": "speed", "values": means([("1", "slowest of three"), ("2", "middle of three"), ("3", "fastest of three")])},
-        {"name": "range", "values": means([("C", "0 to 85 degrees"), ("I", "-40 to 100 degrees")])},
+        {"name": "speed", "values": means([("L", "slowest of three"), ("M", "middle of three"), ("H", "fastest of three")])},
+        {"name": "range", "values": means([("N", "0 to 85 degrees"), ("W", "-40 to 100 degrees")])},
     ]
 
 
 MEMORY = ["SSTL 2.5 V class I", "SSTL 2.5 V class II", "SSTL 1.8 V class I", "SSTL 1.8 V class II", "SSTL 1.5 V", "HSTL 1.5 V class I", "HSTL 1.5 V class II", "HSTL 1.8 V class I",
           "HSTL 1.8 V class II", "SSTL 1.8 V differential", "SSTL 1.5 V differential", "HSTL 1.5 V differential"]
 FAST = ["LVDS 2.5 V", "PCI 3.3 V", "I2C 3.3 V", "I2C 2.5 V", "I2C 1.8 V", "sub-LVDS 1.8 V", "mini-LVDS 2.5 V", "LVPECL 3.3 V input", "LVDS 2.5 V by resistors"]
-STEPS = {"1": 1.18, "2": 1.0, "3": 0.86}
+SPEEDS = {"L": 1.18, "M": 1.0, "H": 0.86}
 
 
 def banks(names, memory=""):
@@ -40,15 +40,30 @@ def banks(names, memory=""):
              "pin_ma": 16, "pair_ma": 60, "bank_ma": 200, "input_max_volts": 0.3, "switching_limit": 8, "delay_steps": 23, "delay_step_ns": 0.092} for n in names]
 
 
+MEMORY_BLOCK_BITS = 512 * 18  # of SK_MEMORY, data/cells/skerry.lib
+
+
 def fabric(columns, rows, memory, multiply, base):
-    return {"columns": columns, "rows": rows, "cells_per_site": 8, "special": [{"kind": "memory", "columns": memory}, {"kind": "multiply", "columns": multiply}],
+    """The lowest site of the outer memory columns holds the configuration logic in place of a memory block."""
+    return {"columns": columns, "rows": rows, "cells_per_site": 8,
+            "special": [{"kind": "memory", "columns": memory, "without": [[memory[0], 0], [memory[-1], 0]]}, {"kind": "multiply", "columns": multiply}],
             "base_ns": base, "per_column_ns": 0.021, "per_row_ns": 0.017, "clock_ns": 0.62, "clock_skew_ns": 0.08,
-            "speeds": [{"code": c, "factor": f} for c, f in STEPS.items()], "corner_factors": {"fast": 0.64, "typical": 0.83}}
+            "speeds": [{"code": c, "factor": f} for c, f in SPEEDS.items()], "corner_factors": {"fast": 0.64, "typical": 0.83}}
+
+
+def memory_bits(made):
+    special = made["special"][0]
+    return (len(special["columns"]) * made["rows"] - len(special["without"])) * MEMORY_BLOCK_BITS
+
+
+def region_name(row, column, up):
+    """Rows from below, columns from the left."""
+    return {1: ["low"], 2: ["low", "high"], 3: ["low", "middle", "high"]}[up][row] + ("-west", "-east")[column]
 
 
 def regions(columns, rows, across, up):
-    """Equal rectangles, named R<row>C<column> from the lower left."""
-    return [{"name": f"R{r}C{c}", "left": c * columns // across, "bottom": r * rows // up, "right": (c + 1) * columns // across - 1, "top": (r + 1) * rows // up - 1}
+    """Equal rectangles from the lower left."""
+    return [{"name": region_name(r, c, up), "left": c * columns // across, "bottom": r * rows // up, "right": (c + 1) * columns // across - 1, "top": (r + 1) * rows // up - 1}
             for r in range(up) for c in range(across)]
 
 
@@ -61,7 +76,7 @@ def modes(mode0, mode1):
 
 def give_jobs(pins, bank):
     """The last user pins of a bank have a second job while the part is configured."""
-    free = [p for p in pins if p["kind"] == "io" and p["bank"] == bank and "byte_group" not in p]
+    free = [p for p in pins if p["kind"] == "io" and p["bank"] == bank and "strobe_group" not in p]
     for pin, job in zip(reversed(free), ["FLASH_SELECT", "FLASH_CLOCK", "FLASH_DATA0", "FLASH_DATA1", "READY"]):
         pin["job"] = job
 
@@ -69,7 +84,7 @@ def give_jobs(pins, bank):
 def give_references(pins, names):
     """One user pin in the middle of each bank is its VREF when a standard needs one."""
     for bank in names:
-        free = [p for p in pins if p["kind"] == "io" and p["bank"] == bank and "strobe" not in p and "byte_group" not in p and "job" not in p]
+        free = [p for p in pins if p["kind"] == "io" and p["bank"] == bank and "strobe" not in p and "strobe_group" not in p and "job" not in p]
         free[len(free) // 2].update(reference=True, function=f"VREF_{bank}")
 
 
@@ -91,7 +106,7 @@ def give_clocks(pins, pll_of_bank, region_of):
             pin["reaches"] = ["part", "regions", pll_of_bank[pin["bank"]]] if pin.get("polarity") == "true" else ["regions"]
 
 
-def give_byte_groups(pins, bank, count):
+def give_strobe_groups(pins, bank, count):
     """Groups of eleven: a strobe pair, a mask and eight bits. Pairs stay whole."""
     free = [p for p in pins if p["kind"] == "io" and p["bank"] == bank]
     pairs = [(p, next(o for o in free if o["name"] == p["pair"])) for p in free if p.get("polarity") == "true" and any(o["name"] == p["pair"] for o in free)]
@@ -104,7 +119,7 @@ def give_byte_groups(pins, bank, count):
             for pin in (true, complement):
                 if n == 5 and pin is complement:
                     continue
-                pin["byte_group"] = name
+                pin["strobe_group"] = name
                 if n == 0:
                     pin["strobe"] = True
 
@@ -138,8 +153,12 @@ def pair_up(pins):
             waiting[key] = pin
 
 
-PLL = lambda n: {"name": n, "input_mhz": [5, 200], "detector_mhz": [5, 100], "vco_mhz": [600, 1600], "output_mhz": [3, 400],
-                 "divide": [1, 16], "multiply": [1, 80], "output_divide": [1, 100], "outputs": 4}
+def pll(name, outputs):
+    return {"name": name, "input_mhz": [6, 180], "detector_mhz": [6, 90], "vco_mhz": [620, 1540], "output_mhz": [3.2, 380],
+            "divide": [1, 16], "multiply": [1, 72], "output_divide": [1, 96], "outputs": outputs}
+
+
+
 CONFIG = ["TCK", "TMS", "TDI", "TDO", "SET_DONE", "SET_START_N", "SET_MODE0", "SET_MODE1"]
 
 
@@ -168,15 +187,16 @@ def quad144():
     give_references(pins, "1234")
     give_supply_pairs(pins, lambda a, b: abs(a["slot"] - b["slot"]))
     # Sides against the clock from the left: 1 left, 2 bottom, 3 right, 4 top.
-    region = {"1": "R0C0", "2": "R0C0", "3": "R0C1", "4": "R0C1"}
+    region = {"1": "low-west", "2": "low-west", "3": "low-east", "4": "low-east"}
     give_clocks(pins, {"1": "PLL_W", "2": "PLL_W", "3": "PLL_E", "4": "PLL_E"}, lambda p: region[p["bank"]])
+    grid = fabric(48, 31, [12, 35], [24], 0.16)
     return {
-        "schema": "kitepeg.part/1", "name": "SKR12-Q144", "made_up": True, "ordering": ordering(), "codes": "SKR12-Q144",
+        "schema": "kitepeg.part/1", "name": "SKR11-Q144", "made_up": True, "ordering": ordering(), "codes": "SKR11-Q144",
         "idcode": "0x1A2460FF",
-        "resources": {"logic_cells": 11904, "registers": 11904, "memory_bits": 516096, "clock_networks": 8, "plls": 2, "lanes": 0},
+        "resources": {"logic_cells": 11904, "registers": 11904, "memory_bits": memory_bits(grid), "clock_networks": 8, "plls": 2, "lanes": 0},
         "package": {"kind": "quad_flat", "pins": 144, "per_side": 36, "body_mm": 20.0},
-        "banks": banks("1234"), "plls": [PLL("PLL_W"), PLL("PLL_E")], "regions": regions(48, 31, 2, 1), "modes": modes("109", "144"),
-        "fabric": fabric(48, 31, [12, 35], [24], 0.16), "pins": pins,
+        "banks": banks("1234"), "plls": [pll("PLL_W", 4), pll("PLL_E", 4)], "regions": regions(48, 31, 2, 1), "modes": modes("109", "144"),
+        "fabric": grid, "pins": pins,
     }
 
 
@@ -205,28 +225,41 @@ def ball256():
                 pin.update(kind="ground", function="GND", bank="")
             pins.append(pin)
     pair_balls(pins)
-    give_byte_groups(pins, "5", 2)
-    give_byte_groups(pins, "4", 2)
+    give_strobe_groups(pins, "5", 2)
+    give_strobe_groups(pins, "4", 2)
     give_jobs(pins, "1")
     give_references(pins, "123456")
     give_supply_pairs(pins, lambda a, b: abs(a["row"] - b["row"]) + abs(a["column"] - b["column"]))
     give_clocks(pins, {"1": "PLL_N", "2": "PLL_N", "3": "PLL_E", "4": "PLL_S", "5": "PLL_S", "6": "PLL_W"},
-                lambda p: f"R{0 if p['row'] > 10 else 1}C{0 if p['column'] < 8 else 1}")
+                lambda p: region_name(0 if p["row"] > 10 else 1, 0 if p["column"] < 8 else 1, 2))
     straps = {p["function"]: p["name"] for p in pins if p["kind"] == "configuration"}
+    grid = fabric(62, 48, [10, 31, 52], [20, 41], 0.15)
     return {
-        "schema": "kitepeg.part/1", "name": "SKR24-B256", "made_up": True, "ordering": ordering(), "codes": "SKR24-B256",
+        "schema": "kitepeg.part/1", "name": "SKR23-B256", "made_up": True, "ordering": ordering(), "codes": "SKR23-B256",
         "idcode": "0x1A2480FF",
-        "resources": {"logic_cells": 23808, "registers": 23808, "memory_bits": 1032192, "clock_networks": 16, "plls": 4, "lanes": 0},
+        "resources": {"logic_cells": 23808, "registers": 23808, "memory_bits": memory_bits(grid), "clock_networks": 16, "plls": 4, "lanes": 0},
         "package": {"kind": "ball_grid", "rows": 16, "columns": 16, "body_mm": 17.0},
-        "banks": banks("123456", memory="45"), "plls": [PLL(f"PLL_{k}") for k in "NESW"], "regions": regions(62, 48, 2, 2),
-        "modes": modes(straps["SET_MODE0"], straps["SET_MODE1"]), "fabric": fabric(62, 48, [10, 31, 52], [20, 41], 0.15), "pins": pins,
+        "banks": banks("123456", memory="45"), "plls": [pll(f"PLL_{k}", 5) for k in "NESW"], "regions": regions(62, 48, 2, 2),
+        "modes": modes(straps["SET_MODE0"], straps["SET_MODE1"]), "fabric": grid, "pins": pins,
     }
 
 
-def ball484():
-    """22 by 22 balls: eight banks around, core supplies in the middle, one tile of eight lanes along the top edge."""
+def edge_balls(rows, bank_of):
+    """The last row and column of the grid: user balls in pairs, with grounds between them."""
+    last, added = len(rows) - 1, []
+    for r, c in [(r, last) for r in range(last)] + [(last, c) for c in range(last + 1)]:
+        pin = {"name": f"{rows[r]}{c + 1}", "kind": "io", "row": r, "column": c, "bank": bank_of(r, c)}
+        if r < 4 or (r + c) % 3 == 2:
+            pin.update(kind="ground", function="GND_LANE" if r < 4 else "GND", bank="")
+        added.append(pin)
+    pair_balls(added)
+    return added
+
+
+def ball529():
+    """23 by 23 balls: eight banks around, core supplies in the middle, one block of eight lanes along the top edge."""
     pins, config = [], list(CONFIG)
-    rows = [c for c in "ABCDEFGHJKLMNPRTUVWY"] + ["AA", "AB"]
+    rows = [c for c in "ABCDEFGHJKLMNPRTUVWY"] + ["AA", "AB", "AC"]
     lanes, references = [], []
     lane_balls = iter([(r, c) for c in range(2, 18, 2) for r in (0, 2)])
     spots = {}
@@ -238,6 +271,11 @@ def ball484():
     clock_spots = {(1, 18): (0, "p"), (1, 19): (0, "n"), (3, 18): (1, "p"), (3, 19): (1, "n")}
     setup = {(4, 0), (4, 21), (21, 0), (21, 21), (10, 0), (11, 0), (10, 21), (11, 21)}
     clocks = {(6, 2), (6, 3), (6, 18), (6, 19), (12, 2), (12, 3), (12, 18), (12, 19), (16, 5), (16, 6), (16, 15), (16, 16), (20, 8), (20, 9), (20, 12), (20, 13)}
+
+    def bank_of(r, c):
+        left = c < 11
+        return ("1" if left else "2") if r < 8 else ("6" if left else "5") if r > 15 else ("7" if r < 12 else "8") if c < 7 else ("3" if r < 12 else "4")
+
     for r in range(22):
         for c in range(22):
             pin = {"name": f"{rows[r]}{c + 1}", "kind": "io", "row": r, "column": c}
@@ -258,9 +296,7 @@ def ball484():
                 pin.update(kind="ground" if ground else "supply", function="GND" if ground else "VCC_CORE", bank="")
                 pins.append(pin)
                 continue
-            left = c < 11
-            bank = ("1" if left else "2") if r < 8 else ("6" if left else "5") if r > 15 else ("7" if r < 12 else "8") if c < 7 else ("3" if r < 12 else "4")
-            pin["bank"] = bank
+            pin["bank"] = bank = bank_of(r, c)
             if (r, c) in setup:
                 pin.update(kind="configuration", function=config.pop(0), bank="")
             elif (r, c) in clocks:
@@ -271,13 +307,15 @@ def ball484():
                 pin.update(kind="ground", function="GND", bank="")
             pins.append(pin)
     pair_balls(pins)
-    give_byte_groups(pins, "5", 3)
-    give_byte_groups(pins, "6", 3)
+    give_strobe_groups(pins, "5", 3)
+    give_strobe_groups(pins, "6", 3)
     give_jobs(pins, "7")
     give_references(pins, "12345678")
+    # Behind all others, so that nothing that was given away before goes to another ball.
+    pins += edge_balls(rows, bank_of)
     give_supply_pairs(pins, lambda a, b: abs(a["row"] - b["row"]) + abs(a["column"] - b["column"]))
     give_clocks(pins, {"1": "PLL_NW", "2": "PLL_NE", "3": "PLL_NE", "4": "PLL_SE", "5": "PLL_SE", "6": "PLL_SW", "7": "PLL_NW", "8": "PLL_SW"},
-                lambda p: f"R{0 if p['row'] > 14 else 1 if p['row'] > 8 else 2}C{0 if p['column'] < 11 else 1}")
+                lambda p: region_name(0 if p["row"] > 14 else 1 if p["row"] > 8 else 2, 0 if p["column"] < 11 else 1, 3))
     named = {p["function"]: p["name"] for p in pins if p.get("function")}
     for n in range(8):
         lanes.append({"name": f"lane{n}", "gbps": [0.6, 5.4], "tx": [named[f"LANE{n}_TX_P"], named[f"LANE{n}_TX_N"]], "rx": [named[f"LANE{n}_RX_P"], named[f"LANE{n}_RX_N"]],
@@ -286,18 +324,19 @@ def ball484():
         references.append({"name": f"refclk{n}", "pins": [named[f"REFCLK{n}_P"], named[f"REFCLK{n}_N"]], "mhz": [60, 400]})
     lane_names = lambda first, last: [f"lane{n}" for n in range(first, last + 1)]
     raw = ["raw 8b/10b", "optical 1.25 G", "optical 5 G"]
-    tile = {"name": "tile0", "channels": 12, "clocks": references, "lanes": lanes, "engines": [
+    block = {"name": "block0", "crossings": 12, "clocks": references, "lanes": lanes, "engines": [
         {"name": "serial_a", "protocols": raw, "lanes": lane_names(0, 3), "widths": [1, 2], "capacity": 2},
         {"name": "serial_b", "protocols": raw, "lanes": lane_names(4, 7), "widths": [1, 2, 4], "splits": [[4], [2, 2], [2, 1, 1], [1, 1, 1, 1]]},
         {"name": "host", "protocols": ["host link 2.5 G", "host link 5 G"], "lanes": lane_names(2, 7), "widths": [1, 2, 4], "align": 2, "splits": [[4], [2], [1]],
-         "channels_per_lane": {"host link 5 G": 2}}]}
+         "crossings_per_lane": {"host link 5 G": 2}}]}
+    grid = fabric(78, 72, [12, 38, 64], [25, 51], 0.14)
     return {
-        "schema": "kitepeg.part/1", "name": "SKR45L-B484", "made_up": True, "ordering": ordering(), "codes": "SKR45L-B484",
+        "schema": "kitepeg.part/1", "name": "SKR44L-B529", "made_up": True, "ordering": ordering(), "codes": "SKR44L-B529",
         "idcode": "0x1A24C0FF",
-        "resources": {"logic_cells": 44928, "registers": 44928, "memory_bits": 2064384, "clock_networks": 24, "plls": 4, "lanes": 8},
-        "package": {"kind": "ball_grid", "rows": 22, "columns": 22, "body_mm": 23.0},
-        "banks": banks("12345678", memory="56"), "plls": [PLL(f"PLL_{k}") for k in ("NW", "NE", "SW", "SE")], "regions": regions(78, 72, 2, 3),
-        "modes": modes(named["SET_MODE0"], named["SET_MODE1"]), "tiles": [tile], "fabric": fabric(78, 72, [12, 38, 64], [25, 51], 0.14), "pins": pins,
+        "resources": {"logic_cells": 44928, "registers": 44928, "memory_bits": memory_bits(grid), "clock_networks": 24, "plls": 4, "lanes": 8},
+        "package": {"kind": "ball_grid", "rows": 23, "columns": 23, "body_mm": 24.0},
+        "banks": banks("12345678", memory="56"), "plls": [pll(f"PLL_{k}", 6) for k in ("NW", "NE", "SW", "SE")], "regions": regions(78, 72, 2, 3),
+        "modes": modes(named["SET_MODE0"], named["SET_MODE1"]), "lane_blocks": [block], "fabric": grid, "pins": pins,
     }
 
 
@@ -306,7 +345,7 @@ def tussock():
     gives = lambda name, order, active="high": {"name": name, "direction": "drives", "active": active, "standard": "LVCMOS 3.3 V", "order": order}
     both = lambda name, order: {"name": name, "direction": "both", "active": "high", "standard": "LVCMOS 2.5 V", "order": order}
     parts = [
-        {"ref": "U1", "name": "fpga", "kind": "fpga", "label": "SKR12", "x": 34, "y": 24, "w": 20, "h": 20, "terminals": []},
+        {"ref": "U1", "name": "fpga", "kind": "fpga", "label": "SKR11", "x": 34, "y": 24, "w": 20, "h": 20, "terminals": []},
         {"ref": "Y1", "name": "osc", "kind": "oscillator", "label": "20 MHz", "x": 17, "y": 6, "w": 9, "h": 6, "terminals": [gives("osc_20", 0)]},
         {"ref": "J3", "name": "vane", "kind": "vane", "label": "wind vane", "x": 3, "y": 18, "w": 11, "h": 26,
          "terminals": [gives(f"gray{i}", 4 - i) for i in range(5)]},
@@ -339,7 +378,7 @@ def tussock():
     net(122, "J4.txd_host", 26.0)
     net(123, "J4.rxd_host", 26.5)
     return {
-        "schema": "kitepeg.board/1", "name": "Tussock", "made_up": True, "revision": "A", "part": "SKR12-Q144-2C", "fpga": "U1",
+        "schema": "kitepeg.board/1", "name": "Tussock", "made_up": True, "revision": "A", "part": "SKR11-Q144-MN", "fpga": "U1",
         "width_mm": 80, "height_mm": 60, "parts": parts, "nets": nets,
         "rails": [{"bank": "1", "volts": 3.3}, {"bank": "2", "volts": 3.3}, {"bank": "3", "volts": 2.5}, {"bank": "4", "volts": 3.3}],
         "straps": [{"pin": "109", "level": 0}, {"pin": "144", "level": 0}], "mode": "serial flash",
@@ -366,11 +405,11 @@ class Wiring:
         self.nets.append({"pin": pin["name"], "terminal": terminal, "trace_mm": round(spread(terminal, low, high), 1), **more})
 
     def one(self, bank, terminal, kind="io", **more):
-        plain = lambda p: p["kind"] == kind and not p.get("reference") and "byte_group" not in p
+        plain = lambda p: p["kind"] == kind and not p.get("reference") and "strobe_group" not in p
         try:
             pin = self.free(bank, plain)
         except SystemExit:
-            pin = self.free(bank, lambda p: "byte_group" not in p or bank not in "45")
+            pin = self.free(bank, lambda p: "strobe_group" not in p or bank not in "45")
         self.wire(pin, terminal, **more)
 
     def pair(self, bank, true, complement, want=lambda p: True, kind=("io",), **more):
@@ -383,7 +422,7 @@ class Wiring:
         self.nets[-1]["trace_mm"] = self.nets[-2]["trace_mm"]
 
     def in_group(self, group, terminal, **more):
-        pin = next(p for p in self.part["pins"] if p.get("byte_group") == group and p["name"] not in self.taken)
+        pin = next(p for p in self.part["pins"] if p.get("strobe_group") == group and p["name"] not in self.taken)
         self.wire(pin, terminal, **more)
 
     def add(self, ref, name, kind, label, x, y, w, h, terminals, **more):
@@ -399,7 +438,7 @@ V33, V25, SSTL, DSSTL, LVDS = "LVCMOS 3.3 V", "LVCMOS 2.5 V", "SSTL 1.5 V", "SST
 
 def saltmarsh():
     w = Wiring(ball256())
-    w.add("U1", "fpga", "fpga", "SKR24", 56, 40, 24, 24, [])
+    w.add("U1", "fpga", "fpga", "SKR23", 56, 40, 24, 24, [])
     w.add("Y1", "osc", "oscillator", "25 MHz", 40, 33, 12, 8, [terminal("osc_25", "drives", V33)])
     w.one("1", "Y1.osc_25", kind="clock", series_ohm=33)
     w.add("S5", "reset", "key", "reset", 4, 84, 9, 8, [terminal("rst_n", "drives", V33, 0, "low")])
@@ -421,7 +460,7 @@ def saltmarsh():
     for byte in range(2):
         mem += [terminal(f"dq{8 * byte + i}", "both", SSTL, 11 * byte + i) for i in range(8)]
         mem += [terminal(f"dm{byte}", "reads", SSTL, 11 * byte + 8), terminal(f"dqs_p{byte}", "both", DSSTL, 11 * byte + 9), terminal(f"dqs_n{byte}", "both", DSSTL, 11 * byte + 10)]
-        w.pair("5", f"U3.dqs_p{byte}", f"U3.dqs_n{byte}", lambda p, byte=byte: p.get("strobe") and p.get("byte_group") == f"5{'ab'[byte]}", low=24, high=25)
+        w.pair("5", f"U3.dqs_p{byte}", f"U3.dqs_n{byte}", lambda p, byte=byte: p.get("strobe") and p.get("strobe_group") == f"5{'ab'[byte]}", low=24, high=25)
         for i in range(8):
             w.in_group(f"5{'ab'[byte]}", f"U3.dq{8 * byte + i}", low=23.5, high=25.5)
         w.in_group(f"5{'ab'[byte]}", f"U3.dm{byte}", low=23.5, high=25.5)
@@ -434,14 +473,14 @@ def saltmarsh():
         w.wire(w.free("4", lambda p: not p.get("reference")), f"U3.{name}", low=25, high=29, **pull)
     w.add("U3", "ddr", "memory", "memory 16 bit", 56, 74, 24, 12, mem)
     # Converter with forwarded clock: its data change around the middle between the edges, a quarter of 6.667 ns behind each.
-    late = {"clock": "dco_p", "out_min_ns": 1.37, "out_max_ns": 1.97}
-    adc = [terminal("dco_p", "drives", LVDS, 0, clock_mhz=150), terminal("dco_n", "drives", LVDS, 1, clock_mhz=150), terminal("fr_p", "drives", LVDS, 2, **late), terminal("fr_n", "drives", LVDS, 3, **late)]
-    w.pair("6", "U4.dco_p", "U4.dco_n", kind=("clock",), low=40, high=41)
-    w.pair("6", "U4.fr_p", "U4.fr_n", low=40, high=41)
+    late = {"clock": "clk_out_p", "out_min_ns": 1.37, "out_max_ns": 1.97}
+    adc = [terminal("clk_out_p", "drives", LVDS, 0, clock_mhz=150), terminal("clk_out_n", "drives", LVDS, 1, clock_mhz=150), terminal("frame_p", "drives", LVDS, 2, **late), terminal("frame_n", "drives", LVDS, 3, **late)]
+    w.pair("6", "U4.clk_out_p", "U4.clk_out_n", kind=("clock",), low=40, high=41)
+    w.pair("6", "U4.frame_p", "U4.frame_n", low=40, high=41)
     for i in range(4):
         adc += [terminal(f"d_p{i}", "drives", LVDS, 4 + 2 * i, **late), terminal(f"d_n{i}", "drives", LVDS, 5 + 2 * i, **late)]
         w.pair("6", f"U4.d_p{i}", f"U4.d_n{i}", low=40, high=41)
-    for k, (name, direction, active) in enumerate((("sck", "reads", "high"), ("sdi", "reads", "high"), ("cs_n", "reads", "low"), ("pdwn", "reads", "high"))):
+    for k, (name, direction, active) in enumerate((("sck", "reads", "high"), ("sdi", "reads", "high"), ("cs_n", "reads", "low"), ("sleep", "reads", "high"))):
         adc.append(terminal(name, direction, V25, 12 + k, active, **({"must": "high"} if name == "cs_n" else {})))
         w.one("6", f"U4.{name}", **({"pull": "up", "pull_ohm": 10000} if name == "cs_n" else {}))
     w.add("U4", "adc", "converter", "converter", 20, 42, 16, 14, adc)
@@ -488,7 +527,7 @@ def saltmarsh():
             w.one("2" if header == "J5" or i < 4 else "1", f"{header}.{'a' if header == 'J5' else 'b'}{i}")
     straps = {p["function"]: p["name"] for p in w.part["pins"] if p["kind"] == "configuration"}
     return {
-        "schema": "kitepeg.board/1", "name": "Saltmarsh", "made_up": True, "revision": "C", "part": "SKR24-B256-2C", "fpga": "U1", "width_mm": 120, "height_mm": 100, "parts": w.parts, "nets": w.nets,
+        "schema": "kitepeg.board/1", "name": "Saltmarsh", "made_up": True, "revision": "C", "part": "SKR23-B256-MN", "fpga": "U1", "width_mm": 120, "height_mm": 100, "parts": w.parts, "nets": w.nets,
         "rails": [{"bank": b, "volts": v} for b, v in (("1", 3.3), ("2", 3.3), ("3", 2.5), ("4", 1.5), ("5", 1.5), ("6", 2.5))],
         "oscillators": [{"terminal": "Y1.osc_25", "mhz": 25.0, "ppm": 25, "duty_percent": [45, 55]}],
         "straps": [{"pin": straps["SET_MODE0"], "level": 0}, {"pin": straps["SET_MODE1"], "level": 0}], "mode": "serial flash",
@@ -498,8 +537,8 @@ def saltmarsh():
 
 
 def headland():
-    w = Wiring(ball484())
-    w.add("U1", "fpga", "fpga", "SKR45L", 50, 34, 26, 26, [])
+    w = Wiring(ball529())
+    w.add("U1", "fpga", "fpga", "SKR44L", 50, 34, 26, 26, [])
     w.add("Y1", "osc", "oscillator", "50 MHz", 34, 30, 9, 6, [terminal("osc_50", "drives", V33)])
     w.one("1", "Y1.osc_50", kind="clock", series_ohm=33)
     w.add("Y2", "lane_osc", "oscillator", "125 MHz", 54, 8, 9, 6, [terminal("ref0_p", "drives", LVDS, 0), terminal("ref0_n", "drives", LVDS, 1)])
@@ -538,7 +577,7 @@ def headland():
     for i in range(8):
         w.one("2", f"J4.h{i}")
     return {
-        "schema": "kitepeg.board/1", "name": "Headland", "made_up": True, "revision": "B", "part": "SKR45L-B484-3I", "fpga": "U1", "width_mm": 120, "height_mm": 90, "parts": w.parts, "nets": w.nets,
+        "schema": "kitepeg.board/1", "name": "Headland", "made_up": True, "revision": "B", "part": "SKR44L-B529-HW", "fpga": "U1", "width_mm": 120, "height_mm": 90, "parts": w.parts, "nets": w.nets,
         "rails": [{"bank": b, "volts": v} for b, v in (("1", 3.3), ("2", 3.3), ("3", 2.5), ("4", 2.5), ("5", 1.5), ("6", 1.5), ("7", 3.3), ("8", 2.5))],
         "oscillators": [{"terminal": "Y1.osc_50", "mhz": 50.0, "ppm": 50, "duty_percent": [45, 55]}, {"terminal": "Y2.ref0_p", "mhz": 125.0, "ppm": 50, "duty_percent": [48, 52]}, {"terminal": "Y3.ref1_p", "mhz": 100.0, "ppm": 100, "duty_percent": [48, 52]}],
         "straps": [{"pin": named["SET_MODE0"]["name"], "level": 0}, {"pin": named["SET_MODE1"]["name"], "level": 0}], "mode": "serial flash",
@@ -568,7 +607,7 @@ def dump(value, indent=0, width=150):
 
 
 def main():
-    files = {"parts/skr12-q144.part.json": quad144(), "parts/skr24-b256.part.json": ball256(), "parts/skr45l-b484.part.json": ball484(),
+    files = {"parts/skr11-q144.part.json": quad144(), "parts/skr23-b256.part.json": ball256(), "parts/skr44l-b529.part.json": ball529(),
              "boards/tussock.board.json": tussock(), "boards/saltmarsh.board.json": saltmarsh(), "boards/headland.board.json": headland(),
              "modules/lampbar.module.json": module("lampbar", "lamp bar", "lamp", "reads", "high", "bar", current_ma=3.5, forward_volts=1.9),
              "modules/rockerbar.module.json": module("rockerbar", "rocker bar", "rocker", "drives", "high", "rock")}

@@ -5,7 +5,7 @@
     make_linkwatch.py [--check]      writes (or compares with) the files, reproducible to the byte
 
 It watches two optical cages and a host link: counts losses, keeps lasers off after a fault, reads the cages over their sensor
-buses, shows what it saw on lamps, and hands eight bits to a header. The lanes themselves belong to the tile, not to ports.
+buses, shows what it saw on lamps, and hands eight bits to a header. The lanes themselves belong to the lane block, not to ports.
 """
 import json, os, sys
 
@@ -34,14 +34,14 @@ def build():
         return port.replace("[", "_").replace("]", "")
 
     def pad_in(port):
-        n.add("SK_PAD_IN", "pad_" + stem_of(port), {"PAD": port, "Y": n.wire(stem_of(port) + "_i")})
+        n.add("SK_PAD_INPUT", "pad_" + stem_of(port), {"PAD": port, "Y": n.wire(stem_of(port) + "_i")})
         return stem_of(port) + "_i"
 
     def pad_out(port, wire):
-        n.add("SK_PAD_OUT", "pad_" + stem_of(port), {"A": wire, "PAD": port})
+        n.add("SK_PAD_OUTPUT", "pad_" + stem_of(port), {"A": wire, "PAD": port})
 
     def pad_two(port, wire, enable):
-        n.add("SK_PAD_TWO", "pad_" + stem_of(port), {"A": wire, "E": enable, "PAD": port, "Y": n.wire(stem_of(port) + "_i")})
+        n.add("SK_PAD_TWO_WAY", "pad_" + stem_of(port), {"A": wire, "E": enable, "PAD": port, "Y": n.wire(stem_of(port) + "_i")})
         return stem_of(port) + "_i"
 
     n.add("SK_PLL", "pll", {"CKI": pad_in("osc_50"), "CK0": n.wire("sys_p")}, {"DIVIDE": 1, "MULTIPLY": 20, "DIVIDE0": 10})
@@ -96,7 +96,7 @@ set_false_path -to [get_ports {wake_n cage?_off cage?_sda cage?_scl lamp_n[*] he
 def project():
     nets = {x["terminal"]: x["pin"] for x in json.load(open(os.path.join(ROOT, "data/boards/headland.board.json"), encoding="utf-8"))["nets"]}
     way = {"input": "in", "output": "out", "inout": "inout"}
-    return {"schema": "kitepeg.project/1", "name": "linkwatch", "part": "SKR45L-B484-3I", "board": "headland", "top": "linkwatch", "netlists": ["linkwatch.v"], "libraries": ["skerry.lib"], "delays": "linkwatch.sdf",
+    return {"schema": "kitepeg.project/1", "name": "linkwatch", "part": "SKR44L-B529-HW", "board": "headland", "top": "linkwatch", "netlists": ["linkwatch.v"], "libraries": ["skerry.lib"], "delays": "linkwatch.sdf",
             "constraints": [{"path": "linkwatch.sdc", "planning": True, "analysis": True, "handoff": True, "receives": True}],
             "pegs": [{"port": bit, "pin": nets[terminal], "state": "pegged", "origin": "by name"} for bit, _, terminal in bits()],
             "attributes": [{"port": bit, "standard": V33, "standard_origin": "from the board"} for bit, _, _ in bits()], "waivers": [],

@@ -26,9 +26,9 @@ PORTS = [
     ("mem_ck_p", "output", None, "U3.ck_p", DSSTL), ("mem_ck_n", "output", None, "U3.ck_n", DSSTL), ("mem_a", "output", 13, "U3.a{}", SSTL), ("mem_ba", "output", 2, "U3.ba{}", SSTL),
     ("mem_ras_n", "output", None, "U3.ras_n", SSTL), ("mem_cas_n", "output", None, "U3.cas_n", SSTL), ("mem_we_n", "output", None, "U3.we_n", SSTL), ("mem_cke", "output", None, "U3.cke", SSTL),
     ("mem_cs_n", "output", None, "U3.cs_n", SSTL), ("mem_odt", "output", None, "U3.odt", SSTL), ("mem_rst_n", "output", None, "U3.mem_rst_n", SSTL),
-    ("adc_dco_p", "input", None, "U4.dco_p", LVDS), ("adc_dco_n", "input", None, "U4.dco_n", LVDS), ("adc_fr_p", "input", None, "U4.fr_p", LVDS), ("adc_fr_n", "input", None, "U4.fr_n", LVDS),
+    ("adc_clk_out_p", "input", None, "U4.clk_out_p", LVDS), ("adc_clk_out_n", "input", None, "U4.clk_out_n", LVDS), ("adc_frame_p", "input", None, "U4.frame_p", LVDS), ("adc_frame_n", "input", None, "U4.frame_n", LVDS),
     ("adc_d_p", "input", 3, "U4.d_p{}", LVDS), ("adc_d_n", "input", 3, "U4.d_n{}", LVDS),
-    ("adc_sck", "output", None, "U4.sck", V25), ("adc_sdi", "output", None, "U4.sdi", V25), ("adc_cs_n", "output", None, "U4.cs_n", V25), ("adc_pdwn", "output", None, "U4.pdwn", V25),
+    ("adc_sck", "output", None, "U4.sck", V25), ("adc_sdi", "output", None, "U4.sdi", V25), ("adc_cs_n", "output", None, "U4.cs_n", V25), ("adc_sleep", "output", None, "U4.sleep", V25),
     ("load_sck", "output", None, "U5.sck", V33), ("load_mosi", "output", None, "U5.mosi", V33), ("load_miso", "input", None, "U5.miso", V33), ("load_cs_n", "output", None, "U5.cs_n", V33), ("load_drdy_n", "input", None, "U5.drdy_n", V33),
     ("winch_pwm", "output", None, "U6.pwm", V33), ("winch_dir", "output", None, "U6.dir", V33), ("winch_brake_n", "output", None, "U6.brake_n", V33), ("winch_fault_n", "input", None, "U6.fault_n", V33),
     ("enc_a", "input", None, "J3.enc_a", V25), ("enc_b", "input", None, "J3.enc_b", V25), ("enc_z", "input", None, "J3.enc_z", V25),
@@ -53,28 +53,28 @@ def build():
 
     def pad_in(port):
         wire = port.replace("[", "_").replace("]", "") + "_i"
-        n.add("SK_PAD_IN", "pad_" + wire[:-2], {"PAD": port, "Y": n.wire(wire)})
+        n.add("SK_PAD_INPUT", "pad_" + wire[:-2], {"PAD": port, "Y": n.wire(wire)})
         return wire
 
     def pad_pair(stem, k=None):
         end = "" if k is None else f"[{k}]"
         wire = f"{stem}_i" if k is None else f"{stem}{k}_i"
-        n.add("SK_PAIR_IN", "pad_" + wire[:-2], {"P": f"{stem}_p{end}", "N": f"{stem}_n{end}", "Y": n.wire(wire)})
+        n.add("SK_PAIR_INPUT", "pad_" + wire[:-2], {"P": f"{stem}_p{end}", "N": f"{stem}_n{end}", "Y": n.wire(wire)})
         return wire
 
     def pad_out(port, wire):
-        n.add("SK_PAD_OUT", "pad_" + port.replace("[", "_").replace("]", ""), {"A": wire, "PAD": port})
+        n.add("SK_PAD_OUTPUT", "pad_" + port.replace("[", "_").replace("]", ""), {"A": wire, "PAD": port})
 
     def pad_two(port, wire, enable):
         stem = port.replace("[", "_").replace("]", "")
-        n.add("SK_PAD_TWO", "pad_" + stem, {"A": wire, "E": enable, "PAD": port, "Y": n.wire(stem + "_i")})
+        n.add("SK_PAD_TWO_WAY", "pad_" + stem, {"A": wire, "E": enable, "PAD": port, "Y": n.wire(stem + "_i")})
         return stem + "_i"
 
     # Clocks: one PLL for system (x4), Ethernet send (x5) and memory (x6); two that come with their data.
     pad_in("osc_25")
     n.add("SK_PLL", "pll", {"CKI": "osc_25_i", "CK0": n.wire("sys_p"), "CK1": n.wire("eth_p"), "CK2": n.wire("mem_p")},
           {"DIVIDE": 1, "MULTIPLY": 60, "DIVIDE0": 15, "DIVIDE1": 12, "DIVIDE2": 10})
-    for clock, source in (("sys", "sys_p"), ("eth", "eth_p"), ("mem", "mem_p"), ("rxc", pad_in("rgmii_rxc")), ("dco", pad_pair("adc_dco"))):
+    for clock, source in (("sys", "sys_p"), ("eth", "eth_p"), ("mem", "mem_p"), ("rxc", pad_in("rgmii_rxc")), ("adc_clk", pad_pair("adc_clk_out"))):
         n.add("SK_CLOCK_ROOT", "root_" + clock, {"A": source, "Y": n.wire(clock)})
     reset = b.inv(b.steady("rst", pad_in("rst_n"), "sys"))
     # Ticks of the system: a prescaler, and from it a millisecond and the bit times of the serial link.
@@ -83,19 +83,19 @@ def build():
     slow = n.reg("slow", b.equals(scale, 65535), None, "sys")
     bit_tick = n.reg("bit_tick", b.equals(scale[:10], 1023), None, "sys")
     # Converter: four lanes at both edges, twelve bits a frame, summed up in the system.
-    frame_up, frame_dn = b.double_in("adc_fr", pad_pair("adc_fr"), "dco")
+    frame_up, frame_dn = b.double_in("adc_frame", pad_pair("adc_frame"), "adc_clk")
     words = []
     for lane in range(4):
-        up, dn = b.double_in(f"adc_d{lane}", pad_pair("adc_d", lane), "dco")
+        up, dn = b.double_in(f"adc_d{lane}", pad_pair("adc_d", lane), "adc_clk")
         shift = [f"adc_w{lane}_{i}" for i in range(12)]
         for i in range(12):
-            n.reg(shift[i], (dn, up)[i] if i < 2 else shift[i - 2], None, "dco")
+            n.reg(shift[i], (dn, up)[i] if i < 2 else shift[i - 2], None, "adc_clk")
         words.append(shift)
-    start = n.reg("adc_start", b.gate([frame_up, frame_dn], lambda u, d: u and not d), None, "dco")
+    start = n.reg("adc_start", b.gate([frame_up, frame_dn], lambda u, d: u and not d), None, "adc_clk")
     samples = []
     for lane in range(0, 4, 2):
-        kept = b.regs(f"adc_k{lane}", words[lane] + words[lane + 1][:4], "dco", start)
-        word, some = b.fifo(f"adc_f{lane}", kept, start, "dco", "sys_take", "sys")
+        kept = b.regs(f"adc_k{lane}", words[lane] + words[lane + 1][:4], "adc_clk", start)
+        word, some = b.fifo(f"adc_f{lane}", kept, start, "adc_clk", "sys_take", "sys")
         samples.append((word, some))
     n.look("sys_take", [samples[0][1], samples[1][1]], lambda a, b_: a and b_)
     gate_time = b.counter("gate_time", 12, "sys", "sys_take")
@@ -150,7 +150,7 @@ def build():
         pad_out(f"mem_{name}", n.reg(f"mem_{name}_q", ready, None, "mem"))
     pad_out("mem_cs_n", n.reg("mem_cs_q", b.inv(ready), None, "mem"))
     m_one, m_zero = b.gate([ready], lambda s: 1, "one"), b.gate([ready], lambda s: 0, "zero")
-    n.add("SK_PAIR_OUT", "pad_mem_ck", {"A": b.double_out("mem_ck", m_one, m_zero, "mem"), "P": "mem_ck_p", "N": "mem_ck_n"})
+    n.add("SK_PAIR_OUTPUT", "pad_mem_ck", {"A": b.double_out("mem_ck", m_one, m_zero, "mem"), "P": "mem_ck_p", "N": "mem_ck_n"})
     writing = n.reg("mem_writing", refresh[4], None, "mem")
     mem_word, mem_some = b.fifo("mem_f", [w for w in samples[0][0]], "sys_take", "sys", "mem_take", "mem")
     n.look("mem_take", [mem_some, mem_step], lambda a, c: a and c)
@@ -170,7 +170,7 @@ def build():
     load_new = b.steady("load_drdy", pad_in("load_drdy_n"), "sys")
     weight = b.regs("weight", load, "sys", b.gate([select, load_new], lambda s, d: s and not d))
     sck, sdi, select, _ = b.spi("acfg", "sys", bit_tick, shear_q[:8], mdio_seen)
-    pad_out("adc_sck", sck), pad_out("adc_sdi", sdi), pad_out("adc_cs_n", select), pad_out("adc_pdwn", n.reg("adc_pdwn_q", reset, None, "sys"))
+    pad_out("adc_sck", sck), pad_out("adc_sdi", sdi), pad_out("adc_cs_n", select), pad_out("adc_sleep", n.reg("adc_sleep_q", reset, None, "sys"))
     ea, eb, ez = (b.steady(f"enc_{c}", pad_in(f"enc_{c}"), "sys") for c in "abz")
     ea_d, eb_d = n.reg("enc_a_d", ea, None, "sys"), n.reg("enc_b_d", eb, None, "sys")
     moved = b.gate([ea, ea_d, eb, eb_d], lambda a, ad, c, cd: (a ^ ad) ^ (c ^ cd))
@@ -238,19 +238,19 @@ def shell_vhdl():
 CLOCKS = """# profiler on Saltmarsh: clocks
 create_clock -name osc_25 -period {osc} [get_ports osc_25]
 create_clock -name rxc -period 8.0 [get_ports rgmii_rxc]
-create_clock -name dco -period 6.667 [get_ports adc_dco_p]
+create_clock -name adc_clk -period 6.667 [get_ports adc_clk_out_p]
 # one PLL: 25 MHz x 4, x 5 and x 6
 create_generated_clock -name sys -source [get_pins pll/CKI] -multiply_by 4 [get_pins pll/CK0]
 create_generated_clock -name eth -source [get_pins pll/CKI] -multiply_by 5 [get_pins pll/CK1]
 create_generated_clock -name mem -source [get_pins pll/CKI] -multiply_by 6 [get_pins pll/CK2]
-set_clock_uncertainty -setup 0.150 [get_clocks {{sys eth mem rxc dco}}]
-set_clock_uncertainty -hold 0.050 [get_clocks {{sys eth mem rxc dco}}]
+set_clock_uncertainty -setup 0.150 [get_clocks {{sys eth mem rxc adc_clk}}]
+set_clock_uncertainty -hold 0.050 [get_clocks {{sys eth mem rxc adc_clk}}]
 {groups}"""
 
 GROUPS = """# clocks that come with their data reach the registers through a pad and a root
-set_clock_latency 1.4 [get_clocks {rxc dco}]
+set_clock_latency 1.4 [get_clocks {rxc adc_clk}]
 # they meet only in synchronisers and Gray-coded FIFOs
-set_clock_groups -asynchronous -group {sys} -group {eth} -group {mem} -group {rxc} -group {dco} -group {osc_25}
+set_clock_groups -asynchronous -group {sys} -group {eth} -group {mem} -group {rxc} -group {adc_clk} -group {osc_25}
 """
 
 PORT_LINES = """# RGMII: the receiver's clock comes 2 ns late on purpose (internal delay of the PHY)
@@ -263,8 +263,8 @@ set_output_delay -clock eth -max {txmax} [get_ports {{rgmii_txd[*] rgmii_tx_ctl}
 set_output_delay -clock eth -min -1.0 [get_ports {{rgmii_txd[*] rgmii_tx_ctl}}]
 # the converter's data change around the middle between two edges
 foreach edge {{"" -clock_fall}} {{
-    eval set_input_delay -clock dco $edge -network_latency_included -max 1.97 -add_delay {{[get_ports {{adc_d_p[*] adc_fr_p}}]}}
-    eval set_input_delay -clock dco $edge -network_latency_included -min 1.37 -add_delay {{[get_ports {{adc_d_p[*] adc_fr_p}}]}}
+    eval set_input_delay -clock adc_clk $edge -network_latency_included -max 1.97 -add_delay {{[get_ports {{adc_d_p[*] adc_frame_p}}]}}
+    eval set_input_delay -clock adc_clk $edge -network_latency_included -min 1.37 -add_delay {{[get_ports {{adc_d_p[*] adc_frame_p}}]}}
 }}
 # memory commands are taken by the next clock
 set_output_delay -clock mem -max 0.4 [get_ports {{mem_a[*] mem_ba[*] mem_ras_n mem_cas_n mem_we_n mem_cs_n}}]
@@ -273,7 +273,7 @@ set_output_delay -clock mem -min -0.4 [get_ports {{mem_a[*] mem_ba[*] mem_ras_n 
 
 SLOW = """# what the hand does, and slow things that are sampled: no promise
 set_false_path -from [get_ports {rst_n key_n[*] rocker[*] enc_* gps_pps gps_tx host_tx winch_fault_n load_miso load_drdy_n phy_mdio i2c_* head_*}]
-set_false_path -to [get_ports {lamp[*] seg_n[*] dig_n[*] tone winch_* gps_rx host_rx load_* adc_sck adc_sdi adc_cs_n adc_pdwn phy_* i2c_* head_*}]
+set_false_path -to [get_ports {lamp[*] seg_n[*] dig_n[*] tone winch_* gps_rx host_rx load_* adc_sck adc_sdi adc_cs_n adc_sleep phy_* i2c_* head_*}]
 # strobes and data of the memory are trained at start-up, the forwarded clocks are what others are measured by
 set_false_path -from [get_ports {mem_dq[*] mem_dqs_p[*] mem_dqs_n[*]}]
 set_false_path -to [get_ports {mem_dq[*] mem_dqs_p[*] mem_dqs_n[*] mem_dm[*] mem_ck_p mem_ck_n mem_cke mem_odt mem_rst_n rgmii_txc}]
@@ -296,7 +296,7 @@ set_input_delay -clock sys -max 4.0 [get_ports gps_txd]
 
 def ended(bit):
     """The lines that the pads end: pairs that come in, and the data of the memory."""
-    return {"termination": "100"} if bit.startswith(("adc_dco", "adc_fr", "adc_d_")) else {"termination": "60"} if bit.startswith("mem_dq[") else {}
+    return {"termination": "100"} if bit.startswith(("adc_clk_out", "adc_frame", "adc_d_")) else {"termination": "60"} if bit.startswith("mem_dq[") else {}
 
 
 def project(name, troubled):
@@ -314,7 +314,7 @@ def project(name, troubled):
             wrong = troubled and bit == "winch_dir"
             attributes.append({"port": bit, "standard": "LVCMOS 1.8 V" if wrong else standard, "standard_origin": "chosen" if wrong else "from the board", **ended(bit)})
     sdc = [{"path": f"{name}-{kind}.sdc", "planning": True, "analysis": True, "handoff": True, "receives": kind == "ports"} for kind in ("clocks", "ports")]
-    value = {"schema": "kitepeg.project/1", "name": name, "part": "SKR24-B256-2C", "board": "saltmarsh", "top": "profiler", "netlists": ["profiler.v"], "libraries": ["skerry.lib"], "delays": "profiler.sdf",
+    value = {"schema": "kitepeg.project/1", "name": name, "part": "SKR23-B256-MN", "board": "saltmarsh", "top": "profiler", "netlists": ["profiler.v"], "libraries": ["skerry.lib"], "delays": "profiler.sdf",
              "constraints": sdc, "pegs": pegs, "attributes": attributes, "waivers": [], "ports": [f"{ {'input': 'in', 'output': 'out', 'inout': 'inout'}[d]} {p}" + ("" if left is None else f"[{left}:0]") for p, d, left, _, _ in PORTS]}
     return value
 

@@ -18,7 +18,7 @@ def build():
     n = Netlist()
     for w in ("osc_i", "clk"):
         n.wire(w)
-    n.add("SK_PAD_IN", "pad_osc_20", {"PAD": "osc_20", "Y": "osc_i"})
+    n.add("SK_PAD_INPUT", "pad_osc_20", {"PAD": "osc_20", "Y": "osc_i"})
     n.add("SK_CLOCK_ROOT", "root_clk", {"A": "osc_i", "Y": "clk"})
     # tone: a 15-bit counter with look-ahead over groups of three bits
     q = [f"count{i}" for i in range(15)]
@@ -35,12 +35,12 @@ def build():
     tick = n.look("tick", [q[14], tick_d], lambda now, before: now and not before)
     # keys: two registers against metastability, a third that looks only at every tick, against bounce
     for key in ("hold", "zero"):
-        n.add("SK_PAD_IN", f"pad_{key}_n", {"PAD": f"{key}_n", "Y": n.wire(f"{key}_i")})
+        n.add("SK_PAD_INPUT", f"pad_{key}_n", {"PAD": f"{key}_n", "Y": n.wire(f"{key}_i")})
         n.reg(f"{key}_steady", n.reg(f"{key}_s2", n.reg(f"{key}_s1", f"{key}_i")), enable=tick)
     # vane: pads, straight to the header, and synchronised
     for i in range(5):
-        n.add("SK_PAD_IN", f"pad_gray{i}", {"PAD": f"gray[{i}]", "Y": n.wire(f"gray_i{i}")})
-        n.add("SK_PAD_OUT", f"pad_raw{i}", {"A": f"gray_i{i}", "PAD": f"raw[{i}]"})
+        n.add("SK_PAD_INPUT", f"pad_gray{i}", {"PAD": f"gray[{i}]", "Y": n.wire(f"gray_i{i}")})
+        n.add("SK_PAD_OUTPUT", f"pad_raw{i}", {"A": f"gray_i{i}", "PAD": f"raw[{i}]"})
         n.reg(f"gray_s2_{i}", n.reg(f"gray_s1_{i}", f"gray_i{i}"))
     # Gray to binary: b[4] = g[4], b[i] = b[i+1] xor g[i]
     binary = {4: "gray_s2_4"}
@@ -59,8 +59,8 @@ def build():
             borrow = n.look(f"borrow{i}", [place[i], origin[i], borrow], lambda p, o, b: (not p and o) or (p == o and b))
     for lamp in range(8):
         dark = n.look(f"dark{lamp}", turn, lambda a, b, c, lamp=lamp: a + 2 * b + 4 * c != lamp)
-        n.add("SK_PAD_OUT", f"pad_rose{lamp}", {"A": n.reg(f"lamp{lamp}", dark), "PAD": f"rose_n[{lamp}]"})
-    n.add("SK_PAD_OUT", "pad_tone", {"A": n.reg("tone_q", q[14]), "PAD": "tone"})
+        n.add("SK_PAD_OUTPUT", f"pad_rose{lamp}", {"A": n.reg(f"lamp{lamp}", dark), "PAD": f"rose_n[{lamp}]"})
+    n.add("SK_PAD_OUTPUT", "pad_tone", {"A": n.reg("tone_q", q[14]), "PAD": "tone"})
     return n
 
 

@@ -32,7 +32,7 @@ Option* Option::positive() {
         [](const std::string& text) {
             double v = 0;
             const bool number = CLI::detail::lexical_cast(text, v);
-            return number && v > 0 ? std::string() : "'" + text + "' is no number above 0.";
+            return number && v > 0 ? std::string() : "'" + text + "' is not a number above 0.";
         },
         "above 0"));
     return this;

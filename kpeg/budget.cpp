@@ -13,7 +13,7 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct BudgetArguments {
     std::string project, group, json;
     std::vector<std::string> allow;
 };
@@ -69,7 +69,7 @@ std::vector<kp::clocks::Budget> with_clocks(const kp::Session& s) {
     return then;
 }
 
-int budget(const Arguments& a) {
+int budget(const BudgetArguments& a) {
     auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "budget");
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
@@ -95,7 +95,7 @@ int budget(const Arguments& a) {
 }  // namespace
 
 void add_budget(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<BudgetArguments>();
     auto* c = app.add_subcommand("budget", "Where the I/O delays of a project come from, term by term");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
     c->add_option("--group", a->group, "Only this port group");

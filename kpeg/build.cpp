@@ -15,14 +15,14 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct BuildArguments {
     std::vector<std::string> inputs, sdc, defines, parameters, allow;
     std::string top, part, pins, effort = "quick", from = "map", activity, out, json;
     unsigned seed = 1, most_loads = 0;
-    bool repair_hold = false;
+    bool fix_hold = false;
 };
 
-kp::Message wrong(const std::string& text) {
+kp::Message build_error(const std::string& text) {
     return {kp::Severity::stop, "arguments", text, "", 0, 0};
 }
 
@@ -90,7 +90,7 @@ kp::Json answer_json(const kp::build::BuildAnswer& a) {
 }
 
 /// What single files ask for, as a project.
-kp::Result<kp::Project> project_of(kp::Disk& disk, const Arguments& a) {
+kp::Result<kp::Project> project_of(kp::Disk& disk, const BuildArguments& a) {
     kp::Project p;
     p.name = a.top.empty() ? "design" : a.top;
     p.part = a.part;
@@ -124,7 +124,7 @@ kp::Result<kp::Project> project_of(kp::Disk& disk, const Arguments& a) {
 }
 
 /// Makes the folder only now, when nothing that was asked for has been refused.
-int build_into(kp::Disk& disk, const kp::build::BuildRequest& request, const Arguments& a) {
+int build_into(kp::Disk& disk, const kp::build::BuildRequest& request, const BuildArguments& a) {
     if (auto made = disk.make_folder(a.out); !made) return refuse(made.messages());
     const auto answer = kp::build::build(disk, request);
     if (!answer) return refuse(answer.messages());
@@ -136,10 +136,11 @@ int build_into(kp::Disk& disk, const kp::build::BuildRequest& request, const Arg
     return status == unusable ? status : write_out(json, a.json, status);
 }
 
-int run_build(const Arguments& a) {
+int run_build(const BuildArguments& a) {
     const auto stage = kp::build::stage_of(a.from);
     if (!stage)
-        return refuse({wrong("There is no stage '" + a.from + "'; stages are map, pins, place, delays, time, power.")});
+        return refuse(
+            {build_error("There is no stage '" + a.from + "'; stages are map, pins, place, delays, time, power.")});
     const bool project = a.inputs.size() == 1 && a.inputs[0].ends_with(".kpeg");
     auto inputs = a.inputs;
     inputs.insert(inputs.end(), a.sdc.begin(), a.sdc.end());
@@ -148,7 +149,8 @@ int run_build(const Arguments& a) {
     auto& disk = kp::real_disk();
     const auto out_is = disk.kind(a.out);
     if (out_is != kp::FileKind::none && out_is != kp::FileKind::folder)
-        return refuse({wrong("--out " + a.out + " is no folder; name a folder for the results, or one to be made.")});
+        return refuse(
+            {build_error("--out " + a.out + " is not a folder; name a folder for the results, or one to be made.")});
     for (const char* name : {"netlist.v", "delays.sdf", "pins.csv", "placed.json", "build.json"})
         if (auto status = kp::check_outputs({kp::join_path(a.out, name)}, inputs); !status)
             return refuse(status.messages());
@@ -160,10 +162,10 @@ int run_build(const Arguments& a) {
     request.effort = a.effort == "full" ? 4 : 1;
     request.from = *stage;
     request.activity = a.activity;
-    request.repair_hold = a.repair_hold;
+    request.fix_hold = a.fix_hold;
     request.most_loads = static_cast<int>(std::min(a.most_loads, 1000000U));
     if (!project) {
-        if (a.part.empty()) return refuse({wrong("kpeg build needs a project, or sources and --part.")});
+        if (a.part.empty()) return refuse({build_error("kpeg build needs a project, or sources and --part.")});
         if (auto part = part_called(a.part); !part) return refuse(part.messages());
         auto made = project_of(disk, a);
         if (!made) return refuse(made.messages());
@@ -176,9 +178,9 @@ int run_build(const Arguments& a) {
     }
     if (!a.part.empty() || !a.sdc.empty() || !a.pins.empty() || !a.top.empty() || !a.defines.empty() ||
         !a.parameters.empty())
-        return refuse(
-            {wrong("A project brings its own part, top, pins and constraints; leave out --part, --top, --pins, --sdc, "
-                   "--define and --param.")});
+        return refuse({build_error(
+            "A project brings its own part, top, pins and constraints; leave out --part, --top, --pins, --sdc, "
+            "--define and --param.")});
     auto opened = open_project(a.inputs[0], a.allow, kp::OpenTo::look, "build");
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
@@ -191,7 +193,7 @@ int run_build(const Arguments& a) {
 }  // namespace
 
 void add_build(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<BuildArguments>();
     auto* c = app.add_subcommand("build", "A placed design with delays, use and power: the stand-in builder");
     c->add_option("inputs", a->inputs, "A project (*.kpeg), or HDL text in the order it is compiled")->required();
     c->add_option("--top", a->top, "Module at the top");
@@ -200,9 +202,9 @@ void add_build(Command& app, Run& run) {
     c->add_option("--pins", a->pins, "CSV with the columns port and pin");
     c->add_option("--define", a->defines, "A macro, NAME or NAME=TEXT")->one_each();
     c->add_option("--param", a->parameters, "A parameter of the top, NAME=NUMBER")->one_each();
-    c->add_option("--seed", a->seed, "Another way among many");
+    c->add_option("--seed", a->seed, "Random seed");
     c->add_option("--effort", a->effort, "quick or full")->one_of({"quick", "full"});
-    c->add_flag("--repair-hold", a->repair_hold, "Add delay where hold fails and setup leaves room");
+    c->add_flag("--fix-hold", a->fix_hold, "Add delay where hold fails and setup leaves room");
     c->add_option("--most-loads", a->most_loads, "Registers that drive more get copies, if that helps the worst slack")
         ->positive();
     c->add_option("--from", a->from, "Stage to begin at: map, pins, place, delays, time, power");

@@ -14,7 +14,7 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct ChipArguments {
     std::string project, svf, fault, image, json;
     std::vector<std::string> allow;
 };
@@ -45,7 +45,7 @@ kp::Json answer_json(const std::vector<kp::SvfStep>& steps, const std::vector<st
             {"messages", std::move(messages)}};
 }
 
-int run_chip(const Arguments& a) {
+int run_chip(const ChipArguments& a) {
     kp::CableFault fault;
     if (!a.fault.empty()) {
         const auto parsed = kp::CableFault::parse(a.fault);
@@ -84,12 +84,12 @@ int run_chip(const Arguments& a) {
 }  // namespace
 
 void add_chip(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<ChipArguments>();
     auto* c = app.add_subcommand("chip", "SVF into the simulated chip at the simulated cable");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
     c->add_option("--svf", a->svf, "Serial Vector Format")->required();
     c->add_option("--fault", a->fault, "no-cable, other-part, second-device, bit:N or power:STEP");
-    c->add_option("--image", a->image, "What the chip finds in its memory when power comes");
+    c->add_option("--image", a->image, "Image stored for power-on");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
     add_allow(*c, a->allow);
     c->callback([a, &run] { run = [a] { return run_chip(*a); }; });

@@ -57,6 +57,8 @@ int write_text(const std::string& text, const std::string& path, int status);
 /// is allowed.
 kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std::vector<std::string>& allow);
 
+/// Splits NAME=VALUE; `otherwise` is the value where no = stands.
+std::pair<std::string, std::string> assignment(const std::string& text, const char* otherwise);
 /// Adds --allow, as all commands have it.
 void add_allow(Command& command, std::vector<std::string>& allow);
 /// Opens a project and says on standard error what came back after a crash. To look, nothing is written, ever; to work,

@@ -13,7 +13,7 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct FolderArguments {
     std::string folder, project, json = "-";
     std::vector<std::string> allow;
 };
@@ -44,7 +44,7 @@ kp::Json view_json(const kp::FolderView& view) {
 }
 
 /// A project that is there gets what is new; everything else in it stays.
-kp::Status merge(const Arguments& a, const kp::NewProject& wanted, kp::Json& out) {
+kp::Status merge(const FolderArguments& a, const kp::NewProject& wanted, kp::Json& out) {
     auto opened = open_project(a.project, a.allow, kp::OpenTo::work, "folder");
     if (!opened) return opened.messages();
     auto& session = *opened.value();
@@ -69,7 +69,7 @@ kp::Status merge(const Arguments& a, const kp::NewProject& wanted, kp::Json& out
     return kp::Done{};
 }
 
-kp::Status make(const Arguments& a, const kp::FolderView& view, kp::Json& out) {
+kp::Status make(const FolderArguments& a, const kp::FolderView& view, kp::Json& out) {
     auto& disk = kp::real_disk();
     auto w = kp::project_of(view, a.folder);
     w.folder = kp::folder_of(a.project).empty() ? "." : kp::folder_of(a.project);
@@ -93,7 +93,7 @@ kp::Status make(const Arguments& a, const kp::FolderView& view, kp::Json& out) {
     return kp::Done{};
 }
 
-int run_folder(const Arguments& a) {
+int run_folder(const FolderArguments& a) {
     auto& disk = kp::real_disk();
     if (!a.project.empty() && !a.project.ends_with(".kpeg"))
         return refuse({{kp::Severity::stop, "arguments", "--project names a project file, NAME.kpeg.", "", 0, 0}});
@@ -114,7 +114,7 @@ int run_folder(const Arguments& a) {
 }  // namespace
 
 void add_folder(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<FolderArguments>();
     auto* c = app.add_subcommand("folder", "What a folder holds: roles of files, tree of modules, top, order");
     c->add_option("folder", a->folder, "The folder")->required();
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();

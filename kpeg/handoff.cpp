@@ -14,7 +14,7 @@ namespace kpeg {
 
 namespace {
 
-kp::Message wrong(const std::string& code, const std::string& text) {
+kp::Message handoff_error(const std::string& code, const std::string& text) {
     return {kp::Severity::stop, code, text, "", 0, 0};
 }
 
@@ -52,8 +52,7 @@ int run_handoff(const HandoffArguments& a) {
                  {"open_stops", held ? kp::Json::array() : refused},
                  {"messages", std::move(messages)}};
     if (held)
-        std::cerr << "kpeg: Nothing was written: " << refused.size()
-                  << (refused.size() == 1 ? " stop is" : " stops are")
+        std::cerr << "kpeg: Nothing was written: " << kp::counted(static_cast<long long>(refused.size()), "stop is", "stops are")
                   << " open. Fix or waive them, or say why they may stay with --open-stops.\n";
     return write_out(out, a.json, held ? findings : in_order);
 }
@@ -69,7 +68,7 @@ kp::Result<kp::ComparedState> state_called(const std::string& name, const std::v
     if (hash != std::string::npos && !kp::real_disk().exists(name)) {
         run = kp::to_integer(name.substr(hash + 1));
         path = name.substr(0, hash);
-        if (!run) return wrong("compare", "'" + name + "' names no run; write PROJECT.kpeg#3.");
+        if (!run) return handoff_error("compare", "'" + name + "' names no run; write PROJECT.kpeg#3.");
     }
     if (path.ends_with(".json")) {
         auto text = kp::disk_with_pipes({path})->read(path, std::size_t{1} << 30);

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// lanes: interfaces on the lanes of a transceiver tile, or why they do not fit.
+// lanes: links on the lanes of a lane block, or why they do not fit.
 #include "core/place/lanes.hpp"
 
 #include "core/base/output.hpp"
-#include "core/format/json/interfaces_json.hpp"
+#include "core/format/json/links_json.hpp"
 #include "core/session/data_folder.hpp"
 #include "kpeg/commands.hpp"
 
@@ -13,13 +13,13 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct LanesArguments {
     std::string project, part, ask, spots, json;
     std::vector<std::string> relax, allow;
     bool write = false;
 };
 
-kp::Message wrong(const std::string& text) {
+kp::Message lanes_error(const std::string& text) {
     return {kp::Severity::stop, "arguments", text, "", 0, 0};
 }
 
@@ -32,11 +32,11 @@ kp::Json names(const std::vector<std::string>& list) {
 kp::Json answer_json(const kp::LaneAnswer& a, bool with_spots) {
     kp::Json placed = kp::Json::array(), conflict = kp::Json::array();
     for (const auto& p : a.placed)
-        placed.push_back({{"interface", kp::json_safe(p.interface)},
-                          {"tile", kp::json_safe(p.tile)},
+        placed.push_back({{"link", kp::json_safe(p.link)},
+                          {"block", kp::json_safe(p.block)},
                           {"engine", kp::json_safe(p.engine)},
                           {"lanes", names(p.lanes)},
-                          {"channels", p.channels},
+                          {"crossings", p.crossings},
                           {"clock", kp::json_safe(p.clock)}});
     for (const auto& f : a.conflict)
         conflict.push_back({{"id", kp::json_safe(f.id)},
@@ -56,7 +56,7 @@ kp::Json answer_json(const kp::LaneAnswer& a, bool with_spots) {
     if (with_spots) {
         out["spots"] = kp::Json::array();
         for (const auto& s : a.spots)
-            out["spots"].push_back({{"tile", kp::json_safe(s.tile)},
+            out["spots"].push_back({{"block", kp::json_safe(s.block)},
                                     {"engine", kp::json_safe(s.engine)},
                                     {"lanes", names(s.lanes)},
                                     {"clock", kp::json_safe(s.clock)}});
@@ -64,21 +64,22 @@ kp::Json answer_json(const kp::LaneAnswer& a, bool with_spots) {
     return out;
 }
 
-int finish(const kp::LaneAnswer& answer, const Arguments& a) {
+int finish(const kp::LaneAnswer& answer, const LanesArguments& a) {
     return write_out(answer_json(answer, !a.spots.empty()), a.json, answer.solved ? in_order : findings);
 }
 
-kp::LaneQuestion question_of(const Arguments& a, std::vector<kp::LaneInterface> interfaces) {
+kp::LaneQuestion question_of(const LanesArguments& a, std::vector<kp::LaneLink> links) {
     kp::LaneQuestion q;
-    q.interfaces = std::move(interfaces);
+    q.links = std::move(links);
     q.relax = {a.relax.begin(), a.relax.end()};
     q.spots = a.spots;
     return q;
 }
 
-int run_ask(const Arguments& a) {
-    if (a.write) return refuse({wrong("--write goes with a project; an ask is not written.")});
-    if (a.part.empty() || a.ask.empty()) return refuse({wrong("kpeg lanes needs a project, or --part and --ask.")});
+int run_ask(const LanesArguments& a) {
+    if (a.write) return refuse({lanes_error("--write goes with a project; an ask is not written.")});
+    if (a.part.empty() || a.ask.empty())
+        return refuse({lanes_error("kpeg lanes needs a project, or --part and --ask.")});
     if (auto status = kp::check_outputs({a.json}, {a.ask}); !status) return refuse(status.messages());
     const auto text = kp::disk_with_pipes({a.ask})->read(a.ask, std::size_t{16} << 20);
     if (!text) return refuse(text.messages());
@@ -93,19 +94,19 @@ int run_ask(const Arguments& a) {
     return finish(answer.value(), a);
 }
 
-int run_project(const Arguments& a) {
+int run_project(const LanesArguments& a) {
     if (!a.ask.empty() || !a.part.empty())
-        return refuse({wrong("A project brings its own part and interfaces; leave out --part and --ask.")});
+        return refuse({lanes_error("A project brings its own part and links; leave out --part and --ask.")});
     auto opened = open_project(a.project, a.allow, a.write ? kp::OpenTo::work : kp::OpenTo::look, "lanes");
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
     if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
-    std::vector<kp::LaneInterface> interfaces;
-    for (const auto& line : s.project().interfaces) interfaces.push_back(kp::interface_of(line));
-    const auto answer = kp::place_lanes(s.world().part, question_of(a, interfaces));
+    std::vector<kp::LaneLink> links;
+    for (const auto& line : s.project().links) links.push_back(kp::link_of(line));
+    const auto answer = kp::place_lanes(s.world().part, question_of(a, links));
     if (!answer) return refuse(answer.messages());
     if (a.write && answer.value().solved) {
-        const auto edit = kp::lanes_edit(s.project(), answer.value(), question_of(a, interfaces).relax);
+        const auto edit = kp::lanes_edit(s.project(), answer.value(), question_of(a, links).relax);
         const auto before = s.document().done().size();
         auto status = edit.empty() ? kp::Status(kp::Done{}) : s.apply(edit);
         if (status && !edit.empty()) status = s.document().save();
@@ -120,13 +121,13 @@ int run_project(const Arguments& a) {
 }  // namespace
 
 void add_lanes(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
-    auto* c = app.add_subcommand("lanes", "Interfaces on transceiver lanes, or the smallest set that conflicts");
-    c->add_option("project", a->project, "A project (*.kpeg) with interfaces");
+    auto a = std::make_shared<LanesArguments>();
+    auto* c = app.add_subcommand("lanes", "Links on lanes, or the smallest set that conflicts");
+    c->add_option("project", a->project, "A project (*.kpeg) with links");
     c->add_option("--part", a->part, "Ordering code of the part, with --ask");
-    c->add_option("--ask", a->ask, "A file of interfaces (kitepeg.interfaces/1)");
+    c->add_option("--ask", a->ask, "A file of links (kitepeg.links/1)");
     c->add_option("--relax", a->relax, "A fact of a conflict to leave out of account, by its id");
-    c->add_option("--spots", a->spots, "List every legal spot of this interface beside what is pegged");
+    c->add_option("--spots", a->spots, "List every legal spot of this link beside what is pegged");
     c->add_flag("--write", a->write, "Keep the answer in the project, loose");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
     add_allow(*c, a->allow);

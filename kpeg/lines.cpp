@@ -12,13 +12,13 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct LinesArguments {
     std::string text, pattern, project, out, json = "-";
     std::vector<std::string> allow;
     bool keep_unused = false;
 };
 
-int run_lines(const Arguments& a) {
+int run_lines(const LinesArguments& a) {
     if (a.out.empty() != a.project.empty())
         return refuse({{kp::Severity::stop, "arguments",
                         "--project and --out go together: the project says which lines are used, the other where the "
@@ -61,7 +61,7 @@ int run_lines(const Arguments& a) {
 }  // namespace
 
 void add_lines(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<LinesArguments>();
     auto* c = app.add_subcommand("lines", "Reads a text whose lines somebody showed how to read, and writes it back");
     c->add_option("text", a->text, "The text")->required();
     c->add_option("--pattern", a->pattern, "How its lines read (kitepeg.lines/1)")->required();

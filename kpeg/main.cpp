@@ -39,6 +39,12 @@ kp::sdc::RunLimits limits_of(const std::vector<std::string>& scripts, const std:
     return limits;
 }
 
+std::pair<std::string, std::string> assignment(const std::string& text, const char* otherwise) {
+    const auto equals = text.find('=');
+    if (equals == std::string::npos) return {text, otherwise};
+    return {text.substr(0, equals), text.substr(equals + 1)};
+}
+
 void add_allow(Command& command, std::vector<std::string>& allow) {
     command
         .add_option(

@@ -21,7 +21,7 @@ namespace kpeg {
 
 namespace {
 
-kp::Message wrong(const std::string& text, const std::string& file = "") {
+kp::Message make_error(const std::string& text, const std::string& file = "") {
     return {kp::Severity::stop, "arguments", text, file, 0, 0};
 }
 
@@ -68,7 +68,7 @@ void take_away(const std::vector<std::string>& brought) {
 
 /// The smallest design for a board, with its pegs.
 int run_starter(NewArguments a) {
-    if (a.wanted.board.empty()) return refuse({wrong("A starter is made for a board; name it with --board.")});
+    if (a.wanted.board.empty()) return refuse({make_error("A starter is made for a board; name it with --board.")});
     auto& disk = kp::real_disk();
     std::vector<std::string> brought;
     if (auto status = bring_along(a.wanted, brought); !status) return refuse(status.messages());
@@ -133,16 +133,16 @@ kp::Result<Columns> read_columns(const std::string& path) {
     if (!text) return text.messages();
     const auto j = kp::parse_json(text.value());
     const auto bad = [&](const std::string& why) {
-        return wrong(
+        return make_error(
             why + R"( A file of columns is like {"schema": "kitepeg.columns/1", "columns": {"Ball": "FPGA pin"}, )"
                   R"("heading_row": 1, "leave_out": [7]}.)",
             path);
     };
     if (!j || !j->is_object() || j->value("schema", "") != "kitepeg.columns/1")
-        return bad("This is no file of columns (kitepeg.columns/1).");
+        return bad("This is not a file of columns (kitepeg.columns/1).");
     if (!j->contains("columns") || !j->at("columns").is_object()) return bad("It has no 'columns'.");
     for (const auto& [heading, role] : j->at("columns").items()) {
-        if (!role.is_string()) return bad("The meaning of column '" + heading + "' is no text.");
+        if (!role.is_string()) return bad("The meaning of column '" + heading + "' is not text.");
         out.roles[heading] = role.get<std::string>();
     }
     if (j->contains("heading_row")) {
@@ -161,7 +161,7 @@ kp::Result<Columns> read_columns(const std::string& path) {
         if (!j->contains(key)) continue;
         if (!j->at(key).is_object()) return bad("'" + std::string(key) + "' gives a text for a column.");
         for (const auto& [heading, text] : j->at(key).items()) {
-            if (!text.is_string()) return bad("The " + std::string(key) + " of column '" + heading + "' is no text.");
+            if (!text.is_string()) return bad("The " + std::string(key) + " of column '" + heading + "' is not text.");
             (*into)[heading] = text.get<std::string>();
         }
     }
@@ -181,7 +181,7 @@ kp::Result<kp::table::Grid> read_table(const std::string& path, const std::strin
 kp::Result<std::size_t> column_called(const kp::table::Grid& grid, const std::string& heading) {
     for (std::size_t c = grid.header.size(); c-- > 0;)
         if (kp::lower(grid.header[c]) == kp::lower(heading) || std::to_string(c + 1) == heading) return c;
-    return wrong("The table has no column '" + heading + "'; it has " + kp::list_names(grid.header, 12) + ".");
+    return make_error("The table has no column '" + heading + "'; it has " + kp::list_names(grid.header, 12) + ".");
 }
 
 /// Puts what the file of columns says over what was guessed.
@@ -197,7 +197,8 @@ kp::Status take_columns(const kp::table::Grid& grid, const Columns& columns, kp:
             if (role == known.back()) found = r;
         }
         if (found < 0)
-            return wrong("'" + role + "' is no meaning of a column; there are " + kp::list_names(known, 30) + ".");
+            return make_error("'" + role + "' is not a meaning of a column; there are " + kp::list_names(known, 30) +
+                              ".");
         for (auto& other : mapping.columns)
             if (static_cast<int>(other) == found) other = kp::table::Role::ignored;
         mapping.columns[at.value()] = static_cast<kp::table::Role>(found);
@@ -258,7 +259,7 @@ kp::Result<kp::Part> part_from(const std::string& path, const PartArguments& a, 
     if (auto status = take_columns(grid.value(), columns, mapping); !status) return status.messages();
     auto draft = kp::table::draft_part(grid.value(), mapping, table, a.name);
     told.add(draft.troubles, grid.value(), path);
-    if (draft.pins == 0) return wrong("No row of the table gives a pin.", path);
+    if (draft.pins == 0) return make_error("No row of the table gives a pin.", path);
     return std::move(draft.part);
 }
 
@@ -311,7 +312,8 @@ kp::Result<kp::Part> known_part(const std::string& code, const std::string& fold
     }
     const auto catalogue = kp::read_catalogue(kp::real_disk(), folder, kp::data_folder());
     if (const auto* part = catalogue.part_of(code)) return *part;
-    return wrong("No part file knows the ordering code '" + code + "'." + kp::did_you_mean(code, catalogue.codes()));
+    return make_error("No part file knows the ordering code '" + code + "'." +
+                      kp::did_you_mean(code, catalogue.codes()));
 }
 
 int run_board(BoardArguments a) {
@@ -338,7 +340,7 @@ int run_board(BoardArguments a) {
     told.add(draft.troubles, grid.value(), a.from);
     if (draft.wired == 0)
         return refuse(
-            {told.messages.empty() ? wrong("No row of the table wires a pin.", a.from) : told.messages.front()});
+            {told.messages.empty() ? make_error("No row of the table wires a pin.", a.from) : told.messages.front()});
     say(told.messages);
     if (const int status = write_text(kp::write_board(draft.board), a.out, in_order)) return status;
     const int answer = told.stopped ? findings : in_order;  // rows were left out

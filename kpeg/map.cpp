@@ -10,17 +10,10 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct MapArguments {
     std::vector<std::string> files, defines, parameters, allow;
     std::string top, part, out, json;
 };
-
-/// Splits NAME=VALUE.
-std::pair<std::string, std::string> assignment(const std::string& text, const char* otherwise) {
-    const auto equals = text.find('=');
-    if (equals == std::string::npos) return {text, otherwise};
-    return {text.substr(0, equals), text.substr(equals + 1)};
-}
 
 kp::Json answer_json(const kp::build::MapAnswer& a, const std::string& library) {
     kp::Json cells = kp::Json::array();
@@ -35,7 +28,7 @@ kp::Json answer_json(const kp::build::MapAnswer& a, const std::string& library) 
             {"messages", kp::messages_json(a.messages)}};
 }
 
-int run_map(const Arguments& a) {
+int run_map(const MapArguments& a) {
     const auto part = part_called(a.part);
     if (!part) return refuse(part.messages());
     if (auto status = kp::check_outputs({a.out, a.json}, a.files); !status) return refuse(status.messages());
@@ -59,7 +52,7 @@ int run_map(const Arguments& a) {
 }  // namespace
 
 void add_map(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<MapArguments>();
     auto* c =
         app.add_subcommand("map", "A netlist of made-up cells from Verilog or SystemVerilog: the stand-in mapper");
     c->add_option("files", a->files, "HDL text, in the order it is compiled")->required();

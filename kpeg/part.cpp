@@ -2,6 +2,7 @@
 // A part by what stands on the chip.
 #include "core/base/text.hpp"
 #include "core/format/json/world_json.hpp"
+#include "core/model/former_names.hpp"
 #include "core/session/data_folder.hpp"
 #include "core/session/new_project.hpp"
 #include "kpeg/commands.hpp"
@@ -18,6 +19,7 @@ kp::Result<kp::Part> part_called(const std::string& code) {
     }
     const auto catalogue = kp::read_catalogue(disk, ".", kp::data_folder());
     const auto* part = catalogue.part_of(code);
+    if (const auto now = kp::present_code(code); !part && now != code) return part_called(now);
     if (!part) {
         std::vector<std::string> starts;
         for (const auto& p : catalogue.parts) starts.push_back(p.codes);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "kpeg/commands.hpp"
 
+#include "core/base/text.hpp"
 #include "core/base/output.hpp"
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/handoff.hpp"
@@ -17,7 +18,7 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct PegsArguments {
     std::string project, csv, text_template, out, compare, adapter, adapter_sdc, json = "-";
     std::vector<std::string> set, allow;
     bool match = false, despite = false;
@@ -30,7 +31,7 @@ kp::Json row_json(const kp::SheetRow& row) {
 }
 
 /// Pegs what --set and --match ask for; the first message when something cannot be done. `told`: who lost a pin by it.
-kp::Status change(kp::Session& session, const Arguments& a, std::vector<kp::Message>& told) {
+kp::Status change(kp::Session& session, const PegsArguments& a, std::vector<kp::Message>& told) {
     const auto take = [&](const kp::Edit& edit) -> kp::Status { return session.apply(edit); };
     const auto& w = session.world();
     for (const auto& text : a.set) {
@@ -49,8 +50,8 @@ kp::Status change(kp::Session& session, const Arguments& a, std::vector<kp::Mess
         if (ports.value().size() != pins.value().size())
             return kp::Message{kp::Severity::stop,
                                "arguments",
-                               "'" + text + "' gives " + std::to_string(ports.value().size()) + " ports " +
-                                   std::to_string(pins.value().size()) + " pins.",
+                               "'" + text + "' gives " + kp::counted(ports.value().size(), "port") + " " +
+                                   kp::counted(pins.value().size(), "pin") + ".",
                                "",
                                0,
                                0};
@@ -69,13 +70,13 @@ kp::Status change(kp::Session& session, const Arguments& a, std::vector<kp::Mess
 
 /// Says that stops hold a file back.
 int held(int stops) {
-    std::cerr << "kpeg: Nothing was written: " << stops << (stops == 1 ? " stop is" : " stops are")
+    std::cerr << "kpeg: Nothing was written: " << kp::counted(stops, "stop is", "stops are")
               << " open. Fix or waive them, or say --despite-stops.\n";
     return findings;
 }
 
 /// The adapter top, VHDL for .vhd and .vhdl, otherwise Verilog.
-int write_adapter(const Arguments& a, const kp::Session& s, int stops) {
+int write_adapter(const PegsArguments& a, const kp::Session& s, int stops) {
     const auto& w = s.world();
     const auto language = a.adapter.ends_with(".vhd") || a.adapter.ends_with(".vhdl") ? kp::AdapterLanguage::vhdl
                                                                                       : kp::AdapterLanguage::verilog;
@@ -93,7 +94,7 @@ int write_adapter(const Arguments& a, const kp::Session& s, int stops) {
 }
 
 /// Makes the template's file unless stops hold it back. Exit::in_order when it was written.
-int write_template(const Arguments& a, const kp::TemplateInput& input) {
+int write_template(const PegsArguments& a, const kp::TemplateInput& input) {
     auto text = kp::disk_with_pipes({a.text_template})->read(a.text_template);
     if (!text) return refuse(text.messages());
     auto made = kp::render_template(text.value(), a.text_template, input);
@@ -117,7 +118,7 @@ kp::Result<std::vector<kp::SheetRow>> rows_of(const std::string& path, const std
     return sheet.take().rows;
 }
 
-int run_pegs(const Arguments& a) {
+int run_pegs(const PegsArguments& a) {
     const bool works = a.match || !a.set.empty();
     auto opened = open_project(a.project, a.allow, works ? kp::OpenTo::work : kp::OpenTo::look, "pegs");
     if (!opened) return refuse(opened.messages());
@@ -175,7 +176,7 @@ int run_pegs(const Arguments& a) {
 }  // namespace
 
 void add_pegs(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<PegsArguments>();
     auto* c = app.add_subcommand("pegs", "The pin map of a project: show, change, compare, write");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
     c->add_option("--csv", a->csv, "Write the pin sheet here");

@@ -12,7 +12,7 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct PlaceArguments {
     std::string project, ports, json;
     std::vector<std::string> relax, allow;
     unsigned seed = 0;
@@ -58,7 +58,7 @@ kp::Json answer_json(const kp::PlaceAnswer& a) {
             {"messages", std::move(messages)}};
 }
 
-int run_place(const Arguments& a) {
+int run_place(const PlaceArguments& a) {
     auto opened = open_project(a.project, a.allow, a.write ? kp::OpenTo::work : kp::OpenTo::look, "place");
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
@@ -93,12 +93,12 @@ int run_place(const Arguments& a) {
 }  // namespace
 
 void add_place(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<PlaceArguments>();
     auto* c = app.add_subcommand("place", "Legal places for ports that have none, or the smallest set that conflicts");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
     c->add_option("--ports", a->ports, "Only these: names, buses, slices, with commas between");
-    c->add_option("--seed", a->seed, "Another way among equals");
-    c->add_option("--seconds", a->seconds, "How long to look at most")->positive();
+    c->add_option("--seed", a->seed, "Random seed");
+    c->add_option("--seconds", a->seconds, "Time limit, s")->positive();
     c->add_option("--relax", a->relax, "A fact of a conflict to leave out of account, by its id");
     c->add_flag("--write", a->write, "Peg them, loose, in the project");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();

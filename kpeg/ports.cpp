@@ -10,16 +10,7 @@
 
 namespace kpeg {
 
-namespace {
-
-/// Splits NAME=VALUE.
-std::pair<std::string, std::string> assignment(const std::string& text, const char* otherwise) {
-    const auto equals = text.find('=');
-    if (equals == std::string::npos) return {text, otherwise};
-    return {text.substr(0, equals), text.substr(equals + 1)};
-}
-
-}  // namespace
+namespace {}  // namespace
 
 void add_ports(Command& app, Run& run) {
     struct Arguments {

@@ -11,7 +11,7 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct ProveArguments {
     std::string project, vectors, against, formula, json;
     std::vector<std::string> parts, sources, allow;
     double each_ns = 1000, before_ms = 0;
@@ -48,7 +48,7 @@ kp::Json answer_json(const kp::ProofAnswer& a) {
             {"first_difference", std::move(first)}};
 }
 
-int run_prove(const Arguments& a) {
+int run_prove(const ProveArguments& a) {
     kp::ProofAsk ask;
     ask.parts = a.parts;
     ask.sources = a.sources;
@@ -92,7 +92,7 @@ int run_prove(const Arguments& a) {
 }  // namespace
 
 void add_prove(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<ProveArguments>();
     auto* c = app.add_subcommand("prove", "The pin map at the simulated bench, against what should come out");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
     c->add_option("--vectors", a->vectors, "CSV: time, inputs by name, =outputs; else all combinations");

@@ -13,16 +13,16 @@ namespace {
 
 using kp::clocks::Fraction;
 
-struct Arguments {
+struct RecipeArguments {
     std::string part, in, want, phase, pll, within, json;
     std::size_t best = 20;
 };
 
-kp::Message wrong(const std::string& text) {
+kp::Message recipe_error(const std::string& text) {
     return {kp::Severity::stop, "recipe", text, "", 0, 0};
 }
 
-kp::Result<kp::clocks::PllWish> wish_of(const Arguments& a) {
+kp::Result<kp::clocks::PllWish> wish_of(const RecipeArguments& a) {
     kp::clocks::PllWish wish;
     auto in = kp::clocks::fraction_of(a.in);
     if (!in) return in.messages();
@@ -41,7 +41,7 @@ kp::Result<kp::clocks::PllWish> wish_of(const Arguments& a) {
     if (!a.within.empty()) {
         auto within = kp::clocks::signed_fraction_of(a.within, "error in ppm");
         if (!within) return within.messages();
-        if (within.value() < 0) return wrong("An error in ppm is 0 or more.");
+        if (within.value() < 0) return recipe_error("An error in ppm is 0 or more.");
         wish.within = within.take();
     }
     wish.pll = a.pll;
@@ -104,7 +104,7 @@ kp::Json answer_json(const kp::clocks::PllAnswer& answer, double in_mhz) {
     return out;
 }
 
-int recipe(const Arguments& a) {
+int recipe(const RecipeArguments& a) {
     if (auto status = kp::check_outputs({a.json}, {a.part}); !status) return refuse(status.messages());
     const auto part = part_called(a.part);
     if (!part) return refuse(part.messages());
@@ -119,7 +119,7 @@ int recipe(const Arguments& a) {
 }  // namespace
 
 void add_recipe(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<RecipeArguments>();
     auto* c = app.add_subcommand("recipe", "Settings of a part's PLLs that make wanted frequencies");
     c->add_option("--part", a->part, "Ordering code, or a part file")->required();
     c->add_option("--in", a->in, "Frequency that comes in, MHz: 25, or 148.5/1.001")->required();

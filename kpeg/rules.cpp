@@ -17,14 +17,14 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct RulesArguments {
     std::string project, out, only, sarif, junit;
     std::vector<std::string> allow;
     bool document = false;
 };
 
-/// Leaves the findings whose rule starts with one of the codes, such as "L,E03". The first code that is no rule's is a
-/// mistake.
+/// Leaves the findings whose rule starts with one of the codes, such as "L,E03". The first code that is not a rule's is
+/// a mistake.
 kp::Status keep_only(std::vector<kp::Finding>& findings, const std::string& codes) {
     std::vector<std::string> wanted;
     for (const auto word : kp::split(codes, ',')) {
@@ -50,7 +50,7 @@ kp::Status keep_only(std::vector<kp::Finding>& findings, const std::string& code
     return kp::Done{};
 }
 
-int run_rules(const Arguments& a) {
+int run_rules(const RulesArguments& a) {
     if (a.document) {
         return write_text(kp::rules_document(), "-", in_order);
     }
@@ -82,7 +82,7 @@ int run_rules(const Arguments& a) {
 }  // namespace
 
 void add_rules(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<RulesArguments>();
     auto* c = app.add_subcommand("rules", "All rule findings of a project");
     c->add_option("project", a->project, "A project (*.kpeg)");
     c->add_option("--only", a->only, "Rules whose codes start so, such as L,E03");

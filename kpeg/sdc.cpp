@@ -17,20 +17,20 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct SdcArguments {
     std::vector<std::string> files, netlists, libraries, models, allow;
     std::string top, json, subset, used, draft, out;
 };
 
-kp::Message wrong(const std::string& text) {
+kp::Message sdc_error(const std::string& text) {
     return {kp::Severity::stop, "arguments", text, "", 0, 0};
 }
 
-int check(const Arguments& a) {
+int check(const SdcArguments& a) {
     if (a.files.empty() || a.netlists.empty() || (a.json.empty() && a.subset.empty() && a.used.empty()))
-        return refuse(
-            {wrong("Name constraint files, --netlist, and --json, --standard-subset or --as-used for the result; or "
-                   "--draft PROJECT with --out.")});
+        return refuse({sdc_error(
+            "Name constraint files, --netlist, and --json, --standard-subset or --as-used for the result; or "
+            "--draft PROJECT with --out.")});
     auto inputs = a.files;
     for (const auto* list : {&a.netlists, &a.libraries, &a.models})
         inputs.insert(inputs.end(), list->begin(), list->end());
@@ -82,9 +82,9 @@ kp::Json draft_json(const kp::Draft& draft) {
     return out;
 }
 
-int draft(const Arguments& a) {
+int draft(const SdcArguments& a) {
     if (!a.files.empty() || !a.netlists.empty() || !a.subset.empty() || a.out.empty())
-        return refuse({wrong("--draft takes a project, and --out for the text; nothing else goes with them.")});
+        return refuse({sdc_error("--draft takes a project, and --out for the text; nothing else goes with them.")});
     auto opened = open_project(a.draft, a.allow, kp::OpenTo::look, "sdc");
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
@@ -100,7 +100,7 @@ int draft(const Arguments& a) {
 }  // namespace
 
 void add_sdc(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<SdcArguments>();
     auto* c = app.add_subcommand("sdc", "Findings of constraint text; its standard subset; a first draft");
     c->add_option("files", a->files, "SDC text, in order");
     c->add_option("--netlist", a->netlists, "Structural Verilog");

@@ -13,13 +13,13 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct SimulateArguments {
     std::vector<std::string> netlists, libraries, models, clocks;
     std::string top, sdf, vectors, vcd, json;
     bool combinations = false;
 };
 
-kp::Message wrong(const std::string& text) {
+kp::Message simulate_error(const std::string& text) {
     return {kp::Severity::stop, "arguments", text, "", 0, 0};
 }
 
@@ -60,7 +60,7 @@ kp::Result<std::vector<kp::sim::ClockAsk>> clocks_of(const std::vector<std::stri
         const auto equals = text.find('=');
         const auto period = equals == std::string::npos ? std::nullopt : kp::to_number(text.substr(equals + 1));
         if (!period || *period <= 0 || *period > 1e9)
-            return wrong("--clock wants PORT=PERIOD in ns, not '" + text + "'.");
+            return simulate_error("--clock wants PORT=PERIOD in ns, not '" + text + "'.");
         out.push_back({text.substr(0, equals), *period});
     }
     return out;
@@ -78,13 +78,13 @@ kp::Status annotate(kp::Disk& disk, const std::string& path, kp::sim::Circuit& c
     return kp::Done{};
 }
 
-kp::Result<kp::sim::Observed> play(kp::Disk& disk, const Arguments& a, const kp::Netlist& netlist,
+kp::Result<kp::sim::Observed> play(kp::Disk& disk, const SimulateArguments& a, const kp::Netlist& netlist,
                                    const kp::sim::Circuit& circuit, kp::sim::EventSimulator& simulator) {
     const auto groups = kp::sim::groups_of(netlist);
     const auto clocks = clocks_of(a.clocks);
     if (!clocks) return clocks.messages();
     if (a.combinations) {
-        if (!a.clocks.empty()) return wrong("--clock does not go with --all-combinations.");
+        if (!a.clocks.empty()) return simulate_error("--clock does not go with --all-combinations.");
         return kp::sim::run_combinations(simulator, circuit, groups);
     }
     const auto text = disk.read(a.vectors, std::size_t{256} << 20);
@@ -94,9 +94,9 @@ kp::Result<kp::sim::Observed> play(kp::Disk& disk, const Arguments& a, const kp:
     return kp::sim::run_vectors(simulator, groups, vectors.value(), clocks.value());
 }
 
-int run_simulate(const Arguments& a) {
+int run_simulate(const SimulateArguments& a) {
     if (a.combinations == !a.vectors.empty())
-        return refuse({wrong("kpeg simulate needs --vectors or --all-combinations, one of them.")});
+        return refuse({simulate_error("kpeg simulate needs --vectors or --all-combinations, one of them.")});
     auto inputs = a.netlists;
     for (const auto* list : {&a.libraries, &a.models}) inputs.insert(inputs.end(), list->begin(), list->end());
     for (const auto& one : {a.sdf, a.vectors})
@@ -128,7 +128,7 @@ int run_simulate(const Arguments& a) {
 }  // namespace
 
 void add_simulate(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<SimulateArguments>();
     auto* c = app.add_subcommand("simulate", "Vectors on a netlist, in four values, with delays if an SDF gives them");
     c->add_option("--netlist", a->netlists, "Structural Verilog")->required()->one_each();
     c->add_option("--top", a->top, "Module at the top");

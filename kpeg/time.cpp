@@ -24,7 +24,7 @@ namespace kpeg {
 
 namespace {
 
-struct Arguments {
+struct TimeArguments {
     std::string what_if, project, top, sdf, out = "-", early = "min", late = "max", clocks = "ideal";
     std::vector<std::string> netlists, libraries, models, sdc, corners, allow;
     bool no_credit = false, all_endpoints = false, clear_arcs = false;
@@ -37,8 +37,9 @@ int member(const std::string& name) {
     return name == "min" ? 0 : name == "typ" ? 1 : 2;
 }
 
-int report(kp::TimingReport timing, const std::vector<kp::Message>& messages, double read_seconds, const Arguments& a,
-           const std::vector<kp::CellOrigin>& cells, const std::optional<kp::WhatIf>& what_if = {}) {
+int report(kp::TimingReport timing, const std::vector<kp::Message>& messages, double read_seconds,
+           const TimeArguments& a, const std::vector<kp::CellOrigin>& cells,
+           const std::optional<kp::WhatIf>& what_if = {}) {
     const bool violated = kp::verdict_of(timing).failing > 0;
     a.filter.apply(timing, a.paths, a.per_endpoint, a.searched());
     auto json = kp::timing_json(timing, messages, read_seconds, a.all_endpoints);
@@ -48,7 +49,7 @@ int report(kp::TimingReport timing, const std::vector<kp::Message>& messages, do
     return write_out(json, a.out, violated ? findings : in_order);
 }
 
-kp::TimingOptions options_of(const Arguments& a) {
+kp::TimingOptions options_of(const TimeArguments& a) {
     kp::TimingOptions o;
     o.early_member = member(a.early);
     o.late_member = member(a.late);
@@ -68,7 +69,7 @@ int refuse_unusable(const std::vector<kp::Message>& messages) {
 }
 
 /// What corners are told on the command line; what one leaves open is as for all.
-kp::CornerSpec for_all(const Arguments& a) {
+kp::CornerSpec for_all(const TimeArguments& a) {
     return {"", a.sdf, "", member(a.early), member(a.late), 1, 1};
 }
 
@@ -79,7 +80,7 @@ std::vector<kp::Message> read_delays(kp::Disk& disk, const std::string& path, kp
 }
 
 /// The delay file that cells may be told from: the one for all, else that of the first corner with one.
-std::string first_delays(const Arguments& a) {
+std::string first_delays(const TimeArguments& a) {
     if (!a.sdf.empty()) return a.sdf;
     for (const auto& text : a.corners)
         if (const auto c = kp::parse_corner(text, for_all(a)); c && !c.value().sdf.empty()) return c.value().sdf;
@@ -108,7 +109,7 @@ kp::Result<kp::TimingCorner> load_corner(kp::Disk& disk, const kp::CornerSpec& c
     return out;
 }
 
-kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Arguments& a, const kp::Library& base,
+kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const TimeArguments& a, const kp::Library& base,
                                                      std::deque<kp::Library>& libraries) {
     auto wanted = kp::parse_corners(a.corners, for_all(a));
     if (!wanted) return wanted.messages();
@@ -124,7 +125,7 @@ kp::Result<std::vector<kp::TimingCorner>> corners_of(kp::Disk& disk, const Argum
 }
 
 /// Files that the command line names.
-std::vector<std::string> inputs_of(const Arguments& a) {
+std::vector<std::string> inputs_of(const TimeArguments& a) {
     std::vector<std::string> out{a.sdf};
     for (const auto* list : {&a.netlists, &a.libraries, &a.models, &a.sdc})
         out.insert(out.end(), list->begin(), list->end());
@@ -171,7 +172,7 @@ std::vector<std::string> corners_with_places(const kp::Session& session) {
 }
 
 /// A project with more constraints, other delays, or corners than it brings.
-int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& disk) {
+int run_project_otherwise(const kp::Session& session, TimeArguments a, kp::Disk& disk) {
     const auto& w = session.world();
     if (a.sdf.empty() && a.corners.empty()) a.corners = corners_with_places(session);
     if (a.sdf.empty())
@@ -191,7 +192,7 @@ int run_project_otherwise(const kp::Session& session, Arguments a, kp::Disk& dis
     return report(engine.report(), with_notes(w, constraints.messages), 0, a, w.cells);
 }
 
-int run_project(const Arguments& a) {
+int run_project(const TimeArguments& a) {
     const auto not_with = [](const char* option) {
         return refuse({{kp::Severity::stop, "arguments",
                         std::string(option) + " does not go with a project, which brings its own; leave it out, or "
@@ -227,7 +228,7 @@ int run_project(const Arguments& a) {
     return report(analysis->timing(), messages, 0, a, w.cells, then.value());
 }
 
-int run_files(const Arguments& a) {
+int run_files(const TimeArguments& a) {
     const auto from = std::chrono::steady_clock::now();
     const auto inputs = inputs_of(a);
     if (auto status = kp::check_outputs({a.out}, inputs); !status) return refuse(status.messages());
@@ -270,7 +271,7 @@ int run_files(const Arguments& a) {
 }  // namespace
 
 void add_time(Command& app, Run& run) {
-    auto a = std::make_shared<Arguments>();
+    auto a = std::make_shared<TimeArguments>();
     auto* c = app.add_subcommand("time", "Static timing analysis of files or of a project");
     c->add_option("project", a->project, "A project (*.kpeg) instead of single files");
     c->add_option("--netlist", a->netlists, "Structural Verilog; not with a project");

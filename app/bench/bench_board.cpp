@@ -30,13 +30,13 @@ BenchBoard::BenchBoard(QWidget* parent) : QScrollArea(parent), inside_(new QWidg
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOn);
     setWidget(inside_);
-    banner_->setObjectName(QStringLiteral("bench.fight"));
+    banner_->setObjectName(QStringLiteral("bench.conflict"));
     banner_->setWordWrap(true);
     banner_->setContentsMargins(8, 4, 8, 4);
     banner_->hide();
 }
 
-void BenchBoard::show_table(const bench::Table* table, BenchCard::Work work,
+void BenchBoard::show_table(const bench::BoardModel* model, BenchCard::Work work,
                             const std::map<std::string, std::pair<double, double>>& places) {
     for (auto* card : cards_) {
         card->hide();
@@ -45,9 +45,9 @@ void BenchBoard::show_table(const bench::Table* table, BenchCard::Work work,
     }
     cards_.clear();
     banner_->hide();
-    if (!table) return;
-    for (const auto& part : table->parts())
-        if (part) cards_.push_back(new BenchCard(*table, *part, work));
+    if (!model) return;
+    for (const auto& part : model->parts())
+        if (part) cards_.push_back(new BenchCard(*model, *part, work));
     // Beside that as on the board: by bands of its height, from left to right in each.
     const auto where = [&places](const BenchCard* card) {
         const auto at = places.find(card->part().ref);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The table with every part of the board on it, in the order in which they stand on the board.
+// The board model with every part of the board on it, in the order in which they stand on the board.
 #pragma once
 
 #include "app/bench/bench_card.hpp"
@@ -14,13 +14,13 @@ class BenchBoard : public QScrollArea {
     Q_OBJECT
 public:
     explicit BenchBoard(QWidget* parent = nullptr);
-    /// Shows the parts of a table, which outlives them or is taken away by show_table(nullptr); `places`: left and top
-    /// of parts on the board, by ref.
-    void show_table(const bench::Table* table, BenchCard::Work work,
+    /// Shows the parts of a board model, which outlives them or is taken away by show_table(nullptr); `places`: left
+    /// and top of parts on the board, by ref.
+    void show_table(const bench::BoardModel* model, BenchCard::Work work,
                     const std::map<std::string, std::pair<double, double>>& places = {});
     /// Every card looks at its part again.
     void look();
-    /// What stands over everything, such as a fight; empty: nothing.
+    /// What stands over everything, such as a conflict; empty: nothing.
     void say(const QString& sentence);
     [[nodiscard]] const std::vector<BenchCard*>& cards() const { return cards_; }
     [[nodiscard]] BenchCard* card(const std::string& ref) const;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/bench_card.hpp"
 
+#include "app/theme/text.hpp"
+
 #include <QComboBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -13,10 +15,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QString object_name(const BoardPart& part, const std::string& control) {
     return QStringLiteral("bench.%1.%2").arg(q(part.ref), q(control));
@@ -41,8 +39,8 @@ bool is_three_way(const bench::Control& c) {
 
 }  // namespace
 
-BenchCard::BenchCard(const bench::Table& table, bench::ActingPart& part, Work work)
-    : part_(part), work_(std::move(work)), face_(new PartFace(table, part)) {
+BenchCard::BenchCard(const bench::BoardModel& model, bench::ActingPart& part, Work work)
+    : part_(part), work_(std::move(work)), face_(new PartFace(model, part)) {
     setProperty("card", true);
     setObjectName(QStringLiteral("bench.card.") + q(part.part().ref));
     auto* box = new QVBoxLayout(this);

@@ -17,7 +17,7 @@ class BenchCard : public QFrame {
 public:
     /// `work`: does what the hand asks, by control and value.
     using Work = std::function<void(const std::string& ref, const std::string& control, const std::string& value)>;
-    BenchCard(const bench::Table& table, bench::ActingPart& part, Work work);
+    BenchCard(const bench::BoardModel& model, bench::ActingPart& part, Work work);
     /// The face, and what the controls stand at.
     void look();
     [[nodiscard]] PartFace& face() { return *face_; }

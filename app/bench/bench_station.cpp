@@ -10,6 +10,7 @@
 #include "app/bench/run_bar.hpp"
 #include "app/bench/scope_pane.hpp"
 #include "app/bench/wires_page.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/bench/currents.hpp"
@@ -29,12 +30,6 @@
 #include <algorithm>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 BenchStation::BenchStation(Desk& desk, QWidget* parent)
     : Station(desk, parent),
@@ -59,8 +54,8 @@ void BenchStation::lay_out() {
     load_->setObjectName("bench.load");
     load_->setProperty("primary", true);
     fault_->setObjectName("bench.fault");
-    fault_->setAccessibleName(tr("What goes wrong on the cable"));
-    fault_->setToolTip(tr("What goes wrong on the simulated cable, to see what you would see"));
+    fault_->setAccessibleName(tr("Cable fault"));
+    fault_->setToolTip(tr("Fault of the simulated cable, to see what you would see"));
     fault_->addItems({tr("nothing wrong"), tr("no cable"), tr("another chip"), tr("two devices"), tr("a bit lost"),
                       tr("power goes")});
     kept_->setObjectName("bench.kept");
@@ -127,9 +122,8 @@ void BenchStation::add_actions() {
                    show_side(0);
                    proof_->prove();
                }));
-    add_action("bench.pause", tr("Let board time pass, or stand still"), {},
-               here([this] { run_->runs() ? run_->pause() : run_->run(); }));
-    add_action("bench.clock", tr("Let one clock of the board pass"), {}, here([this] { run_->step(); }));
+    add_action("bench.pause", tr("Run or pause"), {}, here([this] { run_->runs() ? run_->pause() : run_->run(); }));
+    add_action("bench.clock", tr("Step one clock"), {}, here([this] { run_->step(); }));
     add_action("bench.power", tr("Switch the board's power off and on"), {}, here([this] {
                    // What the chip finds in the board's memory when power comes it loads by itself.
                    SimulatedChip chip(desk_.session().world().part.idcode);
@@ -175,12 +169,12 @@ void BenchStation::work(const std::string& ref, const std::string& control, cons
     if (const auto status = bench_->set(ref, control, value); !status) return desk_.say(q(status.first().text), true);
     // Steps are kept as where they led to, so that the hand's state can be put back on a board that is wired anew.
     auto stands = value;
-    if (const auto* part = bench_->table().acting(ref))
+    if (const auto* part = bench_->model().acting(ref))
         for (const auto& c : part->controls())
             if (c.name == control && c.kind != bench::Control::hold && c.kind != bench::Control::type) stands = c.value;
     hand_[{ref, control}] = stands;
-    doings_.push_back({bench_->table().now(), ref, control, stands});
-    proof_->set_doings(doings_, bench_->table().now());
+    doings_.push_back({bench_->model().now(), ref, control, stands});
+    proof_->set_doings(doings_, bench_->model().now());
     board_->look();
 }
 
@@ -313,27 +307,27 @@ void BenchStation::power_up(bool with_design) {
     std::map<std::string, std::pair<double, double>> places;
     for (const auto& part : w.board.parts) places[part.ref] = place_of(part, p);
     board_->show_table(
-        &bench_->table(),
+        &bench_->model(),
         [this](const std::string& ref, const std::string& control, const std::string& value) {
             work(ref, control, value);
         },
         places);
     run_->show_bench(&*bench_);
-    scope_->show_table(&bench_->table());
-    wires_->show_table(&bench_->table());
+    scope_->show_table(&bench_->model());
+    wires_->show_table(&bench_->model());
     if (!with_design) return;
-    if (const auto fights = bench_->conflicts(); !fights.empty())
-        desk_.say(tr("Drivers would conflict: %1.").arg(q(list_names(fights))), true);
+    if (const auto conflicts = bench_->conflicts(); !conflicts.empty())
+        desk_.say(tr("Drivers would conflict: %1.").arg(q(list_names(conflicts))), true);
     else if (!bench_->has_clock())
         desk_.say(tr("No clock reaches the design: its clock port is not on the oscillator's pin."), true);
 }
 
 /// Who drives against whom now, and what flows. Nothing smokes here; on a real table it would.
-QString BenchStation::fights() const {
+QString BenchStation::driver_conflicts() const {
     QStringList out;
     const auto& w = *world_;
-    for (const auto& f : bench_->table().fights())
-        out << q(bench::current_of(bench_->table(), f, with_design_ ? w.netlist : nothing_, w.part, w.standards,
+    for (const auto& f : bench_->model().driver_conflicts())
+        out << q(bench::current_of(bench_->model(), f, with_design_ ? w.netlist : nothing_, w.part, w.standards,
                                    loaded_attributes_)
                      .sentence());
     if (out.size() > 3) {
@@ -346,14 +340,14 @@ QString BenchStation::fights() const {
 
 void BenchStation::look() {
     if (!bench_) return;
-    proof_->set_doings(doings_, bench_->table().now());
+    proof_->set_doings(doings_, bench_->model().now());
     if (!isVisible()) return;
     // An eye follows ten pictures a second; what they would cost more is better spent on board time.
     const bool runs = run_->runs();
     if (!runs || !looked_.isValid() || looked_.elapsed() > 100) {
         looked_.start();
         board_->look();
-        board_->say(fights());
+        board_->say(driver_conflicts());
         wires_->look();
     }
     if (!runs || !scoped_.isValid() || scoped_.elapsed() > 200) {
@@ -368,7 +362,7 @@ void BenchStation::showEvent(QShowEvent* event) {
     const bool waited = waits_ == true;
     bring_up();
     look();
-    if (waited) desk_.tell(News::document);  // now it is known whether drivers fight
+    if (waited) desk_.tell(News::document);  // now it is known whether drivers conflict
 }
 
 void BenchStation::refresh() {
@@ -388,7 +382,7 @@ KnotState BenchStation::standing() const {
         return {tr("Bench"), ours ? tr("did not start") : tr("wrong chip"), Standing::stop};
     }
     if (waits_) return {tr("Bench"), tr("loaded"), Standing::open};  // nobody has looked since the pegs moved
-    if (bench_ && !bench_->conflicts().empty()) return {tr("Bench"), tr("drivers fight"), Standing::caution};
+    if (bench_ && !bench_->conflicts().empty()) return {tr("Bench"), tr("driver conflict"), Standing::caution};
     switch (proof_->record()) {
         case ProofPage::Record::holds: return {tr("Bench"), tr("proved"), Standing::good};
         case ProofPage::Record::old: return {tr("Bench"), tr("proof is old"), Standing::caution};

@@ -48,7 +48,7 @@ public:
     [[nodiscard]] ProofPage& proof() { return *proof_; }
     [[nodiscard]] WiresPage& wires() { return *wires_; }
     void load();
-    /// What a hand does to a part; kept for "what the hand did".
+    /// What a hand does to a part; kept for "recorded manual inputs".
     void work(const std::string& ref, const std::string& control, const std::string& value);
     void show_side(int page);
 
@@ -77,7 +77,7 @@ private:
         bool operator==(const Made&) const = default;
     };
     [[nodiscard]] Made made_of() const;
-    [[nodiscard]] QString fights() const;
+    [[nodiscard]] QString driver_conflicts() const;
     LoadStrip* strip_;
     BenchBoard* board_;
     RunBar* run_;

@@ -2,6 +2,8 @@
 // Everything is drawn from what the acting part says; nothing here knows what sort of part it is but by that.
 #include "app/bench/part_face.hpp"
 
+#include "app/theme/text.hpp"
+
 #include <QHelpEvent>
 #include <QToolTip>
 #include <QWheelEvent>
@@ -15,15 +17,11 @@ namespace {
 constexpr double line = 15, wire_wide = 11, wire_high = 14, text_high = 62;
 constexpr size_t wires_a_row = 14;
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 QString name_of(Level level) {
     switch (level) {
         case Level::high: return PartFace::tr("high");
         case Level::low: return PartFace::tr("low");
-        case Level::conflict: return PartFace::tr("two drive against each other");
+        case Level::conflict: return PartFace::tr("driver conflict");
         case Level::floating: break;
     }
     return PartFace::tr("floats");
@@ -36,7 +34,7 @@ const QLineF segment_lines[8] = {{{0.1, 0}, {0.9, 0}}, {{1, 0.1}, {1, 0.9}}, {{1
 
 }  // namespace
 
-PartFace::PartFace(const bench::Table& table, bench::ActingPart& part) : table_(table), part_(part) {
+PartFace::PartFace(const bench::BoardModel& model, bench::ActingPart& part) : model_(model), part_(part) {
     setObjectName(QStringLiteral("bench.face.") + q(part.part().ref));
     setAccessibleName(tr("%1 %2").arg(q(part.part().label), q(part.part().ref)));
     look();
@@ -196,10 +194,10 @@ void PartFace::draw_wires(QPainter& p, double top) {
     for (size_t i = 0; i < part_.part().terminals.size(); ++i) {
         const auto number = first + static_cast<std::uint32_t>(i);
         const auto r = wire_place(i, top);
-        const auto level = table_.level(number);
+        const auto level = model_.level(number);
         const auto colour = level == Level::conflict                    ? t.stop
-                            : table_.pin_of(number).empty()             ? t.hairline
-                            : table_.given(number) != bench::Drive::off ? t.select
+                            : model_.pin_of(number).empty()             ? t.hairline
+                            : model_.given(number) != bench::Drive::off ? t.select
                                                                         : t.second;
         p.setPen(
             QPen(colour, level == Level::floating ? 1.2 : 2.2, level == Level::floating ? Qt::DotLine : Qt::SolidLine));
@@ -224,10 +222,10 @@ bool PartFace::event(QEvent* event) {
     for (size_t i = 0; i < part_.part().terminals.size(); ++i) {
         if (!wire_place(i, wires_top()).adjusted(-1, -1, 1, 1).contains(help->pos())) continue;
         const auto number = part_.home().first_terminal + static_cast<std::uint32_t>(i);
-        const auto& pin = table_.pin_of(number);
+        const auto& pin = model_.pin_of(number);
         QToolTip::showText(help->globalPos(),
                            tr("%1: %2%3")
-                               .arg(q(table_.name_of(number)), name_of(table_.level(number)),
+                               .arg(q(model_.name_of(number)), name_of(model_.level(number)),
                                     pin.empty() ? tr(", not wired") : tr(", pin %1").arg(q(pin))),
                            this);
         return true;

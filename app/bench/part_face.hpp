@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/paint/canvas.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 namespace kp::app {
 
@@ -11,7 +11,7 @@ class PartFace : public Canvas {
     Q_OBJECT
 public:
     /// `terminals`: of the part, numbered through.
-    PartFace(const bench::Table& table, bench::ActingPart& part);
+    PartFace(const bench::BoardModel& model, bench::ActingPart& part);
     /// Looks at the part again; as much of the time has passed as passed.
     void look();
     [[nodiscard]] const bench::Sight& sight() const { return sight_; }
@@ -38,7 +38,7 @@ private:
     [[nodiscard]] double sight_height() const;
     [[nodiscard]] double wires_top() const;
 
-    const bench::Table& table_;
+    const bench::BoardModel& model_;
     bench::ActingPart& part_;
     bench::Sight sight_;
     bench::Words words_;

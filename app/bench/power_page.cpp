@@ -2,6 +2,7 @@
 #include "app/bench/power_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/plan/before_power.hpp"
@@ -13,15 +14,9 @@
 
 namespace kp::app {
 
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
-
 PowerPage::PowerPage(Desk& desk) : desk_(desk), list_(new QListWidget), says_(new QLabel) {
     list_->setObjectName("bench.power");
-    list_->setAccessibleName(tr("What to see to before power is switched on"));
+    list_->setAccessibleName(tr("To check before power is switched on"));
     list_->setWordWrap(true);
     list_->setResizeMode(QListView::Adjust);
     list_->setSpacing(2);
@@ -61,10 +56,10 @@ void PowerPage::refresh() {
     }
     if (row < list_->count()) list_->setCurrentRow(row);
     filling_ = false;
-    says_->setText(open_ ? tr("Before power is switched on: %1 to see to. Ticks stay with the project and go into the "
+    says_->setText(open_ ? tr("Before power is switched on: %1 to check. Ticks stay with the project and go into the "
                               "handoff.")
                                .arg(counted(open_, "thing"))
-                         : tr("Everything was seen to before power is switched on."));
+                         : tr("Everything is checked before power is switched on."));
 }
 
 void PowerPage::ticked(QListWidgetItem* item) {

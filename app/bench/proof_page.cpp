@@ -3,6 +3,7 @@
 
 #include "app/shell/ask_files.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/plan/place.hpp"
@@ -22,10 +23,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 enum Given { vane_alone, all_hand, from_file, by_hand };
 
@@ -60,8 +57,8 @@ ProofPage::ProofPage(Desk& desk)
 void ProofPage::lay_out() {
     given_->setObjectName("bench.proof.given");
     given_->setAccessibleName(tr("What is given"));
-    given_->addItems({tr("the vane, all around"), tr("all combinations of hand parts"), tr("a file of vectors…"),
-                      tr("what the hand did")});
+    given_->addItems({tr("the vane, all around"), tr("all input combinations"), tr("a file of vectors…"),
+                      tr("recorded manual inputs")});
     against_->setObjectName("bench.proof.against");
     against_->setAccessibleName(tr("Against what"));
     against_->addItems({tr("netlist as the names ask"), tr("simulation with delays"), tr("source (HDL)"), tr("formula"),
@@ -111,9 +108,9 @@ void ProofPage::put_together() {
     auto* row = new QHBoxLayout;
     row->setSpacing(4);
     row->addWidget(before_);
-    row->addWidget(new QLabel(tr("ms, then")));
+    row->addWidget(new QLabel(tr("ms lead-in,")));
     row->addWidget(each_);
-    row->addWidget(new QLabel(tr("µs a row")));
+    row->addWidget(new QLabel(tr("µs per row")));
     row->addStretch(1);
     row->addWidget(prove_);
     auto* all = new QVBoxLayout(this);
@@ -195,13 +192,13 @@ void ProofPage::prove() {
     }
     const auto a = ask();
     if (a.given == ProofAsk::doings && a.done.empty())
-        return desk_.say(tr("The hand did nothing yet: load the design and work keys, rockers or the vane first."),
-                         true);
+        return desk_.say(
+            tr("No manual inputs are recorded yet: load the design and work keys, rockers or the vane first."), true);
     if (a.given == ProofAsk::vectors && a.vectors_text.empty()) return choose_given();
     working_ = true;
     stopped_ = std::make_shared<std::atomic<bool>>(false);
     const auto done = std::make_shared<std::atomic<size_t>>(0), of = std::make_shared<std::atomic<size_t>>(0);
-    prove_->setText(tr("Stop"));
+    prove_->setText(tr("Cancel"));
     verdict_->setVisible(true);
     verdict_->setStyleSheet({});
     tell_ = [this, done, of] {
@@ -269,7 +266,7 @@ void ProofPage::show_answer() {
     if (!answer_) {
         hint_->setText(
             tr("Inputs are set where their names say they are wired, outputs are read where theirs do: a wrong "
-               "peg shows as it would on the table."));
+               "peg shows as on the real board."));
         return;
     }
     const auto& p = answer_->proof;
@@ -306,7 +303,7 @@ QString ProofPage::explained() {
     if (!answer_->crossed.empty()) {
         const auto& pair = answer_->crossed.front();
         const auto a = port_at(desk_.session(), pair.a), b = port_at(desk_.session(), pair.b);
-        text = tr("%1 and %2 answer for each other: %3 and %4 are crossed.").arg(q(pair.a), q(pair.b), q(a), q(b));
+        text = tr("%1 and %2 are swapped: %3 and %4 are crossed.").arg(q(pair.a), q(pair.b), q(a), q(b));
         if (!a.empty() && !b.empty()) swapped_ = {a, b};
         swap_->setVisible(!a.empty() && !b.empty());
     } else if (const auto* row = p.first_difference()) {

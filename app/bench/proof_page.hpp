@@ -28,7 +28,7 @@ public:
     void refresh();
     /// Proves what is chosen, beside the window.
     void prove();
-    /// What the hand did since loading, for "what the hand did".
+    /// What the hand did since loading, for "recorded manual inputs".
     void set_doings(std::vector<bench::Doing> doings, bench::Time end);
     [[nodiscard]] const std::optional<ProofAnswer>& answer() const { return answer_; }
     [[nodiscard]] bool working() const { return working_; }

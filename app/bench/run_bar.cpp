@@ -3,6 +3,7 @@
 // the next one is.
 #include "app/bench/run_bar.hpp"
 
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 
@@ -21,23 +22,20 @@ constexpr int tick_ms = 40, work_ms = 28;
 // Faster than life would be no use to anybody: a vane would turn before it was seen to.
 constexpr double fastest = 1.0;
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 /// How board time passes against ours.
 QString share_text(double share) {
     if (share <= 0) return {};
-    if (share >= 0.95) return RunBar::tr("as fast as life");
+    if (share >= 0.95) return RunBar::tr("real time");
     const double slower = 1 / share;
-    return RunBar::tr("1/%1 of life").arg(slower < 20 ? q(fixed(slower, 1)) : QString::number(std::llround(slower)));
+    return RunBar::tr("1/%1 of real time")
+        .arg(slower < 20 ? q(fixed(slower, 1)) : QString::number(std::llround(slower)));
 }
 
 }  // namespace
 
 RunBar::RunBar()
     : run_(new QPushButton(tr("Pause"))),
-      step_(new QPushButton(tr("One clock"))),
+      step_(new QPushButton(tr("Step"))),
       to_(new QLineEdit),
       until_(new QComboBox),
       time_(new QLabel) {
@@ -48,7 +46,7 @@ RunBar::RunBar()
     to_->setAccessibleName(tr("Run to this board time, milliseconds"));
     to_->setFixedWidth(70);
     until_->setObjectName("bench.until");
-    until_->setAccessibleName(tr("Run until this wire moves"));
+    until_->setAccessibleName(tr("Run until this wire changes"));
     until_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     until_->setMinimumContentsLength(7);
     time_->setObjectName("bench.time");
@@ -89,11 +87,11 @@ void RunBar::show_bench(BoardBench* bench) {
     until_->clear();
     until_->addItem(tr("until …"));
     if (bench_) {
-        const auto& table = bench_->table();
-        for (std::uint32_t t = 0; t < table.terminal_count(); ++t)
-            if (!table.pin_of(t).empty())
+        const auto& model = bench_->model();
+        for (std::uint32_t t = 0; t < model.terminal_count(); ++t)
+            if (!model.pin_of(t).empty())
                 for (const auto& way : {tr("%1 rises"), tr("%1 falls")})
-                    until_->addItem(way.arg(q(table.name_of(t))), q(table.name_of(t)));
+                    until_->addItem(way.arg(q(model.name_of(t))), q(model.name_of(t)));
     }
     for (QWidget* w : {static_cast<QWidget*>(run_), static_cast<QWidget*>(step_), static_cast<QWidget*>(to_),
                        static_cast<QWidget*>(until_)})
@@ -135,7 +133,7 @@ void RunBar::step() {
 void RunBar::run_to(double ms) {
     if (!bench_) return;
     const auto goal = static_cast<bench::Time>(std::clamp(ms, 0.0, 3.6e6) * static_cast<double>(bench::millisecond));
-    if (goal <= bench_->table().now()) {
+    if (goal <= bench_->model().now()) {
         time_->setText(tr("it is %1 ms already").arg(q(fixed(bench_->seconds() * 1e3, 3))));
         return;
     }
@@ -146,12 +144,12 @@ void RunBar::run_to(double ms) {
 
 void RunBar::run_until(const std::string& terminal, bool rises) {
     if (!bench_) return;
-    const auto t = bench_->table().terminal(terminal);
+    const auto t = bench_->model().terminal(terminal);
     if (t == no_id) return;
-    bench_->table().record(t);
+    bench_->model().record(t);
     goal_ = bench::never;
     wanted_ = {t, rises};
-    before_ = bench_->table().level(t);
+    before_ = bench_->model().level(t);
     run();
 }
 
@@ -160,23 +158,23 @@ void RunBar::tick() {
         since_.start();
         return;
     }
-    auto& table = bench_->table();
+    auto& model = bench_->model();
     QElapsedTimer spent;
     spent.start();
-    const auto begun = table.now();
+    const auto begun = model.now();
     // Life passes too: no more board time than that.
     const auto most = begun + static_cast<bench::Time>(fastest * static_cast<double>(since_.nsecsElapsed()) *
                                                        static_cast<double>(bench::nanosecond));
     bool reached = false;
-    while (!reached && table.now() < most && spent.elapsed() < work_ms) {
+    while (!reached && model.now() < most && spent.elapsed() < work_ms) {
         QElapsedTimer one;
         one.start();
-        const auto until = std::min({table.now() + slice_, most, goal_});
-        const auto kept = wanted_ ? table.edges(wanted_->first).size() : 0;
-        table.run_until(until);
-        reached = table.now() >= goal_;
+        const auto until = std::min({model.now() + slice_, most, goal_});
+        const auto kept = wanted_ ? model.edges(wanted_->first).size() : 0;
+        model.run_until(until);
+        reached = model.now() >= goal_;
         if (wanted_) {
-            const auto& edges = table.edges(wanted_->first);
+            const auto& edges = model.edges(wanted_->first);
             for (size_t i = std::max<size_t>(1, kept); i < edges.size(); ++i)
                 reached |= (edges[i].level == Level::high) == wanted_->second &&
                            (edges[i].level == Level::high || edges[i].level == Level::low);
@@ -187,7 +185,7 @@ void RunBar::tick() {
         if (ms > 4) slice_ = std::max<bench::Time>(slice_ / 2, 10 * bench::nanosecond);
     }
     const double life = static_cast<double>(std::max<qint64>(1, since_.nsecsElapsed())) * 1e-9;
-    const double passed_s = static_cast<double>(table.now() - begun) / static_cast<double>(bench::second);
+    const double passed_s = static_cast<double>(model.now() - begun) / static_cast<double>(bench::second);
     share_ = share_ == 0 ? passed_s / life : 0.9 * share_ + 0.1 * passed_s / life;
     since_.start();
     if (reached) pause();
@@ -199,7 +197,7 @@ void RunBar::show_time() {
     if (!bench_) return time_->setText({});
     const auto ms = q(fixed(bench_->seconds() * 1e3, bench_->seconds() < 1 ? 3 : 1));
     const auto share = share_text(share_);
-    time_->setText(!runs()           ? tr("%1 ms, stands still").arg(ms)
+    time_->setText(!runs()           ? tr("%1 ms, paused").arg(ms)
                    : share.isEmpty() ? tr("%1 ms").arg(ms)
                                      : tr("%1 ms, %2").arg(ms, share));
 }

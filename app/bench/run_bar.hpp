@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How board time passes: on and on, one clock, up to a time, until a wire moves; and what share of life that is.
+// How board time passes: on and on, one clock, up to a time, until a wire moves; and what share of real time that is.
 #pragma once
 
 #include "core/bench/board_bench.hpp"
@@ -31,7 +31,7 @@ public:
     /// Until a terminal rises or falls.
     void run_until(const std::string& terminal, bool rises);
     [[nodiscard]] bool runs() const { return timer_.isActive(); }
-    /// Board time that passes in a second of life, of late; 0 while it does not run.
+    /// Board time that passes in a second of real time, of late; 0 while it does not run.
     [[nodiscard]] double share() const { return share_; }
 
 signals:

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/scope_pane.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 
 #include <QComboBox>
@@ -22,10 +24,6 @@ using bench::Scope;
 using bench::Time;
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 constexpr double left = 6, right = 8;
 
@@ -100,7 +98,7 @@ void ScopeScreen::draw(QPainter& p) {
     draw_sheet(p, rect(), t.bright, t.hairline);
     if (capture_.to <= capture_.from)
         return text(p, {left, 0, width() - left - right, static_cast<double>(height())}, Qt::AlignCenter,
-                    tr("nothing caught yet"), words(12), t.second);
+                    tr("no trigger yet"), words(12), t.second);
     const double row = (height() - (words_.empty() ? 6.0 : 24.0)) / Scope::channels;
     for (int k = 0; k <= 10; ++k) {
         const double x = left + (width() - left - right) * k / 10.0;
@@ -222,7 +220,7 @@ ScopePane::ScopePane()
       mode_(new QComboBox),
       span_(new QComboBox),
       reading_(new QComboBox),
-      arm_(new QPushButton(tr("Wait for it"))),
+      arm_(new QPushButton(tr("Arm"))),
       expected_(new QLineEdit),
       measured_(new QLabel) {
     setObjectName(QStringLiteral("bench.scope"));
@@ -241,16 +239,16 @@ ScopePane::ScopePane()
         edge_->addItem(tr("%1 rises").arg(c + 1));
         edge_->addItem(tr("%1 falls").arg(c + 1));
     }
-    mode_->addItems({tr("rolls"), tr("at each edge"), tr("once")});
+    mode_->addItems({tr("free run"), tr("every trigger"), tr("single")});
     for (const auto& s : spans) span_->addItem(QString::fromUtf8(s.name));
     span_->setCurrentIndex(6);
     reading_->addItems({tr("no bus"), tr("serial"), tr("SPI mode 0"), tr("SPI mode 1"), tr("SPI mode 2"),
                         tr("SPI mode 3"), tr("two wires")});
     reading_->setToolTip(tr("serial: channel 1; SPI: clock, data, select; two wires: clock, data"));
     const std::pair<QComboBox*, std::pair<const char*, QString>> named[] = {
-        {mode_, {"bench.scope.mode", tr("When the scope looks")}},
-        {edge_, {"bench.scope.edge", tr("The edge it waits for")}},
-        {span_, {"bench.scope.span", tr("How much time it shows")}},
+        {mode_, {"bench.scope.mode", tr("Trigger mode")}},
+        {edge_, {"bench.scope.edge", tr("Trigger edge")}},
+        {span_, {"bench.scope.span", tr("Time shown")}},
         {reading_, {"bench.scope.reading", tr("How the channels are read as a bus")}}};
     for (const auto& [box, names] : named) {
         box->setObjectName(QLatin1String(names.first));
@@ -280,7 +278,7 @@ ScopePane::ScopePane()
 /// What is measured, and what it is held against.
 QLayout* ScopePane::line_below() {
     expected_->setObjectName(QStringLiteral("bench.scope.expected"));
-    expected_->setAccessibleName(tr("Blinks a second that channel 1 is expected to have, Hz"));
+    expected_->setAccessibleName(tr("Expected frequency of channel 1, Hz"));
     expected_->setPlaceholderText(tr("expect … Hz"));
     expected_->setFixedWidth(96);
     measured_->setObjectName(QStringLiteral("bench.scope.measured"));
@@ -297,7 +295,7 @@ QLayout* ScopePane::line_below() {
 void ScopePane::connect_all() {
     for (size_t c = 0; c < Scope::channels; ++c)
         connect(channels_[c], &QComboBox::activated, this, [this, c](int index) {
-            if (table_) scope_.choose(*table_, c, index <= 0 ? "" : channels_[c]->currentText().toStdString());
+            if (model_) scope_.choose(*model_, c, index <= 0 ? "" : channels_[c]->currentText().toStdString());
             look();
         });
     for (auto* box : {mode_, edge_}) connect(box, &QComboBox::activated, this, [this] { set_trigger(); });
@@ -317,7 +315,7 @@ void ScopePane::set_trigger() {
     const auto edge = std::max(0, edge_->currentIndex());
     scope_.set({static_cast<size_t>(edge / 2), edge % 2 == 0, static_cast<Scope::Mode>(mode_->currentIndex())});
     edge_->setEnabled(mode_->currentIndex() > 0);
-    if (mode_->currentIndex() == 2 && table_) scope_.arm(table_->now());
+    if (mode_->currentIndex() == 2 && model_) scope_.arm(model_->now());
     look();
 }
 
@@ -337,22 +335,22 @@ BusReading ScopePane::reading() const {
 std::vector<std::string> ScopePane::proposed() const {
     std::vector<std::string> out;
     for (const char* kind : {"sounder", "lamp", "vane", "serial", "rocker", "key"})
-        for (const auto& part : table_->board().parts)
+        for (const auto& part : model_->board().parts)
             if (part.kind == kind && !part.terminals.empty() && out.size() < Scope::channels) {
                 const auto name = part.ref + "." + part.terminals[0].name;
-                if (!table_->pin_of(table_->terminal(name)).empty()) out.push_back(name);
+                if (!model_->pin_of(model_->terminal(name)).empty()) out.push_back(name);
             }
     return out;
 }
 
-void ScopePane::show_table(bench::Table* table) {
-    table_ = table;
+void ScopePane::show_table(bench::BoardModel* model) {
+    model_ = model;
     QStringList names{tr("no wire")};
-    if (table_)
-        for (std::uint32_t t = 0; t < table_->terminal_count(); ++t)
-            if (!table_->pin_of(t).empty()) names << q(table_->name_of(t));
+    if (model_)
+        for (std::uint32_t t = 0; t < model_->terminal_count(); ++t)
+            if (!model_->pin_of(t).empty()) names << q(model_->name_of(t));
     const bool fresh =
-        table_ && std::all_of(channels_.begin(), channels_.end(), [](auto* c) { return c->count() < 2; });
+        model_ && std::all_of(channels_.begin(), channels_.end(), [](auto* c) { return c->count() < 2; });
     const auto first = fresh ? proposed() : std::vector<std::string>();
     for (size_t c = 0; c < Scope::channels; ++c) {
         const auto was = fresh && c < first.size() ? q(first[c]) : channels_[c]->currentText();
@@ -360,17 +358,17 @@ void ScopePane::show_table(bench::Table* table) {
         channels_[c]->addItems(names);
         const auto at = names.indexOf(was);
         channels_[c]->setCurrentIndex(std::max<int>(0, static_cast<int>(at)));
-        if (table_) scope_.choose(*table_, c, at > 0 ? was.toStdString() : "");
+        if (model_) scope_.choose(*model_, c, at > 0 ? was.toStdString() : "");
     }
-    if (table_) scope_.moved_to(*table_);
+    if (model_) scope_.moved_to(*model_);
     screen_->show(scope_, reading());
     show_measured();
 }
 
 void ScopePane::look() {
-    if (!table_) return;
-    if (scope_.look(*table_) || !scope_.capture().edges[0].empty()) screen_->show(scope_, reading());
-    arm_->setText(scope_.waits() ? tr("waiting") : tr("Wait for it"));
+    if (!model_) return;
+    if (scope_.look(*model_) || !scope_.capture().edges[0].empty()) screen_->show(scope_, reading());
+    arm_->setText(scope_.waits() ? tr("armed") : tr("Arm"));
     show_measured();
 }
 
@@ -383,7 +381,7 @@ QString ScopePane::measured() const {
         if (scope_.terminal(k).empty()) continue;
         const auto m = bench::measure(c.edges[k], c.from, c.to);
         out << (m.hz > 0 ? tr("%1: %2, %3 % high").arg(k + 1).arg(rate_text(m.hz)).arg(q(fixed(m.duty * 100, 1)))
-                         : tr("%1: %2").arg(k + 1).arg(m.rises ? tr("one rise") : tr("no rise")));
+                         : tr("%1: %2").arg(k + 1).arg(m.rises ? tr("one rising edge") : tr("no rising edge")));
     }
     if (const auto s = bench::skew(c.edges[0], c.edges[1], c.from, c.to); s.pairs > 0 && !scope_.terminal(1).empty())
         out << tr("1 to 2: %1").arg(time_text(s.mean));

@@ -57,7 +57,7 @@ class ScopePane : public QWidget {
 public:
     ScopePane();
     /// The wires of a board; what was chosen stays where it is there too. Null: there is no board.
-    void show_table(bench::Table* table);
+    void show_table(bench::BoardModel* model);
     /// Looks whether there is something new to show.
     void look();
     [[nodiscard]] bench::Scope& scope() { return scope_; }
@@ -73,7 +73,7 @@ private:
     void show_measured();
     [[nodiscard]] BusReading reading() const;
     [[nodiscard]] std::vector<std::string> proposed() const;
-    bench::Table* table_ = nullptr;
+    bench::BoardModel* model_ = nullptr;
     bench::Scope scope_;
     ScopeScreen* screen_;
     std::array<QComboBox*, bench::Scope::channels> channels_;

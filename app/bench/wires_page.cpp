@@ -3,6 +3,7 @@
 
 #include "app/shell/ask_files.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/disk.hpp"
 #include "core/bench/image.hpp"
@@ -22,15 +23,11 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 /// What the boundary register captured, and what that is worth.
 QString read_text(std::optional<bool> captured, Level level) {
     if (!captured) return {};
     const auto bit = *captured ? QStringLiteral("1") : QStringLiteral("0");
-    return level == Level::conflict   ? WiresPage::tr("%1, fight").arg(bit)
+    return level == Level::conflict   ? WiresPage::tr("%1, conflict").arg(bit)
            : level == Level::floating ? WiresPage::tr("%1, floats").arg(bit)
                                       : bit;
 }
@@ -60,7 +57,7 @@ WiresPage::WiresPage(Desk& desk)
       test_(new QPushButton(tr("Test all wires"))),
       high_(new QPushButton(tr("Drive 1"))),
       low_(new QPushButton(tr("Drive 0"))),
-      off_(new QPushButton(tr("Let go"))),
+      off_(new QPushButton(tr("Release"))),
       play_(new QPushButton(tr("Play SVF…"))),
       write_(new QPushButton(tr("Write SVF…"))),
       pins_(new QTreeWidget),
@@ -119,14 +116,14 @@ WiresPage::WiresPage(Desk& desk)
     });
 }
 
-void WiresPage::show_table(bench::Table* table) {
+void WiresPage::show_table(bench::BoardModel* model) {
     tester_.reset();
-    table_ = table;
+    model_ = model;
     pins_->clear();
     results_->clear();
     found_.clear();
     if (!desk_.has_session()) return;
-    if (table_) tester_ = std::make_unique<bench::BoundaryTester>(*table_, desk_.session().world().part);
+    if (model_) tester_ = std::make_unique<bench::BoundaryTester>(*model_, desk_.session().world().part);
     for (const auto& net : desk_.session().world().board.nets)
         new QTreeWidgetItem(pins_, {q(net.pin), q(net.terminal)});
     pins_->setColumnWidth(0, 46);
@@ -145,7 +142,7 @@ void WiresPage::look() {
         const auto driven = tester_->driven(pin);
         const auto text = driven == bench::Drive::off ? QString() : driven == bench::Drive::high ? tr("1") : tr("0");
         if (item->text(2) != text) item->setText(2, text);
-        const auto read = read_text(tester_->captured(pin), table_->level_at_pin(pin));
+        const auto read = read_text(tester_->captured(pin), model_->level_at_pin(pin));
         if (item->text(3) != read) item->setText(3, read);
     }
 }
@@ -154,7 +151,7 @@ void WiresPage::drive(bench::Drive drive) {
     auto* item = pins_->currentItem();
     if (!tester_ || !item) return desk_.say(tr("Choose a pin first."), true);
     if (!tester_->drive(item->text(0).toStdString(), drive))
-        return desk_.say(tr("Pin %1 is no user pin: it has no boundary cell.").arg(item->text(0)), true);
+        return desk_.say(tr("Pin %1 is not a user pin: it has no boundary cell.").arg(item->text(0)), true);
     look();
 }
 
@@ -169,7 +166,8 @@ void WiresPage::test_wires() {
     const auto faults = some_faults(faults_->currentIndex(), wires.size(), seed_++);
     const auto driven = counting_patterns(wires.size());
     found_ = faults_in(driven, answers_of(driven, faults));
-    new QTreeWidgetItem(results_, {tr("%1 wires, %2 patterns, simulated").arg(wires.size()).arg(driven.size())});
+    new QTreeWidgetItem(
+        results_, {tr("%1, %2, simulated").arg(counted(wires.size(), "wire"), counted(driven.size(), "pattern"))});
     for (const auto& f : found_) {
         auto* item = new QTreeWidgetItem(results_, {QStringLiteral("■ ") + q(sentence_of(f, wires))});
         item->setForeground(0, theme().stop);

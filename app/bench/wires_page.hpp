@@ -20,8 +20,8 @@ class WiresPage : public QWidget {
     Q_OBJECT
 public:
     explicit WiresPage(Desk& desk);
-    /// The table whose pins are driven; null: none.
-    void show_table(bench::Table* table);
+    /// The board model whose pins are driven; null: none.
+    void show_table(bench::BoardModel* model);
     /// Levels as they are now.
     void look();
     /// Tests all wires with the faults that are chosen; they are what the list says then.
@@ -33,7 +33,7 @@ private:
     void drive(bench::Drive drive);
     void write_svf_file();
     Desk& desk_;
-    bench::Table* table_ = nullptr;
+    bench::BoardModel* model_ = nullptr;
     std::unique_ptr<bench::BoundaryTester> tester_;
     QComboBox* faults_;
     QPushButton *test_, *high_, *low_, *off_, *play_, *write_;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/findings/finding_context.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 #include "core/session/session.hpp"
 
@@ -11,10 +13,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 std::string named(const Finding& f, const char* kind) {
     for (const auto& o : f.objects)

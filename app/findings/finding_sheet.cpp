@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/findings/finding_sheet.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 #include "core/rules/rules.hpp"
 
@@ -10,12 +12,6 @@
 #include <utility>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 void FindingSheet::show_finding(const Finding* finding, FindingContext context, const QString& otherwise) {
     otherwise_ = otherwise;

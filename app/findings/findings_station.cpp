@@ -3,6 +3,7 @@
 
 #include "app/findings/finding_sheet.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/rules/preview.hpp"
 #include "core/rules/rules.hpp"
@@ -26,10 +27,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 QIcon make_icon(Severity severity) {
     QPixmap pixmap(32, 32);
     pixmap.setDevicePixelRatio(2);
@@ -117,7 +114,7 @@ void FindingsStation::build() {
     list_->setIndentation(8);
     list_->setWordWrap(true);
     list_->setObjectName("findings.list");
-    list_->setAccessibleName(tr("Findings, grouped by remedy"));
+    list_->setAccessibleName(tr("Findings, grouped by fix"));
     auto* left = new QFrame;
     left->setProperty("card", true);
     auto* left_box = new QVBoxLayout(left);
@@ -310,8 +307,8 @@ void FindingsStation::show_finding() {
     const bool none = desk_.session().findings().empty();
     sentence_->setText(
         f      ? q(f->rule) + QStringLiteral("  ") + q(f->text)
-        : none ? tr("Every rule is kept: there is nothing to fix.")
-               : tr("No finding meets the filter; there are %1 in all.").arg(desk_.session().findings().size()));
+        : none ? tr("All rules pass: there is nothing to fix.")
+               : tr("No finding matches the filter; there are %1 in all.").arg(desk_.session().findings().size()));
     sheet_->show_finding(f, f ? context_of(desk_.session(), *f) : FindingContext{});
     for (QWidget* w :
          {static_cast<QWidget*>(waive_), static_cast<QWidget*>(reason_), static_cast<QWidget*>(ways_title_)})
@@ -398,7 +395,7 @@ void FindingsStation::offer_leads(const Finding& f) {
 
 /// A fix that is applied as it is; what it would really do is told by show_outcome().
 QWidget* FindingsStation::fix_button(size_t i) {
-    auto* b = new QPushButton(q(fixes_[i].text) + QStringLiteral("\n") + tr("being worked out …"));
+    auto* b = new QPushButton(q(fixes_[i].text) + QStringLiteral("\n") + tr("calculating …"));
     b->setStyleSheet(QStringLiteral("text-align: left; padding: 5px 10px;"));
     b->setObjectName(QStringLiteral("findings.way.%1").arg(i));
     b->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
@@ -504,8 +501,7 @@ void FindingsStation::offer_ways(const Finding& f, bool same) {
     const auto alike = shown_of(f.rule).size();
     if (f.waived || alike < 2 || fixes_.empty() || fixes_.front().asks()) return;
     all_->setText(tr("Fix all %1 %2 this way").arg(alike).arg(q(f.rule)));
-    all_->setToolTip(
-        tr("Of those the filter shows, each whose fix clears it and adds nothing; one undo takes all of it back"));
+    all_->setToolTip(tr("Of those the filter shows, each whose fix clears it and adds nothing; one undo reverts all"));
     all_->setVisible(true);
 }
 
@@ -537,7 +533,7 @@ void FindingsStation::take_all(const FixMany& many, const QString& rule) {
         return desk_.say(tr("The plan was edited meanwhile; nothing was fixed. Ask again."), true);
     if (!many.edit.empty() && !desk_.apply(many.edit)) return;
     if (many.left.empty()) return desk_.say(tr("%1 %2 fixed.").arg(many.taken.size()).arg(rule));
-    desk_.say(tr("%1 of %2 %3 fixed; the first that is left %4.")
+    desk_.say(tr("%1 of %2 %3 fixed; first remaining: %4.")
                   .arg(many.taken.size())
                   .arg(many.taken.size() + many.left.size())
                   .arg(rule, q(many.left.front().why)),

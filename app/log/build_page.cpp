@@ -2,6 +2,7 @@
 #include "app/log/build_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
@@ -24,10 +25,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QTreeWidget* table(const char* name, const QStringList& heads, std::initializer_list<int> widths) {
     auto* out = new QTreeWidget;
@@ -72,19 +69,20 @@ BuildPage::BuildPage(Desk& desk)
       effort_(new QComboBox),
       copies_(new QComboBox),
       shade_(new QComboBox),
-      hold_(new QCheckBox(tr("repair hold"))),
+      hold_(new QCheckBox(tr("fix hold"))),
       build_(new QPushButton(tr("Build"))),
       cancel_(new QPushButton(tr("Cancel"))),
-      take_(new QPushButton(tr("Use this run in the project"))),
+      take_(new QPushButton(tr("Use this build"))),
       progress_(new QProgressBar),
       says_(new QLabel),
       cell_(new QLabel),
-      list_(table("build.runs",
-                  {tr("run"), tr("seed"), tr("wires"), tr("setup"), tr("hold"), tr("failing"), tr("mW"), tr("holds")},
-                  {34, 38, 54, 64, 58, 50, 66})),
-      stages_(table("build.stages", {tr("stage"), tr("state"), tr("s"), tr("why, until when")}, {70, 92, 52})),
+      list_(table(
+          "build.runs",
+          {tr("build"), tr("seed"), tr("wires"), tr("setup"), tr("hold"), tr("failing"), tr("mW"), tr("up to date")},
+          {34, 38, 54, 64, 58, 50, 66})),
+      stages_(table("build.stages", {tr("stage"), tr("state"), tr("s"), tr("reason")}, {70, 92, 52})),
       figures_(table("build.figures", {tr("figure"), tr("used"), tr("of"), tr("from")}, {150, 62, 60})),
-      messages_(table("build.messages", {tr("message"), tr("since the run before")}, {300})),
+      messages_(table("build.messages", {tr("message"), tr("since the build before")}, {300})),
       paths_(table("build.paths", {tr("slack, ns"), tr("from"), tr("to")}, {70, 96})),
       die_(new DieView) {
     setObjectName("build");
@@ -250,7 +248,7 @@ build::BuildRequest BuildPage::request_for(const BuildRun& run) const {
     out.reach = s.world().reach ? std::optional(*s.world().reach) : std::nullopt;
     out.seed = run.seed;
     out.effort = effort_->currentIndex() == 1 ? 4 : 1;
-    out.repair_hold = hold_->isChecked();
+    out.fix_hold = hold_->isChecked();
     out.most_loads = copies_->currentData().toInt();
     return out;
 }
@@ -329,8 +327,9 @@ void BuildPage::began(const QString& stage, double done, long long length) {
     if (!working_) return;
     progress_->setValue(static_cast<int>(done * 1000));
     says_->setText(
-        length > 0 ? tr("%1: %2 % done, wires %3 sites long").arg(stage).arg(static_cast<int>(done * 100)).arg(length)
-                   : tr("%1 …").arg(stage));
+        length > 0
+            ? tr("%1: %2 % done, wires %3 slot groups long").arg(stage).arg(static_cast<int>(done * 100)).arg(length)
+            : tr("%1 …").arg(stage));
 }
 
 void BuildPage::ended(BuildRun run, bool last) {
@@ -364,9 +363,9 @@ void BuildPage::ended(BuildRun run, bool last) {
     if (!r.refused.empty())
         says_->setText(q(r.refused));
     else if (r.answer->built)
-        says_->setText(tr("Run %1 is built and kept in %2.").arg(r.number).arg(q(r.folder)));
+        says_->setText(tr("Build %1 is kept in %2.").arg(r.number).arg(q(r.folder)));
     else
-        says_->setText(tr("Run %1 could not be built; the stage that failed says why.").arg(r.number));
+        says_->setText(tr("Build %1 failed; the stage that failed says why.").arg(r.number));
     refresh();
 }
 
@@ -465,7 +464,7 @@ void BuildPage::show_figures(const build::BuildAnswer& answer) {
         }
 }
 
-/// Messages of a run: new ones, those that stayed, and what went since the run before.
+/// Messages of a run: new ones, those that stayed, and what went since the build before.
 void BuildPage::show_messages(const BuildRun& run, const BuildRun* before) {
     std::set<std::string> then, now;
     if (before)
@@ -490,7 +489,7 @@ void BuildPage::show_messages(const BuildRun& run, const BuildRun* before) {
 
 void BuildPage::take() {
     const auto* run = chosen();
-    if (!run || !run->answer || !run->answer->built) return desk_.say(tr("Choose a run that was built first."), true);
+    if (!run || !run->answer || !run->answer->built) return desk_.say(tr("Choose a build first."), true);
     const auto& p = desk_.session().project();
     Edit edit;
     edit.title = "use build " + std::to_string(run->number);

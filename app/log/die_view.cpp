@@ -2,6 +2,8 @@
 // A site is a square: look-ups to the left, registers to the right, each bar as high as the site is full of them.
 #include "app/log/die_view.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 
 #include <QKeyEvent>
@@ -13,10 +15,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// The instance a cell lies in, as the mapper writes names; the top has none.
 std::string module_of(const std::string& name) {
@@ -184,8 +182,9 @@ void DieView::draw(QPainter& p) {
     p.save();
     p.setClipRect(QRectF(6, 6, width() - 12.0, height() - 38.0));
     p.fillRect(QRectF(left_, top_, step_ * f.columns, step_ * f.rows), t.sheet);
-    for (const auto& [kind, columns] : f.special)
-        for (const int c : columns) p.fillRect(QRectF(left_ + step_ * c, top_, step_, step_ * f.rows), t.select_fill);
+    for (const auto& special : f.special)
+        for (const int c : special.columns)
+            p.fillRect(QRectF(left_ + step_ * c, top_, step_, step_ * f.rows), t.select_fill);
     p.setPen(QPen(t.hairline, 1));
     p.setBrush(Qt::NoBrush);
     for (const auto& r : built_->world->part.regions)

@@ -3,6 +3,7 @@
 
 #include "app/log/build_page.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/handoff/compare_states.hpp"
@@ -24,9 +25,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 QString ns(const std::optional<double>& v) {
     return v ? q(fixed(*v, 3)) : QStringLiteral("none");
 }
@@ -255,7 +253,7 @@ Row row_of(const Run& run, const Run& latest) {
         item->setToolTip(
             1,
             q(run.time + ", " + run.title) +
-                (old.isEmpty() ? QString() : QObject::tr("; its results no longer hold: %1 changed since").arg(old)));
+                (old.isEmpty() ? QString() : QObject::tr("; its results are out of date: %1 changed since").arg(old)));
         item->setForeground(1, old.isEmpty() ? theme().ink : theme().second);
         if (run.worst)
             item->setToolTip(2, QObject::tr("the worst check is of %1").arg(q(words_of_check(run.worst_kind))));
@@ -282,11 +280,11 @@ void LogStation::refresh() {
     if (folder_->text().isEmpty()) folder_->setText(QStringLiteral("handoff"));
     const auto c = count(desk_.session().findings());
     const bool stale = desk_.session().stale();
-    gate_->setText(stale ? tr("What was edited last is being analysed.")
-                   : c.stops > 0
-                       ? tr("%1 the handoff. Fix or waive in Findings.")
-                             .arg(counted(c.stops, "stop") + (c.stops == 1 ? tr(" holds") : tr(" hold")))
-                       : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
+    gate_->setText(
+        stale ? tr("What was edited last is being analysed.")
+        : c.stops > 0
+            ? tr("%1 the handoff. Fix or waive in Findings.").arg(counted(c.stops, "stop holds", "stops hold"))
+            : tr("Nothing holds the handoff: constraints, pin sheet, report and manifest can be written."));
     gate_->setStyleSheet(QStringLiteral("color: %1")
                              .arg((stale         ? theme().second
                                    : c.stops > 0 ? theme().stop
@@ -381,10 +379,11 @@ void LogStation::compare_slack() {
                 item->setToolTip(0, item->text(0));
                 for (const int c : {1, 2}) item->setFont(c, mono(12));
             }
-            compared_->setText(tr("run %1 against run %2, analysed on the inputs as they are now: %3 of other slack")
-                                   .arg(two[0])
-                                   .arg(two[1])
-                                   .arg(counted(static_cast<int>(found.value().slack.size()), "endpoint")));
+            compared_->setText(
+                tr("run %1 against run %2, analysed on the inputs as they are now: %3 with different slack")
+                    .arg(two[0])
+                    .arg(two[1])
+                    .arg(counted(static_cast<int>(found.value().slack.size()), "endpoint")));
         });
 }
 
@@ -409,7 +408,7 @@ bool LogStation::write(bool despite_stops) {
                                   folder_->text().isEmpty() ? "handoff" : folder_->text().toStdString());
     const auto status = write_handoff(real_disk(), desk_.session(), folder, despite_stops);
     if (!status && status.first().code == "outside")
-        desk_.ask({tr("The handoff folder %1 lies outside the project's folder. Nothing was written. If it shall go "
+        desk_.ask({tr("The handoff folder %1 lies outside the project's folder. Nothing was written. To write "
                       "there, allow it; that is remembered for this project and for you alone.")
                        .arg(q(real_disk().real_path(folder))),
                    tr("Allow and write"), [this, folder, despite_stops] {

@@ -2,6 +2,7 @@
 #include "app/pegs/attribute_pane.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/plan/attributes.hpp"
 
@@ -17,9 +18,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 const QString several = QStringLiteral("several");
 
 QString short_label(const char* key) {

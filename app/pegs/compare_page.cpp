@@ -2,6 +2,7 @@
 #include "app/pegs/compare_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
 #include "core/base/text.hpp"
@@ -25,10 +26,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// Rows out of a spreadsheet need no headings: port, pin and perhaps the standard.
 std::string with_headings(std::string text) {

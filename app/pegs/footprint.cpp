@@ -2,6 +2,8 @@
 // What the footprint does with mouse, keys and selection; how it is drawn stands in footprint_draw.cpp.
 #include "app/pegs/footprint.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 
 #include <QKeyEvent>
@@ -13,9 +15,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 constexpr double most_zoom = 12;
 }  // namespace
 

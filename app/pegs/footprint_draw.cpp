@@ -4,6 +4,7 @@
 #include "app/pegs/footprint.hpp"
 
 #include "app/paint/marks.hpp"
+#include "app/theme/text.hpp"
 
 #include "core/base/text.hpp"
 
@@ -17,9 +18,6 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 constexpr double named_from = 30, port_from = 44;  // px of a ball that has room for its name, and for the port's
 
 FixedPin fixed_of(PinKind kind) {
@@ -207,11 +205,11 @@ void Footprint::draw_groups(QPainter& p, const FootprintMap& m) {
     const auto& t = theme();
     std::map<std::string, int> groups;
     for (const auto& pin : part().pins)
-        if (!pin.byte_group.empty()) groups.emplace(pin.byte_group, static_cast<int>(groups.size()));
+        if (!pin.strobe_group.empty()) groups.emplace(pin.strobe_group, static_cast<int>(groups.size()));
     for (size_t i = 0; i < part().pins.size(); ++i) {
         const auto& pin = part().pins[i];
-        if (pin.byte_group.empty()) continue;
-        const QColor color = t.bank(groups[pin.byte_group] + 3);
+        if (pin.strobe_group.empty()) continue;
+        const QColor color = t.bank(groups[pin.strobe_group] + 3);
         const double out = m.pitch * 0.12;
         p.setPen(QPen(color, std::max(1.0, m.pitch * 0.07)));
         p.setBrush(Qt::NoBrush);
@@ -220,13 +218,13 @@ void Footprint::draw_groups(QPainter& p, const FootprintMap& m) {
     }
 }
 
-/// The name of each byte group at its first pin, over everything.
+/// The name of each strobe group at its first pin, over everything.
 void Footprint::draw_group_names(QPainter& p, const FootprintMap& m) {
     if (m.pitch < 20) return;
     const auto& t = theme();
     std::map<std::string, int> seen;
     for (size_t i = 0; i < part().pins.size(); ++i) {
-        const auto& group = part().pins[i].byte_group;
+        const auto& group = part().pins[i].strobe_group;
         if (group.empty() || !seen.emplace(group, static_cast<int>(seen.size())).second) continue;
         const QRectF at(m.pins[i].left() - m.pitch * 0.2, m.pins[i].top() - m.pitch * 0.32, 18, 12);
         p.fillRect(at, t.bright);

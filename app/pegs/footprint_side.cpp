@@ -4,6 +4,7 @@
 #include "app/paint/marks.hpp"
 
 #include "app/pegs/footprint.hpp"
+#include "app/theme/text.hpp"
 
 #include <QComboBox>
 #include <QGridLayout>
@@ -21,10 +22,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 QIcon swatch(const QColor& color) {
     QPixmap map(12, 12);
     map.fill(Qt::transparent);
@@ -179,7 +176,7 @@ FootprintSide::FootprintSide(Desk& desk, Footprint& footprint)
     grid->setSpacing(4);
     int n = 0;
     for (const auto& [id, name, extra] : {std::tuple{"pairs", tr("pairs"), Footprint::pairs},
-                                          {"bytes", tr("byte groups"), Footprint::bytes},
+                                          {"bytes", tr("strobe groups"), Footprint::bytes},
                                           {"banks", tr("banks"), Footprint::banks},
                                           {"regions", tr("regions"), Footprint::regions},
                                           {"reach", tr("clock reach"), Footprint::reach}}) {

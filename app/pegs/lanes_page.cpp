@@ -3,6 +3,7 @@
 
 #include "app/shell/chooser.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 
 #include <QHBoxLayout>
@@ -17,17 +18,14 @@ namespace kp::app {
 
 namespace {
 
-using State = LaneInterface::State;
+using State = LaneLink::State;
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 QString state_words(State s) {
     switch (s) {
         case State::adrift: return QObject::tr("adrift");
         case State::loose: return QObject::tr("loose");
         case State::pegged: return QObject::tr("pegged");
-        case State::off: return QObject::tr("peg off");
+        case State::off: return QObject::tr("excluded");
     }
     return {};
 }
@@ -40,25 +38,25 @@ LanesPage::LanesPage(Desk& desk)
       conflict_(new QTreeWidget),
       chart_(new LaneChart),
       says_(new QLabel),
-      solve_(new QPushButton(tr("Place all"))),
-      some_(new QPushButton(tr("Place this one"))),
+      solve_(new QPushButton(tr("Solve all links"))),
+      some_(new QPushButton(tr("Solve this link"))),
       take_(new QPushButton(tr("Take the places"))),
       add_(new QPushButton(tr("Add…"))),
       remove_(new QPushButton(tr("Remove"))),
       peg_(new QPushButton(tr("Peg or loosen"))),
-      off_(new QPushButton(tr("Peg off / on"))) {
+      off_(new QPushButton(tr("Exclude / include"))) {
     setObjectName("lanes");
     list_->setObjectName("lanes.list");
-    list_->setAccessibleName(tr("Interfaces"));
-    list_->setHeaderLabels({tr("interface"), tr("asks for"), tr("state"), tr("lies on")});
+    list_->setAccessibleName(tr("Links"));
+    list_->setHeaderLabels({tr("link"), tr("requested"), tr("state"), tr("placed on")});
     list_->setRootIsDecorated(false);
     const int widths[] = {100, 290, 70};
     for (int i = 0; i < 3; ++i) list_->setColumnWidth(i, widths[i]);
     conflict_->setObjectName("lanes.conflict");
-    conflict_->setHeaderLabels({tr("what conflicts"), tr("way out")});
+    conflict_->setHeaderLabels({tr("what conflicts"), tr("fix")});
     conflict_->setRootIsDecorated(false);
     conflict_->setColumnWidth(0, 320);
-    conflict_->setToolTip(tr("Return leaves it out of account and looks again"));
+    conflict_->setToolTip(tr("Return excludes it and solves again"));
     says_->setObjectName("lanes.says");
     says_->setWordWrap(true);
     const std::pair<QPushButton*, const char*> names[] = {
@@ -101,9 +99,9 @@ LanesPage::LanesPage(Desk& desk)
     });
 }
 
-std::vector<LaneInterface> LanesPage::interfaces() const {
-    std::vector<LaneInterface> out;
-    for (const auto& line : desk_.session().project().interfaces) out.push_back(interface_of(line));
+std::vector<LaneLink> LanesPage::links() const {
+    std::vector<LaneLink> out;
+    for (const auto& line : desk_.session().project().links) out.push_back(link_of(line));
     return out;
 }
 
@@ -113,7 +111,7 @@ QString LanesPage::selected() const {
 
 void LanesPage::refresh() {
     QString now;
-    for (const auto& line : desk_.session().project().interfaces) now += q(line) + QLatin1Char('\n');
+    for (const auto& line : desk_.session().project().links) now += q(line) + QLatin1Char('\n');
     if (now != shown_) {
         answer_.reset();
         conflict_->clear();
@@ -123,7 +121,7 @@ void LanesPage::refresh() {
     const auto current = selected();
     filling_ = true;
     list_->clear();
-    for (const auto& i : interfaces()) {
+    for (const auto& i : links()) {
         auto* row = new QTreeWidgetItem(
             list_,
             {q(i.name), tr("%1 × %2 Gbit/s, %3 MHz, %4").arg(i.lanes).arg(i.gbps).arg(i.clock_mhz).arg(q(i.protocol)),
@@ -135,28 +133,28 @@ void LanesPage::refresh() {
     filling_ = false;
     conflict_->setVisible(conflict_->topLevelItemCount() > 0);
     take_->setEnabled(answer_ && answer_->solved);
-    if (desk_.session().world().part.tiles.empty())
-        says_->setText(tr("This part has no transceiver lanes."));
+    if (desk_.session().world().part.lane_blocks.empty())
+        says_->setText(tr("This part has no lanes."));
     else if (!answer_)
         says_->setText(list_->topLevelItemCount() == 0
-                           ? tr("No interface is asked for yet. Add one: name, protocol, lanes, Gbit/s, MHz.")
-                           : tr("Legal spots of the chosen interface are marked; click one to put it there, loose."));
+                           ? tr("No link is asked for yet. Add one: name, protocol, lanes, Gbit/s, MHz.")
+                           : tr("Legal spots of the chosen link are marked; click one to put it there, loose."));
     draw_it();
     ask_spots();
 }
 
 void LanesPage::draw_it() {
-    const auto& tiles = desk_.session().world().part.tiles;
-    chart_->show_tile(tiles.empty() ? nullptr : &tiles[0], interfaces(), answer_, spots_, selected());
+    const auto& lane_blocks = desk_.session().world().part.lane_blocks;
+    chart_->show_block(lane_blocks.empty() ? nullptr : &lane_blocks[0], links(), answer_, spots_, selected());
 }
 
 void LanesPage::ask_spots() {
     const auto name = selected().toStdString();
-    if (name.empty() || !desk_.has_session() || desk_.session().world().part.tiles.empty()) return;
+    if (name.empty() || !desk_.has_session() || desk_.session().world().part.lane_blocks.empty()) return;
     using Spots = std::vector<LaneSpot>;
     desk_.later<Spots>(
         "spots", this,
-        [list = interfaces(), name](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
+        [list = links(), name](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
             auto answer = place_lanes(now->world->part, {list, {}, name, {}});
             return answer ? answer.value().spots : Spots{};
         },
@@ -167,7 +165,7 @@ void LanesPage::ask_spots() {
 }
 
 void LanesPage::solve(bool only_selected) {
-    if (only_selected && selected().isEmpty()) return desk_.say(tr("Choose an interface first."), true);
+    if (only_selected && selected().isEmpty()) return desk_.say(tr("Choose a link first."), true);
     ask({}, only_selected ? std::set<std::string>{selected().toStdString()} : std::set<std::string>{});
 }
 
@@ -177,7 +175,7 @@ void LanesPage::ask(const std::set<std::string>& relax, const std::set<std::stri
     says_->setText(tr("looking for places …"));
     desk_.later<Result<LaneAnswer>>(
         "lanes", this,
-        [list = interfaces(), relax, only](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
+        [list = links(), relax, only](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
             return place_lanes(now->world->part, {list, relax, "", only});
         },
         [this, relax](const Result<LaneAnswer>& answer) { show_answer(answer, relax); });
@@ -194,34 +192,34 @@ void LanesPage::show_answer(const Result<LaneAnswer>& answer, const std::set<std
     }
     conflict_->setVisible(!answer_->conflict.empty());
     if (answer_->conflict.size() > 0) conflict_->setCurrentItem(conflict_->topLevelItem(0));
-    says_->setText(!answer_->solved ? tr("These %1 do not go together; without any one of them the others do. Return "
-                                         "on one leaves it out.")
-                                          .arg(answer_->conflict.size())
+    says_->setText(!answer_->solved ? tr("No legal placement: %1 in conflict, dropping any one resolves it. Return on "
+                                         "one excludes it.")
+                                          .arg(counted(static_cast<int>(answer_->conflict.size()), "fact"))
                                     : tr("%1 placed, %2 of the loose moved.%3")
                                           .arg(answer_->placed.size())
                                           .arg(answer_->moved)
                                           .arg(answer_->left_adrift.empty()
                                                    ? QString()
-                                                   : tr(" %1 stay adrift.").arg(q(list_names(answer_->left_adrift)))));
+                                                   : tr(" Left adrift: %1.").arg(q(list_names(answer_->left_adrift)))));
     take_->setEnabled(answer_->solved);
     draw_it();
 }
 
-void LanesPage::keep(const std::vector<LaneInterface>& list, const std::string& title) {
+void LanesPage::keep(const std::vector<LaneLink>& list, const std::string& title) {
     std::vector<std::string> lines;
     for (const auto& i : list) lines.push_back(line_of(i));
     Edit edit{title, {}};
-    auto change = set_field(desk_.session().project(), "interfaces", lines_of(lines));
+    auto change = set_field(desk_.session().project(), "links", lines_of(lines));
     if (change.before == change.after) return;
     edit.changes.emplace_back(std::move(change));
     desk_.apply(edit);
 }
 
 void LanesPage::take() {
-    if (!answer_ || !answer_->solved) return desk_.say(tr("Place them first."), true);
+    if (!answer_ || !answer_->solved) return desk_.say(tr("Solve them first."), true);
     const auto edit = lanes_edit(desk_.session().project(), *answer_, relax_);
-    if (edit.empty()) return desk_.say(tr("They lie there already."));
-    if (desk_.apply(edit)) desk_.say(tr("Taken, loose. Ctrl+Z takes it back."));
+    if (edit.empty()) return desk_.say(tr("They are placed there already."));
+    if (desk_.apply(edit)) desk_.say(tr("Taken, loose. Ctrl+Z undoes it."));
 }
 
 void LanesPage::add() {
@@ -231,7 +229,7 @@ void LanesPage::add() {
     const auto take = [this](const QString& typed) {
         const auto words = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
         bool good[3] = {false, false, false};
-        LaneInterface i;
+        LaneLink i;
         if (words.size() >= 5) {
             i.name = words[0].toStdString();
             i.protocol = words.mid(1, words.size() - 4).join(QLatin1Char(' ')).toStdString();
@@ -240,64 +238,64 @@ void LanesPage::add() {
             i.clock_mhz = words[words.size() - 1].toDouble(&good[2]);
         }
         if (!good[0] || !good[1] || !good[2] || i.lanes < 1 || i.lanes > 1000 || !(i.gbps > 0) || !(i.clock_mhz > 0))
-            return desk_.say(
-                tr("An interface is: name, protocol, lanes, Gbit/s, MHz, such as: link raw 8b/10b 2 2.5 125"), true);
-        auto list = interfaces();
+            return desk_.say(tr("A link is: name, protocol, lanes, Gbit/s, MHz, such as: link raw 8b/10b 2 2.5 125"),
+                             true);
+        auto list = links();
         for (const auto& other : list)
-            if (other.name == i.name) return desk_.say(tr("There is an interface %1 already.").arg(words[0]), true);
+            if (other.name == i.name) return desk_.say(tr("There is a link %1 already.").arg(words[0]), true);
         list.push_back(i);
-        keep(list, "add the interface " + i.name);
+        keep(list, "add the link " + i.name);
     };
-    for (const auto& tile : desk_.session().world().part.tiles)
-        for (const auto& engine : tile.engines)
+    for (const auto& block : desk_.session().world().part.lane_blocks)
+        for (const auto& engine : block.engines)
             for (const auto& protocol : engine.protocols)
                 items.push_back({q(protocol), tr("engine %1").arg(q(engine.name)), [] {}});
     chooser->open(tr("name, protocol, lanes, Gbit/s, MHz"), std::move(items), take);
 }
 
 void LanesPage::remove() {
-    auto list = interfaces();
+    auto list = links();
     const auto name = selected().toStdString();
-    if (name.empty()) return desk_.say(tr("Choose an interface first."), true);
-    std::erase_if(list, [&](const LaneInterface& i) { return i.name == name; });
-    keep(list, "remove the interface " + name);
+    if (name.empty()) return desk_.say(tr("Choose a link first."), true);
+    std::erase_if(list, [&](const LaneLink& i) { return i.name == name; });
+    keep(list, "remove the link " + name);
 }
 
 void LanesPage::turn_peg() {
-    auto list = interfaces();
+    auto list = links();
     const auto name = selected().toStdString();
     for (auto& i : list) {
         if (i.name != name) continue;
-        if (i.at.empty()) return desk_.say(tr("It lies nowhere yet; place it first."), true);
+        if (i.at.empty()) return desk_.say(tr("It is not placed yet; solve it first."), true);
         i.state = i.state == State::pegged ? State::loose : State::pegged;
         return keep(list, (i.state == State::pegged ? "peg " : "loosen ") + name);
     }
-    desk_.say(tr("Choose an interface first."), true);
+    desk_.say(tr("Choose a link first."), true);
 }
 
 void LanesPage::turn_off() {
-    auto list = interfaces();
+    auto list = links();
     const auto name = selected().toStdString();
     for (auto& i : list) {
         if (i.name != name) continue;
         if (i.state != State::pegged && i.state != State::off)
-            return desk_.say(tr("Only a peg can be off for a trial."), true);
+            return desk_.say(tr("Only a pegged link can be excluded."), true);
         i.state = i.state == State::off ? State::pegged : State::off;
-        return keep(list, (i.state == State::off ? "leave the peg out of " : "count the peg again of ") + name);
+        return keep(list, (i.state == State::off ? "exclude the peg of " : "include the peg of ") + name);
     }
-    desk_.say(tr("Choose an interface first."), true);
+    desk_.say(tr("Choose a link first."), true);
 }
 
-/// The whole chain moves: lanes, engine, channels and clock go along when it is placed.
+/// The whole chain moves: lanes, engine, crossings and clock go along when it is placed.
 void LanesPage::move_to(int lane) {
-    auto list = interfaces();
+    auto list = links();
     const auto name = selected().toStdString();
-    const auto& tile = desk_.session().world().part.tiles[0];
+    const auto& block = desk_.session().world().part.lane_blocks[0];
     for (auto& i : list) {
         if (i.name != name) continue;
         i.at.clear();
-        for (int l = lane; l < lane + i.lanes && l < static_cast<int>(tile.lanes.size()); ++l)
-            i.at.push_back(tile.lanes[static_cast<size_t>(l)].name);
+        for (int l = lane; l < lane + i.lanes && l < static_cast<int>(block.lanes.size()); ++l)
+            i.at.push_back(block.lanes[static_cast<size_t>(l)].name);
         if (i.state == State::adrift || i.state == State::off) i.state = State::loose;
         return keep(list, "move " + name + " to " + i.at.front());
     }

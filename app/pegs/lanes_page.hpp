@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Lanes: what of a transceiver tile reaches what, and the interfaces that span it. Each is pegged, loose or adrift.
+// Lanes: what of a lane block reaches what, and the links that span it. Each is pegged, loose or adrift.
 #pragma once
 
 #include "app/paint/canvas.hpp"
@@ -15,16 +15,16 @@ class QTreeWidget;
 
 namespace kp::app {
 
-/// A tile from the engines above down to the lanes and the channels into the fabric.
+/// A block from the engines above down to the lanes and the crossings into the fabric.
 class LaneChart : public Canvas {
     Q_OBJECT
 public:
-    /// `spots`: legal ones of the interface that is selected. All of it lives as long as it is shown.
-    void show_tile(const LaneTile* tile, std::vector<LaneInterface> interfaces, std::optional<LaneAnswer> answer,
-                   std::vector<LaneSpot> spots, const QString& selected);
+    /// `spots`: legal ones of the link that is selected. All of it lives as long as it is shown.
+    void show_block(const LaneBlock* block, std::vector<LaneLink> links, std::optional<LaneAnswer> answer,
+                    std::vector<LaneSpot> spots, const QString& selected);
     [[nodiscard]] const std::vector<LaneSpot>& spots() const { return spots_; }
 signals:
-    /// The first lane of a legal spot was chosen for the selected interface.
+    /// The first lane of a legal spot was chosen for the selected link.
     void spot_chosen(int lane);
     void pin_chosen(const QString& pin);
 
@@ -37,10 +37,10 @@ private:
     void draw_engines(QPainter& p);
     void draw_lanes(QPainter& p);
     void draw_clocks(QPainter& p);
-    void draw_channels(QPainter& p);
-    void draw_interfaces(QPainter& p);
-    const LaneTile* tile_ = nullptr;
-    std::vector<LaneInterface> interfaces_;
+    void draw_crossings(QPainter& p);
+    void draw_links(QPainter& p);
+    const LaneBlock* block_ = nullptr;
+    std::vector<LaneLink> links_;
     std::optional<LaneAnswer> answer_;
     std::vector<LaneSpot> spots_;
     QString selected_;
@@ -61,9 +61,9 @@ public:
     void take();
 
 private:
-    [[nodiscard]] std::vector<LaneInterface> interfaces() const;
+    [[nodiscard]] std::vector<LaneLink> links() const;
     [[nodiscard]] QString selected() const;
-    void keep(const std::vector<LaneInterface>& list, const std::string& title);
+    void keep(const std::vector<LaneLink>& list, const std::string& title);
     void show_answer(const Result<LaneAnswer>& answer, const std::set<std::string>& relax);
     void ask(const std::set<std::string>& relax, const std::set<std::string>& only);
     void ask_spots();
@@ -77,7 +77,7 @@ private:
     std::optional<LaneAnswer> answer_;
     std::set<std::string> relax_;
     std::vector<LaneSpot> spots_;
-    QString shown_;  ///< the interfaces that the answer is of
+    QString shown_;  ///< the links that the answer is of
     bool filling_ = false;
 };
 

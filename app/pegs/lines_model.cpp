@@ -2,17 +2,12 @@
 #include "app/pegs/lines_model.hpp"
 
 #include "app/paint/canvas.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(shown_text(s));
-}
-}  // namespace
 
 void LinesModel::set_text(std::string text) {
     beginResetModel();
@@ -79,7 +74,7 @@ QString LinesModel::value(int row, const char* field) const {
     if (at < 0) return {};
     const auto& values = reading_.rows[static_cast<size_t>(at)].values;
     const auto found = values.find(field);
-    return found == values.end() ? QString() : q(found->second);
+    return found == values.end() ? QString() : shown_words(found->second);
 }
 
 QString LinesModel::state_words(int row) const {
@@ -89,7 +84,7 @@ QString LinesModel::state_words(int row) const {
         case State::unread: {
             const int at = unread_of_[static_cast<size_t>(row)];
             return at < 0 ? tr("not read yet")
-                          : tr("not read: %1").arg(q(reading_.unread[static_cast<size_t>(at)].why));
+                          : tr("not read: %1").arg(shown_words(reading_.unread[static_cast<size_t>(at)].why));
         }
         case State::comment: return tr("comment");
         case State::blank: break;
@@ -114,7 +109,7 @@ QVariant LinesModel::data(const QModelIndex& index, int role) const {
         case port: return value(index.row(), "port");
         case pin: return value(index.row(), "pin");
         case standard: return value(index.row(), "standard");
-        case text: return q(line(index.row()));
+        case text: return shown_words(line(index.row()));
         default: return {};
     }
 }

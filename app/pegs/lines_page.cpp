@@ -4,6 +4,7 @@
 #include "app/pegs/example_line.hpp"
 #include "app/pegs/lines_model.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
 #include "core/base/bytes.hpp"
@@ -29,9 +30,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(shown_text(s));
-}
 QLabel* second(const QString& text) {
     auto* label = new QLabel(text);
     label->setProperty("role", "second");
@@ -52,7 +50,7 @@ LinesPage::LinesPage(Desk& desk)
       prefix_(new QLineEdit),
       summary_(new QLabel),
       trouble_(new QLabel),
-      add_(new QPushButton(tr("The chosen line is another shape"))),
+      add_(new QPushButton(tr("Learn this line as a new shape"))),
       forget_(new QPushButton(tr("Forget this shape"))),
       compare_(new QPushButton(tr("Compare with the plan"))),
       build_(new QPushButton(tr("As pins of a build"))),
@@ -120,9 +118,9 @@ QLayout* LinesPage::make_top() {
     comment_->setAccessibleName(tr("What begins a comment"));
     comment_->setFixedWidth(44);
     top->addWidget(comment_);
-    top->addWidget(second(tr("in front of pins")));
+    top->addWidget(second(tr("pin prefix")));
     prefix_->setObjectName("lines.prefix");
-    prefix_->setAccessibleName(tr("What their pins have in front of ours"));
+    prefix_->setAccessibleName(tr("Prefix of their pin names"));
     prefix_->setFixedWidth(64);
     top->addWidget(prefix_);
     connect(open_button, &QPushButton::clicked, this, &LinesPage::open);
@@ -137,7 +135,7 @@ QLayout* LinesPage::make_shape_bar() {
     add_->setObjectName("lines.add");
     forget_->setObjectName("lines.forget");
     bar->addWidget(which_);
-    bar->addWidget(second(tr("Click a word and say what it is; all the rest has to be alike.")), 1);
+    bar->addWidget(second(tr("Click a word and say what it is; the rest must match.")), 1);
     bar->addWidget(add_);
     bar->addWidget(forget_);
     return bar;
@@ -190,7 +188,7 @@ void LinesPage::connect_all() {
     connect(keep_, &QPushButton::clicked, this, &LinesPage::keep);
     connect(write_, &QPushButton::clicked, this, &LinesPage::write_out);
     connect(table_, &QPushButton::clicked, this, &LinesPage::copy_table);
-    const auto sheet = [this] { return q(sheet_of(model_->reading(), desk_.session().world().standards)); };
+    const auto sheet = [this] { return shown_words(sheet_of(model_->reading(), desk_.session().world().standards)); };
     const auto name = [this] { return file_.isEmpty() ? tr("pasted lines") : file_; };
     connect(compare_, &QPushButton::clicked, this, [this, sheet, name] { emit compare(sheet(), name()); });
     connect(build_, &QPushButton::clicked, this, [this, sheet, name] { emit compare_build(sheet(), name()); });
@@ -201,15 +199,15 @@ void LinesPage::connect_all() {
 void LinesPage::fill_patterns() {
     known_->clear();
     known_->addItem(tr("a new pattern"));
-    for (const auto& p : PatternMemory(real_disk(), user_folder()).all()) known_->addItem(q(p.name));
-    known_->setCurrentText(q(pattern_.name));
+    for (const auto& p : PatternMemory(real_disk(), user_folder()).all()) known_->addItem(shown_words(p.name));
+    known_->setCurrentText(shown_words(pattern_.name));
 }
 
 void LinesPage::open() {
     const auto path = ask_file(this, tr("A text with a line for each pin"));
     if (path.isEmpty()) return;
     auto text = real_disk().read(path.toStdString(), size_t{256} << 20);
-    if (!text) return desk_.say(q(text.first().sentence()), true);
+    if (!text) return desk_.say(shown_words(text.first().sentence()), true);
     file_ = path;
     model_->set_text(text.take());
     show_text({}, {});
@@ -225,7 +223,7 @@ void LinesPage::show_text(const QString& text, const QString& file) {
         model_->set_text(text.toStdString());
     }
     if (pattern_.shapes.empty()) {
-        // The first line with several words that is no sentence of remarks: most likely one of those to learn from.
+        // The first line with several words that is not a sentence of remarks: most likely one of those to learn from.
         for (int row = 0; row < std::min(model_->rowCount(), 2000); ++row) {
             const auto line = model_->line(row);
             if (trim(line).empty() || trim(line).starts_with(pattern_.comment)) continue;
@@ -241,9 +239,9 @@ void LinesPage::show_text(const QString& text, const QString& file) {
 void LinesPage::use(const lines::Pattern& pattern) {
     pattern_ = pattern;
     shape_ = 0;
-    name_->setText(q(pattern.name));
-    comment_->setText(q(pattern.comment));
-    prefix_->setText(q(pattern.pin_prefix));
+    name_->setText(shown_words(pattern.name));
+    comment_->setText(shown_words(pattern.comment));
+    prefix_->setText(shown_words(pattern.pin_prefix));
     show_shape();
     read_soon();
 }
@@ -307,7 +305,7 @@ void LinesPage::read() {
             return lines::read(pattern, text, "");
         },
         [this](Result<lines::Reading> reading) {
-            say_trouble(reading ? QString() : q(reading.first().text));
+            say_trouble(reading ? QString() : shown_words(reading.first().text));
             if (reading) took(std::move(reading));
         });
 }
@@ -325,9 +323,9 @@ void LinesPage::took(Result<lines::Reading> reading) {
                        .arg(counted(static_cast<int>(r.rows.size()), "line"), QString::number(commented),
                             QString::number(r.unread.size()), counted(static_cast<int>(r.joined.size()), "signal"));
     if (!r.messages.empty())
-        said += QStringLiteral(". ") + q(r.messages.front().text);
+        said += QStringLiteral(". ") + shown_words(r.messages.front().text);
     else if (!r.unread.empty() && !r.rows.empty())
-        said += tr(". Line %1 is not read: %2").arg(r.unread.front().line).arg(q(r.unread.front().why));
+        said += tr(". Line %1 is not read: %2").arg(r.unread.front().line).arg(shown_words(r.unread.front().why));
     summary_->setText(said);
     for (auto* b : {compare_, build_, write_, table_}) b->setEnabled(!r.joined.empty());
     show_spellings();
@@ -356,10 +354,10 @@ void LinesPage::show_spellings() {
             const bool unknown = field == "standard" && !standards.find(our);
             if (unknown)
                 if (const auto likely = lines::likely_standard(word, standards); !likely.empty()) our = likely;
-            auto* item = new QTreeWidgetItem(spellings_, {q(word), q(our)});
+            auto* item = new QTreeWidgetItem(spellings_, {shown_words(word), shown_words(our)});
             item->setFlags(item->flags() | Qt::ItemIsEditable);
-            item->setData(0, Qt::UserRole, q(field));
-            item->setToolTip(0, tr("a %1 as the text spells it").arg(q(field)));
+            item->setData(0, Qt::UserRole, shown_words(field));
+            item->setToolTip(0, tr("a %1 as the text spells it").arg(shown_words(field)));
             if (field == "standard" && !standards.find(our)) item->setForeground(1, theme().stop);
         }
     filling_ = false;
@@ -383,7 +381,7 @@ void LinesPage::keep() {
                     item->text(1).toStdString();
         }
     const auto status = PatternMemory(real_disk(), user_folder()).keep(pattern_);
-    if (!status) return desk_.say(q(status.first().sentence()), true);
+    if (!status) return desk_.say(shown_words(status.first().sentence()), true);
     fill_patterns();
     desk_.say(tr("The pattern %1 is kept for you; other projects can use it.").arg(name_->text().trimmed()));
 }
@@ -399,12 +397,12 @@ void LinesPage::write_out() {
     const auto path = ask_where_to_save(this, tr("Where the text goes"), file_);
     if (path.isEmpty()) return;
     const auto status = write_output(path.toStdString(), rewritten());
-    if (!status) return desk_.say(q(status.first().sentence()), true);
+    if (!status) return desk_.say(shown_words(status.first().sentence()), true);
     desk_.say(tr("%1 is written.").arg(path));
 }
 
 void LinesPage::copy_table() {
-    QApplication::clipboard()->setText(q(sheet_of(model_->reading(), desk_.session().world().standards)));
+    QApplication::clipboard()->setText(shown_words(sheet_of(model_->reading(), desk_.session().world().standards)));
     desk_.say(tr("The table is on the clipboard; Site makes a board or a part of it (From a table, Paste)."));
 }
 

@@ -29,7 +29,7 @@ class LinesPage : public QWidget {
     Q_OBJECT
 public:
     explicit LinesPage(Desk& desk);
-    /// Shows a text; its first line that is no remark becomes the example when nothing was learned yet.
+    /// Shows a text; its first line that is not a remark becomes the example when nothing was learned yet.
     void show_text(const QString& text, const QString& file);
     void use(const lines::Pattern& pattern);
     [[nodiscard]] const lines::Pattern& pattern() const { return pattern_; }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pegs/loom.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 #include "core/model/ports.hpp"
 
@@ -12,10 +14,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 /// "SSTL 1.5 V differential" takes too much of a row; the volts are what the eye looks for.
 QString volts_of(const std::string& standard) {
     const auto at = standard.find(' '), end = standard.find(" V", at == std::string::npos ? 0 : at);
@@ -230,7 +228,7 @@ void Loom::draw_port(QPainter& p, const LoomLayout::PortRow& port, bool chosen) 
                                             : tr("← in"),
          words(11.5), t.second);
     text(p, {r.right() - 78, r.top(), 56, r.height()}, Qt::AlignVCenter | Qt::AlignRight,
-         port.standard.empty() ? tr("no level") : volts_of(port.standard), words(11.5),
+         port.standard.empty() ? tr("no standard") : volts_of(port.standard), words(11.5),
          port.standard.empty() ? t.stop : t.second, true);
     draw_peg(p, {r.right() - 8, r.center().y()}, static_cast<PegMark>(port.state), t.ink);
 }

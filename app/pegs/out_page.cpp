@@ -2,6 +2,7 @@
 #include "app/pegs/out_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
 #include "core/base/output.hpp"
@@ -19,14 +20,6 @@
 #include <QVBoxLayout>
 
 namespace kp::app {
-
-namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-}  // namespace
 
 OutPage::OutPage(Desk& desk)
     : desk_(desk),

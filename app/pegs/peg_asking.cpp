@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pegs/peg_asking.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 #include "core/plan/ways.hpp"
 
@@ -10,10 +12,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QString who_goes(const ManyPegs& many) {
     if (many.evicted.size() == 1)

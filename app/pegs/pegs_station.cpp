@@ -15,6 +15,7 @@
 #include "app/shell/chooser.hpp"
 #include "app/shell/counted.hpp"
 #include "app/shell/ask_files.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/plan/attributes.hpp"
 #include "core/plan/roles.hpp"
@@ -32,12 +33,6 @@
 #include <algorithm>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 PegsStation::PegsStation(Desk& desk, QWidget* parent)
     : Station(desk, parent),
@@ -93,7 +88,7 @@ PegsStation::PegsStation(Desk& desk, QWidget* parent)
 }
 
 void PegsStation::build_bar(QWidget* page) {
-    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Hand out"), tr("Lines"),
+    for (const auto& name : {tr("Loom"), tr("Footprint"), tr("Sheet"), tr("Compare"), tr("Export"), tr("Lines"),
                              tr("Places"), tr("Lanes")})
         tabs_->addTab(name);
     tabs_->setObjectName("pegs.tabs");
@@ -284,7 +279,7 @@ void PegsStation::add_actions() {
                [this] { clear_pegs(); });
     add_action("pegs.swap", tr("Swap the pins of two selected ports"), QKeySequence(QStringLiteral("Ctrl+Shift+X")),
                [this] { swap(); });
-    add_action("pegs.turn", tr("Turn the selected bus round"), {}, [this] { move_bus(0); });
+    add_action("pegs.turn", tr("Reverse the selected bus"), {}, [this] { move_bus(0); });
     add_action("pegs.shift_up", tr("Shift the selected ports one terminal on"), {}, [this] { move_bus(1); });
     add_action("pegs.shift_down", tr("Shift the selected ports one terminal back"), {}, [this] { move_bus(-1); });
     add_action("pegs.attributes", tr("Give the first selected port's attributes to the others"),
@@ -300,10 +295,10 @@ void PegsStation::add_actions() {
                             tr("Show the footprint"),
                             tr("Show the sheet"),
                             tr("Compare the plan with something else"),
-                            tr("Hand pins out as text"),
+                            tr("Export pins as text"),
                             tr("Read somebody's lines as you show by an example"),
                             tr("Show places for the rest"),
-                            tr("Show transceiver lanes")};
+                            tr("Show lanes")};
     for (int i = 0; i < 8; ++i)
         add_action(qPrintable(QStringLiteral("pegs.%1").arg(QLatin1String(names[i]))), says[i],
                    QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] { show_view(i); });
@@ -338,18 +333,18 @@ void PegsStation::add_place_actions() {
     add_action("pegs.only", tr("Loom: only the interface of the selected port or pin, and all again"),
                QKeySequence(QStringLiteral("Ctrl+Shift+N")), [this] { show_only(); });
     add_action("pegs.wire", tr("Lock the selected pegs as wired, or unlock them"), {}, [this] { turn_wired(); });
-    add_action("lanes.solve", tr("Lanes: place all interfaces"), {}, [this] {
+    add_action("lanes.solve", tr("Lanes: solve all links"), {}, [this] {
         show_view(lanes_view);
         lanes_->solve(false);
     });
     add_action("lanes.take", tr("Lanes: take the places"), {}, [this] { lanes_->take(); });
-    add_action("lanes.add", tr("Lanes: add an interface…"), {}, [this] {
+    add_action("lanes.add", tr("Lanes: add a link…"), {}, [this] {
         show_view(lanes_view);
         lanes_->add();
     });
-    add_action("lanes.peg", tr("Lanes: peg or loosen the interface"), {}, [this] { lanes_->turn_peg(); });
-    add_action("lanes.off", tr("Lanes: leave its peg out for a trial, and back"), {}, [this] { lanes_->turn_off(); });
-    add_action("lanes.remove", tr("Lanes: remove the interface"), {}, [this] { lanes_->remove(); });
+    add_action("lanes.peg", tr("Lanes: peg or loosen the link"), {}, [this] { lanes_->turn_peg(); });
+    add_action("lanes.off", tr("Lanes: exclude or include its peg"), {}, [this] { lanes_->turn_off(); });
+    add_action("lanes.remove", tr("Lanes: remove the link"), {}, [this] { lanes_->remove(); });
 }
 
 QWidget* PegsStation::side() {
@@ -368,7 +363,7 @@ void PegsStation::show_view(int view) {
 }
 
 void PegsStation::refresh() {
-    tabs_->setTabVisible(lanes_view, !desk_.session().world().part.tiles.empty());
+    tabs_->setTabVisible(lanes_view, !desk_.session().world().part.lane_blocks.empty());
     int loose = 0;
     for (const auto& [port, peg] : desk_.session().project().pegs) loose += peg.state == PegState::loose;
     accept_->setText(tr("Accept %1 loose").arg(loose));
@@ -394,8 +389,7 @@ void PegsStation::clear_pegs() {
     if (tabs_->currentIndex() == sheet_view && sheet_->hasFocus()) return sheet_->clear_cells();
     const auto ports = desk_.chosen_ports();
     Edit edit{
-        ports.size() == 1 ? "set " + ports[0] + " adrift" : "set " + std::to_string(ports.size()) + " ports adrift",
-        {}};
+        ports.size() == 1 ? "set " + ports[0] + " adrift" : "set " + kp::counted(ports.size(), "port") + " adrift", {}};
     for (const auto& port : ports)
         for (auto& change : unpeg_edit(desk_.session().project(), port).changes)
             edit.changes.push_back(std::move(change));

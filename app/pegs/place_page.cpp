@@ -2,6 +2,7 @@
 #include "app/pegs/place_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/session/analysis.hpp"
@@ -18,10 +19,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 constexpr int id_role = Qt::UserRole;
 
@@ -63,7 +60,7 @@ PlacePage::PlacePage(Desk& desk)
       none_(new QPushButton(tr("tick none"))),
       bank_(new QPushButton(tr("tick this bank alone"))),
       why_(new QPushButton(tr("Why not?"))),
-      without_(new QPushButton(tr("Go on without it"))) {
+      without_(new QPushButton(tr("Retry without it"))) {
     setObjectName("place");
     list_->setObjectName("place.list");
     list_->setAccessibleName(tr("Proposed places, or what conflicts"));
@@ -136,7 +133,7 @@ void PlacePage::refresh() {
         answer_.reset();
         list_->clear();
         for (auto* b : {take_, all_, none_, bank_, without_}) b->hide();
-        says_->setText(tr("The plan has moved on; ask again."));
+        says_->setText(tr("The plan changed; ask again."));
     }
 }
 
@@ -175,7 +172,7 @@ void PlacePage::show_answer(const Asked& asked) {
     const auto& a = asked.answer.value();
     if (a.status == PlaceAnswer::Status::conflict) return show_conflict(asked);
     if (a.status == PlaceAnswer::Status::partial)
-        return says_->setText(tr("The time ran out before a way was found; ask for fewer ports."));
+        return says_->setText(tr("The time limit was reached before a placement was found; ask for fewer ports."));
     show_places(a);
 }
 
@@ -200,9 +197,9 @@ void PlacePage::show_places(const PlaceAnswer& a) {
         ++news;
     }
     QString left;
-    if (!a.left_adrift.empty()) left = tr(" %1 stay adrift.").arg(q(list_names(a.left_adrift, 4)));
-    says_->setText(news == 0 ? tr("All that was asked for lies well already.") + left
-                             : tr("%1 would get a place; cost %2, no legal way costs less than %3.")
+    if (!a.left_adrift.empty()) left = tr(" Left adrift: %1.").arg(q(list_names(a.left_adrift, 4)));
+    says_->setText(news == 0 ? tr("All are legally placed already.") + left
+                             : tr("%1 can be placed; cost %2, no legal placement costs less than %3.")
                                        .arg(counted(news, "port"))
                                        .arg(a.cost)
                                        .arg(a.bound) +
@@ -212,7 +209,7 @@ void PlacePage::show_places(const PlaceAnswer& a) {
 
 void PlacePage::show_conflict(const Asked& asked) {
     const auto& a = asked.answer.value();
-    list_->setHeaderLabels({tr("what conflicts"), tr("way out"), tr("what that brings")});
+    list_->setHeaderLabels({tr("what conflicts"), tr("fix"), tr("effect")});
     list_->setRootIsDecorated(false);
     list_->setColumnWidth(0, 430);
     list_->setColumnWidth(1, 250);
@@ -220,19 +217,19 @@ void PlacePage::show_conflict(const Asked& asked) {
         QString brings = tr("not tried");
         for (const auto& [id, way] : asked.ways) {
             if (id != fact.id) continue;
-            brings = way.status == PlaceAnswer::Status::placed
-                         ? tr("%1 placed, %2 of the loose moved").arg(way.placed.size()).arg(way.moved)
-                     : way.status == PlaceAnswer::Status::conflict
-                         ? tr("another conflict of %1 stands behind it")
-                               .arg(counted(static_cast<int>(way.conflict.size()), "fact"))
-                         : tr("no answer in time");
+            brings =
+                way.status == PlaceAnswer::Status::placed
+                    ? tr("%1 placed, %2 of the loose moved").arg(way.placed.size()).arg(way.moved)
+                : way.status == PlaceAnswer::Status::conflict
+                    ? tr("leads to another conflict of %1").arg(counted(static_cast<int>(way.conflict.size()), "fact"))
+                    : tr("no answer in time");
         }
         auto* row = new QTreeWidgetItem(list_, {q(fact.text), q(fact.relax), brings});
         row->setData(0, id_role, q(fact.id));
         row->setData(0, Qt::UserRole + 1, fact.objects.empty() ? QString() : q(fact.objects[0]));
         for (int c = 0; c < 3; ++c) row->setToolTip(c, row->text(c));
     }
-    says_->setText(tr("There is no legal way: these %1 conflict, and without any one of them they do not.")
+    says_->setText(tr("No legal placement: %1 in conflict, dropping any one resolves it.")
                        .arg(counted(static_cast<int>(a.conflict.size()), "fact")));
     without_->show();
 }
@@ -248,7 +245,7 @@ void PlacePage::take() {
     for (int i = 0; i < list_->topLevelItemCount(); ++i)
         if (list_->topLevelItem(i)->checkState(0) == Qt::Checked)
             ticked.insert(list_->topLevelItem(i)->text(0).toStdString());
-    Edit edit{"place " + std::to_string(ticked.size()) + (ticked.size() == 1 ? " port" : " ports"), {}};
+    Edit edit{"place " + kp::counted(ticked.size(), "port"), {}};
     const auto wanted = [&](const std::string& port) {
         const bool proposed = std::any_of(answer_->placed.begin(), answer_->placed.end(),
                                           [&](const PlacedPort& p) { return p.port == port; });
@@ -262,7 +259,7 @@ void PlacePage::take() {
         }
     if (ticked.empty()) return desk_.say(tr("Nothing is ticked."), true);
     if (desk_.apply(edit))
-        desk_.say(tr("%1 placed, loose. Accept pegs them; Ctrl+Z takes it back.")
+        desk_.say(tr("%1 placed, loose. Accept pegs them; Ctrl+Z undoes it.")
                       .arg(counted(static_cast<int>(ticked.size()), "port")));
 }
 
@@ -292,7 +289,7 @@ void PlacePage::why_not() {
                 if (why.empty()) row->setForeground(0, theme().good);
                 for (const auto& pin : pins) new QTreeWidgetItem(row, {q(pin)});
             }
-            says_->setText(tr("%1 can lie on %2.").arg(q(port), counted(static_cast<int>(legal), "pin")));
+            says_->setText(tr("%1 can be placed on %2.").arg(q(port), counted(static_cast<int>(legal), "pin")));
         });
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/pegs/shades.hpp"
 
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 
@@ -11,10 +12,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// What a pin is colour by: a key that also sorts the legend, its name, its colour.
 struct Told {
@@ -57,7 +54,7 @@ Told by_finding(const PlanView& plan, const PlanView::PinState& pin) {
     if (worst == 0) return {"0", QObject::tr("stop"), t.stop};
     if (worst == 1) return {"1", QObject::tr("caution"), t.caution};
     if (worst == 2) return {"2", QObject::tr("note"), t.second};
-    return {"3", pin.port < 0 ? QObject::tr("nothing to say") : QObject::tr("nothing to say"), t.hairline};
+    return {"3", pin.port < 0 ? QObject::tr("no finding") : QObject::tr("no finding"), t.hairline};
 }
 
 }  // namespace
@@ -80,7 +77,7 @@ Shading::Shading(const Part& part, const Session* session, const PlanView& plan,
         const PlanView::PinState state = i < plan.pins.size() ? plan.pins[i] : PlanView::PinState{};
         const auto* port = state.port < 0 ? nullptr : &plan.ports[static_cast<size_t>(state.port)];
         if (by == Shade::kind) return by_kind(pin);
-        if (!pin.usable() && by != Shade::finding) return {"~", QObject::tr("no user pins"), t.second};
+        if (!pin.usable() && by != Shade::finding) return {"~", QObject::tr("not user pins"), t.second};
         if (by == Shade::finding) return by_finding(plan, state);
         if (by == Shade::standard) {
             if (!port) return {"}", QObject::tr("free"), t.hairline};

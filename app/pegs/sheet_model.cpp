@@ -3,6 +3,7 @@
 
 #include "app/pegs/peg_asking.hpp"
 #include "app/pegs/plan_view.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/plan/attributes.hpp"
 #include "core/pegs/proposals.hpp"
@@ -13,10 +14,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 struct Column {
     const char *field, *title;

@@ -3,6 +3,7 @@
 
 #include "app/paint/glyphs.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/format/csv/csv.hpp"
@@ -22,10 +23,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// A list of what is legal where there is one, else a line to type into.
 class CellEditor : public QStyledItemDelegate {

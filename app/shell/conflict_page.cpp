@@ -2,6 +2,7 @@
 #include "app/shell/conflict_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/bytes.hpp"
 
@@ -16,12 +17,6 @@
 #include <algorithm>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 ConflictPage::ConflictPage(Desk& desk)
     : desk_(desk),

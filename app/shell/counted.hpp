@@ -1,13 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Counted words on the screen: the helper of core/base/text.hpp as Qt's text.
 #pragma once
+
+#include "core/base/text.hpp"
 
 #include <QString>
 
 namespace kp::app {
 
-/// "1 stop", "3 stops".
-[[nodiscard]] inline QString counted(int n, const char* word) {
-    return QStringLiteral("%1 %2%3").arg(n).arg(QLatin1String(word), n == 1 ? QString() : QStringLiteral("s"));
+/// "1 stop", "3 stops"; `many` where it is more than an s at the end.
+[[nodiscard]] inline QString counted(long long n, const char* one, const char* many = "") {
+    return QString::fromStdString(kp::counted(n, one, many));
 }
 
 }  // namespace kp::app

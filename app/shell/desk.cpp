@@ -381,7 +381,7 @@ void Desk::undo() {
     settle();
     if (waits([this] { undo(); }) || !session_ || !session_->document().can_undo()) return;
     Edit edit = session_->document().done().back();
-    edit.title = tr("taken back: %1").arg(QString::fromStdString(edit.title)).toStdString();
+    edit.title = tr("undone: %1").arg(QString::fromStdString(edit.title)).toStdString();
     if (touched(edit).inputs) return prepare_then(Step::undo, edit, {});
     took(session_->undo(), edit, {});
 }
@@ -390,7 +390,7 @@ void Desk::redo() {
     settle();
     if (waits([this] { redo(); }) || !session_ || !session_->document().can_redo()) return;
     Edit edit = session_->document().undone().back();
-    edit.title = tr("done again: %1").arg(QString::fromStdString(edit.title)).toStdString();
+    edit.title = tr("redone: %1").arg(QString::fromStdString(edit.title)).toStdString();
     if (touched(edit).inputs) return prepare_then(Step::redo, edit, {});
     took(session_->redo(), edit, {});
 }

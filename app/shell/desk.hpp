@@ -69,7 +69,7 @@ public:
     /// Takes a text for a file that another program changed too.
     bool resolve(const Conflict& conflict, const std::string& text);
 
-    /// Whoever holds text that was typed and is no edit yet hands in how to make it one.
+    /// Whoever holds text that was typed and is not an edit yet hands in how to make it one.
     void add_typist(std::function<void()> commit) { typists_.push_back(std::move(commit)); }
     /// What is typed becomes an edit; called before anything else happens.
     void settle();

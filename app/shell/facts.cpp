@@ -2,6 +2,7 @@
 #include "app/shell/facts.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/model/ports.hpp"
@@ -16,14 +17,10 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 FactGroup before_power_on(const Session& s) {
     FactGroup g{QObject::tr("BEFORE POWER-ON"), {}};
     for (const auto& note : power_notes(s.world().board, s.project()))
-        g.facts.push_back({{}, q(note.text), note.done ? QObject::tr("seen to") : QObject::tr("to do"), 2});
+        g.facts.push_back({{}, q(note.text), note.done ? QObject::tr("checked") : QObject::tr("to check"), 2});
     return g;
 }
 
@@ -174,7 +171,7 @@ void add_bus(const Session& s, const std::string& bus, FactSheet& sheet) {
     for (const auto& group : group_ports(s.world().netlist.ports)) {
         if (group.name != bus || !group.left) continue;
         g.facts.push_back({QObject::tr("range"), QStringLiteral("[%1:%2]").arg(*group.left).arg(*group.right),
-                           QObject::tr("%1 bits").arg(group.width())});
+                           counted(group.width(), "bit")});
         g.facts.push_back({QObject::tr("most significant"), QStringLiteral("%1[%2]").arg(q(bus)).arg(*group.left), {}});
     }
     if (!first || g.facts.empty()) return;
@@ -195,12 +192,10 @@ void add_bus(const Session& s, const std::string& bus, FactSheet& sheet) {
             break;
         case BusOrder::Kind::reversed:
         case BusOrder::Kind::mixed:
-            g.facts.push_back({QObject::tr("order"),
-                               order.kind == BusOrder::Kind::reversed ? QObject::tr("reversed") : QObject::tr("mixed"),
-                               QObject::tr("bit %1 on %2%3; Ctrl+K, “turn round”")
-                                   .arg(order.odd.index)
-                                   .arg(on)
-                                   .arg(order.odd.number)});
+            g.facts.push_back(
+                {QObject::tr("order"),
+                 order.kind == BusOrder::Kind::reversed ? QObject::tr("reversed") : QObject::tr("mixed"),
+                 QObject::tr("bit %1 on %2%3; Ctrl+K, “reverse”").arg(order.odd.index).arg(on).arg(order.odd.number)});
             break;
     }
     sheet.groups.push_back(std::move(g));
@@ -228,8 +223,8 @@ FactSheet ports_facts(const Session& s, const Selection& selection) {
         return q(list_names(std::vector<std::string>(list.begin(), list.end()), 4));
     };
     sheet.title = bus ? selection.name : counted(static_cast<int>(places.facts.size()), "port");
-    sheet.under = adrift == 0 ? QObject::tr("%1 bits, all pegged").arg(places.facts.size())
-                              : QObject::tr("%1 bits, %2 adrift").arg(places.facts.size()).arg(adrift);
+    sheet.under = adrift == 0 ? QObject::tr("%1, all pegged").arg(counted(places.facts.size(), "bit"))
+                              : QObject::tr("%1, %2 adrift").arg(counted(places.facts.size(), "bit")).arg(adrift);
     if (bus) add_bus(s, selection.name.toStdString(), sheet);
     common.facts = {{QObject::tr("standard"), all(standards), {}}, {QObject::tr("bank"), all(banks), {}}};
     sheet.groups.push_back(std::move(common));

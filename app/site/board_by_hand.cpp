@@ -2,6 +2,7 @@
 #include "app/site/board_by_hand.hpp"
 
 #include "app/shell/chooser.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/model/by_hand.hpp"
 
@@ -11,10 +12,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// A map of the project with one text set, or taken away when it is empty.
 std::string changed(std::map<std::string, std::string> map, const std::string& key, const std::string& text) {
@@ -88,7 +85,7 @@ void BoardByHand::order_part() {
     auto turned = names;
     std::reverse(turned.begin(), turned.end());
     std::vector<Chooser::Item> items{
-        {QObject::tr("turn it round"), q(joined(turned)), [take, t = q(joined(turned))] { take(t); }}};
+        {QObject::tr("reverse it"), q(joined(turned)), [take, t = q(joined(turned))] { take(t); }}};
     if (desk_.session().project().part_orders.contains(ref))
         items.push_back({QObject::tr("as the board file has it"), {}, [take] { take({}); }});
     if (auto* chooser = chooser_of(over_))
@@ -108,14 +105,14 @@ void BoardByHand::before_power() {
     const auto notes = power_notes(desk_.session().world().board, desk_.session().project());
     for (const auto& n : notes)
         items.push_back({(n.done ? QStringLiteral("[x] ") : QStringLiteral("[  ] ")) + q(n.text),
-                         n.done ? QObject::tr("seen to; take the tick away") : QObject::tr("tick it"),
+                         n.done ? QObject::tr("checked; untick it") : QObject::tr("tick it"),
                          [set, n] { set(n.text, n.done ? Tick::open : Tick::done); }});
     for (const auto& n : notes)
         if (n.own)
             items.push_back({QObject::tr("drop “%1”").arg(q(n.text)), QObject::tr("your own note"),
                              [set, n] { set(n.text, Tick::drop); }});
     if (auto* chooser = chooser_of(over_))
-        chooser->open(QObject::tr("what to see to before power is switched on"), std::move(items),
+        chooser->open(QObject::tr("to check before power is switched on"), std::move(items),
                       [set](const QString& text) { set(text.toStdString(), Tick::open); });
 }
 

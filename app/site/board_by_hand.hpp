@@ -16,7 +16,7 @@ public:
     void note_part();
     /// The terminals of the part that is selected, from left to right as the hand sees them.
     void order_part();
-    /// Ticks a note of what to see to before power is switched on, or writes one.
+    /// Ticks a note of to check before power is switched on, or writes one.
     void before_power();
     /// Moves a part on the drawing, mm; where the board file has it when `back`.
     static void move_part(Desk& desk, const std::string& ref, double x, double y, bool back = false);

@@ -4,6 +4,7 @@
 #include "app/paint/board_view.hpp"
 #include "app/site/board_by_hand.hpp"
 #include "app/site/site_station.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/design/part_use.hpp"
 #include "core/model/by_hand.hpp"
@@ -17,12 +18,6 @@
 #include <map>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 void PartCard::show_typed(const std::string& code, const std::vector<CodeElement>& grammar,
                           const std::vector<std::string>& existing) {
@@ -267,7 +262,7 @@ void BoardCard::keyPressEvent(QKeyEvent* event) {
 void AgreementCard::draw(QPainter& p) {
     const auto& t = theme();
     draw_sheet(p, rect(), t.bright, t.hairline);
-    text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, tr("What does not agree"), words(15, true), t.ink);
+    text(p, {14, 8, width() - 28.0, 20}, Qt::AlignVCenter, tr("Mismatches"), words(15, true), t.ink);
     if (!desk_.has_session()) return;
     double y = 38;
     const auto list = disagreements(desk_.session());

@@ -2,6 +2,7 @@
 #include "app/site/files_card.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
 #include "core/session/new_project.hpp"
@@ -17,10 +18,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 /// The field of the project that a file of this role stands in.
 const char* field_of(const std::string& role) {
     return role == "netlist"  ? "netlists"
@@ -109,7 +106,7 @@ void FilesCard::refresh() {
     }
     for (const auto& f : s.project().constraints) {
         const bool other = std::find(changed.begin(), changed.end(), f.path) != changed.end();
-        const QString use = f.target ? tr("new commands go here") : f.analysis ? tr("in use") : tr("off");
+        const QString use = f.receives ? tr("new commands go here") : f.analysis ? tr("in use") : tr("off");
         row(f.path, tr("constraints"), other ? tr("%1 · changed on disk").arg(use) : use, QStringLiteral("constraints"),
             other);
     }

@@ -3,6 +3,7 @@
 
 #include "app/paint/canvas.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
 #include "core/base/bytes.hpp"
@@ -26,11 +27,7 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(shown_text(s));
-}
-
-constexpr size_t most_shown = 5000;  // lines of the tree
+constexpr size_t most_files_shown = 5000;  // lines of the tree
 const char* const roles[] = {"hdl",   "netlist", "models", "cells", "delays", "constraints",
                              "table", "part",    "board",  "bench", "other"};
 
@@ -71,14 +68,14 @@ FolderPage::FolderPage(Desk& desk)
     auto* two = new QHBoxLayout;
     files_->setObjectName("folder.files");
     files_->setAccessibleName(tr("Files of the folder and what each is"));
-    files_->setHeaderLabels({tr("file"), tr("is"), tr("because")});
+    files_->setHeaderLabels({tr("file"), tr("type"), tr("reason")});
     files_->setRootIsDecorated(false);
     files_->setColumnWidth(0, 200);
     files_->setColumnWidth(1, 158);
     two->addWidget(files_, 3);
     tree_->setObjectName("folder.tree");
     tree_->setAccessibleName(tr("Tree of modules"));
-    tree_->setHeaderLabels({tr("module"), tr("times"), tr("file")});
+    tree_->setHeaderLabels({tr("module"), tr("instances"), tr("file")});
     tree_->setColumnWidth(0, 180);
     tree_->setColumnWidth(1, 44);
     two->addWidget(tree_, 2);
@@ -169,20 +166,20 @@ void FolderPage::look(const QString& folder) {
 void FolderPage::took(Result<FolderView> view) {
     looking_ = false;
     if (!view) {
-        says_->setText(q(view.first().sentence()));
+        says_->setText(shown_words(view.first().sentence()));
         return;
     }
     view_ = view.take();
     const auto& v = *view_;
     says_->setText(v.messages.empty() ? tr("%1 in %2").arg(counted(static_cast<int>(v.files.size()), "file"), folder_)
-                                      : q(v.messages.front().sentence()));
+                                      : shown_words(v.messages.front().sentence()));
     top_->clear();
-    for (const auto& name : v.candidates) top_->addItem(q(name));
-    top_->setCurrentText(q(v.top));
+    for (const auto& name : v.candidates) top_->addItem(shown_words(name));
+    top_->setCurrentText(shown_words(v.top));
     if (v.top.empty()) top_->setCurrentIndex(-1);
     const auto name = v.top.empty() ? file_name_of(folder_.toStdString()) : v.top;
     if (into_->text().isEmpty()) into_->setText(folder_ + QStringLiteral("/plan"));
-    if (name_->text().isEmpty()) name_->setText(q(portable_name(name)));
+    if (name_->text().isEmpty()) name_->setText(shown_words(portable_name(name)));
     fill_files();
     fill_tree();
     preview();
@@ -192,20 +189,20 @@ void FolderPage::fill_files() {
     filling_ = true;
     files_->clear();
     for (const auto& f : view_->files) {
-        auto* item = new QTreeWidgetItem(files_, {q(f.path), QString(), q(f.why)});
+        auto* item = new QTreeWidgetItem(files_, {shown_words(f.path), QString(), shown_words(f.why)});
         item->setFont(0, mono(12));
-        item->setToolTip(0, q(f.path));
-        item->setToolTip(2, q(f.why));
+        item->setToolTip(0, shown_words(f.path));
+        item->setToolTip(2, shown_words(f.why));
         const bool taken = f.role != "other" && f.role != "bench";
         for (const int c : {0, 2}) item->setForeground(c, taken && c == 0 ? theme().ink : theme().second);
-        if (static_cast<size_t>(files_->topLevelItemCount()) > most_shown) break;
+        if (static_cast<size_t>(files_->topLevelItemCount()) > most_files_shown) break;
         auto* role = new QComboBox;
         for (const char* one : roles) role->addItem(words_of(one), QLatin1String(one));
         role->setCurrentText(words_of(f.role));
-        role->setAccessibleName(tr("What %1 is").arg(q(f.path)));
+        role->setAccessibleName(tr("What %1 is").arg(shown_words(f.path)));
         files_->setItemWidget(item, 1, role);
         connect(role, &QComboBox::activated, this,
-                [this, role, path = q(f.path)] { set_role(path, role->currentData().toString()); });
+                [this, role, path = shown_words(f.path)] { set_role(path, role->currentData().toString()); });
     }
     filling_ = false;
 }
@@ -228,15 +225,16 @@ void FolderPage::add_below(QTreeWidgetItem* item, const std::string& module, int
     const auto at = std::lower_bound(all.begin(), all.end(), module,
                                      [](const FolderModule& m, const std::string& name) { return m.module < name; });
     if (at == all.end() || at->module != module || level > 32) return;
-    item->setText(2, q(at->file));
+    item->setText(2, shown_words(at->file));
     if (!at->only_simulated.empty()) {
         item->setText(0, item->text(0) + tr(" (simulation only)"));
-        item->setToolTip(0, q(at->only_simulated));
+        item->setToolTip(0, shown_words(at->only_simulated));
         item->setForeground(0, theme().second);
     }
     for (const auto& [type, count] : at->instances) {
-        if (++shown_ > most_shown) return;
-        auto* below = new QTreeWidgetItem(item, {q(type), count > 1 ? QString::number(count) : QString(), QString()});
+        if (++shown_ > most_files_shown) return;
+        auto* below =
+            new QTreeWidgetItem(item, {shown_words(type), count > 1 ? QString::number(count) : QString(), QString()});
         below->setFont(0, mono(12));
         if (type != module) add_below(below, type, level + 1);
     }
@@ -252,7 +250,7 @@ void FolderPage::fill_tree() {
     for (const auto& m : view_->hierarchy)
         if (!m.only_simulated.empty()) roots.push_back(m.module);
     for (const auto& name : roots) {
-        auto* item = new QTreeWidgetItem(tree_, {q(name), QString(), QString()});
+        auto* item = new QTreeWidgetItem(tree_, {shown_words(name), QString(), QString()});
         item->setFont(0, mono(12, name == view_->top));
         add_below(item, name, 0);
         item->setExpanded(name == view_->top);
@@ -286,16 +284,17 @@ void FolderPage::preview() {
             ? tr("Nothing in it is taken.")
             : tr("The project would link %1; files stay where they are.").arg(parts.join(QStringLiteral(", ")));
     if (const auto tables = view_->with_role("table"); !tables.empty())
-        text += tr(" Tables of pins are compared on Pegs, or make a board: %1.").arg(q(list_names(tables)));
+        text += tr(" Tables of pins are compared on Pegs, or make a board: %1.").arg(shown_words(list_names(tables)));
     if (desk_.has_session()) {
         const auto& s = desk_.session();
         const auto c =
             compare_folder(real_disk(), s.project(), s.document().folder(), w.sources, folder_.toStdString());
         add_->setEnabled(!c.fresh.empty());
-        text += tr(" %1 would get %2.").arg(q(s.project().name), counted(static_cast<int>(c.fresh.size()), "new file"));
-        if (!c.gone.empty()) text += tr(" Gone: %1.").arg(q(list_names(c.gone)));
+        text += tr(" %1 would get %2.")
+                    .arg(shown_words(s.project().name), counted(static_cast<int>(c.fresh.size()), "new file"));
+        if (!c.gone.empty()) text += tr(" Gone: %1.").arg(shown_words(list_names(c.gone)));
     } else if (stop != troubles.end()) {
-        text += QStringLiteral(" ") + q(stop->text);
+        text += QStringLiteral(" ") + shown_words(stop->text);
     }
     comes_->setText(text);
 }
@@ -304,12 +303,12 @@ void FolderPage::make() {
     if (!view_) return;
     const auto w = wanted();
     const auto path = create_project(real_disk(), w, read_catalogue(real_disk(), w.folder, data_folder()));
-    if (!path) return desk_.say(q(path.first().sentence()), true);
+    if (!path) return desk_.say(shown_words(path.first().sentence()), true);
     // Its files lie outside of its folder, and its maker has just chosen them.
     std::vector<std::string> real{real_disk().real_path(folder_.toStdString())};
     if (const auto status = UserMemory(real_disk(), user_folder()).allow(real_disk().real_path(path.value()), real);
         !status)
-        desk_.say(q(status.first().sentence()), true);
+        desk_.say(shown_words(status.first().sentence()), true);
     if (desk_.open(path.value())) emit done();
 }
 
@@ -322,7 +321,7 @@ void FolderPage::add_to_project() {
     if (!desk_.allow({folder_.toStdString()})) return;
     const auto edit = add_files(real_disk(), s.project(), s.document().folder(), changes.fresh, false,
                                 s.world().library, nullptr, w.netlists);
-    if (!edit) return desk_.say(q(edit.first().sentence()), true);
+    if (!edit) return desk_.say(shown_words(edit.first().sentence()), true);
     desk_.apply(edit.value(), [this] { preview(); });
 }
 

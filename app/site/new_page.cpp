@@ -4,6 +4,7 @@
 #include "app/shell/counted.hpp"
 #include "app/shell/settings.hpp"
 #include "app/site/trouble_row.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
 #include "core/base/names.hpp"
@@ -23,12 +24,6 @@
 #include <QVBoxLayout>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 NewPage::NewPage(Desk& desk)
     : desk_(desk),

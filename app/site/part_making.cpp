@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/site/part_making.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/world_json.hpp"
@@ -11,10 +13,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 std::string file_of(const Desk& desk, const std::string& name) {
     return join_path(desk.session().document().folder(), lower(portable_name(name)) + ".part.json");

@@ -12,6 +12,7 @@
 #include "core/base/names.hpp"
 #include "app/shell/counted.hpp"
 #include "app/shell/ask_files.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/format/bsdl/read.hpp"
 #include "core/format/json/world_json.hpp"
@@ -27,10 +28,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 QString way_out(const Session& s, const Finding& f) {
     const auto fixes = s.deriver().rules().fixes_of(f);
     return fixes.empty() ? QString() : QObject::tr("possible fix: %1").arg(q(fixes[0].text));
@@ -167,7 +164,7 @@ void SiteStation::make_actions() {
     });
     add_action("site.part_note", tr("Write a note beside a board part…"), {}, [this] { by_hand_.note_part(); });
     add_action("site.part_order", tr("Order the terminals of a board part…"), {}, [this] { by_hand_.order_part(); });
-    add_action("site.before_power", tr("Tick or write what to see to before power-on…"), {},
+    add_action("site.before_power", tr("Tick or add a check before power-on…"), {},
                [this] { by_hand_.before_power(); });
     add_action("site.bsdl", tr("Make a part from BSDL…"), {}, [this] { part_from_bsdl(); });
     make_setting_actions();
@@ -385,7 +382,7 @@ KnotState SiteStation::standing() const {
     };
     const auto stops = of(Severity::stop), open = stops + of(Severity::caution);
     if (open == 0) return {tr("Site"), tr("agrees"), Standing::good};
-    return {tr("Site"), tr("%1 to settle").arg(open), stops ? Standing::stop : Standing::caution};
+    return {tr("Site"), tr("%1 open").arg(open), stops ? Standing::stop : Standing::caution};
 }
 
 QString SiteStation::status() const {

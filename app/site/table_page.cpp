@@ -6,6 +6,7 @@
 #include "app/paint/canvas.hpp"
 #include "app/shell/counted.hpp"
 #include "app/shell/settings.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
 #include "core/base/names.hpp"
@@ -30,9 +31,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 QString key_of(const table::Grid& grid) {
     return QStringLiteral("tables/") + QString::number(qHash(q(table::heading_key(grid))), 16);
 }
@@ -133,7 +131,7 @@ QLayout* TablePage::make_dress_bar() {
     };
     dressed_->setObjectName("table.dressed");
     bar->addWidget(dressed_);
-    field(prefix_, tr("cells begin with"), "table.prefix", tr("IO_"), 90);
+    field(prefix_, tr("cells begin with"), "table.prefix", tr("ball-"), 90);
     field(unit_, tr("bare numbers are in"), "table.unit", tr("mil"), 70);
     bar->addSpacing(24);
     field(comment_, tr("Rows left out begin with"), "table.comment", tr("!"), 60);
@@ -291,7 +289,7 @@ void TablePage::fill() {
     const int rows = grid_ ? std::min<int>(most_shown, static_cast<int>(grid_->rows.size())) : 0;
     cells_->setColumnCount(columns);
     cells_->setRowCount(grid_ ? rows + 1 : 0);
-    QStringList headings, lines{tr("is")};
+    QStringList headings, lines{tr("type")};
     for (int c = 0; c < columns; ++c) {
         headings << q(grid_->header[static_cast<size_t>(c)]);
         auto* box = new QComboBox;
@@ -368,15 +366,15 @@ void TablePage::draft_again() {
                         .arg(counted(static_cast<int>(draft_->rows), "row"), QString::number(draft_->unused),
                              counted(static_cast<int>(draft_->wired), "terminal"),
                              counted(static_cast<int>(draft_->board.parts.size()) - 1, "board part"),
-                             stops == 1  ? tr("1 row cannot be wired as it stands and would be left out.")
-                             : stops > 1 ? tr("%1 rows cannot be wired as they stand and would be left out.").arg(stops)
-                             : left > 0  ? tr("Nothing is wrong.")
-                                         : QString()));
+                             stops > 0  ? counted(stops, "row cannot be wired as it stands and would be left out.",
+                                                  "rows cannot be wired as they stand and would be left out.")
+                             : left > 0 ? tr("Nothing is wrong.")
+                                        : QString()));
     make_->setEnabled(draft_->wired > 0 && !name_->text().trimmed().isEmpty());
 }
 
 void TablePage::show_troubles(const std::vector<table::CellTrouble>& troubles) {
-    const bool was = std::exchange(filling_, true);  // colours are no typing
+    const bool was = std::exchange(filling_, true);  // colours are not typing
     for (int r = 1; r < cells_->rowCount(); ++r)
         for (int c = 0; c < cells_->columnCount(); ++c)
             if (auto* item = cells_->item(r, c)) {

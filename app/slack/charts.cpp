@@ -2,6 +2,7 @@
 #include "app/slack/charts.hpp"
 
 #include "app/paint/time_axis.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 
 #include <QMouseEvent>
@@ -13,9 +14,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 QString ns(double v, int decimals = 3) {
     return q(fixed(v, decimals));
 }
@@ -199,7 +197,7 @@ void PathRibbon::draw_heads(QPainter& p) {
     else if (path_.capture_clock.empty())
         under = tr("limit %1 ns").arg(ns(path_.required));
     else
-        under = tr("launched at 0 (edge %1), captured at %2, must be there %3 %4 ns")
+        under = tr("launched at 0 (edge %1), captured at %2, required %3 %4 ns")
                     .arg(ns(edge_), ns(path_.capture_edge), late() ? tr("by") : tr("not before"), ns(path_.required));
     if (checked() && path_.slack < 0) under += QStringLiteral(" · ") + why_;
     if (!path_.exception.empty()) under += QStringLiteral(" · ") + q(path_.exception);
@@ -286,7 +284,7 @@ void PathRibbon::draw_required(QPainter& p, const TimeAxis& axis, const QString&
         const double need = axis.x(path_.required);
         p.setPen(QPen(t.ink, 1.6));
         p.drawLine(QPointF(need, 60), QPointF(need, bottom + 16));
-        const QString must = late() ? tr("must be here") : tr("not before here");
+        const QString must = late() ? tr("required by") : tr("not before here");
         const double wide = QFontMetricsF(words(11.5)).horizontalAdvance(must) + 4;
         const double left = need - wide < 4 ? need + 4 : need - wide;
         text(p, {left, bottom + 2, wide, 16}, Qt::AlignVCenter | Qt::AlignRight, must, words(11.5), t.ink);
@@ -339,10 +337,10 @@ void PathRibbon::draw(QPainter& p) {
         std::max({path.arrival, path.required, path.capture_edge, path.capture_edge + detail_.capture_latency});
     const double begin = std::min({path.launch_edge, path.required, path.capture_edge});
     const double margin = std::max((end - begin) * 0.04, 0.01);
-    const QString verdict = !checked() ? tr("not constrained")
+    const QString verdict = !checked() ? tr("unconstrained")
                             : path.slack >= 0
                                 ? tr("%1 ns to spare").arg(ns(path.slack))
-                                : (late() ? tr("late by %1 ns") : tr("early by %1 ns")).arg(ns(-path.slack));
+                                : (late() ? tr("fails by %1 ns") : tr("fails by %1 ns")).arg(ns(-path.slack));
     // The verdict stands behind the ribbon, so the axis leaves room for it.
     const TimeAxis axis{begin - margin, end + margin, 134,
                         width() - QFontMetricsF(words(13, true)).horizontalAdvance(verdict) - 34};

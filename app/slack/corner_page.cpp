@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/slack/corner_page.hpp"
 
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/session/corners.hpp"
@@ -15,9 +16,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 QString figure(const CheckSummary& s) {
     if (!s.wns) return QObject::tr("none");
     return s.failing > 0 ? QObject::tr("%1 (%2 fail)").arg(q(fixed(*s.wns, 3))).arg(s.failing) : q(fixed(*s.wns, 3));

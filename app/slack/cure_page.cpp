@@ -2,6 +2,7 @@
 #include "app/slack/cure_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/model/timing_words.hpp"
@@ -16,9 +17,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 QString ns(const std::optional<double>& v, const QString& none) {
     return v ? q(fixed(*v, 3)) : none;
 }
@@ -32,7 +30,7 @@ QString words_of(const CureEffect& e) {
     if (e.hidden > 0) out << QObject::tr("%1 not checked any more").arg(e.hidden);
     if (!e.came.empty()) out << QObject::tr("brings %1").arg(q(e.came.front().substr(0, e.came.front().find(':'))));
     if (!e.gone.empty()) out << QObject::tr("settles %1").arg(counted(static_cast<int>(e.gone.size()), "finding"));
-    return out.isEmpty() ? QObject::tr("nothing else moves") : out.join(QStringLiteral(", "));
+    return out.isEmpty() ? QObject::tr("no other endpoint changes") : out.join(QStringLiteral(", "));
 }
 
 CurePage::CurePage(Desk& desk)
@@ -40,11 +38,11 @@ CurePage::CurePage(Desk& desk)
       list_(new QTreeWidget),
       says_(new QLabel),
       take_(new QPushButton(tr("Take it"))),
-      few_button_(new QPushButton(tr("Few changes that close most"))) {
+      few_button_(new QPushButton(tr("Smallest set of changes"))) {
     list_->setObjectName("slack.cures");
     list_->setAccessibleName(tr("Changes that would close the path"));
     list_->setHeaderLabels(
-        {tr("what if"), tr("this path, ns"), tr("setup, ns"), tr("hold, ns"), tr("failing"), tr("beside it")});
+        {tr("what if"), tr("this path, ns"), tr("setup, ns"), tr("hold, ns"), tr("failing"), tr("side effects")});
     list_->setRootIsDecorated(false);
     const int widths[] = {392, 92, 76, 76, 56};
     for (int i = 0; i < 5; ++i) list_->setColumnWidth(i, widths[i]);
@@ -79,7 +77,7 @@ void CurePage::show_path(const TimingPath* path) {
     few_button_->setEnabled(true);
     says_->setText(!path_              ? tr("Choose an endpoint above.")
                    : path_->slack >= 0 ? tr("This path is met with %1 ns to spare.").arg(q(fixed(path_->slack, 3)))
-                                       : tr("It lacks %1 ns.").arg(q(fixed(-path_->slack, 3))));
+                                       : tr("Short by %1 ns.").arg(q(fixed(-path_->slack, 3))));
     if (isVisible()) ask();
 }
 
@@ -91,7 +89,7 @@ void CurePage::showEvent(QShowEvent* event) {
 void CurePage::ask() {
     asked_ = true;
     if (!path_ || path_->slack >= 0 || !desk_.has_session()) return;
-    says_->setText(tr("It lacks %1 ns; trying what would give them …").arg(q(fixed(-path_->slack, 3))));
+    says_->setText(tr("Short by %1 ns; trying what would give them …").arg(q(fixed(-path_->slack, 3))));
     using Found = std::vector<Tried>;
     desk_.later<Found>(
         "cures", this,
@@ -159,7 +157,7 @@ void CurePage::say_current() {
 void CurePage::find_few() {
     if (!desk_.has_session()) return;
     few_button_->setEnabled(false);
-    says_->setText(tr("looking for the fewest changes …"));
+    says_->setText(tr("looking for the smallest set of changes …"));
     desk_.later<Closing>(
         "cures", this,
         [](const std::shared_ptr<const Snapshot>& now, const std::stop_token& stop) {
@@ -189,7 +187,7 @@ void CurePage::list_few(const Closing& found) {
         few_.steps.empty()
             ? tr("No change of the constraints closes any of the %1 without a promise that only you can give.")
                   .arg(counted(few_.before, "failing endpoint"))
-            : tr("%1 take %2 failing endpoints to %3. Take them only if what each promises is so.")
+            : tr("With %1, the failing endpoints go from %2 to %3. Take them only if what each promises is so.")
                   .arg(counted(static_cast<int>(few_.steps.size()), "change"))
                   .arg(few_.before)
                   .arg(few_.after));
@@ -200,13 +198,13 @@ void CurePage::take() {
     if (!desk_.has_session()) return;
     if (few_shown_) {
         if (few_.edit.empty()) return;
-        if (desk_.apply(few_.edit)) desk_.say(tr("Taken: %1. Ctrl+Z takes them back.").arg(q(few_.edit.title)));
+        if (desk_.apply(few_.edit)) desk_.say(tr("Taken: %1. Ctrl+Z undoes them.").arg(q(few_.edit.title)));
         return;
     }
     const int at = list_->indexOfTopLevelItem(list_->currentItem());
     if (at < 0 || at >= static_cast<int>(tried_.size()) || !tried_[static_cast<size_t>(at)].effect) return;
     const auto edit = tried_[static_cast<size_t>(at)].cure.edit;
-    if (desk_.apply(edit)) desk_.say(tr("Taken: %1. Ctrl+Z takes it back.").arg(q(edit.title)));
+    if (desk_.apply(edit)) desk_.say(tr("Taken: %1. Ctrl+Z undoes it.").arg(q(edit.title)));
 }
 
 }  // namespace kp::app

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/slack/endpoint_model.hpp"
 
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/model/path_cause.hpp"
@@ -14,11 +15,7 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-QString ns(double v) {
+QString in_ns(double v) {
     return q(fixed(v, 3));
 }
 
@@ -28,7 +25,7 @@ QString mostly(const TimingPath& path) {
     auto worst = std::pair{QObject::tr("wire"), share.wire};
     if (share.cell > worst.second) worst = {QObject::tr("cells"), share.cell};
     if (share.outside > worst.second) worst = {QObject::tr("outside"), share.outside};
-    return QStringLiteral("%1 %2").arg(worst.first, ns(worst.second));
+    return QStringLiteral("%1 %2").arg(worst.first, in_ns(worst.second));
 }
 
 }  // namespace
@@ -168,15 +165,15 @@ QString EndpointModel::text(int row, int column) const {
     const auto at = static_cast<size_t>(rows_[static_cast<size_t>(row)]);
     if (kind_ == Kind::unconstrained) {
         const auto& u = report_->unconstrained[at];
-        const QString cells[] = {tr("none"), q(u.startpoint), q(u.endpoint),
-                                 tr("none"), ns(u.max_delay), tr("shortest %1 ns").arg(ns(u.min_delay))};
+        const QString cells[] = {tr("none"), q(u.startpoint),    q(u.endpoint),
+                                 tr("none"), in_ns(u.max_delay), tr("shortest %1 ns").arg(in_ns(u.min_delay))};
         return cells[column];
     }
     const auto& e = report_->endpoints[at];
     const int path_at = lookup_->path_of(e);
     const auto* path = path_at < 0 ? nullptr : &report_->paths[static_cast<size_t>(path_at)];
     switch (column) {
-        case slack_column: return ns(e.slack);
+        case slack_column: return in_ns(e.slack);
         case from_column:
             if (path) return q(path->startpoint);
             return kind_ == Kind::others ? q(words_of_check(e.check)) : QString();
@@ -185,7 +182,7 @@ QString EndpointModel::text(int row, int column) const {
             return e.launch_clock == e.capture_clock
                        ? q(e.launch_clock)
                        : QStringLiteral("%1 → %2").arg(q(e.launch_clock), q(e.capture_clock));
-        case delay_column: return path ? ns(path->arrival - path->launch_edge) : QString();
+        case delay_column: return path ? in_ns(path->arrival - path->launch_edge) : QString();
         case mostly_column:
             if (!path) return {};
             return path->slack < 0 ? q(name_of(why_failing(*path, report_->clocks).cause)) : mostly(*path);

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/slack/net_view.hpp"
+#include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -11,9 +13,6 @@ namespace kp::app {
 namespace {
 constexpr double wide = 150, high = 40, gap_x = 44, gap_y = 12, edge = 12, top = 26;
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 }  // namespace
 
 NetView::NetView(QWidget* parent) : Canvas(parent) {
@@ -52,9 +51,9 @@ void NetView::draw(QPainter& p) {
     p.fillRect(rect(), t.bright);
     text(p, {edge, 4, 900, 18}, Qt::AlignVCenter,
          around_.cells.empty() ? tr("Choose a path above.")
-                               : tr("%1 level(s) around the path; + and - for more and fewer, arrows step to source, "
+                               : tr("%1 around the path; + and - for more and fewer, arrows step to source, "
                                     "loads and neighbours")
-                                     .arg(levels_),
+                                     .arg(counted(levels_, "level")),
          words(11.5), t.second, true);
     for (const auto& w : around_.wires) {
         const auto a = box(around_.cells[w.from]), b = box(around_.cells[w.to]);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/slack/path_table.hpp"
 
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 
@@ -11,9 +12,6 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 QString number(double v, int decimals = 3) {
     return std::isnan(v) ? QString() : q(fixed(v, decimals));
 }

@@ -9,6 +9,7 @@
 #include "app/slack/net_view.hpp"
 #include "app/slack/path_table.hpp"
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/model/path_cause.hpp"
 #include "core/model/path_query.hpp"
@@ -51,10 +52,7 @@ QString how_clocks(const Constraints& constraints, bool all) {
                : SlackStation::tr("%1 of %2 clocks propagated").arg(n).arg(propagated.size());
 }
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-QString ns(double v) {
+QString slack_ns(double v) {
     return q(fixed(v, 3));
 }
 
@@ -81,7 +79,7 @@ SlackStation::SlackStation(Desk& desk, QWidget* parent)
       setup_(new QPushButton(tr("setup"))),
       hold_(new QPushButton(tr("hold"))),
       others_(new QPushButton(tr("other checks"))),
-      free_(new QPushButton(tr("not constrained"))),
+      free_(new QPushButton(tr("unconstrained"))),
       list_(new QTreeView),
       model_(new EndpointModel(this)),
       below_(new QStackedWidget),
@@ -236,7 +234,7 @@ void SlackStation::add_below_actions() {
     page("slack.clocks", tr("Slack from clock to clock"), "", Below::clocks);
     page("slack.corners", tr("Corners of the analysis"), "", Below::corners);
     page("slack.cells", tr("Cells around the path"), "", Below::cells);
-    add_action("slack.few", tr("Few changes that close most"), {}, [this] {
+    add_action("slack.few", tr("Smallest set of changes"), {}, [this] {
         desk_.go_to(Place::slack);
         show_below(Below::cures);
         cures_->find_few();
@@ -314,7 +312,7 @@ QString what_if_sentence(const TimingReport& now, const WhatIf& then) {
         const double d = *b.wns - *a.wns;
         return d == 0 ? QObject::tr(" (as now)")
                       : QStringLiteral(" (%1%2 ns)")
-                            .arg(d > 0 ? QStringLiteral("+") : QStringLiteral("\u2212"), ns(std::abs(d)));
+                            .arg(d > 0 ? QStringLiteral("+") : QStringLiteral("\u2212"), slack_ns(std::abs(d)));
     };
     return QObject::tr("With this line: ") + one_check(QObject::tr("setup"), then.setup) +
            moved(now.setup, then.setup) + QStringLiteral("; ") + one_check(QObject::tr("hold"), then.hold) +
@@ -349,7 +347,7 @@ namespace {
 /// Why a filter shows nothing.
 QString filter_says(const QString& text) {
     const auto parsed = PathQuery::parse(text.toStdString());
-    return parsed ? QObject::tr("No endpoint is like that.") : q(parsed.first().text);
+    return parsed ? QObject::tr("No endpoint matches.") : q(parsed.first().text);
 }
 }  // namespace
 
@@ -360,7 +358,7 @@ void SlackStation::copy_path() {
     const auto& d = details_[detail_];
     QApplication::clipboard()->setText(
         tr("%1 %2 -> %3, slack %4 ns\n")
-            .arg(q(d.path.check), q(d.path.startpoint), q(d.path.endpoint), ns(d.path.slack)) +
+            .arg(q(d.path.check), q(d.path.startpoint), q(d.path.endpoint), slack_ns(d.path.slack)) +
         table_->as_text());
     desk_.say(tr("The path is on the clipboard, as a table."));
 }
@@ -478,9 +476,9 @@ QString SlackStation::beside(const PathAnswer& asked) const {
     const auto& path = asked.paths.front().path;
     for (const auto& e : desk_.session().analysis().timing().endpoints)
         if (e.endpoint == path.endpoint && e.check != path.check)
-            out << tr("%1 here %2").arg(q(words_of_check(e.check)), ns(e.slack));
-    for (const auto& [corner, slack] : asked.corners) out << tr("%1 %2").arg(q(corner), ns(slack));
-    return out.isEmpty() ? QString() : tr("beside it, ns: %1").arg(out.join(QStringLiteral(" · ")));
+            out << tr("%1 here %2").arg(q(words_of_check(e.check)), slack_ns(e.slack));
+    for (const auto& [corner, slack] : asked.corners) out << tr("%1 %2").arg(q(corner), slack_ns(slack));
+    return out.isEmpty() ? QString() : tr("other checks and corners, ns: %1").arg(out.join(QStringLiteral(" · ")));
 }
 
 void SlackStation::show_detail(const PathAnswer& asked) {
@@ -513,7 +511,7 @@ KnotState SlackStation::standing() const {
     const auto v = verdict_of(r);
     if (!v.worst) return {tr("Slack"), tr("nothing timed"), Standing::open};
     const double worst = *v.worst;
-    return {tr("Slack"), (worst >= 0 ? QStringLiteral("+") : QString()) + ns(worst) + QStringLiteral(" ns"),
+    return {tr("Slack"), (worst >= 0 ? QStringLiteral("+") : QString()) + slack_ns(worst) + QStringLiteral(" ns"),
             worst < 0                                        ? Standing::stop
             : r.coverage.constrained == r.coverage.endpoints ? Standing::good
                                                              : Standing::open};

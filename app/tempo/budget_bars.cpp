@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/tempo/budget_bars.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 
 #include <QKeyEvent>
@@ -11,14 +13,11 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-QString ns(double value) {
+QString three_places(double value) {
     return q(fixed(value, 3)).replace(QLatin1Char('-'), QStringLiteral("−"));
 }
 
-constexpr double top = 8, row_height = 46, label_width = 118, numbers_width = 132;
+constexpr double bars_top = 8, row_height = 46, label_width = 118, numbers_width = 132;
 
 }  // namespace
 
@@ -36,7 +35,7 @@ void BudgetBars::show_budget(std::optional<clocks::Budget> budget) {
     if (most_ - least_ < 1e-6) most_ = least_ + 1;
     const auto rows = budget_ ? budget_->terms.size() + 1 : 1;
     row_ = std::clamp(row_, 0, budget_ && !budget_->terms.empty() ? static_cast<int>(budget_->terms.size()) - 1 : 0);
-    setMinimumHeight(static_cast<int>(2 * top + row_height * static_cast<double>(rows)));
+    setMinimumHeight(static_cast<int>(2 * bars_top + row_height * static_cast<double>(rows)));
     update();
 }
 
@@ -52,11 +51,11 @@ void BudgetBars::choose(int row) {
 }
 
 QRectF BudgetBars::row_place(size_t row) const {
-    return {4, top + row_height * static_cast<double>(row), width() - 8.0, row_height};
+    return {4, bars_top + row_height * static_cast<double>(row), width() - 8.0, row_height};
 }
 
 int BudgetBars::row_at(const QPointF& at) const {
-    return static_cast<int>((at.y() - top) / row_height);
+    return static_cast<int>((at.y() - bars_top) / row_height);
 }
 
 double BudgetBars::x_of(double value) const {
@@ -69,16 +68,16 @@ void BudgetBars::draw(QPainter& p) {
     p.fillRect(rect(), t.bright);
     if (!budget_) return;
     if (budget_->terms.empty()) {
-        paragraph(p, {10, top}, width() - 20,
+        paragraph(p, {10, bars_top}, width() - 20,
                   budget_->arrangement == clocks::Arrangement::asynchronous
-                      ? tr("No promise about time: %1. A number for its partner makes it one.").arg(q(budget_->why))
+                      ? tr("No timing given: %1. A number for its partner gives one.").arg(q(budget_->why))
                       : tr("Nothing adds up here yet: %1.").arg(q(budget_->why)),
                   words(), t.second);
         return;
     }
     // The zero of the axis, where data change with the clock's edge.
     p.setPen(QPen(t.hairline, 1));
-    p.drawLine(QPointF(x_of(0), top), QPointF(x_of(0), row_place(budget_->terms.size()).bottom()));
+    p.drawLine(QPointF(x_of(0), bars_top), QPointF(x_of(0), row_place(budget_->terms.size()).bottom()));
     double max = 0, min = 0;
     for (size_t i = 0; i < budget_->terms.size(); ++i) {
         draw_term(p, i, max, min);
@@ -105,9 +104,9 @@ void BudgetBars::draw_term(QPainter& p, size_t row, double from_max, double from
     bar(from_min, term.min, r.top() + 14, t.bank(static_cast<int>(row)), false);
     const double right = r.right() - 6;
     text(p, {right - numbers_width, r.top() + 3, numbers_width / 2 - 4, 18}, Qt::AlignRight | Qt::AlignVCenter,
-         ns(term.max), mono(12), t.ink);
+         three_places(term.max), mono(12), t.ink);
     text(p, {right - numbers_width / 2, r.top() + 3, numbers_width / 2, 18}, Qt::AlignRight | Qt::AlignVCenter,
-         ns(term.min), mono(12), t.ink);
+         three_places(term.min), mono(12), t.ink);
     text(p, {r.left() + 6, r.top() + 24, r.width() - 12, 16}, Qt::AlignVCenter, q(term.from), words(11), t.second,
          true);
 }
@@ -128,9 +127,9 @@ void BudgetBars::draw_sum(QPainter& p) {
     }
     const double right = r.right() - 6;
     text(p, {right - numbers_width, r.top() + 3, numbers_width / 2 - 4, 18}, Qt::AlignRight | Qt::AlignVCenter,
-         ns(budget_->max), mono(12, true), t.ink);
+         three_places(budget_->max), mono(12, true), t.ink);
     text(p, {right - numbers_width / 2, r.top() + 3, numbers_width / 2, 18}, Qt::AlignRight | Qt::AlignVCenter,
-         ns(budget_->min), mono(12, true), t.ink);
+         three_places(budget_->min), mono(12, true), t.ink);
     text(p, {right - numbers_width, r.top() + 24, numbers_width / 2 - 4, 16}, Qt::AlignRight | Qt::AlignVCenter,
          tr("most"), words(11), t.second);
     text(p, {right - numbers_width / 2, r.top() + 24, numbers_width / 2, 16}, Qt::AlignRight | Qt::AlignVCenter,

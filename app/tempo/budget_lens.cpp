@@ -5,6 +5,7 @@
 #include "app/shell/counted.hpp"
 #include "app/shell/row_sync.hpp"
 #include "app/tempo/budget_bars.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/session/budget_edits.hpp"
 
@@ -21,18 +22,14 @@ namespace kp::app {
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-QString number(double value) {
+QString term_number(double value) {
     return q(fixed(value, 3)).replace(QLatin1Char('-'), QStringLiteral("−"));
 }
 
 /// How the constraints stand to a budget, in a word.
 QString standing(const clocks::Budget& b) {
     if (b.agrees()) return QObject::tr("as written");
-    if (b.sdc.empty()) return QObject::tr("a clock first");
+    if (b.sdc.empty()) return QObject::tr("needs a clock");
     return b.in_force ? QObject::tr("differs") : b.excluded ? QObject::tr("taken out") : QObject::tr("missing");
 }
 
@@ -108,7 +105,7 @@ void BudgetLens::refresh() {
         open += !agrees && !b.sdc.empty();
         Row row{q(b.name),
                 {q(b.name), timed ? (b.clock.empty() ? tr("none yet") : q(b.clock)) : QStringLiteral("—"),
-                 timed ? number(b.max) : QString(), timed ? number(b.min) : QString(), standing(b)}};
+                 timed ? term_number(b.max) : QString(), timed ? term_number(b.min) : QString(), standing(b)}};
         row.dress = [i, agrees, tip = q(list_names(b.ports, 12))](QTreeWidgetItem* item) {
             item->setData(0, Qt::UserRole, static_cast<int>(i));
             item->setToolTip(0, tip);
@@ -141,7 +138,7 @@ void BudgetLens::show_group() {
                    QStringLiteral(".");
     if (b->in_force && !b->agrees())
         head += QLatin1Char(' ') +
-                tr("The text says %1 and %2 now.").arg(number(b->in_force->max), number(b->in_force->min));
+                tr("The text says %1 and %2 now.").arg(term_number(b->in_force->max), term_number(b->in_force->min));
     head_->setText(head);
     head_->setToolTip([&] {
         QString all;

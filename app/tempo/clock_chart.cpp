@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/tempo/clock_chart.hpp"
 
+#include "app/theme/text.hpp"
+
 #include "core/base/text.hpp"
 
 #include <QMouseEvent>
@@ -10,12 +12,6 @@
 #include <utility>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 void ClockChart::draw(QPainter& p) {
     const auto& t = theme();

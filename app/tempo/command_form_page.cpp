@@ -2,6 +2,7 @@
 #include "app/tempo/command_form_page.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/session/forms.hpp"
@@ -20,9 +21,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 constexpr int most_listed = 2000;  // objects; the filter finds the others
 }  // namespace
 

@@ -6,6 +6,7 @@
 
 #include "app/shell/counted.hpp"
 #include "app/shell/row_sync.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 
 #include <QHBoxLayout>
@@ -20,12 +21,6 @@
 #include <map>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 CommandLens::CommandLens(Desk& desk)
     : desk_(desk),
@@ -63,7 +58,7 @@ CommandLens::CommandLens(Desk& desk)
     auto* fresh = new QPushButton(tr("New command…"));
     fresh->setObjectName("tempo.commands.new");
     foot->addWidget(fresh);
-    auto* ask = new QPushButton(tr("What exceptions hide"));
+    auto* ask = new QPushButton(tr("Effect of exceptions"));
     ask->setObjectName("tempo.commands.review");
     ask->setToolTip(tr("Times the design once without each exception"));
     foot->addWidget(ask);

@@ -4,6 +4,7 @@
 
 #include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/session/budget_edits.hpp"
 #include "core/session/forms.hpp"
@@ -21,10 +22,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 /// The budget that an untimed port is in, when it can be written.
 std::optional<clocks::Budget> budget_of(const Session& s, const UntimedObject& u) {
     if (!u.port) return std::nullopt;
@@ -43,7 +40,7 @@ QWidget* TempoStation::make_coverage_lens() {
     coverage_head_->setWordWrap(true);
     coverage_ = new QTreeWidget;
     coverage_->setObjectName("tempo.coverage.list");
-    coverage_->setHeaderLabels({tr("object"), tr("why it is not timed")});
+    coverage_->setHeaderLabels({tr("object"), tr("why it is unconstrained")});
     coverage_->setRootIsDecorated(false);
     gap_ = new QPushButton(tr("Add the proposed line"));
     gap_->setObjectName("tempo.coverage.add");

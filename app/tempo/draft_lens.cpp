@@ -2,6 +2,7 @@
 #include "app/tempo/draft_lens.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/model/receiving_file.hpp"
@@ -15,12 +16,6 @@
 #include <QVBoxLayout>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 DraftLens::DraftLens(Desk& desk)
     : desk_(desk),
@@ -132,8 +127,7 @@ void DraftLens::count() {
     const auto& c = draft_->coverage;
     QString head =
         tr("With all lines %1 of %2 are constrained.").arg(c.constrained).arg(counted(c.endpoints, "endpoint"));
-    if (assumed > 0)
-        head += QLatin1Char(' ') + tr("%1 of it rest on something nobody said.").arg(counted(assumed, "line"));
+    if (assumed > 0) head += QLatin1Char(' ') + tr("%1 based on assumptions.").arg(counted(assumed, "line"));
     const auto there =
         desk_.has_session() ? static_cast<int>(desk_.session().analysis().constraints().commands.size()) : 0;
     if (there > 0)
@@ -156,7 +150,7 @@ void DraftLens::take() {
     if (!file) return desk_.say(tr("There is no constraint file for new commands yet; make one first."), true);
     const auto text = draft_text(wanted, "first draft");
     const auto insertion = sdc::append_command(file->text, text.substr(0, text.find_last_not_of('\n') + 1));
-    desk_.apply(Edit{"take " + std::to_string(wanted.size()) + " lines of the draft",
+    desk_.apply(Edit{"take " + kp::counted(wanted.size(), "line") + " of the draft",
                      {TextChange{file->path, insertion.offset, "", insertion.text}}});
 }
 

@@ -2,6 +2,7 @@
 #include "app/tempo/recipe_lens.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/clocks/rates.hpp"
@@ -20,10 +21,6 @@
 namespace kp::app {
 
 namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QString number(const clocks::Fraction& f, int decimals) {
     return q(fixed(clocks::number_of(f), decimals));
@@ -127,7 +124,7 @@ QWidget* RecipeLens::counters() {
     auto* word = new QLabel(tr("a counter for, Hz"));
     word->setBuddy(hz_);
     hz_->setObjectName("tempo.recipe.hz");
-    hz_->setAccessibleName(tr("Rate that a counter is to make, Hz"));
+    hz_->setAccessibleName(tr("Frequency that a counter is to make, Hz"));
     hz_->setPlaceholderText(tr("1"));
     hz_->setMaximumWidth(90);
     counter_->setObjectName("tempo.recipe.counter");

@@ -11,6 +11,7 @@
 #include "app/tempo/recipe_lens.hpp"
 #include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/base/names.hpp"
@@ -38,12 +39,6 @@
 #include <cmath>
 
 namespace kp::app {
-
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
 
 namespace {
 /// What is being typed is newer than what is known.

@@ -10,6 +10,7 @@
 #include "app/tempo/recipe_lens.hpp"
 #include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/base/names.hpp"
@@ -40,10 +41,6 @@
 namespace kp::app {
 
 namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 // Typed text becomes an edit after this pause, and at the latest after the other time: a crash loses at most a second.
 constexpr int pause_ms = 300, at_latest_ms = 800;
 }  // namespace
@@ -90,7 +87,7 @@ QWidget* TempoStation::make_text_card() {
     head->addStretch(1);
     target_->setProperty("role", "second");
     head->addWidget(target_);
-    receive_ = new QPushButton(tr("receive new lines"));
+    receive_ = new QPushButton(tr("put new commands here"));
     receive_->setObjectName("tempo.receive");
     receive_->setToolTip(
         tr("Forms and fixes write their lines into this file from now on; a line that needs a later file's clock goes "
@@ -222,7 +219,7 @@ void TempoStation::make_actions() {
     add_action("tempo.budget.write_all", tr("Write the lines of all budgets"), {}, [this] { budgets_->take_all(); });
     add_action("tempo.recipes", tr("Recipes: PLLs, counters, published rates"), {}, [this] { show_lens(recipe_lens); });
     add_action("tempo.commands", tr("All commands by class"), {}, [this] { show_lens(command_lens); });
-    add_action("tempo.exceptions", tr("What each exception hides"), {}, [this] {
+    add_action("tempo.exceptions", tr("Effect of each exception"), {}, [this] {
         show_lens(command_lens);
         commands_->review();
     });

@@ -116,7 +116,7 @@ private:
     QTimer typing_, oldest_;
     std::map<std::string, std::pair<double, double>> followed_;  ///< by group: most and least when it last followed
     std::string shown_;                                          ///< the file that the editor shows
-    bool typed_ = false;                                         ///< something is in the editor that is no edit yet
+    bool typed_ = false;                                         ///< something is in the editor that is not an edit yet
     bool untaken_ = false;  ///< what was typed could not become an edit; it stays where it is
     bool filling_ = false;
 };

@@ -11,6 +11,7 @@
 #include "app/tempo/recipe_lens.hpp"
 #include "app/shell/counted.hpp"
 #include "app/tempo/sdc_editor.hpp"
+#include "app/theme/text.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/base/names.hpp"
@@ -39,12 +40,6 @@
 
 namespace kp::app {
 
-namespace {
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
-
 void TempoStation::make_file() {
     if (!desk_.has_session()) return;
     commit_text();
@@ -56,14 +51,14 @@ void TempoStation::make_file() {
         path = "constraints-" + std::to_string(n) + ".sdc";
     Edit edit{"make " + path, {}};
     for (const auto& f : files)
-        if (f.target) {
+        if (f.receives) {
             auto after = f;
-            after.target = false;
+            after.receives = false;
             edit.changes.push_back(SdcFileChange{f, after});
         }
     SdcFile fresh;
     fresh.path = path;
-    fresh.target = true;
+    fresh.receives = true;
     edit.changes.push_back(SdcFileChange{std::nullopt, fresh});
     if (desk_.apply(edit)) files_->setCurrentIndex(files_->count() - 1);
 }
@@ -171,11 +166,11 @@ void TempoStation::show_file() {
     const bool other = shown_ != f->path;
     shown_ = f->path;
     editor_->setReadOnly(desk_.session().document().looking());
-    receive_->setVisible(!f->target);
-    target_->setVisible(f->target);
-    QString receives = tr("receives new commands");
-    if (!f->handoff) receives = tr("receives, is not handed over");
-    if (!f->analysis) receives = tr("receives, is not read");
+    receive_->setVisible(!f->receives);
+    target_->setVisible(f->receives);
+    QString receives = tr("new commands go here");
+    if (!f->handoff) receives = tr("new commands go here; not handed over");
+    if (!f->analysis) receives = tr("new commands go here; not read");
     target_->setText(receives);
     // What is being typed is newer than the session, and what could not be taken is not thrown away.
     if (editor_->text() != text && (other || (!typing_.isActive() && !untaken_))) {
@@ -242,10 +237,10 @@ void TempoStation::receive_here() {
     const auto* here = file();
     if (!here) return;
     commit_text();
-    Edit edit{"receive new commands in " + here->path, {}};
+    Edit edit{"put new commands in " + here->path, {}};
     for (const auto& f : desk_.session().project().constraints) {
         auto after = f;
-        after.target = f.path == here->path;
+        after.receives = f.path == here->path;
         if (after != f) edit.changes.push_back(SdcFileChange{f, after});
     }
     desk_.apply(edit);

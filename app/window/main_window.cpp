@@ -97,7 +97,7 @@ void MainWindow::build() {
     status_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     hint_->setProperty("role", "second");
     hint_->setObjectName("hint");
-    keys_ = tr("Ctrl+K do anything    / find    Alt+1…7 stations");
+    keys_ = tr("Ctrl+K commands    / find    Alt+1…7 stations");
     hint_->setText(keys_);
     connect(&stage_, &QTimer::timeout, this, &MainWindow::show_stage);
     stage_.start(250);
@@ -163,7 +163,7 @@ void MainWindow::make_actions() {
         const auto path = ask_file(this, tr("Open a project"), {}, tr("Kite Peg projects (*.kpeg)"));
         if (!path.isEmpty()) desk_.open_later(path.toStdString());
     });
-    action("project.cancel", tr("Give up opening"), {}, [this] { desk_.give_up_opening(); });
+    action("project.cancel", tr("Cancel opening"), {}, [this] { desk_.give_up_opening(); });
     action("project.conflicts", tr("Look at files that another program changed"), {}, [this] { show_conflicts(); });
     action("project.save", tr("Save"), QKeySequence::Save, [this] { desk_.save(); });
     action("edit.undo", tr("Undo"), QKeySequence::Undo, [this] { desk_.undo(); });
@@ -171,7 +171,7 @@ void MainWindow::make_actions() {
     action("go.back", tr("Back to what was selected before"), QKeySequence(QStringLiteral("Alt+Left")),
            [this] { desk_.back(); });
     action("go.forward", tr("Forward again"), QKeySequence(QStringLiteral("Alt+Right")), [this] { desk_.forward(); });
-    action("palette", tr("Do anything…"), QKeySequence(QStringLiteral("Ctrl+K")), [this] { open_palette(); });
+    action("palette", tr("Commands…"), QKeySequence(QStringLiteral("Ctrl+K")), [this] { open_palette(); });
     auto* find = action("find", tr("Find an object…"), QKeySequence(QStringLiteral("/")), [this] { open_search(); });
     action("analyse", tr("Analyse again"), QKeySequence(QStringLiteral("F5")), [this] {
         if (desk_.has_session()) desk_.analyse(true);
@@ -182,7 +182,7 @@ void MainWindow::make_actions() {
         refresh();
         update();
     });
-    action("view.facts", tr("Fold the facts pane"), QKeySequence(QStringLiteral("F4")),
+    action("view.facts", tr("Show or hide the facts pane"), QKeySequence(QStringLiteral("F4")),
            [this] { right_->setVisible(!right_->isVisible()); });
     // A plain '/' belongs to whoever is being typed into.
     connect(qApp, &QApplication::focusChanged, this, [find](QWidget*, QWidget* now) {
@@ -267,7 +267,7 @@ void MainWindow::open_palette() {
         if (a->objectName().isEmpty() || a->text().isEmpty() || a->objectName() == QLatin1String("palette")) continue;
         items.push_back({a->text(), a->shortcut().toString(QKeySequence::NativeText), [a] { a->trigger(); }});
     }
-    chooser_->open(tr("what shall be done?"), std::move(items));
+    chooser_->open(tr("commands"), std::move(items));
 }
 
 void MainWindow::open_search() {
@@ -343,8 +343,8 @@ void MainWindow::show_stage() {
     const auto stage = desk_.has_session() ? desk_.session().deriver().stage() : std::string();
     const auto text = desk_.opening()    ? tr("reading the project …")
                       : stage.empty()    ? keys_
-                      : stage == "paths" ? tr("working out: timing …")
-                                         : tr("working out: %1 …").arg(QString::fromStdString(stage));
+                      : stage == "paths" ? tr("calculating: timing …")
+                                         : tr("calculating: %1 …").arg(QString::fromStdString(stage));
     if (hint_->text() != text) hint_->setText(text);
 }
 
@@ -376,7 +376,7 @@ void MainWindow::refresh_notices() {
                [this] {
                    if (desk_.save()) leave_for_good(false);
                }},
-              {QStringLiteral("notice.lose"), tr("Close and lose them"), [this] { leave_for_good(true); }},
+              {QStringLiteral("notice.lose"), tr("Discard and close"), [this] { leave_for_good(true); }},
               {QStringLiteral("notice.stay"), tr("Stay"), [this] {
                    leaving_ = false;
                    refresh_notices();
@@ -385,7 +385,7 @@ void MainWindow::refresh_notices() {
     if (desk_.opening())
         out.push_back({Notice::question,
                        tr("A project is being read…"),
-                       {{QStringLiteral("notice.cancel"), tr("Give up"), [this] { desk_.give_up_opening(); }}}});
+                       {{QStringLiteral("notice.cancel"), tr("Cancel"), [this] { desk_.give_up_opening(); }}}});
     if (!desk_.outside().empty()) {
         std::vector<std::string> paths;
         for (const auto& path : desk_.outside()) paths.push_back(one_line(path));

@@ -144,7 +144,7 @@ std::string without_foreign_quotes(std::string text) {
             from = text.find('\'', to + 1);
             continue;
         }
-        constexpr std::string_view instead = "something that is no text";
+        constexpr std::string_view instead = "something that is not text";
         text.replace(from, to - from + 1, instead);
         from = text.find('\'', from + instead.size());
     }

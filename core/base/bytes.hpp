@@ -13,14 +13,14 @@ namespace kp {
 [[nodiscard]] size_t utf8_length(std::string_view text, size_t at);
 [[nodiscard]] bool is_utf8(std::string_view text);
 
-/// The text with U+FFFD for every byte that is no UTF-8.
+/// The text with U+FFFD for every byte that is not UTF-8.
 [[nodiscard]] std::string valid_text(std::string_view text);
 /// On one line: control characters become blanks or, in names, cannot break a message; bytes as valid_text has them.
 [[nodiscard]] std::string one_line(std::string_view text);
-/// A sentence without what it quotes ('…'), when that is no UTF-8 text; nobody's binary file is shown in a message.
+/// A sentence without what it quotes ('…'), when that is not UTF-8 text; nobody's binary file is shown in a message.
 [[nodiscard]] std::string without_foreign_quotes(std::string text);
 
-/// What an editor shows of a text, as UTF-8: without a byte order mark; a byte that is no UTF-8 as the Latin-1
+/// What an editor shows of a text, as UTF-8: without a byte order mark; a byte that is not UTF-8 as the Latin-1
 /// character it most likely is; NUL as U+2400. Lines stay as they are.
 [[nodiscard]] std::string shown_text(std::string_view bytes);
 

@@ -3,6 +3,7 @@
 // runs of digits as numbers.
 #include "core/base/text.hpp"
 
+#include <cstdio>
 #include <algorithm>
 #include <cctype>
 #include <charconv>
@@ -51,7 +52,7 @@ int edit_distance(std::string_view a, std::string_view b) {
 }
 
 std::optional<std::string> nearest(std::string_view word, std::span<const std::string> candidates) {
-    constexpr size_t longest = 200;  // a longer name is no typing slip, and the comparison is quadratic
+    constexpr size_t longest = 200;  // a longer name is not typing slip, and the comparison is quadratic
     if (word.empty() || word.size() > longest) return std::nullopt;
     // In a word of one or two letters every other letter is "near"; only its case may differ there.
     const int limit = word.size() < 3 ? 1 : 2 * ((static_cast<int>(word.size()) + 2) / 3) + 1;
@@ -228,6 +229,22 @@ std::string list_names(std::span<const std::string> names, size_t most) {
         out += names[i];
     }
     if (shown < names.size()) out += " and " + std::to_string(names.size() - shown) + " more";
+    return out;
+}
+
+std::string hex(unsigned long long v, int digits) {
+    char text[24];
+    std::snprintf(text, sizeof text, "0x%0*llX", digits, v);
+    return text;
+}
+
+std::string counted(long long n, std::string_view one, std::string_view many) {
+    std::string out = std::to_string(n) + ' ';
+    if (n == 1 || many.empty())
+        out += one;
+    else
+        out += many;
+    if (n != 1 && many.empty()) out += 's';
     return out;
 }
 

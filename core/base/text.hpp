@@ -53,4 +53,10 @@ struct Place {
 /// "a", "a and b", "a, b and 3 more".
 [[nodiscard]] std::string list_names(std::span<const std::string> names, size_t most = 3);
 
+/// "0x1A2460FF": in hexadecimal, with at least so many digits.
+[[nodiscard]] std::string hex(unsigned long long v, int digits = 8);
+
+/// "1 cell", "2 cells", "0 cells". `many` where it is more than an s at the end: counted(n, "stop is", "stops are").
+[[nodiscard]] std::string counted(long long n, std::string_view one, std::string_view many = {});
+
 }  // namespace kp

@@ -3,7 +3,7 @@
 #include "core/bench/acting.hpp"
 
 #include "core/bench/acts.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <algorithm>
 #include <charconv>
@@ -30,20 +30,20 @@ Status ActingPart::no_such(const std::string& control, const std::string& value)
 }
 
 void ActingPart::give(size_t terminal, Drive drive) {
-    if (terminal != none) home_.table->give(home_.first_terminal + static_cast<std::uint32_t>(terminal), drive);
+    if (terminal != none) home_.model->give(home_.first_terminal + static_cast<std::uint32_t>(terminal), drive);
 }
 
 Level ActingPart::level(size_t terminal) const {
     return terminal == none ? Level::floating
-                            : home_.table->level(home_.first_terminal + static_cast<std::uint32_t>(terminal));
+                            : home_.model->level(home_.first_terminal + static_cast<std::uint32_t>(terminal));
 }
 
 Time ActingPart::now() const {
-    return home_.table->now();
+    return home_.model->now();
 }
 
 void ActingPart::wake_in(Time later, std::uint32_t what) {
-    home_.table->wake(home_.number, now() + later, what);
+    home_.model->wake(home_.number, now() + later, what);
 }
 
 size_t ActingPart::find(std::initializer_list<const char*> names) const {

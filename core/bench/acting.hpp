@@ -34,7 +34,7 @@ enum class Drive : std::uint8_t { off, low, high };
     return level ? Drive::high : Drive::low;
 }
 
-class Table;
+class BoardModel;
 
 /// Something a hand can do to a part.
 struct Control {
@@ -60,13 +60,13 @@ struct Sight {
 /// A line of what is known of a part, "weight", "1 250 g".
 using Words = std::vector<std::pair<std::string, std::string>>;
 
-/// What a dial stands at after "+3", "-1" (so many times `step`) or "250". None for what is no such text.
+/// What a dial stands at after "+3", "-1" (so many times `step`) or "250". None for what is not such a text.
 [[nodiscard]] std::optional<int> dialled(const std::string& value, int now, int step = 1);
 
 class ActingPart {
 public:
     struct Home {
-        Table* table = nullptr;
+        BoardModel* model = nullptr;
         const BoardPart* part = nullptr;
         std::uint32_t number = 0, first_terminal = 0;
     };

@@ -3,7 +3,7 @@
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
 #include "core/bench/shares.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <cmath>
 
@@ -171,7 +171,7 @@ public:
     [[nodiscard]] std::vector<Control> controls() const override {
         std::vector<Control> out;
         for (size_t i = 0; i < part().terminals.size(); ++i) {
-            const auto given = home().table->given(home().first_terminal + static_cast<std::uint32_t>(i));
+            const auto given = home().model->given(home().first_terminal + static_cast<std::uint32_t>(i));
             const char* value = given == Drive::high ? "1" : given == Drive::low ? "0" : "off";
             if (drives(i)) out.push_back({Control::flip, part().terminals[i].name, value, {}});
             if (part().terminals[i].direction == TerminalDirection::both)

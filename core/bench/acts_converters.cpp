@@ -2,7 +2,7 @@
 // Converters: one that is read over SPI, and one that sends its lanes with a clock of its own.
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -63,9 +63,9 @@ public:
         return Done{};
     }
     [[nodiscard]] Words words() const override {
-        Words out{{"weight", std::to_string(weight_) + " g"}, {"read", std::to_string(read_) + " times"}};
+        Words out{{"weight", std::to_string(weight_) + " g"}, {"read", counted(read_, "time")}};
         if (read_) out.emplace_back("was told", std::to_string(told_));
-        if (short_) out.emplace_back("cut off", std::to_string(short_) + " times");
+        if (short_) out.emplace_back("cut off", counted(short_, "time"));
         return out;
     }
 
@@ -89,9 +89,9 @@ class Sampler : public ActingPart {
 public:
     explicit Sampler(const Home& home)
         : ActingPart(home),
-          clock_(find({"dco_p"}), find({"dco_n"})),
-          frame_(find({"fr_p"}), find({"fr_n"})),
-          sleep_(find({"pdwn"})),
+          clock_(find({"clk_out_p"}), find({"clk_out_n"})),
+          frame_(find({"frame_p"}), find({"frame_n"})),
+          sleep_(find({"sleep"})),
           sck_(find({"sck"})),
           sdi_(find({"sdi"})),
           select_(find({"cs_n"})) {

@@ -5,7 +5,7 @@
 #include "core/bench/acts.hpp"
 #include "core/bench/image.hpp"
 #include "core/bench/management.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <algorithm>
 #include <deque>
@@ -100,7 +100,7 @@ public:
         return Done{};
     }
     [[nodiscard]] Words words() const override {
-        Words out{{"sent", std::to_string(sent_) + " frames"},
+        Words out{{"sent", counted(sent_, "frame")},
                   {"came, CRC good", std::to_string(good_)},
                   {"came, CRC bad", std::to_string(bad_)}};
         if (!linked_) out.emplace_back("state", "no link");
@@ -219,7 +219,7 @@ public:
         return Done{};
     }
     [[nodiscard]] Words words() const override {
-        return {{"state", plugged_ ? "there" : "not there"}, {"fast lanes", "not acted"}};
+        return {{"state", plugged_ ? "there" : "not there"}, {"fast lanes", "not simulated"}};
     }
 
 private:

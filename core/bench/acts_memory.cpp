@@ -3,7 +3,7 @@
 // (commands and bursts as in JESD79-3, from memory). It watches the order of commands and the least times between them.
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <algorithm>
 #include <deque>
@@ -85,12 +85,12 @@ public:
         if (!strobe_.empty() && terminal == strobe_[0] && !giving_) strobe_edge(now);
     }
     [[nodiscard]] Words words() const override {
-        Words out{{"written", std::to_string(written_) + " words"},
-                  {"read", std::to_string(read_) + " words"},
-                  {"holds", std::to_string(words_.size()) + " words"},
+        Words out{{"written", counted(written_, "word")},
+                  {"read", counted(read_, "word")},
+                  {"holds", counted(words_.size(), "word")},
                   {"refreshed", std::to_string(refreshed_)}};
-        if (wrong_) out.emplace_back("bank was not open", std::to_string(wrong_) + " times");
-        for (const auto& [what, times] : gaps_.wrong()) out.emplace_back(what, std::to_string(times) + " times");
+        if (wrong_) out.emplace_back("bank was not open", counted(wrong_, "time"));
+        for (const auto& [what, times] : gaps_.wrong()) out.emplace_back(what, counted(times, "time"));
         return out;
     }
     [[nodiscard]] std::vector<Control> controls() const override {

@@ -2,7 +2,7 @@
 // Serial lines: a terminal with a person at it, and a receiver of satellite time.
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <algorithm>
 #include <charconv>
@@ -86,7 +86,7 @@ private:
     Time bit_ = 0;
 };
 
-/// Bytes as a person reads them: what is no letter in hexadecimal.
+/// Bytes as a person reads them: what is not a letter in hexadecimal.
 std::string readable(const std::string& bytes) {
     std::string out;
     for (const char c : bytes) {
@@ -162,7 +162,7 @@ public:
     }
     [[nodiscard]] Words words() const override {
         const auto bit = heard_.bit(told());
-        Words out{{"came in", std::to_string(heard_.text().size()) + " bytes"}};
+        Words out{{"came in", counted(heard_.text().size(), "byte")}};
         if (bit > 0)
             out.emplace_back(rate_ ? "rate" : "rate, measured",
                              fixed(static_cast<double>(second) / static_cast<double>(bit), 0) + " /s");

@@ -4,22 +4,22 @@
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
 #include "core/bench/shares.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <algorithm>
 
 namespace kp::bench {
 
 std::vector<double> Shares::take() {
-    const auto& table = *home_.table;
-    const auto passed = table.now() - last_;
-    last_ = table.now();
+    const auto& model = *home_.model;
+    const auto passed = model.now() - last_;
+    last_ = model.now();
     std::vector<double> out;
     for (size_t i = 0; i < high_.size(); ++i) {
         const auto t = home_.first_terminal + static_cast<std::uint32_t>(i);
         const bool low = home_.part->terminals[i].active_low;
-        const auto high = table.high_time(t), before = std::exchange(high_[i], high);
-        const auto level = table.level(t);
+        const auto high = model.high_time(t), before = std::exchange(high_[i], high);
+        const auto level = model.level(t);
         if (passed <= 0)
             out.push_back(level == (low ? Level::low : Level::high));
         else if (level == Level::floating || level == Level::conflict)
@@ -79,7 +79,7 @@ public:
         shown_ = s.digits;
         return s;
     }
-    /// What a reader makes of it; a dot for a shape that is no figure.
+    /// What a reader makes of it; a dot for a shape that is not a figure.
     [[nodiscard]] Words words() const override {
         static const unsigned shapes[16] = {0x3F, 0x06, 0x5B, 0x4F, 0x66, 0x6D, 0x7D, 0x07,
                                             0x7F, 0x6F, 0x77, 0x7C, 0x39, 0x5E, 0x79, 0x71};

@@ -3,7 +3,7 @@
 // target: it answers to its address, takes a register number and bytes, and gives bytes until one is not acknowledged.
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <algorithm>
 #include <cstdio>
@@ -52,8 +52,8 @@ public:
         char address[8];
         std::snprintf(address, sizeof address, "0x%02X", address_);
         return {{"address", address},
-                {"answered", std::to_string(answered_) + " times"},
-                {"gave, took", std::to_string(gave_) + ", " + std::to_string(took_) + " bytes"},
+                {"answered", counted(answered_, "time")},
+                {"gave, took", std::to_string(gave_) + ", " + counted(took_, "byte")},
                 {"asked for others", std::to_string(others_)}};
     }
 

@@ -4,7 +4,7 @@
 #include "core/base/text.hpp"
 #include "core/bench/acts.hpp"
 #include "core/bench/shares.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <cmath>
 

@@ -1,47 +1,47 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Names of terminals to numbers of the table, and what is asked of it in words.
+// Names of terminals to numbers of the board model, and what is asked of it in words.
 #include "core/bench/board_bench.hpp"
 
 namespace kp {
 
 Result<BoardBench> BoardBench::make(const Netlist& netlist, const Library& library, const Board& board,
-                                    const PegMap& pegs, const bench::TableOptions& options) {
-    auto table = bench::Table::make(netlist, library, board, pegs, options);
-    if (!table) return table.messages();
-    return BoardBench(netlist, board, table.take());
+                                    const PegMap& pegs, const bench::BoardModelOptions& options) {
+    auto model = bench::BoardModel::make(netlist, library, board, pegs, options);
+    if (!model) return model.messages();
+    return BoardBench(netlist, board, model.take());
 }
 
 void BoardBench::drive(const std::string& terminal, bool level) {
-    const auto t = table_->terminal(terminal);
-    if (t != no_id) table_->give(t, bench::drive_of(level));
+    const auto t = model_->terminal(terminal);
+    if (t != no_id) model_->give(t, bench::drive_of(level));
 }
 
 void BoardBench::release(const std::string& terminal) {
-    const auto t = table_->terminal(terminal);
-    if (t != no_id) table_->give(t, bench::Drive::off);
+    const auto t = model_->terminal(terminal);
+    if (t != no_id) model_->give(t, bench::Drive::off);
 }
 
 Status BoardBench::set(const std::string& ref, const std::string& control, const std::string& value) {
-    if (auto* part = table_->acting(ref)) return part->set(control, value);
+    if (auto* part = model_->acting(ref)) return part->set(control, value);
     return Message{Severity::stop, "bench", "There is no part " + ref + " to be worked on this board.", "", 0, 0};
 }
 
 void BoardBench::run(std::uint64_t cycles) {
     if (!has_clock()) return;
-    const auto period = static_cast<double>(bench::second) / table_->clock_hz();
+    const auto period = static_cast<double>(bench::second) / model_->clock_hz();
     run_for(static_cast<bench::Time>(static_cast<double>(cycles) * period));
 }
 
 Level BoardBench::level(const std::string& terminal) const {
-    const auto t = table_->terminal(terminal);
-    return t == no_id ? Level::floating : table_->level(t);
+    const auto t = model_->terminal(terminal);
+    return t == no_id ? Level::floating : model_->level(t);
 }
 
 bool BoardBench::gives_high(const std::string& terminal) const {
-    const auto t = table_->terminal(terminal);
+    const auto t = model_->terminal(terminal);
     if (t == no_id) return false;
-    const auto given = table_->given(t);
-    return given == bench::Drive::off ? table_->level(t) == Level::high : given == bench::Drive::high;
+    const auto given = model_->given(t);
+    return given == bench::Drive::off ? model_->level(t) == Level::high : given == bench::Drive::high;
 }
 
 bool BoardBench::active(const std::string& terminal) const {
@@ -51,11 +51,11 @@ bool BoardBench::active(const std::string& terminal) const {
 
 std::vector<std::string> BoardBench::conflicts() const {
     std::vector<std::string> out;
-    for (std::uint32_t t = 0; t < table_->terminal_count(); ++t) {
-        const auto name = table_->name_of(t);
+    for (std::uint32_t t = 0; t < model_->terminal_count(); ++t) {
+        const auto name = model_->name_of(t);
         const auto at = board_->at_terminal(name);
         if (!at || at.terminal->direction != TerminalDirection::drives) continue;
-        for (const auto port : table_->ports_at(t))
+        for (const auto port : model_->ports_at(t))
             if (netlist_->ports[port].direction == Direction::out)
                 out.push_back(netlist_->ports[port].name + " against " + name);
     }
@@ -63,9 +63,9 @@ std::vector<std::string> BoardBench::conflicts() const {
 }
 
 double BoardBench::frequency_hz(const std::string& terminal) const {
-    const auto t = table_->terminal(terminal);
-    if (t == no_id || table_->ports_at(t).empty()) return 0;
-    const auto a = table_->simulator().activity(table_->ports_at(t).front());
+    const auto t = model_->terminal(terminal);
+    if (t == no_id || model_->ports_at(t).empty()) return 0;
+    const auto a = model_->simulator().activity(model_->ports_at(t).front());
     // Two changes make a period; one more is needed to close it.
     if (a.changes < 3 || a.last <= a.first) return 0;
     return static_cast<double>(bench::second) * static_cast<double>(a.changes - 1) / 2 /

@@ -3,7 +3,7 @@
 // ports give reaches lamps and sounder through the same pegs.
 #pragma once
 
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <map>
 #include <memory>
@@ -17,7 +17,7 @@ class BoardBench {
 public:
     /// Errors: those of Simulator::make. All arguments but `pegs` must outlive the bench.
     static Result<BoardBench> make(const Netlist& netlist, const Library& library, const Board& board,
-                                   const PegMap& pegs, const bench::TableOptions& options = {});
+                                   const PegMap& pegs, const bench::BoardModelOptions& options = {});
 
     /// The hand sets a driving terminal ("S1.hold") to a level on the wire.
     void drive(const std::string& terminal, bool level);
@@ -27,7 +27,7 @@ public:
     Status set(const std::string& ref, const std::string& control, const std::string& value);
     /// Lets board time pass: so many periods of the first oscillator that reaches a port.
     void run(std::uint64_t cycles);
-    void run_for(bench::Time time) { table_->run_until(table_->now() + time); }
+    void run_for(bench::Time time) { model_->run_until(model_->now() + time); }
     [[nodiscard]] Level level(const std::string& terminal) const;
     /// Whether the part at this terminal drives it high, whatever else is on the wire; where it drives nothing: whether
     /// the wire is high.
@@ -36,22 +36,22 @@ public:
     [[nodiscard]] bool active(const std::string& terminal) const;
     /// Ports the FPGA drives against a board part, whatever the levels are now.
     [[nodiscard]] std::vector<std::string> conflicts() const;
-    [[nodiscard]] double seconds() const { return static_cast<double>(table_->now()) / bench::second; }
-    [[nodiscard]] std::uint64_t cycles() const { return table_->rises(); }
+    [[nodiscard]] double seconds() const { return static_cast<double>(model_->now()) / bench::second; }
+    [[nodiscard]] std::uint64_t cycles() const { return model_->rises(); }
     /// Frequency at a terminal from the edges since the last mark(): whole periods only, 0 when there is none yet.
     [[nodiscard]] double frequency_hz(const std::string& terminal) const;
-    void mark() { table_->simulator().restart_counters(); }
-    [[nodiscard]] bool has_clock() const { return table_->clock_port() != no_id; }
-    [[nodiscard]] bench::Table& table() { return *table_; }
-    [[nodiscard]] const bench::Table& table() const { return *table_; }
+    void mark() { model_->simulator().restart_counters(); }
+    [[nodiscard]] bool has_clock() const { return model_->clock_port() != no_id; }
+    [[nodiscard]] bench::BoardModel& model() { return *model_; }
+    [[nodiscard]] const bench::BoardModel& model() const { return *model_; }
 
 private:
-    BoardBench(const Netlist& netlist, const Board& board, std::unique_ptr<bench::Table> table)
-        : netlist_(&netlist), board_(&board), table_(std::move(table)) {}
+    BoardBench(const Netlist& netlist, const Board& board, std::unique_ptr<bench::BoardModel> model)
+        : netlist_(&netlist), board_(&board), model_(std::move(model)) {}
 
     const Netlist* netlist_;
     const Board* board_;
-    std::unique_ptr<bench::Table> table_;
+    std::unique_ptr<bench::BoardModel> model_;
 };
 
 /// Gray code of n: n xor n/2 (F. Gray, US patent 2632058, 1953).

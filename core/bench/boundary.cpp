@@ -6,21 +6,21 @@
 
 namespace kp::bench {
 
-BoundaryPins::BoundaryPins(Table& table, const Part& part) : table_(table) {
+BoundaryPins::BoundaryPins(BoardModel& model, const Part& part) : model_(model) {
     for (const auto& pin : part.pins)
         if (pin.usable()) pins_.push_back(pin.name);
 }
 
 void BoundaryPins::drive(size_t pin, bool drives, bool value) {
-    table_.drive_pin(pins_[pin], drives ? drive_of(value) : Drive::off);
+    model_.drive_pin(pins_[pin], drives ? drive_of(value) : Drive::off);
 }
 
 bool BoundaryPins::sees(size_t pin) const {
-    return table_.level_at_pin(pins_[pin]) == Level::high;
+    return model_.level_at_pin(pins_[pin]) == Level::high;
 }
 
-BoundaryTester::BoundaryTester(Table& table, const Part& part)
-    : pins_(table, part), chip_(part.idcode, pins_.pins().size()), driven_(pins_.pins().size(), Drive::off) {
+BoundaryTester::BoundaryTester(BoardModel& model, const Part& part)
+    : pins_(model, part), chip_(part.idcode, pins_.pins().size()), driven_(pins_.pins().size(), Drive::off) {
     for (size_t i = 0; i < pins_.pins().size(); ++i) index_.emplace(pins_.pins()[i], i);
     chip_.attach(&pins_);
 }

@@ -3,28 +3,29 @@
 #pragma once
 
 #include "core/bench/chip.hpp"
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 #include "core/model/part.hpp"
 
 namespace kp::bench {
 
-/// The pins of a part, in the order of the part file, on a table.
+/// The pins of a part, in the order of the part file, on a board model.
 class BoundaryPins : public PinSide {
 public:
-    BoundaryPins(Table& table, const Part& part);
+    BoundaryPins(BoardModel& model, const Part& part);
     void drive(size_t pin, bool drives, bool value) override;
     [[nodiscard]] bool sees(size_t pin) const override;
     [[nodiscard]] const std::vector<std::string>& pins() const { return pins_; }
 
 private:
-    Table& table_;
+    BoardModel& model_;
     std::vector<std::string> pins_;
 };
 
-/// A chip on a table, worked pin by pin. Every call goes through the TAP: EXTEST while anything is driven, SAMPLE else.
+/// A chip on a board model, worked pin by pin. Every call goes through the TAP: EXTEST while anything is driven, SAMPLE
+/// else.
 class BoundaryTester {
 public:
-    BoundaryTester(Table& table, const Part& part);
+    BoundaryTester(BoardModel& model, const Part& part);
     BoundaryTester(const BoundaryTester&) = delete;
     BoundaryTester& operator=(const BoundaryTester&) = delete;
     /// Drives a pin, or lets go of it; the others stay as they were. False: the part has no such user pin.

@@ -3,6 +3,7 @@
 // BYPASS, and what loading it goes through.
 #include "core/bench/chip.hpp"
 
+#include "core/base/text.hpp"
 #include "core/bench/image.hpp"
 
 #include <algorithm>
@@ -168,12 +169,6 @@ std::uint32_t data(SimulatedChip& chip, std::uint32_t out) {
     for (unsigned i = 0; i < 32; ++i) in |= static_cast<std::uint32_t>(chip.clock(i == 31, (out >> i) & 1)) << i;
     go(chip, {true, false, false});
     return in;
-}
-
-std::string hex(std::uint32_t v) {
-    char text[16];
-    std::snprintf(text, sizeof text, "0x%08X", v);
-    return text;
 }
 
 }  // namespace

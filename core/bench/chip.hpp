@@ -61,9 +61,9 @@ public:
     void store(std::string image);
     [[nodiscard]] bool configuring() const { return ir_ == ir_load; }  ///< what is shifted into data is an image
 
-    static constexpr unsigned ir_bits = 6;
-    static constexpr unsigned ir_extest = 0x00, ir_sample = 0x01, ir_idcode = 0x09, ir_load = 0x05, ir_start = 0x0C,
-                              ir_bypass = 0x3F;
+    static constexpr unsigned ir_bits = 7;
+    static constexpr unsigned ir_extest = 0x00, ir_sample = 0x12, ir_idcode = 0x2A, ir_load = 0x35, ir_start = 0x4E,
+                              ir_bypass = 0x7F;
 
 private:
     [[nodiscard]] size_t width() const;

@@ -3,6 +3,7 @@
 // out before what it listens to. Linear in pins.
 #include "core/bench/circuit.hpp"
 
+#include "core/base/text.hpp"
 #include "core/model/parameter.hpp"
 
 #include <algorithm>
@@ -71,7 +72,7 @@ private:
             const int pin = p.cell->pin(name);
             const auto found = std::find(p.inputs.begin(), p.inputs.end(), static_cast<std::uint32_t>(pin));
             if (pin < 0 || found == p.inputs.end()) {
-                fail(cell, "its function names '" + name + "', which is no input");
+                fail(cell, "its function names '" + name + "', which is not an input");
                 return {};
             }
             at.push_back(static_cast<std::uint16_t>(found - p.inputs.begin()));
@@ -309,7 +310,8 @@ public:
         std::vector<Message> out;
         if (unknown_)
             out.push_back({Severity::note, "delays",
-                           std::to_string(unknown_) + " entries of the delay file are for what the netlist has not.",
+                           counted(unknown_, "entry of the delay file is", "entries of the delay file are") +
+                               " for what the netlist does not have.",
                            file, 0, 0});
         return out;
     }

@@ -26,21 +26,22 @@ double output_ohm(const IoStandard& s, int drive_ma, bool high) {
     return drive_ma > 0 && volts > 0 ? volts / (drive_ma * 1e-3) : 50;
 }
 
-std::string FightCurrent::sentence() const {
+std::string ConflictCurrent::sentence() const {
     return port + " and " + terminal + " drive against each other: " + fixed(ma, 1) + " mA (" + fixed(volts, 2) +
            " V over " + fixed(design_ohm, 0) + " + " + fixed(series_ohm, 0) + " + " + fixed(part_ohm, 0) + " ohm" +
            (assumed ? ", the board part taken as a pad of 8 mA" : "") + ").";
 }
 
-FightCurrent current_of(const Table& table, const Table::Fight& fight, const Netlist& netlist, const Part& part,
-                        const StandardTable& standards, const std::map<std::string, PortAttributes>& attributes) {
-    FightCurrent c;
-    c.terminal = table.name_of(fight.terminal);
-    const auto at = table.board().at_terminal(c.terminal);
+ConflictCurrent current_of(const BoardModel& model, const BoardModel::Conflict& conflict, const Netlist& netlist,
+                           const Part& part, const StandardTable& standards,
+                           const std::map<std::string, PortAttributes>& attributes) {
+    ConflictCurrent c;
+    c.terminal = model.name_of(conflict.terminal);
+    const auto at = model.board().at_terminal(c.terminal);
     const PortAttributes nothing;
     const PortAttributes* chosen = &nothing;
-    if (!fight.ports.empty()) {
-        c.port = netlist.ports[fight.ports.front()].name;
+    if (!conflict.ports.empty()) {
+        c.port = netlist.ports[conflict.ports.front()].name;
         const auto known = attributes.find(c.port);
         if (known != attributes.end()) chosen = &known->second;
     } else {
@@ -55,15 +56,15 @@ FightCurrent current_of(const Table& table, const Table::Fight& fight, const Net
         return s;
     }();
     if (!standard || standard->differential) standard = &unknown;
-    const auto pin = part.pin(table.pin_of(fight.terminal));
-    const auto rail = pin ? table.board().rail(pin->bank) : std::nullopt;
+    const auto pin = part.pin(model.pin_of(conflict.terminal));
+    const auto rail = pin ? model.board().rail(pin->bank) : std::nullopt;
     c.volts = rail.value_or(standard->supply);
     const int drive = whole(chosen->drive);
-    c.design_ohm = output_ohm(*standard, drive > 0 ? drive : usual_drive, fight.design_high);
+    c.design_ohm = output_ohm(*standard, drive > 0 ? drive : usual_drive, conflict.design_high);
     const auto* theirs = at ? standards.find(at.terminal->standard) : nullptr;
     if (!theirs || theirs->differential) theirs = standard;
-    c.part_ohm = output_ohm(*theirs, usual_drive, !fight.design_high);
-    if (at && at.terminal->current_ma > 0 && at.terminal->vol > 0 && fight.design_high)
+    c.part_ohm = output_ohm(*theirs, usual_drive, !conflict.design_high);
+    if (at && at.terminal->current_ma > 0 && at.terminal->vol > 0 && conflict.design_high)
         c.part_ohm = at.terminal->vol / (at.terminal->current_ma * 1e-3);
     else
         c.assumed = true;

@@ -2,7 +2,7 @@
 // Two that drive against each other: what flows between them.
 #pragma once
 
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 #include "core/model/part.hpp"
 #include "core/model/standards.hpp"
 
@@ -11,7 +11,7 @@
 namespace kp::bench {
 
 /// A current and what it was worked out from.
-struct FightCurrent {
+struct ConflictCurrent {
     std::string port, terminal;
     double volts = 0;                                     ///< of the supply that feeds the higher of the two
     double design_ohm = 0, series_ohm = 0, part_ohm = 0;  ///< of the pad, on the board, of the board part
@@ -25,8 +25,8 @@ struct FightCurrent {
 [[nodiscard]] double output_ohm(const IoStandard& standard, int drive_ma, bool high);
 
 /// Volts over all resistance between them, Ohm's law.
-[[nodiscard]] FightCurrent current_of(const Table& table, const Table::Fight& fight, const Netlist& netlist,
-                                      const Part& part, const StandardTable& standards,
-                                      const std::map<std::string, PortAttributes>& attributes);
+[[nodiscard]] ConflictCurrent current_of(const BoardModel& model, const BoardModel::Conflict& conflict,
+                                         const Netlist& netlist, const Part& part, const StandardTable& standards,
+                                         const std::map<std::string, PortAttributes>& attributes);
 
 }  // namespace kp::bench

@@ -2,6 +2,8 @@
 // Each reader walks the edges of its wires once.
 #include "core/bench/edges.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 #include <cstdio>
 
@@ -14,12 +16,6 @@ Level level_at(std::span<const Edge> edges, Time when) {
 }
 
 namespace {
-
-std::string hex(std::uint64_t v, int digits) {
-    char text[24];
-    std::snprintf(text, sizeof text, "0x%0*llX", digits, static_cast<unsigned long long>(v));
-    return text;
-}
 
 /// Times at which a wire rises (or falls), from a known other level.
 std::vector<Time> turns(std::span<const Edge> edges, Level to, Time from, Time end) {
@@ -65,8 +61,8 @@ std::string beat_verdict(double expected_hz, const Measured& m) {
         std::snprintf(text, sizeof text, "blinks as expected, %+.0f ppm", (ratio - 1) * 1e6);
         return text;
     }
-    if (near(0.5)) return "blinks half as often: it toggles at the rate that was expected of blinks";
-    if (near(2)) return "blinks twice as often: the rate expected is that of a signal half as fast";
+    if (near(0.5)) return "blinks half as often: it toggles at the frequency that was expected of blinks";
+    if (near(2)) return "blinks twice as often: the frequency expected is that of a signal half as fast";
     std::snprintf(text, sizeof text, "blinks %.4g times as often as expected", ratio);
     return text;
 }
@@ -135,7 +131,7 @@ std::vector<BusWord> read_spi(std::span<const Edge> clock, std::span<const Edge>
         if (bits > 0) {
             w.to = at;
             w.good = false;
-            w.text = "cut off after " + std::to_string(bits) + " bits";
+            w.text = "cut off after " + counted(bits, "bit");
             out.push_back(w);
         }
         bits = 0;

@@ -12,11 +12,11 @@ Function::Function(const BooleanFunction& f, std::vector<std::uint16_t> variable
         return;
     }
     for (std::uint64_t v = 0; v < (std::uint64_t{1} << f.inputs.size()); ++v)
-        table_ |= static_cast<std::uint64_t>(f.eval(v)) << v;
+        model_ |= static_cast<std::uint64_t>(f.eval(v)) << v;
 }
 
 Function::Function(std::uint64_t table, std::vector<std::uint16_t> variables)
-    : variables_(std::move(variables)), table_(table), set_(true) {}
+    : variables_(std::move(variables)), model_(table), set_(true) {}
 
 Bit Function::eval(std::span<const Bit> values, std::uint64_t table) const {
     if (!large_.empty()) return wide(values);

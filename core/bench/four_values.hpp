@@ -41,14 +41,14 @@ public:
     Function(std::uint64_t table, std::vector<std::uint16_t> variables);
 
     [[nodiscard]] bool empty() const { return !set_; }
-    [[nodiscard]] Bit eval(std::span<const Bit> values) const { return eval(values, table_); }
+    [[nodiscard]] Bit eval(std::span<const Bit> values) const { return eval(values, model_); }
     /// The same with another table, for look-ups that share their pins.
     [[nodiscard]] Bit eval(std::span<const Bit> values, std::uint64_t table) const;
 
 private:
     [[nodiscard]] Bit wide(std::span<const Bit> values) const;
     std::vector<std::uint16_t> variables_;
-    std::uint64_t table_ = 0;
+    std::uint64_t model_ = 0;
     BooleanFunction large_;  ///< of more than six inputs
     bool set_ = false;
 };

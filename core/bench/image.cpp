@@ -56,7 +56,7 @@ std::optional<size_t> image_size(std::string_view bytes) {
 Result<Image> read_image(std::string_view bytes, const std::string& file) {
     const auto wrong = [&](const std::string& why) { return Message{Severity::stop, "image", why, file, 0, 0}; };
     if (bytes.size() < 21 || bytes.substr(0, 4) != magic || bytes[4] != version)
-        return wrong("This is no configuration image of Kite Peg; make one from a build.");
+        return wrong("This is not a configuration image of Kite Peg; make one from a build.");
     Image i;
     i.idcode = get(bytes, 5);
     const size_t text_size = get(bytes, 9);

@@ -107,7 +107,7 @@ std::string sentence_of(const WireFault& f, const std::vector<ScanWire>& wires) 
     const auto name = [&](size_t w) { return wires[w].terminal + " (pin " + wires[w].pin + ")"; };
     if (f.kind == WireFault::open) return name(f.a) + " is open.";
     if (f.kind == WireFault::swap) return name(f.a) + " and " + name(f.b) + " are crossed.";
-    return name(f.a) + " and " + name(f.b) + " touch each other.";
+    return name(f.a) + " and " + name(f.b) + " are shorted.";
 }
 
 }  // namespace kp

@@ -2,18 +2,14 @@
 // Each step is one that a person would take at a real cable, in that order; the first that fails ends it.
 #include "core/bench/loading.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 #include <cstdio>
 
 namespace kp {
 
 namespace {
-
-std::string hex(std::uint32_t v) {
-    char text[16];
-    std::snprintf(text, sizeof text, "0x%08X", v);
-    return text;
-}
 
 /// So many ones in hexadecimal: BYPASS for each device that is passed over.
 std::string ones(size_t bits) {
@@ -39,7 +35,7 @@ LoadReport load_through(ScanChain& chain, std::uint32_t expected, const std::str
     const auto at = std::find(found.begin(), found.end(), expected);
     r.idcode = at == found.end() ? found.back() : expected;
     r.steps.push_back(
-        {found.size() > 1 ? std::to_string(found.size()) + " devices answer" : "chip answers " + hex(r.idcode), true});
+        {found.size() > 1 ? counted(found.size(), "device") + " answer" : "chip answers " + hex(r.idcode), true});
     if (at == found.end())
         return fail("the project's part answers " + hex(expected),
                     "Nothing was loaded: the chip on the cable is not the project's part.");

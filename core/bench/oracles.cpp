@@ -75,9 +75,9 @@ public:
         }
         std::vector<std::string> out;
         for (const auto& [pin, w] : pins)
-            out.push_back(pin.first + ": " + (pin.second ? "setup" : "hold") + " missed " + std::to_string(w.times) +
-                          (w.times == 1 ? " time" : " times") + ", by " + fixed(sim::ns_of(w.missing), 3) +
-                          " ns at worst, first at " + fixed(sim::ns_of(w.first) * 1e-6, 6) + " ms");
+            out.push_back(pin.first + ": " + (pin.second ? "setup" : "hold") + " failed " + counted(w.times, "time") +
+                          ", by " + fixed(sim::ns_of(w.missing), 3) + " ns at worst, first at " +
+                          fixed(sim::ns_of(w.first) * 1e-6, 6) + " ms");
         return out;
     }
 
@@ -180,7 +180,7 @@ Result<std::unique_ptr<Oracle>> oracle_of_formula(const std::string& formulas, c
     std::string text = "module formula(", body;
     bool first = true;
     for (const auto& group : sim::groups_of(netlist)) {
-        // A formula speaks of some outputs; the others are no ports of it.
+        // A formula speaks of some outputs; the others are not ports of it.
         const auto written = [&] {
             for (size_t at = formulas.find(group.name); at != std::string::npos;
                  at = formulas.find(group.name, at + 1)) {

@@ -263,7 +263,7 @@ Proof compare_doings(BoardBench& wanted, BoardBench& real, const std::vector<Doi
     Proof proof;
     proof.against = "the same hand on the board as the names ask";
     proof.inputs = {"done"};
-    const auto& table = real.table();
+    const auto& table = real.model();
     std::vector<std::uint32_t> read;
     for (std::uint32_t t = 0; t < table.terminal_count(); ++t) {
         const auto found = table.board().at_terminal(table.name_of(t));
@@ -278,7 +278,7 @@ Proof compare_doings(BoardBench& wanted, BoardBench& real, const std::vector<Doi
         row.ms = static_cast<double>(when) / millisecond;
         row.in = {std::move(done)};
         for (const auto t : read) {
-            row.want.emplace_back(1, letter(wanted.table().level(t)));
+            row.want.emplace_back(1, letter(wanted.model().level(t)));
             row.seen.emplace_back(1, letter(table.level(t)));
             row.agrees &= row.want.back() == row.seen.back();
         }
@@ -286,11 +286,11 @@ Proof compare_doings(BoardBench& wanted, BoardBench& real, const std::vector<Doi
         proof.rows.push_back(std::move(row));
     };
     for (const auto& d : doings) {
-        for (auto* b : {&wanted, &real}) b->table().run_until(d.when);
+        for (auto* b : {&wanted, &real}) b->model().run_until(d.when);
         look(d.when, d.ref + " " + d.control + " " + d.value);
         for (auto* b : {&wanted, &real}) (void)b->set(d.ref, d.control, d.value);
     }
-    for (auto* b : {&wanted, &real}) b->table().run_until(end);
+    for (auto* b : {&wanted, &real}) b->model().run_until(end);
     look(end, "end");
     return proof;
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a design is asked on the board, and what it should answer: inputs are set where their names say they are wired,
-// outputs are read where theirs do, so that a wrong peg shows as it would on the table.
+// outputs are read where theirs do, so that a wrong peg shows as on the real board.
 #pragma once
 
 #include "core/bench/board_bench.hpp"
@@ -101,7 +101,7 @@ struct Proof {
 using GoOn = std::function<bool(size_t done, size_t of)>;
 [[nodiscard]] Result<Proof> prove(BoardBench& board, const Stimulus& stimulus, Oracle* oracle, const GoOn& go_on = {});
 
-/// Terminals that answer for each other in a proof: each shows, row by row, what is wanted of the other.
+/// Terminals that are swapped in a proof: each shows, row by row, what is wanted of the other.
 struct Crossed {
     std::string a, b;
 };

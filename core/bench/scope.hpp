@@ -2,7 +2,7 @@
 // Four channels on wires of the board: when to look, what was there, and how far two cursors lie apart.
 #pragma once
 
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <array>
 #include <string>
@@ -30,7 +30,7 @@ public:
     };
 
     /// A wire for a channel, by terminal; empty: none. What is kept begins now.
-    void choose(Table& table, size_t channel, const std::string& terminal);
+    void choose(BoardModel& model, size_t channel, const std::string& terminal);
     [[nodiscard]] const std::string& terminal(size_t channel) const { return terminals_[channel]; }
     void set(const Trigger& trigger);
     [[nodiscard]] const Trigger& trigger() const { return trigger_; }
@@ -40,14 +40,14 @@ public:
     void arm(Time now);
     [[nodiscard]] bool waits() const { return trigger_.mode == once && armed_; }
     /// Looks whether something has come; to be called now and then. True when there is a new capture.
-    bool look(const Table& table);
+    bool look(const BoardModel& model);
     [[nodiscard]] const Capture& capture() const { return capture_; }
     /// Another board takes the place of the one before: channels stay, what they kept does not.
-    void moved_to(Table& table);
+    void moved_to(BoardModel& model);
 
 private:
-    [[nodiscard]] Time newest_trigger(const Table& table) const;
-    void take(const Table& table, Time from, Time to, Time trigger);
+    [[nodiscard]] Time newest_trigger(const BoardModel& model) const;
+    void take(const BoardModel& model, Time from, Time to, Time trigger);
     std::array<std::string, channels> terminals_;
     std::array<std::uint32_t, channels> numbers_{no_id, no_id, no_id, no_id};
     Trigger trigger_;

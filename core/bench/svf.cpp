@@ -176,7 +176,7 @@ private:
             if (c == '\n') ++line_;
             if (std::isspace(static_cast<unsigned char>(c))) continue;
             if (!std::isxdigit(static_cast<unsigned char>(c)))
-                return fail(line_, std::string("'") + c + "' is no hexadecimal digit.");
+                return fail(line_, std::string("'") + c + "' is not a hexadecimal digit.");
             w.text += c;
             if (w.text.size() > most_bits / 4) return fail(line_, "These data are too long.");
         }
@@ -214,7 +214,7 @@ private:
         } else if (c == "PIO" || c == "PIOMAP") {
             fail(w[0].line, c + " moves pins beside the test port, which this cable has not.");
         } else {
-            fail(w[0].line, "'" + c + "' is no command of SVF.");
+            fail(w[0].line, "'" + c + "' is not a command of SVF.");
         }
     }
 
@@ -276,7 +276,7 @@ private:
             } else if (w[k].text == "SMASK") {
                 s.smask = std::move(bits);
             } else {
-                return fail(w[k].line, "'" + w[k].text + "' is no part of " + w[0].text + ".");
+                return fail(w[k].line, "'" + w[k].text + "' is not part of " + w[0].text + ".");
             }
         }
         if (n > 0 && !given && s.tdi.size() != n) return fail(w[0].line, w[0].text + " of a new length needs TDI.");
@@ -497,7 +497,9 @@ std::string write_svf(const std::string& image, std::uint32_t idcode) {
     };
     std::string out =
         "! made by Kite Peg for a made-up part\nTRST ABSENT;\nENDDR IDLE;\nENDIR IDLE;\nSTATE RESET;\nSTATE IDLE;\n";
-    const auto instruction = [&](unsigned code) { out += "SIR 6 TDI (" + hex(code, 2) + ");\n"; };
+    const auto instruction = [&](unsigned code) {
+        out += "SIR " + std::to_string(SimulatedChip::ir_bits) + " TDI (" + hex(code, 2) + ");\n";
+    };
     instruction(SimulatedChip::ir_idcode);
     out += "SDR 32 TDI (00000000) TDO (" + hex(idcode, 8) + ") MASK (FFFFFFFF);\n";
     instruction(SimulatedChip::ir_load);

@@ -102,7 +102,7 @@ private:
             if (!fits) {
                 fail(row.line, at == groups_.end()
                                    ? "There is no port '" + name + "'."
-                                   : "The port '" + name + "' is no " + (want ? "output" : "input") +
+                                   : "The port '" + name + "' is not an " + (want ? "output" : "input") +
                                          "; expected values have a column '=" + name + "', given ones '" + name + "'.");
                 return;
             }
@@ -113,7 +113,7 @@ private:
 
     void add(const Row& row) {
         if (row.cells.size() != expected_.size() + 1) {
-            fail(row.line, "This row has " + std::to_string(row.cells.size()) + " columns, the first line has " +
+            fail(row.line, "This row has " + counted(row.cells.size(), "column") + ", the first line has " +
                                std::to_string(expected_.size() + 1) + ".");
             return;
         }
@@ -140,9 +140,9 @@ private:
             }
             const auto value = value_of(text, group.ports.size(), want);
             if (!value) {
-                fail(row.line, "'" + std::string(text) + "' is no value of the port '" + group.name + "'; it has " +
-                                   std::to_string(group.ports.size()) +
-                                   " bits, written with 0, 1, x and z, or 0x and hexadecimal digits.");
+                fail(row.line, "'" + std::string(text) + "' is not a value of the port '" + group.name + "'; it has " +
+                                   counted(group.ports.size(), "bit") +
+                                   ", written with 0, 1, x and z, or 0x and hexadecimal digits.");
                 return;
             }
             to.push_back(*value);
@@ -201,7 +201,7 @@ Result<Observed> run_vectors(EventSimulator& s, const std::vector<PortGroup>& gr
         const auto at =
             std::find_if(groups.begin(), groups.end(), [&](const PortGroup& g) { return g.name == c.port; });
         if (at == groups.end() || at->direction == Direction::out || at->ports.size() != 1)
-            return wrong("The clock '" + c.port + "' is no input of one bit.");
+            return wrong("The clock '" + c.port + "' is not an input of one bit.");
         const auto place = static_cast<size_t>(at - groups.begin());
         if (std::find(v.in.begin(), v.in.end(), place) != v.in.end())
             return wrong("The clock '" + c.port + "' has a column in the vectors too; leave one out.");
@@ -246,8 +246,8 @@ Result<Observed> run_combinations(EventSimulator& s, const Circuit& circuit, con
     for (const auto& g : groups)
         if (g.direction == Direction::in) bits.insert(bits.end(), g.ports.begin(), g.ports.end());
     if (bits.size() > most_bits)
-        return wrong("The netlist has " + std::to_string(bits.size()) +
-                     " input bits; all combinations are tried up to " + std::to_string(most_bits) + ".");
+        return wrong("The netlist has " + counted(bits.size(), "input bit") + "; all combinations are tried up to " +
+                     std::to_string(most_bits) + ".");
     Observed out;
     for (std::uint64_t n = 0; n < (std::uint64_t{1} << bits.size()); ++n) {
         ObservedRow row;

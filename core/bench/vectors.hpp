@@ -28,8 +28,8 @@ struct Vectors {
     std::vector<VectorRow> rows;
 };
 
-/// Errors (file, line): a column that is no port of the right direction, or twice; rows of another width; a time that
-/// does not rise; a value that does not fit.
+/// Errors (file, line): a column that is not a port of the right direction, or twice; rows of another width; a time
+/// that does not rise; a value that does not fit.
 [[nodiscard]] Result<Vectors> read_vectors(std::string_view text, const std::string& file,
                                            const std::vector<PortGroup>& groups);
 
@@ -50,7 +50,7 @@ struct ClockAsk {
     double period = 0;  ///< ns
 };
 
-/// Runs them. Errors: a clock that is no input, or a column too; logic that never settles.
+/// Runs them. Errors: a clock that is not an input, or a column too; logic that never settles.
 [[nodiscard]] Result<Observed> run_vectors(EventSimulator& simulator, const std::vector<PortGroup>& groups,
                                            const Vectors& vectors, const std::vector<ClockAsk>& clocks);
 

@@ -4,6 +4,7 @@
 
 #include "core/base/bytes.hpp"
 #include "core/base/output.hpp"
+#include "core/base/text.hpp"
 #include "core/build/placed_json.hpp"
 #include "core/builder/netlist_out.hpp"
 #include "core/format/csv/csv.hpp"
@@ -181,8 +182,8 @@ private:
             answer_.loose = static_cast<int>(placed.value().placed.size());
             answer_.messages.push_back(
                 {Severity::note, "loose",
-                 std::to_string(answer_.loose) +
-                     " ports have no peg; they were placed where the rules allow and stay loose.",
+                 counted(answer_.loose, "port has no peg; it was placed where the rules allow and stays loose.",
+                         "ports have no peg; they were placed where the rules allow and stay loose."),
                  "", 0, 0});
         }
         return write_pins();
@@ -253,10 +254,10 @@ private:
             auto spots = read_placed(text.value(), path("placed.json"), world_->netlist);
             if (!spots) return error(spots.messages());
             placement_.spots = spots.take();
-            if (r_.repair_hold || r_.most_loads > 0)
+            if (r_.fix_hold || r_.most_loads > 0)
                 answer_.messages.push_back({Severity::caution, "step",
                                             "Places are kept from before, so no step changed them; build from 'place' "
-                                            "or before for hold repair or copies.",
+                                            "or before for hold fixing or copies.",
                                             "", 0, 0});
             answer_.wirelength = wirelength_of(world_->netlist, world_->library, placement_.spots);
             return true;
@@ -265,7 +266,7 @@ private:
         auto placed = place(world_->netlist);
         if (!placed) return fail(placed.messages());
         placement_ = placed.take();
-        if ((r_.repair_hold || r_.most_loads > 0) && !improve()) return false;
+        if ((r_.fix_hold || r_.most_loads > 0) && !improve()) return false;
         answer_.wirelength = placement_.wirelength;
         return write("placed.json", write_placed(world_->netlist, placement_.spots));
     }
@@ -294,7 +295,7 @@ private:
                     auto placed = place(netlist);
                     return placed ? std::optional(placed.take().spots) : std::nullopt;
                 }));
-        if (r_.repair_hold) answer_.steps.push_back(kp::build::repair_hold(now, in));
+        if (r_.fix_hold) answer_.steps.push_back(kp::build::fix_hold(now, in));
         bool taken = false;
         for (const auto& step : answer_.steps) {
             taken |= step.state == "taken";
@@ -343,10 +344,13 @@ private:
     void use() {
         const auto& n = world_->netlist;
         std::map<CellKind, long long> count;
+        long long memory_bits = 0;
         std::map<std::string, ModuleUse> modules;
         for (std::uint32_t c = 0; c < n.cells.size(); ++c) {
-            const auto kind = kind_of(*world_->library.cell(n.type_of(c)));
+            const auto& cell = *world_->library.cell(n.type_of(c));
+            const auto kind = kind_of(cell);
             ++count[kind];
+            memory_bits += cell.memory_bits;
             const auto cut = n.cell_names[c].rfind("__");  // as the mapper joins instances and what is in them
             const auto path = cut == std::string::npos ? std::string() : n.cell_names[c].substr(0, cut);
             auto& m = modules[path];
@@ -363,8 +367,7 @@ private:
                        {"clock_networks", count[CellKind::root], r.clock_networks},
                        {"plls", count[CellKind::pll], r.plls},
                        {"pins", static_cast<long long>(n.ports.size()), world_->part.usable_pins()}};
-        if (count[CellKind::memory])
-            answer_.use.push_back({"memory_bits", count[CellKind::memory] * 9216, r.memory_bits});
+        if (count[CellKind::memory]) answer_.use.push_back({"memory_bits", memory_bits, r.memory_bits});
     }
 
     bool delays() {

@@ -38,11 +38,11 @@ struct BuildRequest {
     std::string out;             ///< an existing folder for the results
     std::optional<Reach> reach;  ///< how far the project's files may lead
     unsigned seed = 1;
-    double effort = 1;         ///< of placing, against the usual one
-    Stage from = Stage::map;   ///< what comes before is taken from `out`
-    bool repair_hold = false;  ///< see steps.hpp
-    int most_loads = 0;        ///< of a register before it gets copies; 0: none does
-    std::string activity;      ///< a value change dump of the netlist, for power; empty: assumed
+    double effort = 1;        ///< of placing, against the usual one
+    Stage from = Stage::map;  ///< what comes before is taken from `out`
+    bool fix_hold = false;    ///< see steps.hpp
+    int most_loads = 0;       ///< of a register before it gets copies; 0: none does
+    std::string activity;     ///< a value change dump of the netlist, for power; empty: assumed
     std::function<void(const std::string& stage, double done, long long wirelength)> progress;
     std::stop_token stop;
 };

@@ -28,7 +28,7 @@ Result<std::vector<Spot>> read_placed(std::string_view text, const std::string& 
     const auto wrong = [&](const std::string& why) { return Message{Severity::stop, "placed", why, file, 0, 0}; };
     const auto json = parse_json(text);
     if (!json || !json->is_object() || !json->contains("cells") || !(*json)["cells"].is_array())
-        return wrong("This is no file of places; build from 'place'.");
+        return wrong("This is not a file of places; build from 'place'.");
     const NetlistIndex index(n);
     std::vector<Spot> out(n.cells.size());
     std::set<std::uint32_t> seen;

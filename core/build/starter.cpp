@@ -99,7 +99,7 @@ Result<Starter> starter_for(const Board& board, const std::string& board_file, c
     SdcFile file;
     file.path = "starter.sdc";
     file.text = s.sdc;
-    file.target = true;
+    file.receives = true;
     p.constraints.push_back(std::move(file));
     return s;
 }

@@ -153,14 +153,14 @@ bool ask_engine(const Netlist& netlist, const std::vector<Spot>& spots, const St
 }
 
 std::string sentence_of(const StepEffect& e) {
-    const std::string name = e.name == "hold" ? "Hold repair" : "Copies of registers";
+    const std::string name = e.name == "hold" ? "Hold fixing" : "Copies of registers";
     if (e.state != "taken") return name + ": " + e.state + (e.why.empty() ? "" : ", because " + e.why) + ".";
-    return name + ": " + std::to_string(e.cells) + " cells added; worst setup slack was " +
+    return name + ": " + counted(e.cells, "cell") + " added; worst setup slack was " +
            change_of(e.before.setup, e.after.setup) + "; hold was " + change_of(e.before.hold, e.after.hold) +
            (e.why.empty() ? "" : "; " + e.why) + ".";
 }
 
-StepEffect repair_hold(Placed& placed, const StepInput& in) {
+StepEffect fix_hold(Placed& placed, const StepInput& in) {
     StepEffect effect;
     effect.name = "hold";
     const auto cells = CellSet::of(in.library);

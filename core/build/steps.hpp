@@ -52,7 +52,7 @@ bool ask_engine(const Netlist& netlist, const std::vector<Spot>& spots, const St
 
 /// Delay before register inputs and outputs whose hold fails, from look-ups that pass their input on, never more than
 /// the setup slack there allows. Kept when fewer endpoints fail hold and no more fail setup than before.
-[[nodiscard]] StepEffect repair_hold(Placed& placed, const StepInput& in);
+[[nodiscard]] StepEffect fix_hold(Placed& placed, const StepInput& in);
 
 /// Registers with more than `most_loads` loads get copies, each for the loads of one neighbourhood; `place` then places
 /// all again. Left alone: registers that take what another clock or a pad launches (two copies of a synchroniser can

@@ -15,8 +15,8 @@ struct LookUp {
 struct Cover {
     std::unordered_map<std::uint32_t, LookUp> at;
     int depth = 0;
-    /// Nodes that were seen to be a constant, a source or another node: worth another tidying (N. Een, "Cut sweeping",
-    /// Cadence technical report, 2007).
+    /// Nodes that were seen to be a constant, a source or another node: worth another tidying (N. Een, "Cut
+    /// sweeping", 2007).
     std::unordered_map<std::uint32_t, Lit> same;
 };
 

@@ -18,7 +18,7 @@ std::string triple(double slow, const WireModel& m) {
     return text;
 }
 
-/// A name as IEEE 1497 writes it: what is no letter, digit or underscore gets a backslash.
+/// A name as IEEE 1497 writes it: what is not a letter, digit or underscore gets a backslash.
 std::string escaped(const std::string& name) {
     std::string out;
     for (const char c : name) {

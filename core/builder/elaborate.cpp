@@ -3,6 +3,7 @@
 // their drivers in any order. Linear in the unfolded source.
 #include "core/builder/elaborate.hpp"
 
+#include "core/base/text.hpp"
 #include "core/builder/elaborator.hpp"
 
 #include <algorithm>
@@ -187,7 +188,7 @@ Signal* Elaborator::declare(const Declaration& d, Scope& scope, const Bits* bits
         const auto words = std::abs(left - right) + 1;
         if (bad()) return nullptr;
         if (words > 1 << 24 || std::min(left, right) < 0 || std::max(left, right) > 1 << 24) {
-            fail(d.place, "The array '" + d.name + "' cannot have " + std::to_string(words) + " words from " +
+            fail(d.place, "The array '" + d.name + "' cannot have " + counted(words, "word") + " from " +
                               std::to_string(std::min(left, right)) + ".");
             return nullptr;
         }

@@ -2,6 +2,7 @@
 // What stands in a module and works: assignments, processes, instances of modules and of library cells. Outputs of an
 // instance are the wires they are connected to, so two drivers meet wherever they come from.
 #include "core/builder/elaborator.hpp"
+#include "core/base/text.hpp"
 #include "core/code/lex.hpp"
 
 #include <algorithm>
@@ -144,7 +145,7 @@ Bits Elaborator::port_in(const std::string& name, int width, const Expr& e, Scop
     if (bad()) return out;
     if (!fill && w.bits != width) {
         fail(e.place,
-             "The port '" + name + "' has " + std::to_string(width) + " bits, what is connected has " +
+             "The port '" + name + "' has " + counted(width, "bit") + ", what is connected has " +
                  std::to_string(w.bits) + ". Take a part of it, or join bits to it.",
              "width");
         return out;
@@ -168,7 +169,7 @@ Bits Elaborator::port_out(const std::string& name, int width, const Expr& e, Sco
     }
     if (static_cast<int>(wires->size()) != width) {
         fail(e.place,
-             "The port '" + name + "' has " + std::to_string(width) + " bits, what is connected has " +
+             "The port '" + name + "' has " + counted(width, "bit") + ", what is connected has " +
                  std::to_string(wires->size()) + ". Take a part of it, or join bits to it.",
              "width");
         return {};
@@ -266,10 +267,10 @@ void Elaborator::box_pins(Box& box, const LibraryCell& cell, const std::string& 
                                                                    : port_out(name, width, e, scope);
     if (bad()) return;
     if (outer.size() != pins.size())
-        return fail(e.place,
-                    "The pin " + name + " of " + box.name + " has " + std::to_string(width) +
-                        " bits, what is connected has not.",
-                    "width");
+        return fail(
+            e.place,
+            "The pin " + name + " of " + box.name + " has " + counted(width, "bit") + ", what is connected has not.",
+            "width");
     for (size_t i = 0; i < pins.size() && !bad(); ++i)
         box_pin(box, cell.pins[static_cast<size_t>(cell.pin(pins[i]))], outer[i], e.place);
 }

@@ -17,8 +17,8 @@ NetlistChange::NetlistChange(Placed& placed, const Library& library, const Part&
     net_names_.insert(n.net_names.begin(), n.net_names.end());
     for (const auto& port : n.ports) net_names_.insert(port.bus);
     logic_column_.assign(static_cast<size_t>(std::max(0, part.fabric.columns)), true);
-    for (const auto& [name, columns] : part.fabric.special)
-        for (const int x : columns) logic_column_[static_cast<size_t>(x)] = false;
+    for (const auto& special : part.fabric.special)
+        for (const int x : special.columns) logic_column_[static_cast<size_t>(x)] = false;
     taken_.assign(logic_column_.size() * static_cast<size_t>(part.fabric.rows) * static_cast<size_t>(slots_), false);
     for (std::uint32_t c = 0; c < n.cells.size(); ++c) {
         if (kind_of(*library.cell(n.type_of(c))) != CellKind::look) continue;

@@ -11,7 +11,7 @@ namespace {
 
 bool special(const Fabric& f, int column) {
     return std::any_of(f.special.begin(), f.special.end(), [&](const auto& s) {
-        return std::find(s.second.begin(), s.second.end(), column) != s.second.end();
+        return std::find(s.columns.begin(), s.columns.end(), column) != s.columns.end();
     });
 }
 

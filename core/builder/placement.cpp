@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Every cell first lies in the middle of its neighbours (Gauss-Seidel on the star model), is spread over the sites in
-// that order, and then annealed with a shrinking window (V. Betz and J. Rose, "VPR: a new packing, placement and
-// routing tool for FPGA research", FPL 1997; wires that matter weigh more: A. Marquardt, V. Betz and J. Rose,
+// that order, and then annealed with a shrinking window (V. Betz and J. Rose, FPL 1997;
+// wires that matter weigh more: A. Marquardt, V. Betz and J. Rose,
 // "Timing-driven placement for FPGAs", FPGA 2000). Moves: proportional to cells^(4/3).
 #include "core/builder/placement.hpp"
 
@@ -107,16 +107,17 @@ private:
         const auto& f = part_.fabric;
         for (int x = 0; x < f.columns; ++x) {
             auto kind = CellKind::look;
-            for (const auto& [name, columns] : f.special)
-                if (std::find(columns.begin(), columns.end(), x) != columns.end())
-                    kind = name == "memory" ? CellKind::memory : CellKind::multiply;
+            for (const auto& s : f.special)
+                if (std::find(s.columns.begin(), s.columns.end(), x) != s.columns.end())
+                    kind = s.kind == "memory" ? CellKind::memory : CellKind::multiply;
             column_kind_.push_back(kind);
         }
         for (const auto kind : {CellKind::look, CellKind::memory, CellKind::multiply}) {
             auto& list = sites_[static_cast<int>(kind)];
             for (int x = 0; x < f.columns; ++x)
                 if (column_kind_[static_cast<size_t>(x)] == kind)
-                    for (int y = 0; y < f.rows; ++y) list.push_back({x, y});
+                    for (int y = 0; y < f.rows; ++y)
+                        if (!left_out(x, y)) list.push_back({x, y});
         }
         for (const auto kind : {CellKind::registers, CellKind::root, CellKind::pll, CellKind::other})
             sites_[static_cast<int>(kind)] = sites_[static_cast<int>(CellKind::look)];
@@ -125,6 +126,13 @@ private:
                                  static_cast<size_t>(slots(static_cast<CellKind>(k))),
                              no_id);
         }
+    }
+
+    /// A site of a special column that holds none of its blocks.
+    bool left_out(int x, int y) const {
+        return std::any_of(part_.fabric.special.begin(), part_.fabric.special.end(), [&](const Fabric::Special& s) {
+            return std::find(s.without.begin(), s.without.end(), std::pair(x, y)) != s.without.end();
+        });
     }
 
     /// A memory or multiply site has one cell, a logic site as many as the part says.
@@ -446,6 +454,7 @@ private:
         const auto want = special ? kind : CellKind::look;
         if (column_kind_[static_cast<size_t>(x)] != want) return false;
         const int y = any(std::clamp(to.second, 0, part_.fabric.rows - 1), part_.fabric.rows, wide);
+        if (special && left_out(x, y)) return false;
         const int slot = static_cast<int>(random_() % static_cast<unsigned>(slots(kind)));
         const auto b = at(kind, x, y, slot);
         if (b == a || (b != no_id && !moves(b))) return false;

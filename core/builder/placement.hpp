@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Cells of a netlist to sites of a part's fabric.
+// Cells of a netlist to slot groups of a part's fabric.
 #pragma once
 
 #include "core/base/result.hpp"
@@ -46,7 +46,7 @@ struct PlaceSettings {
 /// Where pads lie on the fabric: at their pin's site if the part says one, else at the edge of its clock region.
 [[nodiscard]] std::map<std::string, std::pair<int, int>> pad_sites(const Part& part);
 
-/// `pin_of`: pin of the part by port. Errors: more cells of a kind than the part has sites for, a pad whose port has no
+/// `pin_of`: pin of the part by port. Errors: more cells of a kind than the part has slots for, a pad whose port has no
 /// pin. The same input and seed give the same answer.
 [[nodiscard]] Result<Placement> place_cells(const Netlist& netlist, const Library& library, const Part& part,
                                             const std::map<std::string, std::string>& pin_of,

@@ -4,6 +4,8 @@
 // that feed it; through logic the fastest one counts. Linear in pins.
 #include "core/builder/power.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
@@ -179,15 +181,14 @@ PowerReport power_of(const Netlist& n, const Library& library, const Part& part,
     const char* clock_from = no_clock ? "assumed: no constraint gives a clock" : "the fastest clock of the constraints";
     const auto known = std::count_if(in.changes.begin(), in.changes.end(), [](double c) { return c >= 0; });
     if (known > 0)
-        out.assumed.push_back(
-            {"activity of " + std::to_string(known) + " of " + std::to_string(in.changes.size()) + " nets",
-             "as simulated", "from " + in.changes_from});
+        out.assumed.push_back({"activity of " + std::to_string(known) + " of " + counted(in.changes.size(), "net"),
+                               "as simulated", "from " + in.changes_from});
     const std::vector<PowerReport::Assumed> rest{
         {known > 0 ? "activity of the others" : "activity", text_of(activity),
          "assumed: a net changes in one of eight clock cycles"},
         {"core voltage (V)", text_of(in.core_volts), "assumed, as the library is made for"},
         {"clock (MHz)", text_of(fastest), clock_from},
-        {"wire (pF per site)", text_of(wire_pf_per_site), "assumed, made-up part"},
+        {"wire (pF per slot group)", text_of(wire_pf_per_site), "assumed, made-up part"},
         {"inside a cell (pF)", text_of(inner_pf), "assumed, made-up part"},
         {"memory, each access (pF)", text_of(memory_pf), "assumed, made-up part"},
         {"load outside of an output (pF)", text_of(outside_pf), "assumed"},

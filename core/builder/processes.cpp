@@ -114,9 +114,10 @@ void Elaborator::registers(SignalBits all, Lit clock, const std::vector<Async>& 
                 }
                 touched = true;
                 if (!is_constant(v))
-                    return fail(place, "'" + signal->name +
-                                           "' is set to a value that is no constant when its reset comes; a register "
-                                           "can be cleared or preset only.");
+                    return fail(place,
+                                "'" + signal->name +
+                                    "' is set to a value that is not a constant when its reset comes; a register "
+                                    "can be cleared or preset only.");
                 if ((v == one ? r.clear : r.preset) != zero)
                     return fail(place, "'" + signal->name +
                                            "' is cleared by one signal and preset by another; no register has both.");

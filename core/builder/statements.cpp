@@ -4,6 +4,8 @@
 // each branch sets.
 #include "core/builder/elaborator.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 
 namespace kp::build {
@@ -351,8 +353,8 @@ Value Elaborator::function(const Expr& e, Symbol& s, Scope& scope) {
     auto* outer = process_;
     std::vector<std::pair<Signal*, Bits>> given;
     if (e.args.size() != code->arguments.size())
-        fail(e.place, "The function '" + e.word + "' takes " + std::to_string(code->arguments.size()) +
-                          " values, not " + std::to_string(e.args.size()) + ".");
+        fail(e.place, "The function '" + e.word + "' takes " + counted(code->arguments.size(), "value") + ", not " +
+                          std::to_string(e.args.size()) + ".");
     const auto add = [&](const std::string& name, const code::DataType& type, Place place) {
         Symbol symbol;
         symbol.kind = Symbol::signal;

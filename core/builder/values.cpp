@@ -3,6 +3,8 @@
 // them on (IEEE 1364-2005, 5.4.1, table 5-22, and 5.5). Linear in the expression for operators that pass widths on.
 #include "core/builder/elaborator.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 
 namespace kp::build {
@@ -115,7 +117,7 @@ Width Elaborator::width_of(const Expr& e, Scope& scope) {
         case Expr::repeat: {
             const auto n = constant_or_fail(e.args[0], scope, "How often something is repeated");
             const auto w = width_of(e.args[1], scope).bits;
-            if (n < 0 || n * w > 1 << 20) fail(e.place, "A value cannot be repeated " + std::to_string(n) + " times.");
+            if (n < 0 || n * w > 1 << 20) fail(e.place, "A value cannot be repeated " + counted(n, "time") + ".");
             return {bad() ? 1 : static_cast<int>(n) * w, false};
         }
         case Expr::call: return width_of_call(e, scope);

@@ -78,7 +78,7 @@ struct BudgetInput {
 /// The terms of a budget that are the user's to say, beside those that the board gives.
 inline constexpr const char* user_terms[] = {"partner", "clock skew", "allowance"};
 
-/// The lines of Project::budgets for a term; nothing for a text that is no number or two. `text` empty: not said any
+/// The lines of Project::budgets for a term; nothing for a text that is not a number or two. `text` empty: not said any
 /// more.
 [[nodiscard]] std::optional<std::map<std::string, std::string>> with_term(const Project& project,
                                                                           const std::string& group,

@@ -12,7 +12,7 @@ namespace {
 
 using Whole = boost::multiprecision::cpp_int;
 
-/// "148.5" → 1485/10; none when it is no plain decimal.
+/// "148.5" → 1485/10; none when it is not a plain decimal.
 std::optional<Fraction> decimal(std::string_view text) {
     constexpr size_t most_digits = 18;
     Whole number = 0, scale = 1;
@@ -37,7 +37,7 @@ Result<Fraction> fraction_of(std::string_view text) {
     const auto refuse = [&] {
         return Message{Severity::stop,
                        "frequency",
-                       "'" + std::string(text) + "' is no frequency; write MHz as 25, 148.5 or 148.5/1.001.",
+                       "'" + std::string(text) + "' is not a frequency; write MHz as 25, 148.5 or 148.5/1.001.",
                        "",
                        0,
                        0};
@@ -57,7 +57,7 @@ Result<Fraction> signed_fraction_of(std::string_view text, const std::string& wh
     const auto value = decimal(digits);
     if (!value)
         return Message{
-            Severity::stop, "number", "'" + std::string(text) + "' is no " + what + "; write a number.", "", 0, 0};
+            Severity::stop, "number", "'" + std::string(text) + "' is not a " + what + "; write a number.", "", 0, 0};
     return negative ? Fraction(-*value) : *value;
 }
 

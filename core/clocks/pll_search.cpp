@@ -373,8 +373,8 @@ Result<PllAnswer> search_pll(const Part& part, const PllWish& wish, const std::s
     if (wish.want.size() > most_wants)
         return refuse("More than " + std::to_string(most_wants) + " frequencies are not asked of one PLL.");
     if (!wish.phase.empty() && wish.phase.size() != wish.want.size())
-        return refuse("There are " + std::to_string(wish.phase.size()) + " phases for " +
-                      std::to_string(wish.want.size()) + " frequencies; give one for each, or none.");
+        return refuse("There are " + counted(wish.phase.size(), "phase") + " for " +
+                      counted(wish.want.size(), "frequency", "frequencies") + "; give one for each, or none.");
     if (wish.best > most_settings)
         return refuse("More than " + std::to_string(most_settings) + " settings are not listed.");
     return Search(part, wish, stop).run();

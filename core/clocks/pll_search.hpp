@@ -46,7 +46,7 @@ struct PllLimit {
     Fraction value, least, most;
 };
 
-/// "The VCO would run at 480 MHz; this part takes 600 to 1600 MHz."
+/// "The VCO would run at 480 MHz; this part takes 620 to 1540 MHz."
 [[nodiscard]] std::string sentence(const PllLimit& limit);
 
 struct PllAnswer {

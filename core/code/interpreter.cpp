@@ -336,7 +336,7 @@ bool Interpreter::State::pass() {
         if (r.clocked || error) continue;
         changed = false;
         if (r.type == Runner::always) {
-            // What it sets on the way is no change; what it leaves behind is.
+            // What it sets on the way is not a change; what it leaves behind is.
             std::vector<Bits> before;
             for (const auto& v : variables) before.push_back(v.bits);
             const auto known = variables.size();

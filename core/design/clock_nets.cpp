@@ -15,7 +15,7 @@ std::uint32_t net_of(const Netlist& n, const ObjectRef& o) {
     return o.kind == ObjectKind::net ? o.id : no_id;
 }
 
-/// Hands masks on through cells that are no registers. `stop`: nets where others end.
+/// Hands masks on through cells that are not registers. `stop`: nets where others end.
 void spread(const Connections& c, std::vector<ClockMask>& masks, std::vector<std::uint32_t> open,
             const std::vector<bool>& stop) {
     while (!open.empty()) {

@@ -35,9 +35,9 @@ struct Connections {
     [[nodiscard]] bool is_data_pin(std::uint32_t pin) const;
     /// Clear or preset of a register.
     [[nodiscard]] bool is_async_pin(std::uint32_t pin) const;
-    /// Outputs of a cell that is no register which follow one of its inputs.
+    /// Outputs of a cell that is not a register which follow one of its inputs.
     [[nodiscard]] std::vector<std::uint32_t> outputs_after(std::uint32_t input) const;
-    /// Inputs of a cell that is no register which one of its outputs follows.
+    /// Inputs of a cell that is not a register which one of its outputs follows.
     [[nodiscard]] std::vector<std::uint32_t> inputs_before(std::uint32_t output) const;
     /// Nets behind the outputs of a register.
     [[nodiscard]] std::vector<std::uint32_t> register_outputs(std::uint32_t cell) const;

@@ -18,7 +18,8 @@ std::vector<PartUse> use_of(const Netlist& n, const Library& library, const Part
                              {Resource::lanes, r.lanes, {}}};
     if (!n.ports.empty()) out[2].used = pins;
     if (n.cells.empty()) return out;
-    long long logic = 0, registers = 0, plls = 0, memories = 0, lanes = 0;
+    long long logic = 0, registers = 0, plls = 0, memory_bits = 0, lanes = 0;
+    bool untold = false;  // a memory of which the library does not say how large it is
     std::set<std::uint32_t> clocks;
     for (std::uint32_t c = 0; c < n.cells.size(); ++c) {
         const auto* cell = library.cell(n.type_of(c));
@@ -26,7 +27,10 @@ std::vector<PartUse> use_of(const Netlist& n, const Library& library, const Part
         logic += !cell->truth_table_parameter.empty();
         registers += cell->flip_flop;
         plls += cell->resource == "pll";
-        memories += cell->resource == "memory";
+        if (cell->resource == "memory") {
+            memory_bits += cell->memory_bits;
+            untold |= cell->memory_bits == 0;
+        }
         lanes += cell->resource == "lane";
         if (!cell->flip_flop) continue;
         for (auto p = n.cells[c].first_pin; p < n.cells[c].first_pin + n.cells[c].pin_count; ++p)
@@ -39,9 +43,7 @@ std::vector<PartUse> use_of(const Netlist& n, const Library& library, const Part
     out[3].used = static_cast<long long>(clocks.size());
     out[5].used = plls;
     out[6].used = lanes;
-    // How many bits a memory cell has is not in the library yet: without one the design takes none, with one nobody
-    // knows.
-    if (memories == 0) out[4].used = 0;
+    if (!untold) out[4].used = memory_bits;
     return out;
 }
 

@@ -39,7 +39,7 @@ public:
     }
 
 private:
-    /// Along pads, buffers and inverters only: a gate may be a clock gate, but what enables it is no clock.
+    /// Along pads, buffers and inverters only: a gate may be a clock gate, but what enables it is not a clock.
     void as_clock(std::uint32_t net, int depth) {
         for (const auto load : c_.loads(net)) {
             if (c_.is_clock_pin(load)) f_.clocks_registers = true;

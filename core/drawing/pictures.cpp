@@ -181,7 +181,7 @@ Drawing path_drawing(const TimingPath& path, std::span<const ClockReport> clocks
     std::string verdict = "delay " + fixed(arrival, 3) + " ns";
     if (checked)
         verdict = path.check + (path.slack >= 0 ? " is met with " + fixed(path.slack, 3) + " ns to spare"
-                                                : " misses by " + fixed(-path.slack, 3) + " ns");
+                                                : " fails by " + fixed(-path.slack, 3) + " ns");
     d.text(8, 24, verdict + (path.corner.empty() ? "" : ", corner " + path.corner), 7,
            !checked          ? inks::second
            : path.slack >= 0 ? inks::good

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A top with the board's names and polarity around the design, in either language; names that are no identifiers are
+// A top with the board's names and polarity around the design, in either language; names that are not identifiers are
 // escaped as each language has it.
 #include "core/handoff/adapter.hpp"
 

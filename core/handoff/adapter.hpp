@@ -44,7 +44,7 @@ struct Adapter {
 [[nodiscard]] Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, const Board& board,
                                    const Project& project, bool turn_polarity);
 
-/// The adapter as text. Names that are no plain identifiers are written as the language escapes them.
+/// The adapter as text. Names that are not plain identifiers are written as the language escapes them.
 [[nodiscard]] std::string write_adapter(const Adapter& adapter, AdapterLanguage language);
 
 /// The project's constraint files of the handoff as one text for the adapter: its ports by its own names, the design

@@ -105,8 +105,8 @@ private:
                 if (bit.port.bus == bus) bits.push_back(bit.port.name);
             for (size_t i = 0; i < std::min(bits.size(), names.size()); ++i) out_.joined[bits[i]] = names[i];
             if (bits.size() != names.size())
-                out_.joined[bus + " (" + std::to_string(names.size()) + " of " + std::to_string(bits.size()) +
-                            " bits)"] = "";
+                out_.joined[bus + " (" + std::to_string(names.size()) + " of " + counted(bits.size(), "bit") + ")"] =
+                    "";
         }
     }
     const std::vector<Word>& w_;
@@ -217,7 +217,7 @@ Status check_adapter(const Adapter& adapter, AdapterLanguage language, const std
             return wrong(tie.outside + " is not held.");
     }
     if (directions.size() != ports + adapter.ties.size())
-        return wrong("it has " + std::to_string(directions.size()) + " ports.");
+        return wrong("it has " + counted(directions.size(), "port") + ".");
     if (back.joined.size() != adapter.bits.size()) return wrong("more is tied than the design has.");
     return Done{};
 }

@@ -57,7 +57,7 @@ std::string or_open(const std::string& value, const std::string& otherwise) {
 std::string checklist(const Session& s) {
     const auto& p = s.project();
     const auto& w = s.world();
-    std::string out = "# What to see to: " + p.name + "\n\n## Before power is switched on\n";
+    std::string out = "# To check: " + p.name + "\n\n## Before power is switched on\n";
     const auto notes = power_notes(w.board, p);
     for (const auto& n : notes) out += std::string(n.done ? "- [x] " : "- [ ] ") + n.text + "\n";
     if (notes.empty()) out += "Nothing was noted.\n";

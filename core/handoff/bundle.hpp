@@ -24,7 +24,7 @@ struct BundleFile {
 [[nodiscard]] Result<std::vector<BundleFile>> bundle_files(Disk& disk, const Session& session,
                                                            const std::function<std::string(const std::string&)>& free);
 
-/// What to see to before and after the design is loaded, as Markdown: choices that were made or left, polarity that
+/// What to check before and after the design is loaded, as Markdown: choices that were made or left, polarity that
 /// the adapter turns, ports that stay open with their reasons, and the notes before power-on with their ticks.
 [[nodiscard]] std::string checklist(const Session& session);
 

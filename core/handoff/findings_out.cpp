@@ -3,6 +3,7 @@
 // programs.
 #include "core/handoff/findings_out.hpp"
 
+#include "core/base/text.hpp"
 #include "core/base/version.hpp"
 #include "core/base/bytes.hpp"
 #include "core/rules/rules.hpp"
@@ -87,7 +88,7 @@ Json findings_sarif(const std::vector<Finding>& findings, const std::string& pro
     }
     index.emplace("W01", static_cast<int>(rules.size()));
     rules.push_back({{"id", "W01"},
-                     {"shortDescription", {{"text", "A waiver meets a finding."}}},
+                     {"shortDescription", {{"text", "A waiver matches a finding."}}},
                      {"defaultConfiguration", {{"level", "note"}}}});
     Json results = Json::array();
     for (const auto& f : findings) results.push_back(result_of(f, index, project));
@@ -118,8 +119,8 @@ std::string findings_junit(const std::vector<Finding>& findings, const std::stri
         cases += "    <testcase classname=\"rules\" name=\"" + xml(rule) + "\"";
         if (open > 0) {
             ++failures;
-            cases += ">\n      <failure message=\"" + std::to_string(open) + (open == 1 ? " finding" : " findings") +
-                     "\">" + xml(body) + "</failure>\n    </testcase>\n";
+            cases += ">\n      <failure message=\"" + counted(open, "finding") + "\">" + xml(body) +
+                     "</failure>\n    </testcase>\n";
         } else if (waived > 0) {
             ++skipped;
             cases += ">\n      <skipped message=\"" + std::to_string(waived) + " waived\"/>\n    </testcase>\n";

@@ -83,7 +83,7 @@ std::string report_html(const Session& session) {
     d.set("top", session.world().netlist.top);
     if (const auto c = count(session.findings()); c.stops > 0) {
         m::data stops;
-        stops.set("count", std::to_string(c.stops));
+        stops.set("count", counted(c.stops, "stop is", "stops are"));
         d.set("stops", stops);
     }
     m::data checks = m::data::type::list, clocks = m::data::type::list, findings = m::data::type::list,
@@ -288,8 +288,8 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     if (counts.stops > 0 && !despite_stops)
         return Message{Severity::stop,
                        "handoff",
-                       "Nothing was written: " + std::to_string(counts.stops) +
-                           (counts.stops == 1 ? " stop is" : " stops are") + " open. Fix or waive them in Findings.",
+                       "Nothing was written: " + counted(counts.stops, "stop is", "stops are") +
+                           " open. Fix or waive them in Findings.",
                        "",
                        0,
                        0};

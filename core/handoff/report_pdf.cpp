@@ -31,7 +31,7 @@ std::string ns(const std::optional<double>& v) {
 }
 
 PdfTable checks(const TimingReport& t) {
-    PdfTable out{{"check", "worst slack, ns", "misses in all, ns", "failing", "endpoints"},
+    PdfTable out{{"check", "worst slack, ns", "total, ns", "failing", "endpoints"},
                  {0.28, 0.2, 0.2, 0.16, 0.16},
                  {false, true, true, true, true},
                  {}};
@@ -104,14 +104,14 @@ Result<std::string> report_pdf(const Session& s) {
                               : " on " + s.world().board.name + ", revision " + s.world().board.revision) +
                          "; top module " + s.world().netlist.top + ". Written by Kite Peg " + program_version + ".");
     if (const auto c = count(s.findings()); c.stops > 0)
-        report.add_paragraph(std::to_string(c.stops) + " open stop(s): this bundle was written all the same.",
+        report.add_paragraph(counted(c.stops, "stop is", "stops are") + " open: this bundle was written all the same.",
                              inks::stop);
     report.add_heading("Timing");
     report.add_paragraph(timing_sentence(t), verdict_of(t).met() ? inks::good : inks::stop);
     if (const auto causes = common_causes(t); !causes.empty()) report.add_paragraph("Failing by " + causes + ".");
     report.add_table(checks(t));
-    report.add_paragraph(std::to_string(t.coverage.constrained) + " of " + std::to_string(t.coverage.endpoints) +
-                         " endpoints are constrained.");
+    report.add_paragraph(std::to_string(t.coverage.constrained) + " of " + counted(t.coverage.endpoints, "endpoint") +
+                         " constrained.");
     if (!t.clocks.empty()) {
         report.add_heading("Clocks");
         report.add_table(clocks(t));

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Mustache by kainjow; nothing is escaped, since pin files are no HTML. Sizes are bounded.
+// Mustache by kainjow; nothing is escaped, since pin files are not HTML. Sizes are bounded.
 #include "core/handoff/template.hpp"
 
 #include "core/base/bytes.hpp"
@@ -117,8 +117,7 @@ double expansion(std::string_view text, const std::vector<SheetRow>& rows, size_
 }
 
 std::string held(const TemplateInput& input) {
-    return std::to_string(input.stops) + (input.stops == 1 ? " stop is" : " stops are") +
-           " open: this was written all the same.";
+    return counted(input.stops, "stop is", "stops are") + " open: this was written all the same.";
 }
 
 }  // namespace
@@ -136,6 +135,7 @@ Result<std::string> render_template(const std::string& text, const std::string& 
         d.set(key, *value);
     d.set("has_stops", m::data(input.stops > 0 ? m::data::type::bool_true : m::data::type::bool_false));
     d.set("stops", std::to_string(input.stops));
+    d.set("stops_are", counted(input.stops, "stop is", "stops are"));
     m::data ports = m::data::type::list;
     for (size_t i = 0; i < input.rows.size(); ++i) ports << row_data(input.rows[i], i, input.rows.size());
     d.set("ports", ports);
@@ -164,8 +164,7 @@ std::string stops_remark(int stops, const std::string& like) {
     std::string mark = "#";
     for (const char* m : {"//", "--", ";", "%"})
         if (trim(like).starts_with(m)) mark = m;
-    return mark + " " + std::to_string(stops) + (stops == 1 ? " stop is" : " stops are") +
-           " open: this was written all the same.\n";
+    return mark + " " + counted(stops, "stop is", "stops are") + " open: this was written all the same.\n";
 }
 
 std::vector<TemplateField> template_fields() {
@@ -176,6 +175,7 @@ std::vector<TemplateField> template_fields() {
                                    {"top", "top module"},
                                    {"time", "when it was written, UTC"},
                                    {"stops", "how many stops are open"},
+                                   {"stops_are", "the same in words, such as \"1 stop is\""},
                                    {"has_stops", "section: some are"},
                                    {"ports", "section: each port"},
                                    {"banks", "section: each bank, with its ports inside"}};

@@ -16,7 +16,7 @@ struct TemplateInput {
     std::vector<SheetRow> rows;
 };
 
-/// Renders a template; nothing is escaped, since pin files are no HTML. A template that does not
+/// Renders a template; nothing is escaped, since pin files are not HTML. A template that does not
 /// speak of stops gets a remark in front while some are open. Errors: what Mustache says of the template, a
 /// template or a result of more than 64 MB.
 [[nodiscard]] Result<std::string> render_template(const std::string& text, const std::string& file,

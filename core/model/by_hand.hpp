@@ -13,7 +13,7 @@
 namespace kp {
 
 /// Left and top of a part on the drawing, mm: where it was moved to, else where the board says. A text in the project
-/// that is no place counts as none.
+/// that is not a place counts as none.
 [[nodiscard]] std::pair<double, double> place_of(const BoardPart& part, const Project& project);
 
 /// Puts the terminals of parts in the order that the project tells; terminals it does not name come after those it

@@ -2,6 +2,8 @@
 // Look-ups of cells and pins by name, and the merge of libraries: the first one that has a cell keeps it.
 #include "core/model/library.hpp"
 
+#include "core/model/former_names.hpp"
+
 #include <algorithm>
 
 namespace kp {
@@ -53,6 +55,13 @@ const LibraryCell* Library::cell(const std::string& wanted) const {
 void Library::merge(const Library& other) {
     for (const auto& cell : other.cells)
         if (by_name.emplace(cell.name, cells.size()).second) cells.push_back(cell);
+    name_former();
+}
+
+void Library::name_former() {
+    for (const auto& [former, now] : former_cells())
+        if (const auto at = by_name.find(std::string(now)); at != by_name.end())
+            by_name.emplace(std::string(former), at->second);
 }
 
 }  // namespace kp

@@ -97,6 +97,7 @@ struct LibraryCell {
     std::string initial_value_parameter;  ///< parameter with the state after configuration; empty: there is none
     std::string initial_value;            ///< "0" or "1": that state where the parameter is absent; empty: x
     std::vector<MemoryPort> memory;       ///< memory_read and memory_write groups
+    std::int64_t memory_bits = 0;         ///< by its memory group; 0: not said
     bool guessed = false;  ///< from delays alone: the order of `pins` and what the cell computes are not known
     int line = 0;
 
@@ -112,6 +113,8 @@ struct Library {
     [[nodiscard]] const LibraryCell* cell(const std::string& name) const;
     /// Adds the cells of another library; a cell that is there already stays.
     void merge(const Library& other);
+    /// Lets cells of the library that ships be found by their former names too (former_names.hpp).
+    void name_former();
 };
 
 }  // namespace kp

@@ -35,12 +35,12 @@ struct Pin {
     std::string function;  ///< what a dedicated pin is for, such as TCK
     std::string pair;      ///< name of the other half of a differential pair, if any
     bool pair_true = false;
-    std::string byte_group;   ///< pins of one byte of a memory interface share it, empty for none
-    bool strobe = false;      ///< can take the strobe of its byte group
-    bool reference = false;   ///< user pin that the bank needs as VREF when a standard asks for one
-    std::string supply_pair;  ///< VIO/GND pair whose current it loads
-    std::string region;       ///< clock region
-    std::string job;          ///< what it does while the part is configured, such as DATA0; empty for none
+    std::string strobe_group;  ///< pins of one byte of a memory share it, empty for none
+    bool strobe = false;       ///< can take the strobe of its group
+    bool reference = false;    ///< user pin that the bank needs as VREF when a standard asks for one
+    std::string supply_pair;   ///< VIO/GND pair whose current it loads
+    std::string region;        ///< clock region
+    std::string job;           ///< what it does while the part is configured, such as DATA0; empty for none
     std::vector<std::string>
         reaches;  ///< clock resources a clock pin gets to without general routing: PLLs, "regions", "part"
     int side = 0,
@@ -78,7 +78,7 @@ struct PllLimits {
 /// A rectangle of the fabric whose registers one regional clock network reaches.
 struct ClockRegion {
     std::string name;
-    int left = 0, bottom = 0, right = 0, top = 0;  ///< fabric sites, both ends included
+    int left = 0, bottom = 0, right = 0, top = 0;  ///< slot groups of the fabric, both ends included
 };
 
 struct ConfigurationMode {
@@ -88,8 +88,8 @@ struct ConfigurationMode {
     std::string start_clock;                          ///< "internal", "external" or "jtag"
 };
 
-/// A transceiver tile. Lanes and reference clocks name their pins.
-struct LaneTile {
+/// A lane block. Lanes and reference clocks name their pins.
+struct LaneBlock {
     struct Lane {
         std::string name;
         double gbps[2] = {0, 0};
@@ -103,24 +103,31 @@ struct LaneTile {
     struct Engine {
         std::string name;
         std::vector<std::string> protocols, lanes;
-        std::vector<int> widths;  ///< how many lanes one interface of it may take
-        int align = 1;            ///< the place of an interface's first lane in the tile is a multiple of it
-        std::vector<std::vector<int>> splits;          ///< the widths it can be split into; empty: by capacity
-        std::optional<int> capacity;                   ///< lanes at once; none: as many as it reaches
-        std::map<std::string, int> channels_per_lane;  ///< into the fabric, by protocol; 1 where it is not said
-        std::optional<std::vector<int>> channels;      ///< numbers of those it reaches; none: all of the tile
+        std::vector<int> widths;               ///< how many lanes one link of it may take
+        int align = 1;                         ///< the place of a link's first lane in the block is a multiple of it
+        std::vector<std::vector<int>> splits;  ///< the widths it can be split into; empty: by capacity
+        std::optional<int> capacity;           ///< lanes at once; none: as many as it reaches
+        std::map<std::string, int> crossings_per_lane;  ///< into the fabric, by protocol; 1 where it is not said
+        std::optional<std::vector<int>> crossings;      ///< numbers of those it reaches; none: all of the block
     };
     std::string name;
     std::vector<Lane> lanes;
     std::vector<ReferenceClock> clocks;
     std::vector<Engine> engines;
-    int channels = 0;  ///< into the fabric
+    int crossings = 0;  ///< ways into the fabric
 };
 
 /// Fabric grid and its invented delay model: a wire costs base + per site of distance; speed grades scale all of it.
 struct Fabric {
     int columns = 0, rows = 0, cells_per_site = 0;
-    std::vector<std::pair<std::string, std::vector<int>>> special;  ///< kind ("memory", "multiply") and its columns
+    /// Columns of one kind of block ("memory", "multiply") in place of logic, and their slot groups (column, row)
+    /// without one.
+    struct Special {
+        std::string kind;
+        std::vector<int> columns;
+        std::vector<std::pair<int, int>> without;
+    };
+    std::vector<Special> special;
     double base_ns = 0, per_column_ns = 0, per_row_ns = 0, clock_ns = 0, clock_skew_ns = 0;
     std::vector<std::pair<std::string, double>> speeds;  ///< speed code and factor
     double fast_factor = 1, typical_factor = 1;          ///< of delays, against those of the slow corner
@@ -148,7 +155,7 @@ struct Package {
 };
 
 struct Part {
-    std::string name;   ///< size and package, such as SKR12-Q144
+    std::string name;   ///< size and package, such as SKR11-Q144
     std::string codes;  ///< start of all ordering codes of this part
     std::vector<CodeElement> ordering;
     std::uint32_t idcode = 0;
@@ -158,7 +165,7 @@ struct Part {
     std::vector<PllLimits> plls;
     std::vector<ClockRegion> regions;
     std::vector<ConfigurationMode> modes;
-    std::vector<LaneTile> tiles;
+    std::vector<LaneBlock> lane_blocks;
     Fabric fabric;
     std::vector<Pin> pins;
     std::unordered_map<std::string, size_t> by_name;  ///< position in `pins`

@@ -78,11 +78,11 @@ std::optional<PinKind> kind_from_name(std::string_view function) {
     };
     static const std::set<std::string> taps{"tck", "tms", "tdi", "tdo", "trst", "trst_n"};
     if (starts({"gnd", "vss"})) return PinKind::ground;
-    if (starts({"vcco", "vccio", "vddio", "vio"})) return PinKind::bank_supply;
+    if (starts({"vddio", "vio"})) return PinKind::bank_supply;
     if (starts({"vref"})) return PinKind::reference;
     if (starts({"vcc", "vdd", "vpp"})) return PinKind::supply;
     if (taps.contains(n)) return PinKind::configuration;
-    if (starts({"clkin", "gclk", "clk_in"})) return PinKind::clock;
+    if (starts({"clkin", "clk_in"})) return PinKind::clock;
     if (n == "nc" || n == "dnu" || starts({"nc_"}) ||
         (n.starts_with("nc") && n.size() > 2 && std::isdigit(static_cast<unsigned char>(n[2]))))
         return PinKind::not_connected;

@@ -81,7 +81,7 @@ PathReason why_failing(const TimingPath& path, std::span<const ClockReport> cloc
                                                  ns(parts.data())};
         if (parts.outside > 0 && parts.data() > 0 && parts.outside > much.outside * parts.data())
             return {PathCause::board, "what is outside counts " + ns(parts.outside)};
-        return {PathCause::little, "it misses by " + ns(-path.slack) + "; data take " + ns(parts.data())};
+        return {PathCause::little, "it fails by " + ns(-path.slack) + "; data take " + ns(parts.data())};
     }
     if (time > 0 && path.exception.empty() && time < std::fabs(path.check_time) + path.uncertainty + 0.05)
         return {PathCause::constraint, "of " + ns(time) + " between the edges check and uncertainty take " +
@@ -100,12 +100,11 @@ PathReason why_failing(const TimingPath& path, std::span<const ClockReport> cloc
         return {PathCause::pad,
                 "pads take " + ns(parts.pad) + ", " + percent(parts.pad, data) + " of the data's delay"};
     if (const int levels = levels_of(path); levels > much.levels)
-        return {PathCause::levels,
-                std::to_string(levels) + " cells stand one behind the other, more than " + std::to_string(much.levels)};
+        return {PathCause::levels, counted(levels, "cell") + " in series, more than " + std::to_string(much.levels)};
     if (parts.wire > much.wires * data)
         return {PathCause::wires,
                 "wires take " + ns(parts.wire) + ", " + percent(parts.wire, data) + " of the data's delay"};
-    return {PathCause::little, "it misses by " + ns(-path.slack) + ", and nothing stands out"};
+    return {PathCause::little, "it fails by " + ns(-path.slack) + ", and nothing stands out"};
 }
 
 std::string common_causes(const TimingReport& report, size_t most) {

@@ -44,7 +44,7 @@ struct PathReason {
                                      const CauseThresholds& much = {});
 
 /// What the failing paths of a report have in common: causes with their clocks and how many, the most first, at most
-/// `most` of them: "clocks (dco to sys) 71, levels (sys) 67". Empty when none fails.
+/// `most` of them: "clocks (adc_clk to sys) 71, levels (sys) 67". Empty when none fails.
 [[nodiscard]] std::string common_causes(const TimingReport& report, size_t most = 3);
 
 /// Cells one behind the other on the way of the data, pads left out.

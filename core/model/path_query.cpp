@@ -44,7 +44,7 @@ Result<PathQuery> PathQuery::parse(std::string_view text) {
             if (term.text.empty()) return refuse("'" + std::string(word) + "' wants something behind it.");
             if (what >= Term::slack_below) {
                 const auto number = to_number(term.text);
-                if (!number) return refuse("'" + term.text + "' behind " + std::string(key) + " is no number.");
+                if (!number) return refuse("'" + term.text + "' behind " + std::string(key) + " is not a number.");
                 term.number = *number;
             }
         }

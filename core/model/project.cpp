@@ -55,7 +55,7 @@ const ProjectField project_table[] = {
     {{"power_notes", &P::power_notes}, ProjectField::nothing},
     {{"proofs", &P::proofs}, ProjectField::nothing},
     {{"budgets", &P::budgets}, ProjectField::rules},
-    {{"interfaces", &P::interfaces, Presence::apart}, ProjectField::rules},
+    {{"links", &P::links, Presence::apart}, ProjectField::rules},
     {{"ports", &P::ports}, ProjectField::nothing},
 };
 
@@ -70,7 +70,7 @@ using S = SdcFile;
 const Field<SdcFile> sdc_file_table[] = {
     {"path", &S::path, Presence::required},       {"planning", &S::planning, Presence::always},
     {"analysis", &S::analysis, Presence::always}, {"handoff", &S::handoff, Presence::always},
-    {"receives", &S::target, Presence::always},
+    {"receives", &S::receives, Presence::always},
 };
 
 }  // namespace

@@ -53,7 +53,7 @@ struct SdcFile {
     std::string path;  ///< relative to the project
     std::string text;  ///< the text as edited; the file on disk is written by saving
     bool planning = true, analysis = true, handoff = true;
-    bool target = false;  ///< new commands go here
+    bool receives = false;  ///< new commands go here
     bool operator==(const SdcFile&) const = default;
 };
 
@@ -69,11 +69,11 @@ struct Project {
     std::vector<std::string> ports;    ///< the ports as last accepted, "in gray[4:0]"; empty before the first reading
     std::string delays;                ///< SDF path, may be empty
     std::vector<std::string> corners;  ///< "slow,sdf=slow.sdf,late=max"; see session/corners.hpp; empty: one
-    std::vector<std::string> interfaces;  ///< of transceiver lanes, a line each; see model/lane_interface.hpp
-    std::string mode;                     ///< configuration mode; empty: the one the board is made for
-    std::string start_clock;              ///< "internal", "external", "jtag"; empty: the one of the mode
-    std::string load;                     ///< "stored" or "volatile"; empty: not decided
-    std::string unused_pins;              ///< "float", "pull up", "pull down", "drive low"; empty: float
+    std::vector<std::string> links;    ///< of lanes, a line each; see model/lane_link.hpp
+    std::string mode;                  ///< configuration mode; empty: the one the board is made for
+    std::string start_clock;           ///< "internal", "external", "jtag"; empty: the one of the mode
+    std::string load;                  ///< "stored" or "volatile"; empty: not decided
+    std::string unused_pins;           ///< "float", "pull up", "pull down", "drive low"; empty: float
     std::map<std::string, std::string> open_terminals;  ///< of the board, unused on purpose, and why
     std::map<std::string, std::string> part_notes;      ///< of board parts, by ref: what the hand wrote beside them
     std::map<std::string, std::string> part_places;     ///< of board parts, by ref: "x y" in mm, moved on the drawing

@@ -23,7 +23,7 @@ struct ProofNote {
 
 /// Within texts, " | " and line ends become blanks.
 [[nodiscard]] std::string to_line(const ProofNote& note);
-/// None for a line that is no record, such as one that was written by hand.
+/// None for a line that is not a record, such as one that was written by hand.
 [[nodiscard]] std::optional<ProofNote> proof_note(std::string_view line);
 
 /// What a record would say of the plan as it is now.

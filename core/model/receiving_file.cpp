@@ -23,7 +23,7 @@ const SdcFile* receiving_file(const Project& project, const Constraints& k, cons
     const SdcFile* out = nullptr;
     const auto& files = project.constraints;
     for (size_t i = file_of_clock(project, k, clock); i < files.size(); ++i)
-        if (files[i].analysis && (!out || files[i].target)) out = &files[i];
+        if (files[i].analysis && (!out || files[i].receives)) out = &files[i];
     return out;
 }
 

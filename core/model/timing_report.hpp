@@ -68,7 +68,7 @@ struct UnconstrainedPath {
 };
 
 /// What is not timed, why, and the command that would mend it. A number that only the user knows stands in `suggest` as
-/// `number_wanted`, and `ask` says in words what it is; such a line is no command yet.
+/// `number_wanted`, and `ask` says in words what it is; such a line is not a command yet.
 struct UntimedObject {
     std::string object, why, suggest;
     std::string ask;    ///< "output delay of y, max, ns"; empty: nothing is open

@@ -47,9 +47,9 @@ TimingVerdict verdict_of(const TimingReport& report) {
 
 std::string kind_sentence(const std::string& words, const CheckSummary& s) {
     if (!s.wns) return words + " checks nothing";
-    const auto n = std::to_string(s.endpoints) + (s.endpoints == 1 ? " endpoint" : " endpoints");
+    const auto n = counted(s.endpoints, "endpoint");
     if (s.failing == 0) return words + " is met with " + fixed(*s.wns, 3) + " ns to spare on " + n;
-    return words + " misses by " + fixed(-*s.wns, 3) + " ns on " + std::to_string(s.failing) + " of " + n;
+    return words + " fails by " + fixed(-*s.wns, 3) + " ns on " + std::to_string(s.failing) + " of " + n;
 }
 
 std::string timing_sentence(const TimingReport& report) {
@@ -78,8 +78,8 @@ std::string timing_sentence(const TimingReport& report) {
     const auto& c = report.coverage;
     const int left = c.endpoints - c.constrained;
     if (left > 0)
-        text += " " + std::to_string(left) + " of " + std::to_string(c.endpoints) +
-                (c.endpoints == 1 ? " endpoint" : " endpoints") + (left == 1 ? " is" : " are") + " not timed.";
+        text += " " + std::to_string(left) + " of " + counted(c.endpoints, "endpoint") + (left == 1 ? " is" : " are") +
+                " unconstrained.";
     return text;
 }
 

@@ -34,10 +34,10 @@ struct TimingVerdict {
 };
 [[nodiscard]] TimingVerdict verdict_of(const TimingReport& report);
 
-/// "setup misses by 0.412 ns on 3 of 120 endpoints", "hold checks nothing": one kind by its words.
+/// "setup fails by 0.412 ns on 3 of 120 endpoints", "hold checks nothing": one kind by its words.
 [[nodiscard]] std::string kind_sentence(const std::string& words, const CheckSummary& summary);
 
-/// "Setup misses by 0.412 ns on 3 of 120 endpoints; recovery …; hold is met with …": what misses first, worst first.
+/// "Setup fails by 0.412 ns on 3 of 120 endpoints; recovery …; hold is met with …": what misses first, worst first.
 /// Kinds that check nothing are left out, unless nothing is checked at all. Then how many endpoints are not timed.
 [[nodiscard]] std::string timing_sentence(const TimingReport& report);
 

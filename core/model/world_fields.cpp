@@ -10,7 +10,7 @@ const Field<Pin> pin_table[] = {
     {"bank", &Pin::bank},
     {"function", &Pin::function},
     {"pair", &Pin::pair},
-    {"byte_group", &Pin::byte_group},
+    {"strobe_group", &Pin::strobe_group},
     {"strobe", &Pin::strobe},
     {"reference", &Pin::reference},
     {"supply_pair", &Pin::supply_pair},

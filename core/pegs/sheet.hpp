@@ -29,7 +29,8 @@ struct SheetColumn {
 };
 [[nodiscard]] std::span<const SheetColumn> sheet_columns();
 
-/// Attributes with one column set; as they were when the column is no attribute. A standard that is set so is "chosen".
+/// Attributes with one column set; as they were when the column is not an attribute. A standard that is set so is
+/// "chosen".
 [[nodiscard]] PortAttributes with_sheet_field(PortAttributes attributes, const std::string& column,
                                               const std::string& value);
 

@@ -18,7 +18,7 @@ namespace kp::placing {
 /// What banks, bytes and pairs are used for.
 struct Configuration {
     std::vector<int> supply, reference;  ///< per bank: an option; -1: none
-    std::vector<int> group;              ///< per byte: its byte group
+    std::vector<int> group;              ///< per byte: its strobe group
     std::vector<bool> pair_used;         ///< per pair of pins
 };
 

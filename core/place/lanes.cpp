@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A tile is small, so that all of it is one question to the solver: a spot, a clock and channels for each interface.
+// A block is small, so that all of it is one question to the solver: a spot, a clock and crossings for each link.
 // The best of all ways is found by the same solver (MaxSAT), so that its cost is the bound.
 #include "core/place/lanes.hpp"
 
@@ -15,13 +15,13 @@ namespace kp {
 
 namespace {
 
-Message wrong(const std::string& text) {
+Message lanes_error(const std::string& text) {
     return {Severity::stop, "lanes", text, "", 0, 0};
 }
 
-/// Consecutive lanes of one tile under one engine.
+/// Consecutive lanes of one block under one engine.
 struct Spot {
-    size_t tile = 0, engine = 0, first = 0;
+    size_t block = 0, engine = 0, first = 0;
 };
 
 bool contains(const std::vector<std::string>& list, const std::string& what) {
@@ -32,36 +32,37 @@ bool in_range(double value, const double (&range)[2]) {
     return value >= range[0] - 1e-9 && value <= range[1] + 1e-9;
 }
 
-bool knows(const LaneTile::Engine& engine, const LaneInterface& i) {
+bool knows(const LaneBlock::Engine& engine, const LaneLink& i) {
     return contains(engine.protocols, i.protocol) &&
            std::find(engine.widths.begin(), engine.widths.end(), i.lanes) != engine.widths.end();
 }
 
 /// Lanes alone: consecutive, reached, aligned, fast enough.
-bool spot_fits(const LaneTile& tile, const LaneTile::Engine& engine, size_t first, const LaneInterface& i) {
+bool spot_fits(const LaneBlock& block, const LaneBlock::Engine& engine, size_t first, const LaneLink& i) {
     const auto width = static_cast<size_t>(i.lanes);
-    if (first + width > tile.lanes.size() || first % static_cast<size_t>(engine.align) != 0) return false;
+    if (first + width > block.lanes.size() || first % static_cast<size_t>(engine.align) != 0) return false;
     for (size_t l = first; l < first + width; ++l)
-        if (!contains(engine.lanes, tile.lanes[l].name) || !in_range(i.gbps, tile.lanes[l].gbps)) return false;
+        if (!contains(engine.lanes, block.lanes[l].name) || !in_range(i.gbps, block.lanes[l].gbps)) return false;
     return true;
 }
 
-bool clock_fits(const LaneTile& tile, const LaneTile::ReferenceClock& clock, size_t first, const LaneInterface& i) {
+bool clock_fits(const LaneBlock& block, const LaneBlock::ReferenceClock& clock, size_t first, const LaneLink& i) {
     if (!in_range(i.clock_mhz, clock.mhz)) return false;
     for (size_t l = first; l < first + static_cast<size_t>(i.lanes); ++l)
-        if (!contains(tile.lanes[l].clocks, clock.name)) return false;
+        if (!contains(block.lanes[l].clocks, clock.name)) return false;
     return true;
 }
 
-int channels_wanted(const LaneTile::Engine& engine, const LaneInterface& i) {
-    const auto at = engine.channels_per_lane.find(i.protocol);
-    return (at == engine.channels_per_lane.end() ? 1 : at->second) * i.lanes;
+int crossings_wanted(const LaneBlock::Engine& engine, const LaneLink& i) {
+    const auto at = engine.crossings_per_lane.find(i.protocol);
+    return (at == engine.crossings_per_lane.end() ? 1 : at->second) * i.lanes;
 }
 
-bool reaches_channels(const LaneTile& tile, const LaneTile::Engine& engine, int first, int count) {
+bool reaches_crossings(const LaneBlock& block, const LaneBlock::Engine& engine, int first, int count) {
     for (int c = first; c < first + count; ++c) {
-        if (c < 0 || c >= tile.channels) return false;
-        if (engine.channels && std::find(engine.channels->begin(), engine.channels->end(), c) == engine.channels->end())
+        if (c < 0 || c >= block.crossings) return false;
+        if (engine.crossings &&
+            std::find(engine.crossings->begin(), engine.crossings->end(), c) == engine.crossings->end())
             return false;
     }
     return true;
@@ -90,18 +91,18 @@ public:
     }
 
 private:
-    using State = LaneInterface::State;
+    using State = LaneLink::State;
 
-    /// One interface with what it may be.
+    /// One link with what it may be.
     struct Asked {
-        const LaneInterface* what = nullptr;
+        const LaneLink* what = nullptr;
         int fact = -1;  ///< that it has a place; -1: it does not take part
         int peg = -1;   ///< that it lies where it is pegged
         std::vector<Spot> spots;
         std::vector<z3::expr> at;                             ///< by spot
-        std::map<std::pair<size_t, size_t>, z3::expr> clock;  ///< by tile and clock
-        std::map<std::pair<size_t, int>, z3::expr> takes;     ///< by tile and number: so many channels
-        std::map<std::pair<size_t, int>, z3::expr> channel;   ///< by tile and first channel
+        std::map<std::pair<size_t, size_t>, z3::expr> clock;  ///< by block and clock
+        std::map<std::pair<size_t, int>, z3::expr> takes;     ///< by block and number: so many crossings
+        std::map<std::pair<size_t, int>, z3::expr> crossing;  ///< by block and first crossing
         std::optional<Spot> now;                              ///< loose or pegged
     };
 
@@ -113,15 +114,15 @@ private:
     }
 
     std::optional<Message> look() {
-        if (part_.tiles.empty()) return wrong("The part " + part_.name + " has no transceiver lanes.");
-        for (const auto& i : q_.interfaces) {
+        if (part_.lane_blocks.empty()) return lanes_error("The part " + part_.name + " has no lanes.");
+        for (const auto& i : q_.links) {
             Asked a;
             a.what = &i;
-            for (size_t t = 0; t < part_.tiles.size(); ++t)
-                for (size_t e = 0; e < part_.tiles[t].engines.size(); ++e)
-                    for (size_t l = 0; l < part_.tiles[t].lanes.size(); ++l)
-                        if (knows(part_.tiles[t].engines[e], i) &&
-                            spot_fits(part_.tiles[t], part_.tiles[t].engines[e], l, i))
+            for (size_t t = 0; t < part_.lane_blocks.size(); ++t)
+                for (size_t e = 0; e < part_.lane_blocks[t].engines.size(); ++e)
+                    for (size_t l = 0; l < part_.lane_blocks[t].lanes.size(); ++l)
+                        if (knows(part_.lane_blocks[t].engines[e], i) &&
+                            spot_fits(part_.lane_blocks[t], part_.lane_blocks[t].engines[e], l, i))
                             a.spots.push_back({t, e, l});
             if (auto why = find_now(a)) return why;
             add_facts(a);
@@ -130,13 +131,13 @@ private:
         for (const auto& id : q_.relax) {
             const auto at = std::find_if(facts_.begin(), facts_.end(), [&](const auto& f) { return f.id == id; });
             if (at == facts_.end())
-                return wrong("'" + id +
-                             "' names nothing that stands in the way here; ids are interface:NAME and "
-                             "peg:NAME.");
+                return lanes_error("'" + id +
+                                   "' names nothing that stands in the way here; ids are link:NAME and "
+                                   "peg:NAME.");
             active_[static_cast<size_t>(at - facts_.begin())] = false;
         }
         for (auto name : {q_.spots})
-            if (!name.empty() && !asked(name)) return wrong("There is no interface '" + name + "'.");
+            if (!name.empty() && !asked(name)) return lanes_error("There is no link '" + name + "'.");
         return std::nullopt;
     }
     [[nodiscard]] const Asked* asked(const std::string& name) const {
@@ -145,26 +146,26 @@ private:
         return nullptr;
     }
 
-    /// Where it lies now: its first lane in the tile.
+    /// Where it lies now: its first lane in the block.
     std::optional<Message> find_now(Asked& a) const {
         for (const auto& name : a.what->at) {
             bool known = false;
-            for (size_t t = 0; t < part_.tiles.size(); ++t)
-                for (size_t l = 0; l < part_.tiles[t].lanes.size(); ++l) {
-                    if (part_.tiles[t].lanes[l].name != name) continue;
+            for (size_t t = 0; t < part_.lane_blocks.size(); ++t)
+                for (size_t l = 0; l < part_.lane_blocks[t].lanes.size(); ++l) {
+                    if (part_.lane_blocks[t].lanes[l].name != name) continue;
                     known = true;
                     if (!a.now) a.now = Spot{t, 0, l};
                     if (l < a.now->first) a.now->first = l;
                 }
             if (!known)
-                return wrong("The interface " + a.what->name + " names lane " + name + ", which " + part_.name +
-                             " does not have.");
+                return lanes_error("The link " + a.what->name + " names lane " + name + ", which " + part_.name +
+                                   " does not have.");
         }
         return std::nullopt;
     }
     [[nodiscard]] bool lies_at(const Asked& a, const Spot& s) const {
-        if (!a.now || s.tile != a.now->tile || s.first != a.now->first) return false;
-        const auto& lanes = part_.tiles[s.tile].lanes;
+        if (!a.now || s.block != a.now->block || s.first != a.now->first) return false;
+        const auto& lanes = part_.lane_blocks[s.block].lanes;
         std::set<std::string> there, named(a.what->at.begin(), a.what->at.end());
         for (size_t l = s.first; l < s.first + static_cast<size_t>(a.what->lanes); ++l) there.insert(lanes[l].name);
         return there == named;
@@ -172,7 +173,7 @@ private:
 
     void add_facts(Asked& a) {
         const auto& i = *a.what;
-        const auto lanes = std::to_string(i.lanes) + (i.lanes == 1 ? " lane" : " lanes");
+        const auto lanes = counted(i.lanes, "lane");
         const auto text = i.name + " wants " + lanes + " of " + i.protocol + " at " + shortest(i.gbps) +
                           " Gbit/s with a clock of " + shortest(i.clock_mhz) + " MHz.";
         const bool chosen = q_.only.empty() || q_.only.contains(i.name) || i.state == State::loose;
@@ -182,12 +183,12 @@ private:
                              "loosen " + i.name, {i.name});
             a.fact = a.peg;
             if (q_.relax.contains("peg:" + i.name)) {
-                a.fact = add_fact("interface:" + i.name, "interface", text, "leave " + i.name + " adrift", {i.name});
+                a.fact = add_fact("link:" + i.name, "link", text, "leave " + i.name + " adrift", {i.name});
                 optional_.push_back(a.fact);
             }
             return;
         }
-        a.fact = add_fact("interface:" + i.name, "interface", text, "leave " + i.name + " adrift", {i.name});
+        a.fact = add_fact("link:" + i.name, "link", text, "leave " + i.name + " adrift", {i.name});
     }
 
     // Variables and what has to hold ---------------------------------------------------------------------------------
@@ -200,19 +201,19 @@ private:
             const auto mark = std::to_string(n) + "_";
             for (size_t s = 0; s < a.spots.size(); ++s) a.at.push_back(variable("at" + mark + std::to_string(s)));
             std::set<std::pair<size_t, size_t>> clocks;
-            std::set<std::pair<size_t, int>> channels;
+            std::set<std::pair<size_t, int>> crossings;
             for (const auto& s : a.spots) {
-                const auto& tile = part_.tiles[s.tile];
-                const int wanted = channels_wanted(tile.engines[s.engine], *a.what);
-                a.takes.emplace(std::pair(s.tile, wanted),
-                                variable("w" + mark + std::to_string(s.tile) + "_" + std::to_string(wanted)));
-                for (size_t c = 0; c < tile.clocks.size(); ++c) clocks.insert({s.tile, c});
-                for (int c = 0; c < std::max(1, tile.channels); ++c) channels.insert({s.tile, c});
+                const auto& block = part_.lane_blocks[s.block];
+                const int wanted = crossings_wanted(block.engines[s.engine], *a.what);
+                a.takes.emplace(std::pair(s.block, wanted),
+                                variable("w" + mark + std::to_string(s.block) + "_" + std::to_string(wanted)));
+                for (size_t c = 0; c < block.clocks.size(); ++c) clocks.insert({s.block, c});
+                for (int c = 0; c < std::max(1, block.crossings); ++c) crossings.insert({s.block, c});
             }
             for (const auto& c : clocks)
                 a.clock.emplace(c, variable("c" + mark + std::to_string(c.first) + "_" + std::to_string(c.second)));
-            for (const auto& c : channels)
-                a.channel.emplace(c, variable("h" + mark + std::to_string(c.first) + "_" + std::to_string(c.second)));
+            for (const auto& c : crossings)
+                a.crossing.emplace(c, variable("h" + mark + std::to_string(c.first) + "_" + std::to_string(c.second)));
         }
     }
 
@@ -236,12 +237,12 @@ private:
     void demand(Solver& solver, const std::vector<bool>& active) {
         for (auto& a : asked_)
             if (counts(a, active)) demand_one(solver, a, active);
-        for (size_t t = 0; t < part_.tiles.size(); ++t) demand_tile(solver, t, active);
+        for (size_t t = 0; t < part_.lane_blocks.size(); ++t) demand_block(solver, t, active);
     }
 
     template <class Solver>
     void demand_one(Solver& solver, Asked& a, const std::vector<bool>& active) {
-        z3::expr_vector at(context_), clocks(context_), channels(context_);
+        z3::expr_vector at(context_), clocks(context_), crossings(context_);
         const bool held = a.peg >= 0 && active[static_cast<size_t>(a.peg)];
         for (size_t s = 0; s < a.spots.size(); ++s) {
             if (held && !lies_at(a, a.spots[s])) {
@@ -253,9 +254,9 @@ private:
         }
         one_of(solver, at);
         for (const auto& [key, c] : a.clock) clocks.push_back(c);
-        for (const auto& [key, c] : a.channel) channels.push_back(c);
+        for (const auto& [key, c] : a.crossing) crossings.push_back(c);
         one_of(solver, clocks);
-        one_of(solver, channels);
+        one_of(solver, crossings);
         z3::expr_vector takes(context_);
         for (const auto& [key, t] : a.takes) takes.push_back(t);
         if (takes.size() > 1) solver.add(z3::atmost(takes, 1));
@@ -264,64 +265,64 @@ private:
     template <class Solver>
     void demand_spot(Solver& solver, Asked& a, size_t s) {
         const auto& spot = a.spots[s];
-        const auto& tile = part_.tiles[spot.tile];
-        const auto& engine = tile.engines[spot.engine];
-        z3::expr_vector clocks(context_), channels(context_);
-        for (size_t c = 0; c < tile.clocks.size(); ++c)
-            if (clock_fits(tile, tile.clocks[c], spot.first, *a.what)) clocks.push_back(a.clock.at({spot.tile, c}));
-        const int wanted = channels_wanted(engine, *a.what);
-        for (int c = 0; c < std::max(1, tile.channels); ++c)
-            if (wanted == 0 ? c == 0 : reaches_channels(tile, engine, c, wanted))
-                channels.push_back(a.channel.at({spot.tile, c}));
-        solver.add(z3::implies(a.at[s], a.takes.at({spot.tile, wanted})));
+        const auto& block = part_.lane_blocks[spot.block];
+        const auto& engine = block.engines[spot.engine];
+        z3::expr_vector clocks(context_), crossings(context_);
+        for (size_t c = 0; c < block.clocks.size(); ++c)
+            if (clock_fits(block, block.clocks[c], spot.first, *a.what)) clocks.push_back(a.clock.at({spot.block, c}));
+        const int wanted = crossings_wanted(engine, *a.what);
+        for (int c = 0; c < std::max(1, block.crossings); ++c)
+            if (wanted == 0 ? c == 0 : reaches_crossings(block, engine, c, wanted))
+                crossings.push_back(a.crossing.at({spot.block, c}));
+        solver.add(z3::implies(a.at[s], a.takes.at({spot.block, wanted})));
         solver.add(z3::implies(a.at[s], clocks.empty() ? context_.bool_val(false) : z3::mk_or(clocks)));
-        solver.add(z3::implies(a.at[s], channels.empty() ? context_.bool_val(false) : z3::mk_or(channels)));
+        solver.add(z3::implies(a.at[s], crossings.empty() ? context_.bool_val(false) : z3::mk_or(crossings)));
     }
 
     template <class Solver>
-    void demand_tile(Solver& solver, size_t t, const std::vector<bool>& active) {
-        const auto& tile = part_.tiles[t];
-        // Each lane and each channel once.
-        for (size_t l = 0; l < tile.lanes.size(); ++l) {
+    void demand_block(Solver& solver, size_t t, const std::vector<bool>& active) {
+        const auto& block = part_.lane_blocks[t];
+        // Each lane and each crossing once.
+        for (size_t l = 0; l < block.lanes.size(); ++l) {
             z3::expr_vector users(context_);
             for (const auto& a : asked_)
                 for (size_t s = 0; counts(a, active) && s < a.spots.size(); ++s)
-                    if (a.spots[s].tile == t && l >= a.spots[s].first &&
+                    if (a.spots[s].block == t && l >= a.spots[s].first &&
                         l < a.spots[s].first + static_cast<size_t>(a.what->lanes))
                         users.push_back(a.at[s]);
             if (users.size() > 1) solver.add(z3::atmost(users, 1));
         }
-        for (int c = 0; c < tile.channels; ++c) {
+        for (int c = 0; c < block.crossings; ++c) {
             z3::expr_vector users(context_);
             for (const auto& a : asked_)
                 for (const auto& [key, takes] : a.takes) {
                     if (!counts(a, active) || key.first != t) continue;
                     for (int from = std::max(0, c - key.second + 1); from <= c && key.second > 0; ++from)
-                        users.push_back(takes && a.channel.at({t, from}));
+                        users.push_back(takes && a.crossing.at({t, from}));
                 }
             if (users.size() > 1) solver.add(z3::atmost(users, 1));
         }
         // One frequency on a reference clock.
         for (size_t x = 0; x < asked_.size(); ++x)
             for (size_t y = x + 1; y < asked_.size(); ++y)
-                for (size_t c = 0; c < tile.clocks.size(); ++c)
+                for (size_t c = 0; c < block.clocks.size(); ++c)
                     if (counts(asked_[x], active) && counts(asked_[y], active) &&
                         std::abs(asked_[x].what->clock_mhz - asked_[y].what->clock_mhz) > 1e-9 &&
                         asked_[x].clock.contains({t, c}) && asked_[y].clock.contains({t, c}))
                         solver.add(!(asked_[x].clock.at({t, c}) && asked_[y].clock.at({t, c})));
-        for (size_t e = 0; e < tile.engines.size(); ++e) demand_engine(solver, t, e, active);
+        for (size_t e = 0; e < block.engines.size(); ++e) demand_engine(solver, t, e, active);
     }
 
     /// The widths in use are all or part of one split, or fit into the capacity.
     template <class Solver>
     void demand_engine(Solver& solver, size_t t, size_t e, const std::vector<bool>& active) {
-        const auto& engine = part_.tiles[t].engines[e];
+        const auto& engine = part_.lane_blocks[t].engines[e];
         std::map<int, z3::expr_vector> by_width;
         z3::expr_vector all(context_);
         std::vector<int> widths;
         for (const auto& a : asked_)
             for (size_t s = 0; counts(a, active) && s < a.spots.size(); ++s)
-                if (a.spots[s].tile == t && a.spots[s].engine == e) {
+                if (a.spots[s].block == t && a.spots[s].engine == e) {
                     by_width.try_emplace(a.what->lanes, context_).first->second.push_back(a.at[s]);
                     all.push_back(a.at[s]);
                     widths.push_back(a.what->lanes);
@@ -380,10 +381,10 @@ private:
 
     /// Lanes moved count most; then small engines are taken first, so that large ones stay whole; then low places.
     [[nodiscard]] int price(const Asked& a, const Spot& s) const {
-        const auto& engine = part_.tiles[s.tile].engines[s.engine];
+        const auto& engine = part_.lane_blocks[s.block].engines[s.engine];
         const bool moved = a.now && a.what->state != State::adrift && !lies_at(a, s);
         return (moved ? 1000 * a.what->lanes : 0) + 10 * static_cast<int>(engine.lanes.size()) +
-               static_cast<int>(s.first) + 100 * static_cast<int>(s.tile);
+               static_cast<int>(s.first) + 100 * static_cast<int>(s.block);
     }
 
     void solve(LaneAnswer& out) {
@@ -419,7 +420,7 @@ private:
         (void)answered(solver.check());
         return solver.get_model();
     }
-    /// What each interface costs at least by itself.
+    /// What each link costs at least by itself.
     [[nodiscard]] long long least_cost() const {
         long long out = 0;
         for (const auto& a : asked_) {
@@ -432,23 +433,23 @@ private:
     }
 
     void tell(const Asked& a, const Spot& spot, const z3::model& model, LaneAnswer& out) const {
-        const auto& tile = part_.tiles[spot.tile];
-        LanePlace p{a.what->name, tile.name, tile.engines[spot.engine].name, "", {}, {}};
+        const auto& block = part_.lane_blocks[spot.block];
+        LanePlace p{a.what->name, block.name, block.engines[spot.engine].name, "", {}, {}};
         for (size_t l = spot.first; l < spot.first + static_cast<size_t>(a.what->lanes); ++l)
-            p.lanes.push_back(tile.lanes[l].name);
+            p.lanes.push_back(block.lanes[l].name);
         for (const auto& [key, c] : a.clock)
-            if (key.first == spot.tile && model.eval(c, true).is_true()) p.clock = tile.clocks[key.second].name;
-        const int wanted = channels_wanted(tile.engines[spot.engine], *a.what);
-        for (const auto& [key, c] : a.channel)
-            if (key.first == spot.tile && model.eval(c, true).is_true())
-                for (int n = 0; n < wanted; ++n) p.channels.push_back(key.second + n);
+            if (key.first == spot.block && model.eval(c, true).is_true()) p.clock = block.clocks[key.second].name;
+        const int wanted = crossings_wanted(block.engines[spot.engine], *a.what);
+        for (const auto& [key, c] : a.crossing)
+            if (key.first == spot.block && model.eval(c, true).is_true())
+                for (int n = 0; n < wanted; ++n) p.crossings.push_back(key.second + n);
         out.cost += price(a, spot);
         const bool was_there = a.now && (a.what->state == State::loose || a.what->state == State::pegged);
         out.moved += was_there && !lies_at(a, spot);
         out.placed.push_back(std::move(p));
     }
 
-    /// Every spot and clock of one interface beside what is pegged; the others are left out of account.
+    /// Every spot and clock of one link beside what is pegged; the others are left out of account.
     void list_spots(LaneAnswer& out) {
         std::vector<bool> active(facts_.size(), false);
         const Asked* one = asked(q_.spots);
@@ -459,22 +460,22 @@ private:
         const int fact = a.fact, peg = a.peg;
         // Its own peg does not hold it here.
         a.peg = -1;
-        if (a.fact < 0) a.fact = add_fact("interface:" + a.what->name, "interface", "", "", {});
+        if (a.fact < 0) a.fact = add_fact("link:" + a.what->name, "link", "", "", {});
         active.resize(facts_.size(), false);
         active[static_cast<size_t>(a.fact)] = true;
         z3::solver solver(context_);
         demand(solver, active);
         for (size_t s = 0; s < a.spots.size(); ++s) {
             const auto& spot = a.spots[s];
-            const auto& tile = part_.tiles[spot.tile];
-            for (size_t c = 0; c < tile.clocks.size(); ++c) {
+            const auto& block = part_.lane_blocks[spot.block];
+            for (size_t c = 0; c < block.clocks.size(); ++c) {
                 z3::expr_vector so(context_);
                 so.push_back(a.at[s]);
-                so.push_back(a.clock.at({spot.tile, c}));
-                if (!clock_fits(tile, tile.clocks[c], spot.first, *a.what) || solver.check(so) != z3::sat) continue;
-                LaneSpot found{tile.name, tile.engines[spot.engine].name, tile.clocks[c].name, {}};
+                so.push_back(a.clock.at({spot.block, c}));
+                if (!clock_fits(block, block.clocks[c], spot.first, *a.what) || solver.check(so) != z3::sat) continue;
+                LaneSpot found{block.name, block.engines[spot.engine].name, block.clocks[c].name, {}};
                 for (size_t l = spot.first; l < spot.first + static_cast<size_t>(a.what->lanes); ++l)
-                    found.lanes.push_back(tile.lanes[l].name);
+                    found.lanes.push_back(block.lanes[l].name);
                 out.spots.push_back(std::move(found));
             }
         }
@@ -497,55 +498,55 @@ Result<LaneAnswer> place_lanes(const Part& part, const LaneQuestion& q) {
     try {
         return Planner(part, q).run();
     } catch (const z3::exception& trouble) {
-        return wrong(std::string("The solver gave up on these interfaces (") + trouble.msg() +
-                     "); ask for fewer at once.");
+        return lanes_error(std::string("The solver gave up on these links (") + trouble.msg() +
+                           "); ask for fewer at once.");
     }
 }
 
 Edit lanes_edit(const Project& project, const LaneAnswer& answer, const std::set<std::string>& relaxed) {
     std::vector<std::string> lines;
-    for (const auto& line : project.interfaces) {
-        auto i = interface_of(line);
+    for (const auto& line : project.links) {
+        auto i = link_of(line);
         const bool loosened = relaxed.contains("peg:" + i.name);
         const auto at = std::find_if(answer.placed.begin(), answer.placed.end(),
-                                     [&](const LanePlace& p) { return p.interface == i.name; });
-        if (i.state == LaneInterface::State::pegged && !loosened) {
+                                     [&](const LanePlace& p) { return p.link == i.name; });
+        if (i.state == LaneLink::State::pegged && !loosened) {
             lines.push_back(line);
             continue;
         }
         if (at != answer.placed.end()) {
-            i.state = LaneInterface::State::loose;
+            i.state = LaneLink::State::loose;
             i.at = at->lanes;
         } else if (loosened) {
-            i.state = LaneInterface::State::adrift;
+            i.state = LaneLink::State::adrift;
             i.at.clear();
         }
         lines.push_back(line_of(i));
     }
-    Edit edit{"place interfaces on lanes", {}};
-    auto change = set_field(project, "interfaces", lines_of(lines));
+    Edit edit{"place links on lanes", {}};
+    auto change = set_field(project, "links", lines_of(lines));
     if (change.before != change.after) edit.changes.emplace_back(std::move(change));
     return edit;
 }
 
-std::vector<std::string> why_not(const LaneTile& tile, const LaneInterface& i) {
+std::vector<std::string> why_not(const LaneBlock& block, const LaneLink& i) {
     std::vector<std::string> out;
-    for (const auto& e : tile.engines) {
+    for (const auto& e : block.engines) {
         std::string why;
         if (!contains(e.protocols, i.protocol))
             why = "does not know " + i.protocol;
         else if (!knows(e, i))
-            why = "takes no interface of " + std::to_string(i.lanes) + (i.lanes == 1 ? " lane" : " lanes");
+            why = "takes no link of " + counted(i.lanes, "lane");
         else {
             bool spot = false, clock = false;
-            for (size_t l = 0; l < tile.lanes.size(); ++l) {
-                if (!spot_fits(tile, e, l, i)) continue;
+            for (size_t l = 0; l < block.lanes.size(); ++l) {
+                if (!spot_fits(block, e, l, i)) continue;
                 spot = true;
-                for (const auto& c : tile.clocks) clock |= clock_fits(tile, c, l, i);
+                for (const auto& c : block.clocks) clock |= clock_fits(block, c, l, i);
             }
             if (!spot)
-                why = "has no " + std::to_string(i.lanes) + " lanes side by side that run at " + shortest(i.gbps) +
-                      " Gbit/s";
+                why =
+                    "has no " + counted(i.lanes, "lane") + " side by side that run at " + shortest(i.gbps) + " Gbit/s";
             else if (!clock)
                 why = "has no reference clock of " + shortest(i.clock_mhz) + " MHz that reaches those lanes";
         }

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Interfaces on the lanes of a transceiver tile: engine, lanes, reference clock and channels into the fabric, all
+// Links on the lanes of a lane block: engine, lanes, reference clock and crossings into the fabric, all
 // legal together, or the smallest set that conflicts.
 #pragma once
 
 #include "core/model/edit.hpp"
-#include "core/model/lane_interface.hpp"
+#include "core/model/lane_link.hpp"
 #include "core/model/part.hpp"
 #include "core/base/result.hpp"
 #include "core/place/problem.hpp"
@@ -17,20 +17,20 @@
 namespace kp {
 
 struct LaneQuestion {
-    std::vector<LaneInterface> interfaces;
+    std::vector<LaneLink> links;
     std::set<std::string> relax;  ///< ids of facts to be left out
-    std::string spots;            ///< name of an interface whose legal spots are wanted too; empty: none
+    std::string spots;            ///< name of a link whose legal spots are wanted too; empty: none
     std::set<std::string> only;   ///< names to be solved, beside what is pegged or loose; empty: all
 };
 
 struct LanePlace {
-    std::string interface, tile, engine, clock;
+    std::string link, block, engine, clock;
     std::vector<std::string> lanes;
-    std::vector<int> channels;  ///< rising
+    std::vector<int> crossings;  ///< rising
 };
 
 struct LaneSpot {
-    std::string tile, engine, clock;
+    std::string block, engine, clock;
     std::vector<std::string> lanes;
     bool operator==(const LaneSpot&) const = default;
 };
@@ -39,7 +39,7 @@ struct LaneAnswer {
     bool solved = false;
     std::vector<LanePlace> placed;  ///< all that have a place, in the order they were asked
     int moved = 0;                  ///< loose ones that lie elsewhere now
-    long long cost = 0, bound = 0;  ///< lanes moved, then the size of engines and how far up in the tile; the least
+    long long cost = 0, bound = 0;  ///< lanes moved, then the size of engines and how far up in the block; the least
     std::vector<placing::Fact> conflict;
     std::vector<std::string> left_adrift;
     std::vector<LaneSpot> spots;
@@ -51,8 +51,8 @@ struct LaneAnswer {
 /// The edit that keeps an answer in a project: what was adrift, loose or loosened lies where the answer says, loose.
 [[nodiscard]] Edit lanes_edit(const Project& project, const LaneAnswer& answer, const std::set<std::string>& relaxed);
 
-/// Why an interface can lie nowhere in a tile, or what each spot lacks, by the data of the part alone: one sentence for
+/// Why a link can lie nowhere in a block, or what each spot lacks, by the data of the part alone: one sentence for
 /// each engine.
-[[nodiscard]] std::vector<std::string> why_not(const LaneTile& tile, const LaneInterface& interface);
+[[nodiscard]] std::vector<std::string> why_not(const LaneBlock& block, const LaneLink& link);
 
 }  // namespace kp

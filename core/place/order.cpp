@@ -138,10 +138,10 @@ private:
             if (at < 0) continue;
             const auto& pin = p_.in->part.pins[static_cast<size_t>(at)];
             if (pin.kind == PinKind::clock && !wants_clock(unit)) out += 60;
-            // Before there is a netlist a name is only a guess, so it has a price and is no rule.
+            // Before there is a netlist a name is only a guess, so it has a price and is not a rule.
             if (at == c.pin && wants_clock(unit) && !rules::is_clock_place(pin, c.other >= 0)) out += 80;
             if (pin.strobe && kind.lane < 0) out += 15;
-            if (!pin.byte_group.empty() && kind.lane < 0) out += 5;
+            if (!pin.strobe_group.empty() && kind.lane < 0) out += 5;
             if (!pin.job.empty()) out += 40;
             if (pin.reference) out += 30;
         }

@@ -16,7 +16,7 @@ using namespace placing;
 
 namespace {
 
-Message wrong(const std::string& text) {
+Message place_error(const std::string& text) {
     return {Severity::stop, "place", text, "", 0, 0};
 }
 
@@ -60,9 +60,9 @@ private:
             }
             const bool peg = id.starts_with("peg:") && in_.project.pegs.contains(id.substr(4));
             if (!peg)
-                return wrong("'" + id +
-                             "' names nothing that stands in the way here; ids are those of a conflict, "
-                             "such as port:NAME, peg:NAME, rail:BANK, wires:REF or mode.");
+                return place_error("'" + id +
+                                   "' names nothing that stands in the way here; ids are those of a conflict, "
+                                   "such as port:NAME, peg:NAME, rail:BANK, wires:REF or mode.");
         }
         return std::nullopt;
     }
@@ -203,7 +203,7 @@ private:
 
     void make_edit(PlaceAnswer& out) const {
         Project then = in_.project;
-        Edit edit{"place " + std::to_string(out.placed.size()) + (out.placed.size() == 1 ? " port" : " ports"), {}};
+        Edit edit{"place " + counted(out.placed.size(), "port"), {}};
         for (const auto& id : q_.relax)
             if (id.starts_with("peg:")) {
                 auto loosened = unpeg_edit(then, id.substr(4));
@@ -236,13 +236,13 @@ private:
 Result<PlaceAnswer> place_rest(const RuleInput& in, const PlaceQuestion& q, const std::stop_token& stop,
                                const std::function<void(const std::string&)>& progress) {
     if (in.part.pins.empty())
-        return wrong(
+        return place_error(
             "No part is chosen, so there are no pins to place ports on; choose one on Site, or with kpeg set.");
     for (const auto& port : q.ports)
         if (!in.port(port)) {
             std::vector<std::string> names;
             for (const auto& p : in.ports) names.push_back(p.name);
-            return wrong("The design has no port '" + port + "'." + did_you_mean(port, names));
+            return place_error("The design has no port '" + port + "'." + did_you_mean(port, names));
         }
     return Placer(in, q, stop, progress).run();
 }

@@ -32,7 +32,7 @@ struct PlaceAnswer {
     std::vector<PlacedPort> placed;
     int moved = 0;  ///< loose ones that lie elsewhere now
     /// Of a way: for each port the distance along the package from where its bus would lie in order, and what it takes
-    /// away from others; and what no legal way can cost less than.
+    /// away from others; and what no legal placement can cost less than.
     long long cost = 0, bound = 0;
     std::vector<placing::Fact> conflict;   ///< minimal: without any one of them there is a way
     std::vector<std::string> left_adrift;  ///< asked for, but relaxed or out of time

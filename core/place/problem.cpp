@@ -58,9 +58,9 @@ private:
             const auto& pin = in_.part.pins[i];
             pin_at_[pin.name] = static_cast<int>(i);
             out_.bank_of[i] = in_.part.bank_position(pin.bank);
-            if (!pin.byte_group.empty()) {
-                const auto [at, fresh] = group_of.try_emplace(pin.byte_group, static_cast<int>(out_.groups.size()));
-                if (fresh) out_.groups.push_back(pin.byte_group);
+            if (!pin.strobe_group.empty()) {
+                const auto [at, fresh] = group_of.try_emplace(pin.strobe_group, static_cast<int>(out_.groups.size()));
+                if (fresh) out_.groups.push_back(pin.strobe_group);
                 group_of_[i] = at->second;
             }
         }
@@ -121,7 +121,7 @@ private:
             if (pins.empty()) continue;
             const int f = add_fact("wires:" + part.ref, "wires",
                                    part.ref + " (" + (part.label.empty() ? part.name : part.label) + ") is wired to " +
-                                       std::to_string(pins.size()) + (pins.size() == 1 ? " pin." : " pins."),
+                                       counted(pins.size(), "pin") + ".",
                                    "take pins that are wired to " + part.ref, {part.ref});
             for (const auto& pin : pins)
                 if (const auto at = pin_at_.find(pin); at != pin_at_.end()) wires_[at->second] = f;
@@ -136,7 +136,7 @@ private:
         const auto why = seat.port && seat.reads() ? rules::why_clock(in_, seat) : std::string();
         p.clock = !why.empty() && why != rules::by_its_name;
         if (!seat.port) return p;
-        if (const auto* lane = in_.lane_of(seat.name); lane && rules::knows_byte_groups(in_.part)) {
+        if (const auto* lane = in_.lane_of(seat.name); lane && rules::knows_strobe_groups(in_.part)) {
             p.lane = static_cast<int>(lane - in_.lanes().data());
             p.strobe = std::find(lane->strobes.begin(), lane->strobes.end(), seat.name) != lane->strobes.end();
         }
@@ -159,7 +159,7 @@ private:
             return false;
         if (rules::part_drives(in_, pin)) add_need(c, mode_fact_);
         if (p.lane >= 0) {
-            if (pin.byte_group.empty() || (p.strobe && !pin.strobe)) return false;
+            if (pin.strobe_group.empty() || (p.strobe && !pin.strobe)) return false;
             c.group = group_of_[static_cast<size_t>(at)];
         }
         if (p.seat->port->direction == Direction::out && wire && wire.terminal->direction == TerminalDirection::drives)
@@ -328,7 +328,7 @@ private:
         std::string out;
         if (p.standard) out += " for " + p.standard->name;
         if (p.clock) out += ", a clock pin";
-        if (p.lane >= 0) out += ", in the byte group of " + in_.lanes()[static_cast<size_t>(p.lane)].name;
+        if (p.lane >= 0) out += ", in the strobe group of " + in_.lanes()[static_cast<size_t>(p.lane)].name;
         return out;
     }
 

@@ -24,7 +24,7 @@ struct Candidate {
     int pin = -1, other = -1;      ///< positions in the part; `other` is used up too: of the second port, or kept free
     std::uint32_t supplies = ~0u;  ///< supplies of the pin's bank that it can live with, a bit for each option
     int reference = any_reference;
-    int group = -1;                                              ///< byte group of the pin
+    int group = -1;                                              ///< strobe group of the pin
     int needs[2] = {-1, -1};                                     ///< facts that would have to be left out
     bool named = false;                                          ///< the board has a terminal of the port's name there
     static constexpr int any_reference = -1, no_reference = -2;  ///< otherwise an option of the bank
@@ -70,7 +70,7 @@ struct Problem {
     std::vector<int> bank_of;        ///< per pin; -1: none
     std::vector<int> pair_of;        ///< per pin: number of its pair; -1: none
     int pairs = 0, lanes = 0;
-    std::vector<std::string> groups;  ///< byte groups
+    std::vector<std::string> groups;  ///< strobe groups
 
     [[nodiscard]] int fact(const std::string& id) const;
     [[nodiscard]] bool counts(const Unit& unit, const std::vector<bool>& active) const;

@@ -259,7 +259,7 @@ Result<Edit> attribute_edit(const AttributeInput& in, const std::vector<std::str
     edit.title =
         (value.empty() ? "take back the " + std::string(kind.label)
                        : std::string(kind.label) + " " + value + (*kind.unit ? " " + std::string(kind.unit) : "")) +
-        (ports.size() == 1 ? " of " + ports[0] : " of " + std::to_string(ports.size()) + " ports");
+        (ports.size() == 1 ? " of " + ports[0] : " of " + counted(ports.size(), "port"));
     for (const auto& port : ports) {
         const auto before = attributes_of(in, port);
         auto after = before;
@@ -274,7 +274,7 @@ Result<Edit> attribute_edit(const AttributeInput& in, const std::vector<std::str
                                     : "It can be " + list_names(state.legal, 8) + ".";
             return Message{Severity::stop,
                            "attribute",
-                           std::string("'") + value + "' is no " + kind.label + " that " + port + " can have. " + can,
+                           port + " cannot have the " + kind.label + " '" + value + "'. " + can,
                            "",
                            0,
                            0};
@@ -287,8 +287,7 @@ Result<Edit> attribute_edit(const AttributeInput& in, const std::vector<std::str
 CopiedAttributes copy_attributes(const AttributeInput& in, const std::string& from,
                                  const std::vector<std::string>& to) {
     CopiedAttributes out;
-    out.edit.title =
-        "give " + (to.size() == 1 ? to[0] : std::to_string(to.size()) + " ports") + " the attributes of " + from;
+    out.edit.title = "give " + (to.size() == 1 ? to[0] : counted(to.size(), "port")) + " the attributes of " + from;
     const auto given = attributes_of(in, from);
     Project next = in.project;
     const AttributeInput after_all(in.part, in.board, in.standards, in.ports, next);

@@ -33,8 +33,8 @@ std::vector<std::string> before_power(const Board& board, const Part& part, cons
     size_t outputs_low = 0;
     for (const auto& [port, a] : project.attributes) outputs_low += a.sense == "low";
     if (outputs_low)
-        out.push_back("Polarity of " + std::to_string(outputs_low) + " port" + (outputs_low > 1 ? "s" : "") +
-                      " that are active low compared with the board");
+        out.push_back("Polarity compared with the board: " + counted(outputs_low, "port is", "ports are") +
+                      " active low");
     if (part.idcode) {
         char code[16];
         std::snprintf(code, sizeof code, "0x%08X", part.idcode);

@@ -106,7 +106,7 @@ double same(const std::string& a, const std::string& b) {
 template <class Like>
 double compare(const Words& port, const Words& terminal, const Words& part, int shift, Like like) {
     if (port.index + shift != terminal.index && port.index >= 0 && terminal.index >= 0) return 0;
-    // The halves of a pair are no alternatives.
+    // The halves of a pair are not alternatives.
     if (port.polarity && terminal.polarity && port.polarity != terminal.polarity) return 0;
     double alone = 0, together = 0;
     for (const auto& w : port.words) {
@@ -173,7 +173,7 @@ NameMatcher::NameMatcher(const Board& board, const std::vector<Port>& ports) {
         auto& list = counting_[bus];
         for (size_t i = 0; i < families_.size(); ++i) {
             list.push_back(count_from(families_[i], range.first, range.second));
-            // Places on several parts are no element whose width means something.
+            // Places on several parts are not an element whose width means something.
             if (list.back().narrow && !part_of[i]) list.back() = {0, false};
         }
     }

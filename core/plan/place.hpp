@@ -39,7 +39,7 @@ struct NameMatch {
     double confidence = 0;
 };
 /// The terminals of a board, taken apart once, for comparing port names with them word by word: index, abbreviations
-/// and polarity endings apart. A terminal whose direction contradicts the port is no match.
+/// and polarity endings apart. A terminal whose direction contradicts the port is not a match.
 class NameMatcher {
 public:
     /// `ports`: the whole design, so that a bus from 0 meets terminals that are numbered from 1.
@@ -79,7 +79,7 @@ private:
 };
 
 /// Compares names word by word: index, abbreviations and polarity endings apart. Each port and terminal is used once; a
-/// terminal whose direction contradicts the port is no match. Ports in `taken` and their pins are left alone.
+/// terminal whose direction contradicts the port is not a match. Ports in `taken` and their pins are left alone.
 [[nodiscard]] std::vector<NameMatch> match_names(const std::vector<Port>& ports, const Board& board,
                                                  const PegMap& taken);
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // One pass over a small table of word stems (common practice, no source): a stem counts as a part of the name between
-// underscores and digits, so that "keystone" is no key. Nothing is stored; a role is worked out when it is asked for.
+// underscores and digits, so that "keystone" is not a key. Nothing is stored; a role is worked out when it is asked
+// for.
 #include "core/plan/roles.hpp"
 
 #include "core/base/text.hpp"
@@ -67,9 +68,7 @@ PortRole role_of(const Seat& seat) {
     if (!seat.port) return {};
     if (seat.facts && seat.reads() && (seat.facts->clocks_registers || seat.facts->feeds_pll))
         return {"clock", seat.facts->feeds_pll ? "feeds a PLL" : "clocks registers"};
-    if (seat.facts && seat.facts->cleared > 0)
-        return {"reset", "clears " + std::to_string(seat.facts->cleared) +
-                             (seat.facts->cleared == 1 ? " register" : " registers")};
+    if (seat.facts && seat.facts->cleared > 0) return {"reset", "clears " + counted(seat.facts->cleared, "register")};
     if (const auto role = by_board(seat.at); !role.empty())
         return {role, "its pin is wired to " + seat.at.net->terminal + " (" + seat.at.part->label + ")"};
     if (const char* role = by_name(seat.port->bus)) return {role, "by its name"};

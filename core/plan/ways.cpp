@@ -119,7 +119,7 @@ Result<std::vector<std::string>> find_places(const std::string& text, const Part
     const auto names = expand_names(range);
     if (!names || names->empty())
         return Message{
-            Severity::stop, "place", "'" + text + "' is no range; write K1..K8, or list the pins.", "", 0, 0};
+            Severity::stop, "place", "'" + text + "' is not a range; write K1..K8, or list the pins.", "", 0, 0};
     std::vector<std::string> out;
     for (const auto& name : *names) {
         auto pin = find_place((pin_said ? "pin " : "") + name, part, board);
@@ -172,7 +172,7 @@ ManyPegs peg_many(const Project& project, const Board& board, const std::vector<
     const size_t n = std::min(ports.size(), pins.size());
     out.ports_left.assign(ports.begin() + static_cast<long>(n), ports.end());
     out.pins_left.assign(pins.begin() + static_cast<long>(n), pins.end());
-    out.edit.title = n == 1 ? "peg " + ports[0] + " to " + pins[0] : "peg " + std::to_string(n) + " ports";
+    out.edit.title = n == 1 ? "peg " + ports[0] + " to " + pins[0] : "peg " + counted(n, "port");
     const std::set<std::string> moving(ports.begin(), ports.begin() + static_cast<long>(n)),
         wanted(pins.begin(), pins.begin() + static_cast<long>(n));
     Project next = project;
@@ -216,7 +216,7 @@ Result<ManyPegs> turn_round(const Project& project, const Board& board, const st
     auto turned = pins.take();
     std::reverse(turned.begin(), turned.end());
     auto out = peg_many(project, board, ports, turned, "by hand");
-    out.edit.title = "turn " + std::to_string(ports.size()) + " ports round";
+    out.edit.title = "reverse " + counted(ports.size(), "port");
     return out;
 }
 
@@ -236,7 +236,7 @@ Result<ManyPegs> shift_along(const Project& project, const Board& board, const s
         shifted.push_back(places[static_cast<size_t>(((at - places.begin() + by) % n + n) % n)]);
     }
     auto out = peg_many(project, board, ports, shifted, "by hand");
-    out.edit.title = "shift " + std::to_string(ports.size()) + " ports along " + first.part->ref;
+    out.edit.title = "shift " + counted(ports.size(), "port") + " along " + first.part->ref;
     return out;
 }
 

@@ -10,7 +10,7 @@
 namespace kp {
 
 /// The ports a text means: one ("tone"), a bus in the order of its header ("data"), a slice in the order written
-/// ("data[7:4]", "data[0..3]"), or a list. Errors: a name that is no port (with the nearest one).
+/// ("data[7:4]", "data[0..3]"), or a list. Errors: a name that is not a port (with the nearest one).
 [[nodiscard]] Result<std::vector<std::string>> find_ports(const std::string& text, const std::vector<Port>& ports);
 
 /// The pins a text means: those of find_place, a range or list of them ("k1..k8"), the terminals of a board part in the

@@ -3,6 +3,7 @@
 // board takes for one; the state it looks at is a snapshot, so it may run on any thread.
 #include "core/proving/prove_project.hpp"
 
+#include "core/base/text.hpp"
 #include "core/plan/place.hpp"
 #include "core/session/source_texts.hpp"
 
@@ -44,7 +45,7 @@ Result<std::unique_ptr<bench::Oracle>> oracle_of(const Snapshot& state, const Pr
     const auto [clock, period] = clock_of(w, by_name);
     if ((ask.against == ProofAsk::simulation || ask.against == ProofAsk::source) && has_pll(w))
         return refusal(
-            "The design has a PLL, which keeps its rate only on the board. Prove it against the names, a "
+            "The design has a PLL, which keeps its frequency only on the board. Prove it against the names, a "
             "formula, or a vector file.");
     switch (ask.against) {
         case ProofAsk::simulation:
@@ -99,7 +100,7 @@ Result<ProofAnswer> replay(const Snapshot& state, const ProofAsk& ask, const Peg
     if (!wanted) return wanted.messages();
     if (!real) return real.messages();
     ProofAnswer answer;
-    answer.what = "what a hand did, " + std::to_string(ask.done.size()) + " times";
+    answer.what = "what a hand did, " + counted(ask.done.size(), "time");
     answer.proof = bench::compare_doings(wanted.value(), real.value(), ask.done, ask.end);
     explain(answer, w, state.project->pegs);
     return answer;

@@ -67,8 +67,8 @@ void d01(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     const int ports = static_cast<int>(in.ports.size()), pins = in.part.usable_pins();
     if (ports > pins)
         out.push_back(finding(row,
-                              "The design has " + std::to_string(ports) + " ports, " + in.part.name + " has " +
-                                  std::to_string(pins) + " user pins.",
+                              "The design has " + counted(ports, "port") + ", " + in.part.name + " has " +
+                                  counted(pins, "user pin") + ".",
                               {{"part", in.part.name}}));
 }
 

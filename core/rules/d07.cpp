@@ -2,6 +2,8 @@
 // PLL arithmetic: detector = in / divide, VCO = detector * multiply, output = VCO / its divider, each against the range
 // of the part, and the generated clocks of the constraints against what comes of it. Costs one pass over the PLLs.
 #include "core/rules/say.hpp"
+
+#include "core/base/text.hpp"
 #include <algorithm>
 #include <cmath>
 
@@ -126,7 +128,7 @@ void d07(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         if (!limits || pll.clock == no_id || in.constraints.clocks[pll.clock].period <= 0) continue;
         Check check{in, row, pll, *limits, out, 1000 / in.constraints.clocks[pll.clock].period};
         if (static_cast<int>(pll.outputs.size()) > limits->outputs)
-            check.say(pll.cell + " uses " + std::to_string(pll.outputs.size()) + " outputs; " + limits->name + " has " +
+            check.say(pll.cell + " uses " + counted(pll.outputs.size(), "output") + "; " + limits->name + " has " +
                       std::to_string(limits->outputs) + ".");
         check.within("input frequency", check.input, limits->input_mhz);
         if (pll.divide && pll.multiply)

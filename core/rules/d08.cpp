@@ -2,6 +2,7 @@
 // Data between unrelated clocks. The pairs are found once in the design facts (core/design/crossings); a pair is open
 // where neither two registers in a row nor an exception answers for it. One finding a pair of clocks, not a register.
 #include "core/rules/say.hpp"
+#include "core/base/text.hpp"
 #include "core/model/sdc_text.hpp"
 
 namespace kp::rules {
@@ -12,7 +13,7 @@ void d08(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         if (c.open == 0) continue;
         auto f = finding(row,
                          "Data go from " + name(c.from) + " to " + name(c.to) + ", which are unrelated clocks, at " +
-                             std::to_string(c.open) + (c.open == 1 ? " register" : " registers") +
+                             counted(c.open, "register") +
                              " without two registers to settle them or an exception that says why not, such as from " +
                              c.open_from + " to " + c.open_to + ".",
                          {{"clock", name(c.from)}, {"clock", name(c.to)}});
@@ -30,7 +31,7 @@ void d08(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     }
     for (const auto& b : in.design.buses) {
         auto f = finding(row,
-                         "The " + std::to_string(b.bits) + " bits of " + b.bus + " go from " + name(b.from) + " to " +
+                         "The " + counted(b.bits, "bit") + " of " + b.bus + " go from " + name(b.from) + " to " +
                              name(b.to) +
                              ", each through its own two registers; they can arrive in different cycles, and the bus "
                              "then shows a value that never was. Gray code or a handshake would do.",

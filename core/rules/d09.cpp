@@ -2,6 +2,7 @@
 // Resets: how they are let go (facts of the netlist) and whether board part and port mean the same level. The name of a
 // port says its level by its ending; common practice, no source.
 #include "core/plan/roles.hpp"
+#include "core/base/text.hpp"
 #include "core/rules/say.hpp"
 
 namespace kp::rules {
@@ -19,8 +20,7 @@ void d09(const RuleInput&, const RuleRow& row, const Seat& seat, std::vector<Fin
     if (!seat.port) return;
     if (seat.facts && seat.facts->cleared > 0) {
         auto f = finding(row,
-                         seat.name + " clears " + std::to_string(seat.facts->cleared) +
-                             (seat.facts->cleared == 1 ? " register" : " registers") +
+                         seat.name + " clears " + counted(seat.facts->cleared, "register") +
                              " straight from its pin, such as " + seat.facts->cleared_first +
                              "; when it lets go near a clock edge, some start a cycle before others. Two registers in "
                              "a row would let go in step.",

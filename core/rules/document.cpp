@@ -20,7 +20,7 @@ std::string rules_document() {
         out += std::string("| ") + row.code + " | " + name_of(row.severity) + " | " + row.statement + " | " +
                row.source + " | " + at + " |\n";
     }
-    return out + "| W01 | note | A waiver meets a finding. | common practice, no source | the plan |\n";
+    return out + "| W01 | note | A waiver matches a finding. | common practice, no source | the plan |\n";
 }
 
 }  // namespace kp

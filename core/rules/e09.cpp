@@ -2,6 +2,8 @@
 // Outputs that switch at once lift the ground of their supply pin. Each takes a fraction of what the pin bears, as the
 // part gives it, and fractions add up. Linear in the ports of a bank.
 #include "core/rules/say.hpp"
+
+#include "core/base/text.hpp"
 #include <algorithm>
 #include <map>
 #include <set>
@@ -56,14 +58,14 @@ void e09(const RuleInput& in, const RuleRow& row, const Bank& bank, std::vector<
         if (pair.sum <= 1 + 1e-9) continue;
         std::sort(pair.ports.begin(), pair.ports.end(), natural_less);
         auto f = finding(row,
-                         std::to_string(pair.ports.size()) + " outputs load supply pin " + name + " of bank " +
-                             bank.name + "; when they switch at once they take " + number(pair.sum) +
+                         counted(pair.ports.size(), "output loads", "outputs load") + " supply pin " + name +
+                             " of bank " + bank.name + "; when they switch at once they take " + number(pair.sum) +
                              " of its limit, and the ground would bounce. They are " + list_names(pair.ports) + "." +
                              assumed(pair.seats),
                          {{"pin", name}, {"bank", bank.name}});
         f.numbers = {{"sum of fractions", "", pair.sum}, {"limit", "", 1}};
         if (in.with_fixes) {
-            Edit slow{"slow edges for " + std::to_string(pair.ports.size()) + " outputs", {}};
+            Edit slow{"slow edges for " + counted(pair.ports.size(), "output"), {}};
             std::sort(pair.seats.begin(), pair.seats.end(),
                       [](const Seat* a, const Seat* b) { return a->order < b->order; });
             for (const auto* seat : pair.seats)

@@ -2,6 +2,7 @@
 // Ends of lines: a pair by its resistor, a single wire when the edge is shorter than twice the way. Delay of the trace
 // by its stack (Hammerstad and Jensen 1980), rise time by the drive.
 #include "core/rules/say.hpp"
+#include "core/base/text.hpp"
 #include "core/model/trace.hpp"
 #include <algorithm>
 
@@ -20,7 +21,7 @@ void pair_end(const RuleInput& in, const RuleRow& row, const Seat& seat, std::ve
     if (on_board || on_chip) return;
     auto f = finding(row,
                      seat.name + " (" + seat.standard->name + ") comes from " + seat.at.net->terminal +
-                         " on a pair that is not terminated; edges run back and forth. It wants 100 Ω across the pair.",
+                         " on a pair that is not terminated; edges reflect. It wants 100 Ω across the pair.",
                      port_and_pin(seat));
     f.objects.push_back({"terminal", seat.at.net->terminal});
     if (seat.bank && std::find(seat.bank->termination_ohm.begin(), seat.bank->termination_ohm.end(), 100.0) !=
@@ -83,7 +84,7 @@ void e11_unknown(const RuleInput& in, const RuleRow& row, std::vector<Finding>& 
     if (names.empty()) return;
     const bool no_stack = in.board.stack.kind.empty();
     auto f = finding(row,
-                     std::to_string(names.size()) + (names.size() == 1 ? " output was" : " outputs were") +
+                     counted(names.size(), "output was", "outputs were") +
                          " not checked for ringing: the board file gives no " +
                          (no_stack ? "stack" : "length for their traces") + ". " +
                          (names.size() == 1 ? "It is " : "They are ") + list_names(names) + ".",

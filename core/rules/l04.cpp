@@ -44,8 +44,9 @@ void l04(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         text = what + ", and the part file does not say which pins are clock pins; whether pin " + pin.name +
                " is one is not known.";
     } else if (pin.kind != PinKind::clock) {
-        text = what + ", and pin " + pin.name +
-               " is no clock pin; the clock could not get onto the clock network without wandering through the fabric.";
+        text =
+            what + ", and pin " + pin.name +
+            " is not a clock pin; the clock could not get onto the clock network without wandering through the fabric.";
     } else if (!pair && !pin.pair.empty() && !pin.pair_true) {
         text = what + " over one wire, and pin " + pin.name +
                " is the complement pin of its pair; only the true pin, " + pin.pair + ", goes to the clock network.";

@@ -13,7 +13,7 @@ void l05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const bool by_board = seat.at && seat.at.terminal->direction == TerminalDirection::drives;
     if (!driven && !by_board) return;
     const std::string start =
-        "Pin " + seat.on + " of " + seat.name + " is " + seat.pin->job + " while the part is set up";
+        "Pin " + seat.on + " of " + seat.name + " is " + seat.pin->job + " while the part is configured";
     auto f = finding(row,
                      driven ? start + " by " + mode->name + "; the part drives it then, whatever hangs on it."
                             : start + ", and " + seat.at.net->terminal + " drives it then.",

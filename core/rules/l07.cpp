@@ -22,26 +22,26 @@ const Seat* leader(const RuleInput& in, const ByteLane& lane) {
 void l07(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     const auto* lane = seat.pin && seat.pin->usable() ? in.lane_of(seat.name) : nullptr;
     if (!lane ||
-        std::none_of(in.part.pins.begin(), in.part.pins.end(), [](const Pin& p) { return !p.byte_group.empty(); }))
+        std::none_of(in.part.pins.begin(), in.part.pins.end(), [](const Pin& p) { return !p.strobe_group.empty(); }))
         return;
     const bool strobe = std::find(lane->strobes.begin(), lane->strobes.end(), seat.name) != lane->strobes.end();
     const auto* first = leader(in, *lane);
-    const auto& group = first->pin->byte_group;
+    const auto& group = first->pin->strobe_group;
     const auto& pin = *seat.pin;
     std::string text;
     if (strobe && !pin.strobe)
         text = seat.name + " is the strobe of the byte " + lane->name + " and sits on pin " + pin.name +
-               ", which is no strobe pin of a byte group.";
-    else if (pin.byte_group.empty())
+               ", which is not a strobe pin of a strobe group.";
+    else if (pin.strobe_group.empty())
         text = seat.name + " belongs to the byte " + lane->name + ", and pin " + pin.name +
-               " is in no byte group; its delay could not follow the strobe.";
-    else if (pin.byte_group != group)
-        text = seat.name + " sits in byte group " + pin.byte_group + " and " + first->name + " of the same byte " +
+               " is in no strobe group; its delay could not follow the strobe.";
+    else if (pin.strobe_group != group)
+        text = seat.name + " sits in strobe group " + pin.strobe_group + " and " + first->name + " of the same byte " +
                lane->name + " in " + (group.empty() ? std::string("none") : group) + "; one byte lies in one group.";
     if (text.empty()) return;
     auto f = finding(row, std::move(text), port_and_pin(seat));
     const auto fits = [&](const Pin& p) {
-        return !p.byte_group.empty() && (first == &seat || p.byte_group == group) && p.strobe == strobe;
+        return !p.strobe_group.empty() && (first == &seat || p.strobe_group == group) && p.strobe == strobe;
     };
     offer_move(in, seat, f, fits);
     if (in.with_fixes && f.fixes.empty()) {

@@ -12,7 +12,7 @@ void l08(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     Severity severity = Severity::stop;
     if (direction == Direction::out && at && at.terminal->direction == TerminalDirection::drives) {
         text = "The output " + seat.name + " and " + at.net->terminal + " (" + at.part->label + ") both drive pin " +
-               seat.on + "; they would fight.";
+               seat.on + "; their drivers would conflict.";
     } else if (direction == Direction::in && at && at.terminal->direction == TerminalDirection::reads) {
         severity = Severity::caution;
         text = "The input " + seat.name + " sits on " + at.net->terminal + " (" + at.part->label +

@@ -15,13 +15,14 @@ void l12(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
             state == "drive low" && at.terminal->direction == TerminalDirection::drives && !at.terminal->open_drain;
         const bool against = (state == "pull up" && net.pull == "down") || (state == "pull down" && net.pull == "up");
         if (!fights && !against) continue;
-        auto f = finding(row,
-                         fights ? "Pin " + net.pin + " holds no port and unused pins are driven low, but " +
-                                      net.terminal + " (" + at.part->label + ") drives that wire; they would fight."
-                                : "Pin " + net.pin + " holds no port and unused pins are pulled " + state.substr(5) +
-                                      ", but the board pulls " + net.terminal + " " + net.pull +
-                                      "; the wire would rest between the levels.",
-                         {{"pin", net.pin}, {"terminal", net.terminal}});
+        auto f =
+            finding(row,
+                    fights ? "Pin " + net.pin + " holds no port and unused pins are driven low, but " + net.terminal +
+                                 " (" + at.part->label + ") drives that wire; their drivers would conflict."
+                           : "Pin " + net.pin + " holds no port and unused pins are pulled " + state.substr(5) +
+                                 ", but the board pulls " + net.terminal + " " + net.pull +
+                                 "; the wire would rest between the levels.",
+                    {{"pin", net.pin}, {"terminal", net.terminal}});
         if (against) f.numbers = {{"pull on the board", "Ω", net.pull_ohm}};
         if (in.with_fixes) f.fixes.push_back(setting_fix(in, "unused_pins", "float", "let unused pins float"));
         out.push_back(std::move(f));

@@ -61,8 +61,8 @@ char half_of_pair(const Seat& seat, const Seat* partner) {
     return other == 'p' ? 'n' : other == 'n' ? 'p' : 0;
 }
 
-bool knows_byte_groups(const Part& part) {
-    return std::any_of(part.pins.begin(), part.pins.end(), [](const Pin& p) { return !p.byte_group.empty(); });
+bool knows_strobe_groups(const Part& part) {
+    return std::any_of(part.pins.begin(), part.pins.end(), [](const Pin& p) { return !p.strobe_group.empty(); });
 }
 
 bool bank_carries(const Bank& bank, const IoStandard& s, bool drives, bool reads) {

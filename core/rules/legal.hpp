@@ -26,7 +26,7 @@ inline constexpr const char* by_its_name = "is a clock by its name";
 [[nodiscard]] char half_of_pair(const Seat& seat, const Seat* partner);
 
 /// L07: the part says which pins make a byte.
-[[nodiscard]] bool knows_byte_groups(const Part& part);
+[[nodiscard]] bool knows_strobe_groups(const Part& part);
 
 /// E02: what a bank cannot do for a standard in a direction: it does not carry it, or the standard is for the other
 /// direction only.

@@ -98,7 +98,7 @@ Finding stale_waiver(const Waiver& w) {
     f.severity = Severity::note;
     f.remedy = "Waivers";
     f.source = "common practice, no source";
-    f.text = "The waiver of " + w.rule + " for " + list_names(w.objects) + " meets no finding any more.";
+    f.text = "The waiver of " + w.rule + " for " + list_names(w.objects) + " matches no finding any more.";
     for (const auto& o : w.objects) f.objects.push_back({"waived", o});
     f.fixes.push_back({"take the waiver back", Edit{"take back the waiver of " + w.rule, {WaiverChange{w, false}}}});
     return f;

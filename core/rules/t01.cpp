@@ -3,6 +3,7 @@
 // pair of clocks and place (inside, from an input, to an output); its waiver names the worst endpoint, so another one
 // is not hidden. T02: what is not timed, one finding for each cause. T03: exceptions that meet no path.
 #include "core/model/sdc_text.hpp"
+#include "core/base/text.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/rules/all.hpp"
 #include "core/rules/say.hpp"
@@ -38,9 +39,8 @@ Finding missed_check(const RuleInput& in, const RuleRow& row, const Missed& m) {
     const auto& e = *m.worst;
     std::string kind = words_of_check(e.check);
     kind[0] = static_cast<char>(kind[0] - 'a' + 'A');
-    std::string text = kind + between(e) + " misses by " + number(-e.slack, 3) + " ns";
-    text +=
-        m.count == 1 ? " at " + e.endpoint : " on " + std::to_string(m.count) + " endpoints, worst at " + e.endpoint;
+    std::string text = kind + between(e) + " fails by " + number(-e.slack, 3) + " ns";
+    text += m.count == 1 ? " at " + e.endpoint : " on " + counted(m.count, "endpoint") + ", worst at " + e.endpoint;
     if (const auto* path = path_to(in, e)) text += ", from " + path->startpoint;
     auto f = finding(row, text + (e.corner.empty() ? "." : ", in corner " + e.corner + "."),
                      {{"check", words_of_check(e.check)}});
@@ -49,7 +49,7 @@ Finding missed_check(const RuleInput& in, const RuleRow& row, const Missed& m) {
             f.objects.push_back({"clock", clock});
     f.objects.push_back({in.port(e.endpoint) ? "port" : "endpoint", e.endpoint});
     f.numbers = {{"worst slack", "ns", e.slack},
-                 {"missed endpoints", "", static_cast<double>(m.count)},
+                 {"failing endpoints", "", static_cast<double>(m.count)},
                  {"total", "ns", m.total}};
     return f;
 }
@@ -91,12 +91,11 @@ void t02(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& [why, list] : causes) {
         std::vector<std::string> names;
         for (const auto* u : list) names.push_back(u->object);
-        auto f =
-            finding(row,
-                    std::to_string(list.size()) + (list.size() == 1 ? " pin is not timed: " : " pins are not timed: ") +
-                        why + ". " + (list.size() == 1 ? "It is " : "They are ") + list_names(names) + ".",
-                    {{"endpoint", names.front()}});
-        f.numbers = {{"not timed", "", static_cast<double>(list.size())}};
+        auto f = finding(row,
+                         counted(list.size(), "pin is unconstrained", "pins are unconstrained") + ": " + why + ". " +
+                             (list.size() == 1 ? "It is " : "They are ") + list_names(names) + ".",
+                         {{"endpoint", names.front()}});
+        f.numbers = {{"unconstrained", "", static_cast<double>(list.size())}};
         out.push_back(std::move(f));
     }
 }

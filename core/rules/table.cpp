@@ -137,12 +137,13 @@ std::vector<RuleRow> rows() {
              "feeds; by general routing only is a caution.",
              pin_list, choose_place, Reads::own, l04),
         port("L05", stop,
-             "A pin that the part drives while it is set up carries no port; one that the board drives then is a "
+             "A pin that the part drives while it is configured carries no port; one that the board drives then is a "
              "caution.",
              "the part's configuration modes", choose_place, Reads::own, l05),
         port("L06", stop, "The reference pin of a bank is free while an input of the bank needs the reference.",
              "the part's pin list; reference voltages of the JEDEC standards", choose_place, Reads::bank, l06),
-        port("L07", stop, "Data bits, mask and strobe of a byte lie in one byte group, the strobe on its strobe pins.",
+        port("L07", stop,
+             "Data bits, mask and strobe of a byte lie in one strobe group, the strobe on its strobe pins.",
              "JEDEC JESD79: DQ, DM and DQS; the part's pin list", choose_place, Reads::lane, l07),
         port("L08", stop, "The port's direction fits what the board has on the pin.", practice, choose_place,
              Reads::own, l08),
@@ -151,7 +152,8 @@ std::vector<RuleRow> rows() {
         plan("L10", caution, "A terminal of the board that has to be driven or held is.", "the board's terminals",
              choose_place, Reads::pegs, l10),
         port("L11", stop, "Every port has a pin before the handoff.", practice, choose_place, Reads::own, l11),
-        plan("L12", caution, "What unused pins do does not fight the board.", practice, choose_place, Reads::pegs, l12),
+        plan("L12", caution, "What unused pins do does not conflict with the board.", practice, choose_place,
+             Reads::pegs, l12),
         port("L13", stop, "A port that is named as a terminal of the board sits there and not on another board part.",
              practice, choose_place, Reads::own, l13),
         plan("L14", caution,
@@ -168,7 +170,7 @@ std::vector<RuleRow> rows() {
              "SDC 2.x and the timing page of this project; slack = required - arrival", close_timing, Reads::own, t01),
         plan("T02", caution, "Everything is timed or taken out on purpose; ports without a delay are D06.", practice,
              close_timing, Reads::own, t02),
-        plan("T03", note, "Every exception meets a path.", practice, close_timing, Reads::own, t03),
+        plan("T03", note, "Every exception matches a path.", practice, close_timing, Reads::own, t03),
     };
 }
 

@@ -14,7 +14,7 @@ namespace kp {
 
 namespace {
 
-Message refuse(std::string text) {
+Message refuse_budget(std::string text) {
     return {Severity::stop, "budget", std::move(text), "", 0, 0};
 }
 
@@ -35,14 +35,14 @@ public:
         for (const auto& file : s_.project().constraints)
             if (const auto seen = s_.analysis().texts().find(file.path);
                 file.analysis && (seen == s_.analysis().texts().end() || seen->second != file.text))
-                return refuse("The text is being read just now; try again in a moment.");
+                return refuse_budget("The text is being read just now; try again in a moment.");
         if (budget_.sdc.empty())
-            return refuse("No clock is known that the ports of " + budget_.name +
-                          " could be timed against: " + budget_.why + ".");
+            return refuse_budget("No clock is known that the ports of " + budget_.name +
+                                 " could be timed against: " + budget_.why + ".");
         collect();
         BudgetEdit out;
         out.edit.title = "take the budget of " + budget_.name;
-        if (!place(out)) return refuse("There is no constraint file for new commands; make one in Tempo.");
+        if (!place(out)) return refuse_budget("There is no constraint file for new commands; make one in Tempo.");
         return out;
     }
 

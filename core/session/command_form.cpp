@@ -11,7 +11,7 @@ namespace kp {
 
 namespace {
 
-Message refuse(std::string text) {
+Message refuse_form(std::string text) {
     return {Severity::stop, "form", std::move(text), "", 0, 0};
 }
 
@@ -30,16 +30,17 @@ const sdc::OptionRow* option_row(const sdc::CommandRow& row, std::string_view na
 /// One word of Tcl, whole.
 Status one_word(const FormField& f) {
     const auto what = f.option.empty() ? std::string("The objects") : f.option;
-    if (trim(f.value).empty()) return refuse(what + ": a value is missing.");
+    if (trim(f.value).empty()) return refuse_form(what + ": a value is missing.");
     const std::string text = "x " + f.value;
     const auto commands = sdc::split_commands(text, "");
-    if (commands.trouble || commands.commands.size() != 1) return refuse(what + ": '" + f.value + "' is not closed.");
+    if (commands.trouble || commands.commands.size() != 1)
+        return refuse_form(what + ": '" + f.value + "' is not closed.");
     const auto words = sdc::words_of(text, commands.commands[0]);
     if (words.size() != 2)
-        return refuse(what + ": '" + f.value + "' is " + std::to_string(words.size() - 1) +
-                      " words; write braces around them.");
+        return refuse_form(what + ": '" + f.value + "' is " + counted(words.size() - 1, "word") +
+                           "; write braces around them.");
     if (f.takes == sdc::Takes::number && !to_number(f.value) && f.value.find_first_of("$[") == std::string::npos)
-        return refuse(what + ": '" + f.value + "' is no number.");
+        return refuse_form(what + ": '" + f.value + "' is not a number.");
     return Done{};
 }
 
@@ -125,7 +126,7 @@ Result<std::string> form_text(const CommandForm& form) {
 Result<Edit> form_edit(const Project& project, const CommandForm& before, const CommandForm& after) {
     const auto* file = file_of(project, before.file);
     if (!file || before.span.end > file->text.size() || before.fields.size() > after.fields.size())
-        return refuse("The text has changed meanwhile; open the form again.");
+        return refuse_form("The text has changed meanwhile; open the form again.");
     std::vector<TextChange> changes;
     // New options stand behind the last one that is there, or behind the name.
     size_t behind = before.span.begin + before.name.size();

@@ -166,7 +166,7 @@ private:
         return line.starts_with('#') ? line.substr(1) : line;
     }
 
-    /// The comment lines that end right above a place; a command that is switched off is no reason.
+    /// The comment lines that end right above a place; a command that is switched off is not a reason.
     static std::string reason_above(const std::string& text, size_t begin) {
         const auto start = text.rfind('\n', begin == 0 ? 0 : begin - 1);
         size_t end = start == std::string::npos ? 0 : start;

@@ -110,7 +110,7 @@ private:
         Edit edit;
         edit.changes.emplace_back(AttributeChange{path_.startpoint, before, after});
         add(CureKind::pad_delay,
-            "the delay line of the pad of " + path_.startpoint + " at " + std::to_string(then) + " steps instead of " +
+            "the delay line of the pad of " + path_.startpoint + " at " + counted(then, "step") + " instead of " +
                 std::to_string(steps),
             "", std::move(edit));
         return true;
@@ -419,9 +419,7 @@ Closing closing_changes(const Snapshot& now, size_t most_steps, const std::stop_
         out.after = best->failing;
         out.steps.push_back({std::move(best->cure), best->failing});
     }
-    out.edit = difference_edit(
-        *now.project, *at.project,
-        "close " + std::to_string(out.before - out.after) + (out.before - out.after == 1 ? " endpoint" : " endpoints"));
+    out.edit = difference_edit(*now.project, *at.project, "close " + counted(out.before - out.after, "endpoint"));
     if (out.steps.empty()) out.edit = {};
     for (const auto* path : kinds_of_failure(at, 50))
         out.left.push_back(path->check + " " + path->startpoint + " to " + path->endpoint + " by " +

@@ -43,7 +43,7 @@ struct CureEffect {
 [[nodiscard]] Result<CureEffect> effect_of(const Snapshot& now, const Cure& cure, const TimingPath& path,
                                            const std::stop_token& stop = {});
 
-/// Few changes that close much, found greedily: each step takes the change that leaves the fewest failing endpoints
+/// A small set of changes, found greedily: each step takes the change that leaves the fewest failing endpoints
 /// and brings no stop; of equal ones, the one that changes least.
 struct Closing {
     struct Step {

@@ -48,7 +48,7 @@ public:
         if (!library) return library.messages();
         add(notes_, library.messages());
         out_.library = library.take();
-        for (const auto& cell : out_.library.cells) from_[cell.name] = "liberty";
+        for (const auto& [name, at] : out_.library.by_name) from_[name] = "liberty";  // former names too
         if (!files_.models.empty()) {
             auto models = load_models(disk_, files_.models);
             if (!models) return models.messages();
@@ -150,8 +150,9 @@ private:
     void origins() {
         std::map<std::string, size_t> count;
         std::vector<std::string> known;
-        for (const auto& [type, from] : from_)
-            if (from == "liberty" || from == "model") known.push_back(type);
+        for (const auto& cell : out_.library.cells)
+            if (const auto& from = from_[cell.name]; from == "liberty" || from == "model") known.push_back(cell.name);
+        std::sort(known.begin(), known.end());
         for (std::uint32_t c = 0; c < out_.netlist.cells.size(); ++c) ++count[out_.netlist.type_of(c)];
         for (const auto& [type, instances] : count) {
             const auto& from = from_[type];
@@ -159,7 +160,7 @@ private:
             if (from == "unknown")
                 notes_.push_back(
                     {Severity::caution, "unknown-cell",
-                     "Cell " + type + " (" + std::to_string(instances) + (instances == 1 ? " instance" : " instances") +
+                     "Cell " + type + " (" + counted(instances, "instance") +
                          ") is in no library and no model, and the delay file has no path of it; it has no arcs, and "
                          "nothing is timed through it. Give its Liberty cell or its Verilog model." +
                          did_you_mean(type, known),

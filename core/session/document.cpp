@@ -7,6 +7,8 @@
 #include "core/base/bytes.hpp"
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
+#include "core/format/json/world_json.hpp"
+#include "core/model/former_names.hpp"
 
 #include <algorithm>
 #include <set>
@@ -69,12 +71,31 @@ Status Document::check_names(const Project& project) const {
     return Done{};
 }
 
+/// A project file with the former ordering code of a made-up part gets the present one, with a note. A part file of the
+/// user's own beside it that knows the code keeps it.
+Result<ProjectFile> Document::read_own(std::string_view text, const std::string& path) const {
+    auto read = read_project(text, path);
+    if (!read) return read;
+    const auto was = read.value().project.part, now = present_code(was);
+    if (now == was) return read;
+    for (const auto& own : disk_.list(folder(), ".part.json"))
+        if (auto part = disk_.read(own))
+            if (auto known = read_part(part.value(), own); known && was.starts_with(known.value().codes)) return read;
+    auto out = read.take();
+    out.project.part = now;
+    return Result<ProjectFile>(std::move(out), {{Severity::note, "part",
+                                                 "The ordering code " + was + " is now " + now +
+                                                     "; the project uses it, and the next save writes it.",
+                                                 path, 0, 0}});
+}
+
 Status Document::read_files() {
     auto text = disk_.read(path_, largest_project);
     if (!text) return text.messages();
-    auto read = read_project(text.value(), path_);
+    auto read = read_own(text.value(), path_);
     if (!read) return read.messages();
     file_ = read.take();
+    notes_.insert(notes_.end(), read.messages().begin(), read.messages().end());
     on_disk_[project_name] = text.take();
     note_project_as_read();
     if (auto status = check_names(file_.project); !status) return status;
@@ -95,7 +116,7 @@ OwnFiles Document::texts() const {
 
 /// A project file that somebody wrote by hand is not another one because this program would set its commas otherwise.
 void Document::note_project_as_read() {
-    const auto read = read_project(on_disk_[project_name], path_);
+    const auto read = read_own(on_disk_[project_name], path_);
     project_as_read_ = read ? write_project(read.value()) : std::string();
 }
 
@@ -282,7 +303,7 @@ Status Document::save() {
 Status Document::resolve(const Conflict& conflict, const std::string& text) {
     auto next = file_;
     if (conflict.name.empty()) {
-        auto read = read_project(text, conflict.path);
+        auto read = read_own(text, conflict.path);
         if (!read) return read.messages();
         auto merged = read.take();
         for (auto& file : merged.project.constraints) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the user makes: the project file and the constraint files, with edits, undo, recovery journal, save and lock.
-// Nothing here knows of parts, netlists or timing. docs/saving.md tells the states, every step, and what each crash
-// point leaves.
+// Nothing here knows of parts, netlists or timing. docs/saving-and-recovery.md tells the states, every step, and what
+// each crash point leaves.
 //
 //   S1  A save leaves each file whole: the old text or the new.
 //   S2  A file that another program changed since it was read is never written over before the user has seen both
@@ -108,6 +108,7 @@ public:
 private:
     Document(Disk& disk, std::string path, const OpenOptions& options);
     Status read_files();
+    [[nodiscard]] Result<ProjectFile> read_own(std::string_view text, const std::string& path) const;
     [[nodiscard]] Status check_names(const Project& project) const;
     Status take_lock(const OpenOptions& options);
     void recover();

@@ -134,8 +134,8 @@ private:
         }
         for (const auto& port : unknown)
             create_clock(port, fastest > 0 ? fastest : 100,
-                         fastest > 0 ? "nobody says its rate; taken to be as fast as " + fastest_name
-                                     : "nobody says its rate; taken to be 100 MHz",
+                         fastest > 0 ? "its frequency is not given; assumed equal to " + fastest_name
+                                     : "its frequency is not given; assumed 100 MHz",
                          true);
         if (!out_.lines.empty()) look();
     }
@@ -328,7 +328,7 @@ private:
                     const bool input = u.suggest.starts_with("set_input_delay");
                     add("Exceptions",
                         std::string("set_false_path ") + (input ? "-from " : "-to ") + sdc::get_ports_word({u.object}),
-                        u.why + "; nobody says a number", true);
+                        u.why + "; no number is given", true);
                 } else if (!u.suggest.empty() && u.suggest.find(number_wanted) == std::string::npos) {
                     add("Exceptions", u.suggest, u.object + ": " + u.why, true);
                 }

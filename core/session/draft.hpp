@@ -16,7 +16,7 @@ struct DraftLine {
     std::string section;  ///< "Clocks", "Inputs and outputs", "Clock relations", "Exceptions"
     std::string text;     ///< one or more commands, on lines of their own
     std::string why;
-    bool assumed = false;  ///< rests on something nobody said, such as the rate of a clock
+    bool assumed = false;  ///< rests on an assumption, such as the frequency of a clock
 };
 
 struct Draft {

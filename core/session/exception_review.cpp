@@ -21,7 +21,7 @@ bool is_exception(const std::string& name) {
 }  // namespace
 
 std::string ExceptionReview::words() const {
-    const auto ends = [](int n) { return std::to_string(n) + (n == 1 ? " endpoint" : " endpoints"); };
+    const auto ends = [](int n) { return counted(n, "endpoint"); };
     if (hidden > 0) return "hides " + ends(hidden) + " that would fail, worst " + fixed(worst.value_or(0), 3) + " ns";
     if (endpoints > 0) return "relaxes " + ends(endpoints) + ", none would fail";
     return "changes nothing: it hits no path, or others say the same";

@@ -5,6 +5,7 @@
 // changes text.
 #include "core/session/fix_many.hpp"
 
+#include "core/base/text.hpp"
 #include "core/rules/preview.hpp"
 #include "core/rules/rules.hpp"
 #include "core/session/preview.hpp"
@@ -36,8 +37,7 @@ public:
             if (!f.waived) all.push_back(&f);
         if (!all.empty()) take(all);
         out_.edit = std::move(now_.edit);
-        out_.edit.title =
-            "fix " + std::to_string(out_.taken.size()) + (out_.taken.size() == 1 ? " finding" : " findings");
+        out_.edit.title = "fix " + counted(out_.taken.size(), "finding");
         if (out_.taken.empty()) out_.edit = {};
         return std::move(out_);
     }

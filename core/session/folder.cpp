@@ -87,13 +87,13 @@ public:
 
     Result<FolderView> run() {
         if (disk_.kind(folder_) != FileKind::folder)
-            return Message{Severity::stop, "folder", "This is no folder that can be looked at.", folder_, 0, 0};
+            return Message{Severity::stop, "folder", "This is not a folder that can be looked at.", folder_, 0, 0};
         auto paths = files_below(disk_, folder_);
         if (!paths) return paths.messages();
         out_.messages = paths.messages();
         paths_ = paths.take();
         for (const auto& path : paths_) {
-            if (stop_.stop_requested()) return Message{Severity::stop, "cancelled", "Given up.", folder_, 0, 0};
+            if (stop_.stop_requested()) return Message{Severity::stop, "cancelled", "Cancelled.", folder_, 0, 0};
             look(path);
         }
         headers();
@@ -121,7 +121,7 @@ private:
         auto read = disk_.read(full, largest_read);
         if (!read) return add(path, "other", "cannot be read: " + read.first().text);
         const std::string_view text = without_mark(read.value());
-        if (binary(text)) return add(path, "other", "holds bytes that are no text");
+        if (binary(text)) return add(path, "other", "holds bytes that are not text");
         const auto head = text.substr(0, head_size);
         const auto word = first_word(head);
         if (ends(path, {".json", ".kpeg"})) return look_json(path, head);

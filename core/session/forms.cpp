@@ -41,7 +41,7 @@ bool text_is_newer(const Session& s) {
     return false;
 }
 
-Message refuse(std::string text) {
+Message line_error(std::string text) {
     return {Severity::stop, "form", std::move(text), "", 0, 0};
 }
 
@@ -55,9 +55,9 @@ Edit add_line(const Session& s, const std::string& line, const std::string& titl
 }
 
 Result<Edit> clock_form(const Session& s, const std::string& port, double period, double duty) {
-    if (text_is_newer(s)) return refuse("The text is being read just now; try again in a moment.");
-    if (!(period > 0) || period > 1e9) return refuse("A period is a number of ns above 0.");
-    if (!(duty > 0) || duty >= 100) return refuse("A duty cycle lies between 0 and 100 %.");
+    if (text_is_newer(s)) return line_error("The text is being read just now; try again in a moment.");
+    if (!(period > 0) || period > 1e9) return line_error("A period is a number of ns above 0.");
+    if (!(duty > 0) || duty >= 100) return line_error("A duty cycle lies between 0 and 100 %.");
     const auto high = std::round(period * duty * 1e4) / 1e6;
     const bool half = std::fabs(duty - 50) < 1e-9;
     for (const auto& clock : s.analysis().constraints().clocks) {
@@ -99,11 +99,11 @@ Proposed proposed_clock(const Session& s, const std::string& port, bool input) {
 Result<Edit> delay_form(const Session& s, const std::string& port, bool late, double value) {
     const auto& c = s.analysis().constraints();
     const auto& ports = s.world().netlist.ports;
-    if (text_is_newer(s)) return refuse("The text is being read just now; try again in a moment.");
-    if (!std::isfinite(value) || std::fabs(value) > 1e6) return refuse("A delay is a number of ns.");
-    if (c.clocks.empty()) return refuse("There is no clock yet that a delay could be against.");
+    if (text_is_newer(s)) return line_error("The text is being read just now; try again in a moment.");
+    if (!std::isfinite(value) || std::fabs(value) > 1e6) return line_error("A delay is a number of ns.");
+    if (c.clocks.empty()) return line_error("There is no clock yet that a delay could be against.");
     const auto at = std::find_if(ports.begin(), ports.end(), [&](const Port& p) { return p.name == port; });
-    if (at == ports.end()) return refuse("The design has no port " + port + ".");
+    if (at == ports.end()) return line_error("The design has no port " + port + ".");
     const auto id = static_cast<std::uint32_t>(at - ports.begin());
     const bool input = at->direction == Direction::in;
     const std::string title = std::string(late ? "latest" : "earliest") + (input ? " arrival of " : " need of ") +

@@ -12,7 +12,7 @@ namespace kp {
 namespace {
 
 constexpr size_t digits = 16;  // 64 bits
-constexpr size_t largest = size_t{512} << 20, most_steps = 1'000'000;
+constexpr size_t largest_journal = size_t{512} << 20, most_steps = 1'000'000;
 constexpr const char* schema = "kitepeg.journal/2";
 const std::string no_seal(digits, '-');
 
@@ -94,7 +94,7 @@ Journal::Found Journal::read() const {
     Found found;
     const auto kind = disk_.kind(path_);
     if (kind == FileKind::none) return found;
-    const auto text = disk_.read_own(path_, largest);
+    const auto text = disk_.read_own(path_, largest_journal);
     if (text) return read_lines(text.value());
     found.trouble = text.first();
     return found;

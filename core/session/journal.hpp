@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The recovery journal: a text file beside the project, one JSON object a line. docs/saving.md tells the whole
-// protocol.
+// The recovery journal: a text file beside the project, one JSON object a line. docs/saving-and-recovery.md tells the
+// whole protocol.
 //
 //   J1  An edit whose append() returned well is found again after a crash at any later moment, also after appends and
 //   saves that failed. J2  A line cut off or damaged ends the replay; what stands before it counts, and the next append

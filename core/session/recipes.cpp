@@ -111,11 +111,11 @@ std::string why_old(const Recipe& r, const Part& part, double board_mhz, const P
     }
     clocks::PllWish wish;
     auto exact = clocks::fraction_of(std::string_view(r.in));
-    if (!exact) return "'" + r.in + "' is no frequency";
+    if (!exact) return "'" + r.in + "' is not a frequency";
     wish.in = exact.take();
     for (const auto& w : r.want) {
         auto f = clocks::fraction_of(std::string_view(w));
-        if (!f) return "'" + w + "' is no frequency";
+        if (!f) return "'" + w + "' is not a frequency";
         wish.want.push_back(f.take());
     }
     wish.best = 200;

@@ -17,7 +17,7 @@ namespace kp {
 namespace {
 
 std::string counted_edits(size_t n) {
-    return std::to_string(n) + (n == 1 ? " edit" : " edits");
+    return counted(n, "edit");
 }
 
 std::string machine() {
@@ -97,7 +97,7 @@ std::vector<std::string> described(const std::vector<Journal::Step>& steps) {
         if (step.state)
             for (const auto& [name, text] : *step.state)
                 out.push_back((name.empty() ? "the project file" : one_line(name)) + " as a whole, " +
-                              std::to_string(text.size()) + " bytes");
+                              counted(text.size(), "byte"));
         if (step.edit)
             for (const auto& change : step.edit->changes) out.push_back(one_line(std::visit(Describe{}, change)));
     }
@@ -160,7 +160,7 @@ Result<ProjectFile> Document::state_from(const OwnFiles& state) const {
     const auto own = state.find("");
     if (own == state.end())
         return Message{Severity::stop, "journal", "A state in the recovery journal has no project file.", path_, 0, 0};
-    auto read = read_project(own->second, path_);
+    auto read = read_own(own->second, path_);
     if (!read) return read.messages();
     if (auto status = check_names(read.value().project); !status) return status.messages();
     for (auto& file : read.value().project.constraints) {

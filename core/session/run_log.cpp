@@ -16,7 +16,7 @@ namespace kp {
 
 namespace {
 
-constexpr size_t largest = size_t{1} << 30;
+constexpr size_t largest_log = size_t{1} << 30;
 constexpr size_t whole_each = 64;  // so many edits at most are applied to make a plan
 
 Json optional_number(const std::optional<double>& v) {
@@ -194,7 +194,7 @@ void RunLog::load() {
     if (loaded_) return;
     loaded_ = true;
     if (disk_.kind(path_) == FileKind::none) return;
-    const auto read = disk_.read_own(path_, largest);
+    const auto read = disk_.read_own(path_, largest_log);
     if (!read) return;
     const std::string& text = read.value();
     size_ = text.size();
@@ -278,7 +278,7 @@ Result<LogEntry> RunLog::entry(int number) {
         return Message{
             Severity::stop, "log", "The plan of run " + std::to_string(number) + " could not be written to the log.",
             path_,          0,     0};
-    const auto text = disk_.read_own(path_, largest);
+    const auto text = disk_.read_own(path_, largest_log);
     if (!text) return text.messages();
     auto plan = plan_at(index, text.value());
     if (!plan) return plan.messages();
@@ -287,7 +287,7 @@ Result<LogEntry> RunLog::entry(int number) {
 
 /// The runs from `from` on in the form of today.
 Status RunLog::rewrite(size_t from) {
-    const auto text = disk_.read_own(path_, largest);
+    const auto text = disk_.read_own(path_, largest_log);
     if (!text) return text.messages();
     std::string out;
     std::vector<Run> runs;
@@ -335,7 +335,7 @@ Status RunLog::look_at_end(bool& whole) {
         return save_new(disk_, path_, "");
     }
     if (broken_) {
-        const auto text = disk_.read_own(path_, largest);
+        const auto text = disk_.read_own(path_, largest_log);
         if (!text) return text.messages();
         size_ = text.value().size();
         torn_ = size_ > 0 && text.value().back() != '\n';
@@ -422,7 +422,7 @@ void compare_text(const std::string& file, const std::string& a, const std::stri
     const auto x = split(a, '\n'), y = split(b, '\n');
     constexpr size_t most = 4000;  // lines; the table below is quadratic
     if (x.size() > most || y.size() > most) {
-        if (a != b) out.push_back({file, std::to_string(x.size()) + " lines", std::to_string(y.size()) + " lines"});
+        if (a != b) out.push_back({file, counted(x.size(), "line"), counted(y.size(), "line")});
         return;
     }
     // Longest common subsequence by dynamic programming (Wagner and Fischer 1974).

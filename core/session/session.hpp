@@ -86,7 +86,7 @@ public:
     /// nothing is taken then.
     Status accept(const Rereading& reading, const std::vector<PortRename>& renames,
                   const std::vector<std::string>& constraints = {});
-    /// Changes of the document that are no single edit, such as a file that was merged or a journal that was found,
+    /// Changes of the document that are not a single edit, such as a file that was merged or a journal that was found,
     /// with all that follows. Errors: those of `change`, and a world that cannot be loaded; the document's edits are
     /// taken back then.
     Status change_document(const std::string& title, const std::function<Status(Document&)>& change);

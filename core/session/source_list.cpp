@@ -104,7 +104,7 @@ private:
         out.messages.insert(out.messages.end(), below.messages().begin(), below.messages().end());
         const auto found = matching(below.value(), path.substr(slash == std::string::npos ? 0 : slash + 1));
         if (found.empty())
-            return Message{Severity::stop, "source", "The pattern '" + path + "' meets no file.", "", 0, 0};
+            return Message{Severity::stop, "source", "The pattern '" + path + "' matches no file.", "", 0, 0};
         for (const auto& one : found) put(base.empty() ? one : base + "/" + one);
         return Done{};
     }

@@ -8,14 +8,14 @@
 namespace kp {
 
 namespace {
-constexpr size_t largest = size_t{64} << 20;
+constexpr size_t largest_source = size_t{64} << 20;
 }
 
 Result<std::unique_ptr<SourceTexts>> load_sources(Disk& disk, const std::vector<std::string>& paths, const Reach* given,
                                                   const std::vector<std::string>& folders) {
     auto out = std::make_unique<SourceTexts>();
     for (const auto& path : paths) {
-        auto text = disk.read(path, largest);
+        auto text = disk.read(path, largest_source);
         if (!text) return text.messages();
         out->texts.push_back(text.take());
     }
@@ -34,7 +34,7 @@ Result<std::unique_ptr<SourceTexts>> load_sources(Disk& disk, const std::vector<
                 *outside = std::move(why);
                 continue;
             }
-            if (auto text = disk.read(path, largest)) return std::string(without_mark(text.value()));
+            if (auto text = disk.read(path, largest_source)) return std::string(without_mark(text.value()));
         }
         return std::nullopt;
     };

@@ -13,7 +13,7 @@ namespace kp {
 
 namespace {
 
-constexpr size_t seal_bytes = 32, largest = size_t{16} << 20;
+constexpr size_t seal_bytes = 32, largest_note = size_t{16} << 20;
 
 std::string variable(const char* name) {
     const char* value = std::getenv(name);
@@ -32,7 +32,7 @@ std::string user_folder() {
 std::vector<std::string> UserMemory::allowed(const std::string& project) const {
     std::vector<std::string> out;
     if (folder_.empty() || !disk_.exists(file("allowed.json"))) return out;
-    const auto text = disk_.read(file("allowed.json"), largest);
+    const auto text = disk_.read(file("allowed.json"), largest_note);
     const auto j = text ? parse_json(text.value()) : std::nullopt;
     if (!j || !j->is_object() || !j->contains("projects") || !j->at("projects").is_object()) return out;
     const auto& projects = j->at("projects");
@@ -53,7 +53,7 @@ Status UserMemory::allow(const std::string& project, const std::vector<std::stri
                        0};
     Json j;
     if (disk_.exists(file("allowed.json")))
-        if (const auto text = disk_.read(file("allowed.json"), largest); text)
+        if (const auto text = disk_.read(file("allowed.json"), largest_note); text)
             if (auto read = parse_json(text.value()); read && read->is_object()) j = std::move(*read);
     j["schema"] = "kitepeg.allowed/1";
     if (!j.contains("projects") || !j["projects"].is_object()) j["projects"] = Json::object();

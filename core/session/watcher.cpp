@@ -2,6 +2,7 @@
 // Stamps tell what changed; what it means is told by reading all of it once more beside what is open.
 #include "core/session/watcher.hpp"
 
+#include "core/base/text.hpp"
 #include "core/format/sdc/rename.hpp"
 
 namespace kp {
@@ -24,7 +25,7 @@ Edit merge_edit(const Project& project, const std::vector<Port>& ports, const Po
                 const std::vector<PortRename>& accepted) {
     Edit edit{accepted.empty()       ? "accept the ports as read"
               : accepted.size() == 1 ? "rename " + accepted[0].before.name + " to " + accepted[0].after.name
-                                     : "rename " + std::to_string(accepted.size()) + " ports",
+                                     : "rename " + counted(accepted.size(), "port"),
               {}};
     std::vector<std::string> lines;
     for (const auto& group : group_ports(ports)) lines.push_back(port_line(group));

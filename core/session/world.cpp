@@ -9,6 +9,7 @@
 #include "core/format/json/world_json.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/model/by_hand.hpp"
+#include "core/model/former_names.hpp"
 #include "core/session/source_list.hpp"
 #include "core/session/source_texts.hpp"
 
@@ -122,7 +123,10 @@ private:
         }
         const auto path = find(project_.board + ".board.json", "board", "boards");
         std::string text;
-        return take(disk_.read(path), text) && take(read_board(text, path), world_->board);
+        if (!take(disk_.read(path), text) || !take(read_board(text, path), world_->board)) return false;
+        auto& fitted = world_->board.part;  // a user's board may have the former code of a made-up part
+        if (const auto now = present_code(fitted); now.starts_with(world_->part.codes)) fitted = now;
+        return true;
     }
 
     bool modules() {

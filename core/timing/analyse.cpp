@@ -2,6 +2,7 @@
 // What an analysis says, in names.
 #include "core/timing/analyse.hpp"
 
+#include "core/base/text.hpp"
 #include "core/timing/coverage.hpp"
 #include "core/timing/engine_state.hpp"
 #include "core/timing/pulses.hpp"
@@ -153,7 +154,7 @@ private:
             if (used[i]) continue;
             const auto& span = k_.exceptions[i].span;
             const auto file = static_cast<size_t>(span.file);
-            report_.messages.push_back({Severity::note, "unused-exception", "This exception meets no path.",
+            report_.messages.push_back({Severity::note, "unused-exception", "This exception matches no path.",
                                         file < k_.files.size() ? k_.files[file] : "", span.line, 0});
         }
     }

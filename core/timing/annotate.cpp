@@ -3,6 +3,8 @@
 // absent leaves the earlier value.
 #include "core/timing/corner.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -119,7 +121,8 @@ Annotator::Annotator(const Graph& g, Corner& corner, std::string file) : g_(g), 
 std::vector<Message> Annotator::finish() {
     if (misses_ > messages_.size())
         messages_.push_back({Severity::caution, "sdf",
-                             std::to_string(misses_ - messages_.size()) + " more entries fit nothing in the netlist.",
+                             counted(misses_ - messages_.size(), "more entry fits nothing in the netlist.",
+                                     "more entries fit nothing in the netlist."),
                              file_, 0, 0});
     return std::move(messages_);
 }

@@ -3,6 +3,7 @@
 // those only counted.
 #include "core/timing/coverage.hpp"
 
+#include "core/base/text.hpp"
 #include "core/model/sdc_text.hpp"
 
 #include <algorithm>
@@ -211,7 +212,7 @@ UntimedObject no_clock_at(const CoverInput& in, NodeId pin, std::string why) {
         if (g.way[first] == Way::launch) {
             // A register that is used as a clock. It turns at most at every edge that clocks it.
             const auto name = g.name(at), source = g.name(g.from[first]);
-            u.why += "; it comes from " + name + ", a register, which makes at most half the rate of its clock";
+            u.why += "; it comes from " + name + ", a register, which makes at most half the frequency of its clock";
             u.suggest = "create_generated_clock -name " + sdc::quote(name) + " -source [get_pins " +
                         sdc::quote(source) + "] -divide_by 2 [get_pins " + sdc::quote(name) + "]";
             break;
@@ -267,7 +268,7 @@ void registers(const CoverInput& in, TimingReport& report) {
     std::string names;
     for (const auto& c : in.clocks[first]) names += (names.empty() ? "" : ", ") + in.k.clocks[c.clock].name;
     report.messages.push_back({Severity::note, "several-clocks",
-                               std::to_string(several) + (several == 1 ? " clock pin is" : " clock pins are") +
+                               counted(several, "clock pin is", "clock pins are") +
                                    " reached by several clocks, such as " + in.g.name(first) + " by " + names +
                                    "; each pair of them is timed. set_clock_groups says which never run together.",
                                "", 0, 0});
@@ -309,8 +310,8 @@ public:
         u.object = g.name(node);
         u.endpoint = true;
         const auto done = in_.done[node];
-        const std::string missing = done == setup_done  ? "its hold side is not timed: "
-                                    : done == hold_done ? "its setup side is not timed: "
+        const std::string missing = done == setup_done  ? "its hold side is unconstrained: "
+                                    : done == hold_done ? "its setup side is unconstrained: "
                                                         : "";
         const NodeId from = origin_[node];
         if (!g.is_port(node) && !clocked_.contains(node)) {
@@ -368,7 +369,7 @@ std::vector<std::uint8_t> sides_checked(const CoverInput& in) {
     return out;
 }
 
-/// Data pins that their instances leave out altogether: they are no nodes, so their checks were never made.
+/// Data pins that their instances leave out altogether: they are not nodes, so their checks were never made.
 void not_connected(const CoverInput& in, TimingReport& report) {
     const auto& g = in.g;
     const auto& n = *g.netlist;

@@ -59,7 +59,7 @@ private:
         while (!open.empty()) {
             const NodeId node = open.back();
             open.pop_back();
-            if (g_.fixed[node] > 1) continue;  // an edge is no level: it blocks the other edge and goes no further
+            if (g_.fixed[node] > 1) continue;  // an edge is not a level: it blocks the other edge and goes no further
             for (const auto a : g_.leaving(node))
                 if (g_.way[a] == Way::net && all_drivers_hold(g_.to[a], g_.fixed[node])) set(g_.to[a], g_.fixed[node]);
             if (!g_.is_port(node)) evaluate(n_.pins[node].cell, set);

@@ -8,8 +8,8 @@ set_output_delay -clock eth -max 1.0 [get_ports {rgmii_txd[*] rgmii_tx_ctl}]
 set_output_delay -clock eth -min -1.0 [get_ports {rgmii_txd[*] rgmii_tx_ctl}]
 # the converter's data change around the middle between two edges
 foreach edge {"" -clock_fall} {
-    eval set_input_delay -clock dco $edge -network_latency_included -max 1.97 -add_delay {[get_ports {adc_d_p[*] adc_fr_p}]}
-    eval set_input_delay -clock dco $edge -network_latency_included -min 1.37 -add_delay {[get_ports {adc_d_p[*] adc_fr_p}]}
+    eval set_input_delay -clock adc_clk $edge -network_latency_included -max 1.97 -add_delay {[get_ports {adc_d_p[*] adc_frame_p}]}
+    eval set_input_delay -clock adc_clk $edge -network_latency_included -min 1.37 -add_delay {[get_ports {adc_d_p[*] adc_frame_p}]}
 }
 # memory commands are taken by the next clock
 set_output_delay -clock mem -max 0.4 [get_ports {mem_a[*] mem_ba[*] mem_ras_n mem_cas_n mem_we_n mem_cs_n}]

@@ -117,7 +117,7 @@ TEST_P(EveryDemo, RunsWithAllItsPartsActing) {
     pass(bench, 200 * bench::microsecond);
     EXPECT_EQ(untidy(bench.board()), "") << "running";
     // Whatever a hand can do is done; nothing is refused, and what it says of itself is there.
-    for (const auto& part : bench.bench()->table().parts()) {
+    for (const auto& part : bench.bench()->model().parts()) {
         if (!part) continue;
         for (const auto& c : part->controls()) {
             const std::string value = c.kind == bench::Control::choose ? c.choices.back()
@@ -172,12 +172,12 @@ TEST_P(EveryBoard, BlinksItsStarter) {
     d.act("bench.load");
     ASSERT_NE(bench.bench(), nullptr);
     bench.run_bar().pause();
-    const auto lamp = bench.bench()->table().terminal(starter.value().blinks);
-    bench.bench()->table().record(lamp);
+    const auto lamp = bench.bench()->model().terminal(starter.value().blinks);
+    bench.bench()->model().record(lamp);
     pass(bench, 100 * bench::microsecond);
-    const auto& edges = bench.bench()->table().edges(lamp);
+    const auto& edges = bench.bench()->model().edges(lamp);
     const auto beat = bench::measure(std::vector<bench::Edge>(edges.begin(), edges.end()), 0, bench::second);
-    EXPECT_NE(bench::beat_verdict(bench.bench()->table().clock_hz() / 64, beat).find("as expected"), std::string::npos)
+    EXPECT_NE(bench::beat_verdict(bench.bench()->model().clock_hz() / 64, beat).find("as expected"), std::string::npos)
         << beat.hz;
     // The other lamp follows its key.
     const auto dot = starter.value().key.find('.');
@@ -192,8 +192,8 @@ TEST_P(EveryBoard, BlinksItsStarter) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Boards, EveryBoard,
-                         testing::Values(std::pair("tussock", "SKR12-Q144-2C"), std::pair("saltmarsh", "SKR24-B256-2C"),
-                                         std::pair("headland", "SKR45L-B484-3I")));
+                         testing::Values(std::pair("tussock", "SKR11-Q144-MN"), std::pair("saltmarsh", "SKR23-B256-MN"),
+                                         std::pair("headland", "SKR44L-B529-HW")));
 
 TEST(Bench, APluggedModuleActsLikeTheBoardsOwn) {
     Driver d;
@@ -239,7 +239,7 @@ TEST(BenchLayout, RandomBoardsLieClear) {
         board.index();
         Netlist nothing;
         nothing.constant_net[0] = nothing.constant_net[1] = no_id;
-        auto table = bench::Table::make(nothing, {}, board, {});
+        auto table = bench::BoardModel::make(nothing, {}, board, {});
         ASSERT_TRUE(table.ok());
         BenchBoard view;
         std::map<std::string, std::pair<double, double>> places;
@@ -307,7 +307,7 @@ TEST(Bench, AnotherPartEmptiesTheChip) {
     auto& bench = bench_of(d);
     d.act("bench.load");
     ASSERT_NE(bench.bench(), nullptr);
-    ASSERT_TRUE(d.window.desk().apply(Edit{"part", {FieldChange{"part", "SKR12-Q144-2C", "SKR12-Q144-3C"}}}));
+    ASSERT_TRUE(d.window.desk().apply(Edit{"part", {FieldChange{"part", "SKR11-Q144-MN", "SKR11-Q144-HN"}}}));
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(bench.bench(), nullptr);
     EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("not loaded"));
@@ -329,12 +329,12 @@ TEST(Bench, TimeStepsRunsToAndStopsAtAWire) {
     bench.run_bar().run_until("LS1.tone", true);
     ASSERT_TRUE(d.wait([&] { return !bench.run_bar().runs(); }));
     EXPECT_GT(bench.bench()->seconds() * 1e3, ms + 1.5);
-    const auto edges = bench.bench()->table().edges(bench.bench()->table().terminal("LS1.tone"));
+    const auto edges = bench.bench()->model().edges(bench.bench()->model().terminal("LS1.tone"));
     EXPECT_TRUE(std::any_of(edges.begin(), edges.end(), [](const auto& e) { return e.level == Level::high; }));
-    EXPECT_TRUE(d.find<QLabel>("bench.time")->text().contains("stands still"));
+    EXPECT_TRUE(d.find<QLabel>("bench.time")->text().contains("paused"));
     bench.run_bar().run();
-    ASSERT_TRUE(
-        d.wait([&] { return bench.run_bar().share() > 0 && d.find<QLabel>("bench.time")->text().contains("life"); }));
+    ASSERT_TRUE(d.wait(
+        [&] { return bench.run_bar().share() > 0 && d.find<QLabel>("bench.time")->text().contains("real time"); }));
 }
 
 TEST(Bench, TheScopeMeasuresATone) {
@@ -358,7 +358,8 @@ TEST(Bench, TheScopeMeasuresATone) {
     EXPECT_GT(screen.cursors()[1], b);
     EXPECT_TRUE(bench.scope().measured().contains("a to b"));
     d.find<QLineEdit>("bench.scope.expected")->setText("1220.7");
-    EXPECT_TRUE(bench.scope().measured().contains("toggles at the rate")) << bench.scope().measured().toStdString();
+    EXPECT_TRUE(bench.scope().measured().contains("toggles at the frequency"))
+        << bench.scope().measured().toStdString();
     // Once: it waits, then shows what followed the edge.
     d.click("bench.scope.arm");
     EXPECT_TRUE(bench.scope().scope().waits());
@@ -469,21 +470,21 @@ TEST(Bench, PinsAreDrivenAndWiresTestedThroughTheBoundary) {
     file_questions() = old;
 }
 
-TEST(Bench, DriversThatFightAreToldWithTheirCurrent) {
+TEST(Bench, DriversInConflictAreToldWithTheirCurrent) {
     Driver d;
     auto& bench = bench_of(d);
     const auto key = d.session().project().pegs.at("zero_n");
     const auto lamp = d.session().project().pegs.at("rose_n[5]");
-    d.window.desk().apply(Edit{"fight", {PegChange{"rose_n[5]", lamp, Peg{key.pin, PegState::pegged, "by hand"}}}});
+    d.window.desk().apply(Edit{"conflict", {PegChange{"rose_n[5]", lamp, Peg{key.pin, PegState::pegged, "by hand"}}}});
     d.act("bench.load");
     ASSERT_NE(bench.bench(), nullptr);
-    auto* says = d.find<QLabel>("bench.fight");
+    auto* says = d.find<QLabel>("bench.conflict");
     bench.work("J3", "position", "22");  // the lamp would be lit: it pulls low against the key's high
     pass(bench, 5 * bench::millisecond);
     EXPECT_TRUE(says->isVisible());
     EXPECT_TRUE(says->text().contains("mA")) << says->text().toStdString();
-    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("drivers fight"));
-    d.picture("bench-fight");
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("driver conflict"));
+    d.picture("bench-conflict");
 }
 
 TEST(Bench, APegThatMovesWhileNobodyLooksIsWiredWhenSomebodyDoes) {
@@ -497,14 +498,14 @@ TEST(Bench, APegThatMovesWhileNobodyLooksIsWiredWhenSomebodyDoes) {
     EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("running"));
     d.window.show_station(1);
     const auto key = d.session().project().pegs.at("zero_n");
-    d.window.desk().apply(Edit{"fight",
+    d.window.desk().apply(Edit{"conflict",
                                {PegChange{"rose_n[5]", d.session().project().pegs.at("rose_n[5]"),
                                           Peg{key.pin, PegState::pegged, "by hand"}}}});
     // Nothing is said to be good that was not looked at.
     EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("loaded"));
     d.window.show_station(5);
     QCoreApplication::processEvents();
-    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("drivers fight"));
+    EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("driver conflict"));
     EXPECT_FALSE(bench.board().cards().empty());
 }
 

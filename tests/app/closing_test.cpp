@@ -6,7 +6,7 @@
 #include "app/slack/net_view.hpp"
 #include "tests/app/harness.hpp"
 
-#include "core/model/lane_interface.hpp"
+#include "core/model/lane_link.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/session/fix_many.hpp"
 
@@ -118,7 +118,8 @@ TEST(Closing, ThePlantedTroublesAreClosedAndTheHandoffIsClean) {
         const int was = failing(d);
         d.act("slack.few");
         auto* says = d.find<QLabel>("slack.cure.says");
-        ASSERT_TRUE(wait_long([&] { return says->text().contains(" take ") || says->text().startsWith("No change"); }));
+        ASSERT_TRUE(
+            wait_long([&] { return says->text().startsWith("With ") || says->text().startsWith("No change"); }));
         if (round == 0) d.picture("slack-few");
         if (says->text().startsWith("No change")) break;
         d.act("slack.take");
@@ -178,7 +179,7 @@ TEST(Places, TheRestIsPlacedLooseAndTakenBack) {
     EXPECT_TRUE(d.session().project().pegs.empty());
     d.window.desk().select({QStringLiteral("port"), QString::fromStdString(left)});
     d.act("pegs.why_not");
-    ASSERT_TRUE(d.wait([&] { return d.find<QLabel>("place.says")->text().contains("can lie on"); }));
+    ASSERT_TRUE(d.wait([&] { return d.find<QLabel>("place.says")->text().contains("can be placed on"); }));
     EXPECT_GT(list->topLevelItemCount(), 1);
     d.picture("pegs-why-not");
 }
@@ -210,13 +211,13 @@ TEST(Places, AConflictIsResolvedByLooseningOnePeg) {
     auto* says = d.find<QLabel>("place.says");
     ASSERT_TRUE(wait_long([&] { return !says->text().startsWith("looking"); }));
     d.picture("pegs-conflict");
-    if (says->text().startsWith("There is no legal way")) {
+    if (says->text().startsWith("No legal placement")) {
         for (int i = 0; i < list->topLevelItemCount(); ++i)
             if (list->topLevelItem(i)->text(1).startsWith("loosen the peg"))
                 list->setCurrentItem(list->topLevelItem(i));
         d.click("place.without");
         ASSERT_TRUE(wait_long([&] {
-            return says->text().contains("get a place") || says->text().contains("lies well");
+            return says->text().contains("can be placed") || says->text().contains("legally placed");
         })) << says->text().toStdString();
     }
     d.click("place.take");
@@ -259,23 +260,23 @@ TEST(Lanes, TheUplinkJoinsWhenOneGroupIsLoosened) {
     d.picture("lanes-solved");
     d.act("lanes.take");
     ASSERT_TRUE(d.settle());
-    std::map<std::string, LaneInterface> now;
-    for (const auto& line : d.session().project().interfaces) now[interface_of(line).name] = interface_of(line);
-    EXPECT_EQ(now.at("cage0").state, LaneInterface::State::pegged);
+    std::map<std::string, LaneLink> now;
+    for (const auto& line : d.session().project().links) now[link_of(line).name] = link_of(line);
+    EXPECT_EQ(now.at("cage0").state, LaneLink::State::pegged);
     EXPECT_EQ(now.at("camera").at, (std::vector<std::string>{"lane0", "lane1"}));  // under the smaller engine
     EXPECT_EQ(now.at("uplink").at.size(), 4u);
     d.act("edit.undo");
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(interface_of(d.session().project().interfaces[1]).state, LaneInterface::State::pegged);
+    EXPECT_EQ(link_of(d.session().project().links[1]).state, LaneLink::State::pegged);
     // A peg that is off for a trial leaves room; on again the conflict is back.
     auto* list = d.find<QTreeWidget>("lanes.list");
     list->setCurrentItem(list->topLevelItem(1));
     d.act("lanes.off");
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(interface_of(d.session().project().interfaces[1]).state, LaneInterface::State::off);
+    EXPECT_EQ(link_of(d.session().project().links[1]).state, LaneLink::State::off);
     d.act("lanes.off");
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(interface_of(d.session().project().interfaces[1]).state, LaneInterface::State::pegged);
+    EXPECT_EQ(link_of(d.session().project().links[1]).state, LaneLink::State::pegged);
 }
 
 TEST(Lanes, InterfacesAreAddedMovedPeggedAndRemoved) {
@@ -294,7 +295,7 @@ TEST(Lanes, InterfacesAreAddedMovedPeggedAndRemoved) {
     type("log raw 8b/10b 1 1.25 125");
     ASSERT_TRUE(d.settle());
     ASSERT_EQ(list->topLevelItemCount(), 4);
-    const auto added = interface_of(d.session().project().interfaces.back());
+    const auto added = link_of(d.session().project().links.back());
     EXPECT_EQ(added.protocol, "raw 8b/10b");
     EXPECT_EQ(added.clock_mhz, 125);
     type("nonsense");
@@ -305,16 +306,16 @@ TEST(Lanes, InterfacesAreAddedMovedPeggedAndRemoved) {
     ASSERT_TRUE(d.wait([&] { return !chart->spots().empty(); }));
     emit chart->spot_chosen(0);
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(interface_of(d.session().project().interfaces.back()).at, (std::vector<std::string>{"lane0"}));
+    EXPECT_EQ(link_of(d.session().project().links.back()).at, (std::vector<std::string>{"lane0"}));
     d.act("lanes.peg");
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(interface_of(d.session().project().interfaces.back()).state, LaneInterface::State::pegged);
+    EXPECT_EQ(link_of(d.session().project().links.back()).state, LaneLink::State::pegged);
     d.act("lanes.remove");
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.session().project().interfaces.size(), 3u);
+    EXPECT_EQ(d.session().project().links.size(), 3u);
     d.act("edit.undo");
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.session().project().interfaces.size(), 4u);
+    EXPECT_EQ(d.session().project().links.size(), 4u);
 }
 
 TEST(LogPage, NotesStayAndTwoRunsAreComparedByEndpoint) {

@@ -256,7 +256,7 @@ TEST(FindingSheet, LevelsAreDrawnWithTheirVolts) {
 }
 
 TEST(FindingSheet, ACurrentIsDrawnAgainstItsLimit) {
-    Changed d("parts", "skr24-b256.part.json", "\"bank_ma\": 200", "\"bank_ma\": 18");
+    Changed d("parts", "skr23-b256.part.json", "\"bank_ma\": 200", "\"bank_ma\": 18");
     d.choose_rule("E08");
     ASSERT_GE(d.shown().size(), 1);
     EXPECT_TRUE(d.draws(QStringLiteral("limit 18 mA")));
@@ -273,13 +273,13 @@ TEST(FindingSheet, SaysWhyItIsEmpty) {
                 if (c->isVisible() && t.text == text) return true;
         return d.find<QLabel>("findings.sentence")->text() == text;
     };
-    EXPECT_TRUE(says(closed, QStringLiteral("Every rule is kept: there is nothing to fix.")));
+    EXPECT_TRUE(says(closed, QStringLiteral("All rules pass: there is nothing to fix.")));
     EXPECT_FALSE(closed.find<QPushButton>("findings.waive")->isVisible());
     closed.picture("finding-none");
     Profiler d;
     d.find<QLineEdit>("findings.filter")->setText("nothing like it");
     EXPECT_TRUE(says(
-        d, QStringLiteral("No finding meets the filter; there are %1 in all.").arg(d.session().findings().size())));
+        d, QStringLiteral("No finding matches the filter; there are %1 in all.").arg(d.session().findings().size())));
     Driver empty(false);
     empty.window.show_station(2);
     EXPECT_TRUE(says(
@@ -319,8 +319,9 @@ TEST(Slack, SaysWhetherClocksArePropagated) {
     };
     EXPECT_TRUE(says(QStringLiteral("ideal clocks · delays from profiler.sdf")));
     const auto& file = d.session().project().constraints.at(1);
-    d.window.desk().apply(Edit{
-        "propagate", {TextChange{file.path, file.text.size(), "", "set_propagated_clock [get_clocks {rxc dco}]\n"}}});
+    d.window.desk().apply(
+        Edit{"propagate",
+             {TextChange{file.path, file.text.size(), "", "set_propagated_clock [get_clocks {rxc adc_clk}]\n"}}});
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(says(QStringLiteral("2 of 6 clocks propagated")));
 }

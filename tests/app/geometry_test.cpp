@@ -17,7 +17,7 @@ Part part(const char* file) {
 }
 
 TEST(FootprintMap, EveryPinIsFoundWhereItIsDrawn) {
-    for (const char* file : {"skr12-q144.part.json", "skr24-b256.part.json"})
+    for (const char* file : {"skr11-q144.part.json", "skr23-b256.part.json"})
         for (const bool below : {false, true}) {
             const auto p = part(file);
             const FootprintMap m(p, {10, 10, 700, 650}, FootprintLook{below, 0, 1, {}});
@@ -33,7 +33,7 @@ TEST(FootprintMap, EveryPinIsFoundWhereItIsDrawn) {
 
 TEST(FootprintMap, AQuadFlatCountsAgainstTheClockFromTheUpperLeft) {
     // Pin order of quad flat packages seen from above: common practice, no source.
-    const auto p = part("skr12-q144.part.json");
+    const auto p = part("skr11-q144.part.json");
     const FootprintMap m(p, {0, 0, 600, 600});
     const auto at = [&](const char* pin) { return m.pins[p.by_name.at(pin)].center(); };
     EXPECT_LT(at("1").y(), at("36").y());

@@ -41,7 +41,7 @@ TEST(LinesPage, AnExampleTeachesHowAllLinesRead) {
     LinesDriver d;
     QAbstractItemModelTester tester(&d.page.model());
     d.page.show_text(QString::fromUtf8(text), QStringLiteral("pads.txt"));
-    EXPECT_EQ(d.page.example().shape().example, "put HORN upon 3") << "the first line that is no comment";
+    EXPECT_EQ(d.page.example().shape().example, "put HORN upon 3") << "the first line that is not a comment";
     d.choose(1);
     d.page.add_shape();
     ASSERT_EQ(d.page.pattern().shapes.size(), 1u) << "a line that was only looked at gives way";

@@ -136,7 +136,7 @@ TEST(Pegs, ProposalsAreTakenOneByOneOrAll) {
     d.click("pegs.match");
     auto& page = pegs_of(d).compare_page();
     ASSERT_EQ(page.proposals().size(), 22u);
-    EXPECT_TRUE(d.session().project().pegs.empty()) << "a proposal is no peg";
+    EXPECT_TRUE(d.session().project().pegs.empty()) << "a proposal is not a peg";
     auto* list = d.find<QTreeWidget>("compare.list");
     QTest::keyClick(list, Qt::Key_Return);
     EXPECT_EQ(d.session().project().pegs.size(), 1u);
@@ -261,7 +261,7 @@ TEST(Sheet, IsTypedPastedFilledAndSorted) {
     EXPECT_EQ(pin_of(d, "tone"), "112");
     EXPECT_FALSE(sheet.model()->setData(cell("tone", pin), QStringLiteral("nowhere"), Qt::EditRole));
     EXPECT_FALSE(sheet.model()->setData(cell("tone", drive), QStringLiteral("77"), Qt::EditRole));
-    EXPECT_NE(d.find<QLabel>("status")->text().indexOf("no drive strength that tone can have"), -1);
+    EXPECT_NE(d.find<QLabel>("status")->text().indexOf("tone cannot have the drive strength '77'"), -1);
     // What follows from the board cannot be written.
     EXPECT_FALSE(sheet.model()->flags(cell("tone", model.column_of("bank"))) & Qt::ItemIsEditable);
     // One value into several cells, then taken down by one undo.

@@ -72,8 +72,8 @@ TEST(Slack, TheSentenceForEveryOutcome) {
     r.coverage.endpoints = 13;
     r.coverage.constrained = 12;
     EXPECT_EQ(summary_sentence(r),
-              QStringLiteral("Setup misses by 0.412 ns on 3 of 12 endpoints; hold is met with 0.061 ns to spare on 12 "
-                             "endpoints. 1 of 13 endpoints is not timed."));
+              QStringLiteral("Setup fails by 0.412 ns on 3 of 12 endpoints; hold is met with 0.061 ns to spare on 12 "
+                             "endpoints. 1 of 13 endpoints is unconstrained."));
 }
 
 TEST(LoomLayout, NothingOverlapsAndEverythingIsThere) {
@@ -135,7 +135,7 @@ TEST(Log, OpenStopsHoldTheHandoffUnlessToldOtherwise) {
     EXPECT_TRUE(QFile::exists(d.path("handoff/manifest.json")));
     QFile report(d.path("handoff/report.html"));
     ASSERT_TRUE(report.open(QIODevice::ReadOnly));
-    EXPECT_TRUE(report.readAll().contains("3 open stop(s): this bundle was written all the same."));
+    EXPECT_TRUE(report.readAll().contains("3 stops are open: this bundle was written all the same."));
 }
 
 TEST(Recovery, EditsOfAKilledProgramComeBackAtTheNextStart) {

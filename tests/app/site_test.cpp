@@ -48,7 +48,7 @@ TEST(NewProject, IsMadeOnOnePageAndOpened) {
     EXPECT_TRUE(make->isEnabled()) << "all else may come later";
     auto* board = d.find<QComboBox>("new.board");
     board->setCurrentIndex(board->findData("saltmarsh"));
-    EXPECT_EQ(d.find<QComboBox>("new.part")->currentText(), "SKR24-B256-2C") << "the board brings its part";
+    EXPECT_EQ(d.find<QComboBox>("new.part")->currentText(), "SKR23-B256-MN") << "the board brings its part";
     site(d).new_page().add_sources({QStringLiteral(KP_SOURCE "/demo/profiler/profiler_shell.vhd")});
     d.click("new.make");
     ASSERT_TRUE(d.window.desk().has_session());
@@ -71,7 +71,7 @@ TEST(BoardByHand, ADragMovesAPartAndUndoPutsItBack) {
     const auto ref = lamps->ref;
     const BoardMap map(board, QRectF(card->rect()).adjusted(16, 38, -16, -16));
     const auto at = map.rect(*lamps).center().toPoint();
-    // A click is no move.
+    // A click is not a move.
     QTest::mouseClick(card, Qt::LeftButton, {}, at);
     EXPECT_TRUE(d.session().project().part_places.empty());
     EXPECT_EQ(d.window.desk().selection(), (Selection{"part", QString::fromStdString(ref)}));
@@ -125,7 +125,7 @@ TEST(BoardByHand, NotesOrderAndTicksAreTypedInOneLine) {
     EXPECT_TRUE(d.session().project().part_orders.empty()) << "no such terminal";
     const auto names = terminals_in_order(*keys);
     d.act("site.part_order");
-    line->setText(QStringLiteral("turn"));
+    line->setText(QStringLiteral("reverse"));
     QTest::keyClick(line, Qt::Key_Down);
     QTest::keyClick(line, Qt::Key_Return);
     ASSERT_TRUE(d.settle());
@@ -298,29 +298,29 @@ TEST(Files, SeveralTopsAreAskedFor) {
 TEST(OrderingCode, ANearMissIsShownLetterByLetterAndTaken) {
     Driver d;
     auto* line = d.find<QLineEdit>("site.code");
-    line->setText("SKR12-Q14-2C");
+    line->setText("SKR11-Q14-MN");
     QTest::keyClick(line, Qt::Key_Return);
     ASSERT_TRUE(d.settle());
     d.picture("near-miss");
-    EXPECT_EQ(d.session().project().part, "SKR12-Q144-2C");
+    EXPECT_EQ(d.session().project().part, "SKR11-Q144-MN");
     auto* card = d.window.findChild<PartCard*>();
     ASSERT_NE(card, nullptr);
     card->grab();
     bool offered = false;
     QPointF at;
     for (const auto& t : card->drawn())
-        if (t.text == "Take SKR12-Q144-2C") {
+        if (t.text == "Take SKR11-Q144-MN") {
             offered = true;
             at = t.rect.center();
         }
     ASSERT_TRUE(offered);
-    line->setText("SKR12-Q144-3");
+    line->setText("SKR11-Q144-H");
     emit line->textEdited(line->text());
     card->grab();
     for (const auto& t : card->drawn()) EXPECT_FALSE(t.cut) << t.text.toStdString();
     QTest::mouseClick(card, Qt::LeftButton, {}, at.toPoint());
     ASSERT_TRUE(d.settle());
-    EXPECT_TRUE(d.session().project().part.starts_with("SKR12-Q144-3")) << d.session().project().part;
+    EXPECT_TRUE(d.session().project().part.starts_with("SKR11-Q144-H")) << d.session().project().part;
 }
 
 TEST(BoardLabels, FitOnEveryShippedBoard) {

@@ -285,7 +285,7 @@ TEST(Tempo, AnEdgeIsDraggedToAnotherPeriodAndDuty) {
     const auto end = chart->edge_place(QStringLiteral("osc_20"), false).toPoint();
     ASSERT_FALSE(end.isNull());
     QTest::mouseClick(chart, Qt::LeftButton, {}, end);
-    EXPECT_EQ(d.session().project().constraints[0].text, before) << "a click is no drag";
+    EXPECT_EQ(d.session().project().constraints[0].text, before) << "a click is not a drag";
     Driver::drag(chart, end, end + QPoint(40, 0));
     ASSERT_TRUE(d.wait([&] { return d.session().project().constraints[0].text != before; }));
     ASSERT_TRUE(d.settle());
@@ -308,9 +308,9 @@ TEST(Tempo, ANewFileReceivesNewCommands) {
     const auto count = d.session().project().constraints.size();
     d.act("tempo.new_file");
     ASSERT_EQ(d.session().project().constraints.size(), count + 1);
-    EXPECT_TRUE(d.session().project().constraints.back().target);
+    EXPECT_TRUE(d.session().project().constraints.back().receives);
     EXPECT_EQ(std::count_if(d.session().project().constraints.begin(), d.session().project().constraints.end(),
-                            [](const SdcFile& f) { return f.target; }),
+                            [](const SdcFile& f) { return f.receives; }),
               1);
     d.window.desk().undo();
     EXPECT_EQ(d.session().project().constraints.size(), count);

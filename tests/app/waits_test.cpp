@@ -22,8 +22,8 @@ namespace {
 
 constexpr double wide_ms = 500;  // ten times what the window is made for: a machine of tests may be busy
 
-struct Large : Driver {
-    Large() : Driver(false) {
+struct WaitsLarge : Driver {
+    WaitsLarge() : Driver(false) {
         QProcess make;
         make.start("python3", {QStringLiteral(KP_SOURCE "/bench-marks/make_large.py"), folder.path() + "/large", "45",
                                "1500", "100000"});
@@ -51,7 +51,7 @@ struct Large : Driver {
 };
 
 TEST(Waits, NoEventOfTheWindowTakesLong) {
-    Large d;
+    WaitsLarge d;
     ASSERT_TRUE(QTest::qWaitFor([&] { return d.window.desk().has_session(); }, 120000));
     d.told("opening");
     ASSERT_TRUE(d.rest());

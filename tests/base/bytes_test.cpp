@@ -7,7 +7,7 @@
 namespace kp {
 namespace {
 
-// RFC 3629, section 7: examples; section 3: what is no UTF-8.
+// RFC 3629, section 7: examples; section 3: what is not UTF-8.
 TEST(Utf8, IsThatOfRfc3629) {
     for (const char* good : {"\x41\xE2\x89\xA2\xCE\x91\x2E", "\xED\x95\x9C\xEA\xB5\xAD\xEC\x96\xB4",
                              "\xE6\x97\xA5\xE6\x9C\xAC\xE8\xAA\x9E", "\xEF\xBB\xBF\xF0\xA3\x8E\xB4"})
@@ -40,10 +40,10 @@ TEST(Messages, AreOneLineWhateverIsInThem) {
                        "b\xE2\x80\xA8"
                        "c"),
               "a  b c");
-    EXPECT_EQ(without_foreign_quotes("Nothing is named 'caf\xE9'."), "Nothing is named something that is no text.");
+    EXPECT_EQ(without_foreign_quotes("Nothing is named 'caf\xE9'."), "Nothing is named something that is not text.");
     EXPECT_EQ(without_foreign_quotes("Nothing is named 'café'."), "Nothing is named 'café'.");
     EXPECT_EQ(without_foreign_quotes("'module' is expected here, not '\xFF'."),
-              "'module' is expected here, not something that is no text.");
+              "'module' is expected here, not something that is not text.");
 }
 
 TEST(Shown, LatinOneMarksAndNulBytesAreSeenAndKept) {

@@ -33,7 +33,7 @@ TEST(Acting, AnEncoderTurnsInQuarters) {
     for (const char* w : {"enc_a", "enc_b", "enc_z"}) rig.record(w);
     rig.control("quarter steps", "+256");
     rig.run(400 * millisecond);
-    const auto a = measure(rig.edges("enc_a"), 0, rig.table->now());
+    const auto a = measure(rig.edges("enc_a"), 0, rig.model->now());
     EXPECT_EQ(a.rises, 64u);
     EXPECT_EQ(rig.word("turns"), "1.000");
     // Forward: a is high when b rises, each time.
@@ -42,7 +42,7 @@ TEST(Acting, AnEncoderTurnsInQuarters) {
         if (b[i].level == Level::high) {
             EXPECT_EQ(level_at(rig.edges("enc_a"), b[i].when), Level::high);
         }
-    EXPECT_EQ(measure(rig.edges("enc_z"), 0, rig.table->now()).rises, 1u);  // once a turn
+    EXPECT_EQ(measure(rig.edges("enc_z"), 0, rig.model->now()).rises, 1u);  // once a turn
 }
 
 TEST(Acting, AWinchTurnsWithTheShareOfTimeAndItsEncoderWithIt) {
@@ -124,7 +124,7 @@ TEST(Acting, ASerialTerminalSendsAndReads) {
     rig.control("rate", "9600");
     rig.control("send", "Hi");
     rig.run(5 * millisecond);
-    const auto sent = read_serial(rig.edges("host_tx"), second / 9600, rig.table->now());
+    const auto sent = read_serial(rig.edges("host_tx"), second / 9600, rig.model->now());
     ASSERT_EQ(sent.size(), 2u);
     EXPECT_EQ(sent[0].value, 0x48u);
     EXPECT_EQ(sent[1].value, 0x69u);
@@ -168,19 +168,19 @@ TEST(Acting, SatelliteTimePulsesAndSaysSo) {
     rig.record("pps");
     rig.record("gps_tx");
     rig.run(3 * second);
-    const auto pulses = measure(rig.edges("pps"), 0, rig.table->now());
+    const auto pulses = measure(rig.edges("pps"), 0, rig.model->now());
     EXPECT_EQ(pulses.rises, 3u);
     EXPECT_NEAR(pulses.hz, 1.0, 1e-9);
     std::string text;
-    for (const auto& w : read_serial(rig.edges("gps_tx"), second / 9600, rig.table->now()))
+    for (const auto& w : read_serial(rig.edges("gps_tx"), second / 9600, rig.model->now()))
         text += static_cast<char>(w.value);
     ASSERT_GE(text.size(), 70u);
     EXPECT_EQ(text.substr(0, 13), "$GPZDA,000001");
     EXPECT_EQ(text.substr(text.find('*') + 1, 2), sum(text));
     rig.control("a second takes", "10 ms");
-    const auto from = rig.table->now();
+    const auto from = rig.model->now();
     rig.run(second);
-    EXPECT_NEAR(static_cast<double>(measure(rig.edges("pps"), from, rig.table->now()).rises), 100, 1);
+    EXPECT_NEAR(static_cast<double>(measure(rig.edges("pps"), from, rig.model->now()).rises), 100, 1);
 }
 
 /// SPI mode 0, as a controller does it: data set before the rise, read at the rise.
@@ -211,7 +211,7 @@ TEST(Acting, AWeighIsReadOverSpi) {
     EXPECT_TRUE(rig.high("drdy_n"));
     EXPECT_EQ(rig.word("was told"), std::to_string(0xA5C3F0));
     (void)exchange(rig, 0, 9, "mosi", "miso");
-    EXPECT_EQ(rig.word("cut off"), "1 times");
+    EXPECT_EQ(rig.word("cut off"), "1 time");
     EXPECT_EQ(exchange(rig, 0, 24, "mosi", "miso"), 123456u);  // begins anew
 }
 
@@ -273,7 +273,7 @@ TEST(Acting, ASensorAnswersOnTwoWires) {
     EXPECT_EQ(rig.word("gave, took"), "2, 2 bytes");
     // The reader of the bus sees the same talk.
     std::vector<std::string> talk;
-    for (const auto& w : read_two_wire(rig.edges("scl"), rig.edges("sda"), rig.table->now())) talk.push_back(w.text);
+    for (const auto& w : read_two_wire(rig.edges("scl"), rig.edges("sda"), rig.model->now())) talk.push_back(w.text);
     const std::vector<std::string> wanted{"start",
                                           "address 0x50 write, no answer",
                                           "stop",
@@ -295,13 +295,13 @@ TEST(Acting, ASensorAnswersOnTwoWires) {
 }
 
 TEST(Acting, AConverterSendsWordsAtBothEdges) {
-    Rig rig("converter", "dco_p> dco_n> fr_p> fr_n> d_p0> d_n0> d_p1> d_n1> sck< sdi< cs_n<L pdwn<");
-    rig.set("pdwn", false);
+    Rig rig("converter", "clk_out_p> clk_out_n> frame_p> frame_n> d_p0> d_n0> d_p1> d_n1> sck< sdi< cs_n<L sleep<");
+    rig.set("sleep", false);
     rig.control("wave", "steady");
-    for (const char* w : {"dco_p", "fr_p", "d_p0", "d_p1", "d_n1"}) rig.record(w);
+    for (const char* w : {"clk_out_p", "frame_p", "d_p0", "d_p1", "d_n1"}) rig.record(w);
     rig.run(2 * microsecond);
     // Both lanes at every edge of the clock; a word ends where the frame line falls.
-    const auto clock = rig.edges("dco_p"), frame = rig.edges("fr_p");
+    const auto clock = rig.edges("clk_out_p"), frame = rig.edges("frame_p");
     std::string bits[2];
     std::vector<unsigned> words[2];
     for (size_t i = 1; i < clock.size(); ++i) {
@@ -330,11 +330,11 @@ TEST(Acting, AConverterSendsWordsAtBothEdges) {
             EXPECT_EQ(next->when - data[i].when, 2 * nanosecond);
         }
     }
-    rig.set("pdwn", true);
+    rig.set("sleep", true);
     rig.run(2 * microsecond);
-    const auto before = rig.edges("dco_p").size();
+    const auto before = rig.edges("clk_out_p").size();
     rig.run(10 * microsecond);
-    EXPECT_EQ(rig.edges("dco_p").size(), before);  // asleep
+    EXPECT_EQ(rig.edges("clk_out_p").size(), before);  // asleep
 }
 
 const char* const phy_terminals =
@@ -378,9 +378,9 @@ TEST(Acting, FramesWithTheirCrcGoBothWays) {
     EXPECT_EQ(frames[0].size(), 8u + 64u);                               // the smallest frame, 3.2.7
     // A frame with its CRC leaves the rest 0x2144DF1C (IEEE 802.3, 3.2.9; the value is the usual reflected form).
     EXPECT_EQ(crc32(frames[0].substr(8)), 0x2144DF1Cu);
-    EXPECT_NEAR(measure(rig.edges("rxc"), 0, rig.table->now()).hz, 125e6, 1);
+    EXPECT_NEAR(measure(rig.edges("rxc"), 0, rig.model->now()).hz, 125e6, 1);
     // Back from the design: the tester sends the same bytes at both edges of its own clock.
-    const auto from = rig.table->now();
+    const auto from = rig.model->now();
     const auto send = [&](const std::string& f) {
         for (const char c : f)
             for (const int half : {0, 1}) {
@@ -408,7 +408,7 @@ TEST(Acting, FramesWithTheirCrcGoBothWays) {
     EXPECT_EQ(rig.word("came, CRC bad"), "1");
     // Two at once have twelve bytes between them (4.4.2).
     rig.run(20 * microsecond);
-    const auto then = rig.table->now();
+    const auto then = rig.model->now();
     rig.control("loop back", "0");
     rig.control("send a frame", "1");
     rig.control("send a frame", "1");
@@ -496,7 +496,7 @@ TEST(Acting, AMemoryKeepsWhatIsWrittenIntoAnOpenRow) {
     EXPECT_EQ(m.read(6), (std::vector<unsigned>{0x44, 0x88, 0x0F, 0xF0, 0xA5, 0x5A, 0x11, 0x22}));
     m.command(true, false, true, 5, 0);  // closes it
     m.command(false, true, false, 5, 8);
-    EXPECT_EQ(rig.word("bank was not open"), "1 times");
+    EXPECT_EQ(rig.word("bank was not open"), "1 time");
     // Another row of the bank holds nothing.
     m.command(true, false, false, 5, 0x0001);
     m.command(false, true, false, 5, 8);
@@ -527,22 +527,22 @@ TEST(Acting, AMemoryTellsCommandsThatComeTooEarly) {
         EXPECT_EQ(rig.word(wrong), "") << wrong;
     // Each too early once, each at another bank than the others' rows.
     m.command(false, true, false, 1, 0);
-    EXPECT_EQ(rig.word("column asked too soon after its row"), "1 times");
+    EXPECT_EQ(rig.word("column asked too soon after its row"), "1 time");
     m.command(true, false, true, 1, 0);
-    EXPECT_EQ(rig.word("row closed too soon"), "1 times");
+    EXPECT_EQ(rig.word("row closed too soon"), "1 time");
     m.command(true, false, false, 1, 0x12);
-    EXPECT_EQ(rig.word("row opened too soon after closing"), "1 times");
+    EXPECT_EQ(rig.word("row opened too soon after closing"), "1 time");
     wait(100);
     m.command(true, false, true, 0, 1 << 10);  // all banks
     wait(20);
     m.command(true, true, false, 0, 0);
     m.command(true, false, false, 2, 0);
-    EXPECT_EQ(rig.word("command during a refresh"), "1 times");
+    EXPECT_EQ(rig.word("command during a refresh"), "1 time");
     EXPECT_EQ(rig.word("refreshed too late"), "");
     wait(80'000);
     m.command(true, true, false, 0, 0);
-    EXPECT_EQ(rig.word("refreshed too late"), "1 times");
-    EXPECT_EQ(rig.word("row opened too soon after closing"), "1 times");
+    EXPECT_EQ(rig.word("refreshed too late"), "1 time");
+    EXPECT_EQ(rig.word("row opened too soon after closing"), "1 time");
 }
 
 TEST(Acting, WhatIsNotKnownActsByItsTerminals) {

@@ -65,7 +65,7 @@ public:
         // Clears and presets work before anything moves.
         for (int round = 0; round < 20; ++round) {
             for (std::uint32_t c = 0; c < n.cells.size(); ++c)
-                if (n.type_of(c).starts_with("SK_REG")) state_[c] = after(c, n.type_of(c), 'x', 'x', value_);
+                if (n.type_of(c).starts_with("SK_REGISTER")) state_[c] = after(c, n.type_of(c), 'x', 'x', value_);
             settle();
         }
         for (std::uint32_t c = 0; c < n.cells.size(); ++c) clock_[c] = pin(c, "CK");
@@ -79,7 +79,7 @@ public:
             bool any = false;
             for (std::uint32_t c = 0; c < n_.cells.size(); ++c) {
                 const auto& type = n_.type_of(c);
-                if (!type.starts_with("SK_REG")) continue;
+                if (!type.starts_with("SK_REGISTER")) continue;
                 const char now = pin(c, "CK"), last = clock_[c];
                 clock_[c] = now;
                 const auto next = after(c, type, last, now, before);
@@ -108,10 +108,10 @@ private:
 
     char after(std::uint32_t c, const std::string& type, char last, char now, const std::vector<char>& before) const {
         const auto kind = type.substr(6);
-        const bool falls = kind.find('N') != std::string::npos;
+        const bool falls = kind.find("FALL") != std::string::npos;
         const char low = falls ? '1' : '0', high = falls ? '0' : '1';
         char state = state_.at(c);
-        const char d = pin(c, "D", before), e = kind.find('E') != std::string::npos ? pin(c, "E", before) : '1';
+        const char d = pin(c, "D", before), e = kind.find("ENABLE") != std::string::npos ? pin(c, "E", before) : '1';
         const char taken = e == '1' ? d : e == '0' ? state : both(d, state);
         if (last == low && now == high)
             state = taken;
@@ -152,14 +152,14 @@ private:
             const auto give = [&](const char* name, char v) {
                 if (net(c, name) != no_id) drivers[net(c, name)].push_back(v);
             };
-            if (type.starts_with("SK_LOOK")) give("Y", look(c, type));
-            if (type.starts_with("SK_REG")) give("Q", state_.at(c));
-            if (type == "SK_PAD_TWO") {
+            if (type.starts_with("SK_TABLE_")) give("Y", look(c, type));
+            if (type.starts_with("SK_REGISTER")) give("Q", state_.at(c));
+            if (type == "SK_PAD_TWO_WAY") {
                 const char e = pin(c, "E"), a = pin(c, "A");
                 give("PAD", e == '1' ? a : e == '0' ? 'z' : 'x');
                 give("Y", pin(c, "PAD"));
             }
-            if (type == "SK_CARRY") {
+            if (type == "SK_SUM") {
                 int low = 0, unknown = 0;
                 for (const char* name : {"A", "B", "CI"}) {
                     low += pin(c, name) == '1';
@@ -207,7 +207,9 @@ std::string random_netlist(unsigned seed) {
         const auto any = [&] { return nets[pick(nets.size())]; };
         const auto name = "n" + std::to_string(k);
         const auto u = " u" + std::to_string(k) + " (";
-        static const char* kinds[] = {"", "_E", "_C", "_P", "_EC", "_EP", "_N", "_NE", "_NC", "_NP"};
+        static const char* kinds[] = {
+            "",      "_ENABLE",      "_CLEAR",      "_PRESET",     "_ENABLE_CLEAR", "_ENABLE_PRESET",
+            "_FALL", "_FALL_ENABLE", "_FALL_CLEAR", "_FALL_PRESET"};
         const auto what = pick(10);
         if (what < 4) {
             const auto inputs = 1 + pick(4);
@@ -215,35 +217,35 @@ std::string random_netlist(unsigned seed) {
             std::string table;
             for (size_t i = 0; i < std::max<size_t>(1, (size_t{1} << inputs) / 4); ++i)
                 table += digits[pick(inputs == 1 ? 4 : 16)];
-            cells += "SK_LOOK" + std::to_string(inputs) + " #(.TABLE(" + std::to_string(1 << inputs) + "'h" + table +
+            cells += "SK_TABLE_" + std::to_string(inputs) + " #(.TABLE(" + std::to_string(1 << inputs) + "'h" + table +
                      "))" + u;
             for (size_t i = 0; i < inputs; ++i) cells += ".A" + std::to_string(i) + "(" + any() + "), ";
             cells += ".Y(" + name + "));\n";
         } else if (what < 8) {
             const std::string kind = kinds[pick(10)];
-            cells +=
-                "SK_REG" + kind + u + ".D(" + any() + "), .CK(" + (pick(3) ? "clk" : any()) + "), .Q(" + name + ")";
-            if (kind.find('E') != std::string::npos) cells += ", .E(" + any() + ")";
-            if (kind.find('C') != std::string::npos) cells += ", .CLR(" + any() + ")";
-            if (kind.find('P') != std::string::npos) cells += ", .PRE(" + any() + ")";
+            cells += "SK_REGISTER" + kind + u + ".D(" + any() + "), .CK(" + (pick(3) ? "clk" : any()) + "), .Q(" +
+                     name + ")";
+            if (kind.find("ENABLE") != std::string::npos) cells += ", .E(" + any() + ")";
+            if (kind.find("CLEAR") != std::string::npos) cells += ", .CLR(" + any() + ")";
+            if (kind.find("PRESET") != std::string::npos) cells += ", .PRE(" + any() + ")";
             cells += ");\n";
         } else if (what == 8) {
-            cells += "SK_CARRY" + u + ".A(" + any() + "), .B(" + any() + "), .CI(" + any() + "), .S(" + name +
-                     "), .CO(" + name + "c));\n";
+            cells += "SK_SUM" + u + ".A(" + any() + "), .B(" + any() + "), .CI(" + any() + "), .S(" + name + "), .CO(" +
+                     name + "c));\n";
             wires += "wire " + name + "c;\n";
             nets.push_back(name + "c");
         } else {
             // From inputs only: what reads the wire back would feed itself.
-            cells += "SK_PAD_TWO" + u + ".A(" + nets[pick(4)] + "), .E(" + nets[pick(4)] + "), .PAD(w), .Y(" + name +
-                     "));\n";
+            cells += "SK_PAD_TWO_WAY" + u + ".A(" + nets[pick(4)] + "), .E(" + nets[pick(4)] + "), .PAD(w), .Y(" +
+                     name + "));\n";
         }
         wires += "wire " + name + ";\n";
         nets.push_back(name);
     }
     return "module top (clk, a, b, c, d, w, y0, y1, y2);\ninput clk, a, b, c, d;\ninout w;\noutput y0, y1, y2;\n" +
-           wires + cells + "SK_LOOK1 #(.TABLE(2'h2)) o0 (.A0(" + nets.back() +
-           "), .Y(y0));\nSK_LOOK1 #(.TABLE(2'h2)) o1 (.A0(" + nets[nets.size() / 2] +
-           "), .Y(y1));\nSK_LOOK2 #(.TABLE(4'h6)) o2 (.A0(" + nets[nets.size() - 2] +
+           wires + cells + "SK_TABLE_1 #(.TABLE(2'h2)) o0 (.A0(" + nets.back() +
+           "), .Y(y0));\nSK_TABLE_1 #(.TABLE(2'h2)) o1 (.A0(" + nets[nets.size() / 2] +
+           "), .Y(y1));\nSK_TABLE_2 #(.TABLE(4'h6)) o2 (.A0(" + nets[nets.size() - 2] +
            "), .A1(w), .Y(y2));\nendmodule\n";
 }
 
@@ -275,10 +277,10 @@ TEST(EventRandom, ANaiveSimulatorSeesTheSameFourValues) {
 }
 
 const char* buffer_netlist =
-    "module top (a, y);\ninput a;\noutput y;\nSK_LOOK1 #(.TABLE(2'h2)) u (.A0(a), .Y(y));\nendmodule\n";
+    "module top (a, y);\ninput a;\noutput y;\nSK_TABLE_1 #(.TABLE(2'h2)) u (.A0(a), .Y(y));\nendmodule\n";
 
 std::string path_sdf(const std::string& lines) {
-    return "(DELAYFILE (SDFVERSION \"3.0\") (DIVIDER /) (TIMESCALE 1ns)\n(CELL (CELLTYPE \"SK_LOOK1\") (INSTANCE u) "
+    return "(DELAYFILE (SDFVERSION \"3.0\") (DIVIDER /) (TIMESCALE 1ns)\n(CELL (CELLTYPE \"SK_TABLE_1\") (INSTANCE u) "
            "(DELAY (ABSOLUTE " +
            lines + "))))\n";
 }
@@ -347,9 +349,10 @@ TEST(Event, TheWireToAPortIsWaitedForToo) {
 
 TEST(Event, SetupAndHoldAreToldAtTheRegisterThatHasThem) {
     const std::string sdf =
-        "(DELAYFILE (SDFVERSION \"3.0\") (DIVIDER /) (TIMESCALE 1ns)\n(CELL (CELLTYPE \"SK_REG\") (INSTANCE r) "
+        "(DELAYFILE (SDFVERSION \"3.0\") (DIVIDER /) (TIMESCALE 1ns)\n(CELL (CELLTYPE \"SK_REGISTER\") (INSTANCE r) "
         "(TIMINGCHECK (SETUPHOLD D (posedge CK) (1.0) (0.5)))))\n";
-    Bench b("module top (d, clk, q);\ninput d, clk;\noutput q;\nSK_REG r (.D(d), .CK(clk), .Q(q));\nendmodule\n", sdf);
+    Bench b("module top (d, clk, q);\ninput d, clk;\noutput q;\nSK_REGISTER r (.D(d), .CK(clk), .Q(q));\nendmodule\n",
+            sdf);
     b.set("clk", '0');
     b.set("d", '0');
     b.until(10);
@@ -417,11 +420,11 @@ TEST(Vectors, WrongFilesAreToldWithTheirLine) {
     Bench b(buffer_netlist);
     const std::vector<std::tuple<std::string, int, std::string>> all{{"a,=y\n0,1\n", 1, "'time'"},
                                                                      {"time,q\n0,1\n", 1, "no port 'q'"},
-                                                                     {"time,y\n0,1\n", 1, "no input"},
+                                                                     {"time,y\n0,1\n", 1, "not an input"},
                                                                      {"time,a,a\n0,1,1\n", 1, "twice"},
                                                                      {"time,a\n0,1\n0,0\n", 3, "above"},
                                                                      {"time,a\n0,1,0\n", 2, "3 columns"},
-                                                                     {"time,a\n0,2\n", 2, "no value"},
+                                                                     {"time,a\n0,2\n", 2, "not a value"},
                                                                      {"time,a\n", 1, "no vectors"},
                                                                      {"", 1, "no vectors"},
                                                                      {"time,a\nx,1\n", 2, "should be a number"}};
@@ -451,7 +454,7 @@ TEST(Vectors, ARowIsSeenJustBeforeTheNextOneAndTheLastAsLongAsTheOneBefore) {
 
 TEST(Vectors, AllCombinationsCountUpFirstPortFirst) {
     Bench b(
-        "module top (a, b, y);\ninput [1:0] a;\ninput b;\noutput y;\nSK_LOOK3 #(.TABLE(8'h80)) u (.A0(a[1]), "
+        "module top (a, b, y);\ninput [1:0] a;\ninput b;\noutput y;\nSK_TABLE_3 #(.TABLE(8'h80)) u (.A0(a[1]), "
         ".A1(a[0]), .A2(b), .Y(y));\nendmodule\n");
     const auto seen = run_combinations(*b.simulator, b.circuit, b.groups);
     ASSERT_TRUE(seen.ok());
@@ -459,7 +462,7 @@ TEST(Vectors, AllCombinationsCountUpFirstPortFirst) {
     EXPECT_EQ(seen.value().rows[5].inputs[0].second, "10");
     EXPECT_EQ(seen.value().rows[5].inputs[1].second, "1");
     for (size_t k = 0; k < 8; ++k) EXPECT_EQ(seen.value().rows[k].observed[0].second, k == 7 ? "1" : "0");
-    Bench r("module top (d, clk, q);\ninput d, clk;\noutput q;\nSK_REG r (.D(d), .CK(clk), .Q(q));\nendmodule\n");
+    Bench r("module top (d, clk, q);\ninput d, clk;\noutput q;\nSK_REGISTER r (.D(d), .CK(clk), .Q(q));\nendmodule\n");
     EXPECT_FALSE(run_combinations(*r.simulator, r.circuit, r.groups).ok());
 }
 

@@ -8,7 +8,7 @@
 namespace kp::bench {
 namespace {
 
-const char* const phy_terminals =
+const char* const phy_terminals_of_management =
     "rxc> rx_ctl> rxd0> rxd1> rxd2> rxd3> txc< tx_ctl< txd0< txd1< txd2< txd3< rst_n< mdc< mdio=^";
 
 struct Station {
@@ -48,7 +48,7 @@ struct Station {
 };
 
 TEST(Management, RegistersAreReadAndWrittenBitByBit) {
-    Rig rig("ethernet", phy_terminals);
+    Rig rig("ethernet", phy_terminals_of_management);
     rig.set("rst_n", true);
     rig.set("mdc", false);
     Station station{rig};
@@ -72,7 +72,7 @@ TEST(Management, RegistersAreReadAndWrittenBitByBit) {
 }
 
 TEST(Management, ALinkThatWasLostIsToldOnceMore) {
-    Rig rig("ethernet", phy_terminals);
+    Rig rig("ethernet", phy_terminals_of_management);
     rig.set("rst_n", true);
     rig.set("mdc", false);
     Station station{rig};
@@ -83,7 +83,7 @@ TEST(Management, ALinkThatWasLostIsToldOnceMore) {
 }
 
 TEST(Management, WithoutItsPreambleOrInResetNothingAnswers) {
-    Rig rig("ethernet", phy_terminals);
+    Rig rig("ethernet", phy_terminals_of_management);
     rig.set("rst_n", true);
     rig.set("mdc", false);
     Station station{rig};
@@ -115,7 +115,7 @@ TEST(Management, WithoutItsPreambleOrInResetNothingAnswers) {
 }
 
 TEST(Management, LoopBackIsSwitchedByItsRegister) {
-    Rig rig("ethernet", phy_terminals);
+    Rig rig("ethernet", phy_terminals_of_management);
     rig.set("rst_n", true);
     rig.set("mdc", false);
     Station station{rig};

@@ -8,9 +8,9 @@
 namespace kp {
 namespace {
 
-class Profiler : public testing::Test {
+class BenchProfiler : public testing::Test {
 protected:
-    Profiler() {
+    BenchProfiler() {
         library = load_libraries(real_disk(), {KP_SOURCE "/data/cells/skerry.lib"}).take();
         netlist = load_netlists(real_disk(), {KP_SOURCE "/demo/profiler/profiler.v"}, "profiler", library).take();
         index = std::make_unique<NetlistIndex>(netlist);
@@ -39,7 +39,7 @@ protected:
     std::unique_ptr<Simulator> simulator;
 };
 
-TEST_F(Profiler, HasTheSizeItIsMadeFor) {
+TEST_F(BenchProfiler, HasTheSizeItIsMadeFor) {
     EXPECT_EQ(netlist.ports.size(), 149u);
     EXPECT_GE(netlist.cells.size(), 3000u);
     EXPECT_LE(netlist.cells.size(), 6000u);
@@ -47,7 +47,7 @@ TEST_F(Profiler, HasTheSizeItIsMadeFor) {
 
 // The check value of CRC-32 is that of the nine characters "123456789": 0xCBF43926 (R. N. Williams, "A painless guide
 // to CRC error detection algorithms", 1993; also in the catalogue of parametrised CRC algorithms, CRC-32/ISO-HDLC).
-TEST_F(Profiler, ItsCrcGivesThePublishedCheckValue) {
+TEST_F(BenchProfiler, ItsCrcGivesThePublishedCheckValue) {
     for (int i = 0; i < 4; ++i) send(0, false);
     for (const char c : std::string("123456789")) send(static_cast<unsigned>(c), true);
     // Two registers lie between the pads and the last byte in the sum.
@@ -60,7 +60,7 @@ TEST_F(Profiler, ItsCrcGivesThePublishedCheckValue) {
     EXPECT_EQ(word("rx_crc", 32), 0ul) << "between frames it starts again";
 }
 
-TEST_F(Profiler, AFrameWithItsCrcLeavesTheKnownRest) {
+TEST_F(BenchProfiler, AFrameWithItsCrcLeavesTheKnownRest) {
     // Message and its CRC-32, low byte first (IEEE 802.3, 3.2.9): the sum then holds 0x2144DF1C.
     for (const unsigned byte :
          {0x31u, 0x32u, 0x33u, 0x34u, 0x35u, 0x36u, 0x37u, 0x38u, 0x39u, 0x26u, 0x39u, 0xF4u, 0xCBu})
@@ -73,7 +73,7 @@ TEST_F(Profiler, AFrameWithItsCrcLeavesTheKnownRest) {
     EXPECT_TRUE(good);
 }
 
-TEST_F(Profiler, TheEncoderCountsTurns) {
+TEST_F(BenchProfiler, TheEncoderCountsTurns) {
     const auto ticks = [&](int n) { simulator->clock(index->port("osc_25"), static_cast<std::uint64_t>(n)); };
     set("rst_n", true);
     ticks(10);

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One board part on a table of its own, with a tester's probe on each of its wires in the place of a design.
+// One board part on a board model of its own, with a tester's probe on each of its wires in the place of a design.
 #pragma once
 
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <gtest/gtest.h>
 #include <sstream>
@@ -23,12 +23,12 @@ public:
         plug();
     }
 
-    void set(const std::string& wire, bool level) { table->give(table->terminal("T." + wire), drive_of(level)); }
-    void off(const std::string& wire) { table->give(table->terminal("T." + wire), Drive::off); }
+    void set(const std::string& wire, bool level) { model->give(model->terminal("T." + wire), drive_of(level)); }
+    void off(const std::string& wire) { model->give(model->terminal("T." + wire), Drive::off); }
     [[nodiscard]] bool high(const std::string& wire) const { return level(wire) == Level::high; }
-    [[nodiscard]] Level level(const std::string& wire) const { return table->level(table->terminal("T." + wire)); }
-    void run(Time t) { table->run_until(table->now() + t); }
-    ActingPart& part(const std::string& ref = "U1") { return *table->acting(ref); }
+    [[nodiscard]] Level level(const std::string& wire) const { return model->level(model->terminal("T." + wire)); }
+    void run(Time t) { model->run_until(model->now() + t); }
+    ActingPart& part(const std::string& ref = "U1") { return *model->acting(ref); }
     void control(const std::string& name, const std::string& value, const std::string& ref = "U1") {
         const auto status = part(ref).set(name, value);
         EXPECT_TRUE(status.ok()) << (status ? "" : status.first().sentence());
@@ -39,9 +39,9 @@ public:
             if (key == name) return value;
         return {};
     }
-    void record(const std::string& wire) { table->record(table->terminal("T." + wire)); }
+    void record(const std::string& wire) { model->record(model->terminal("T." + wire)); }
     std::vector<Edge> edges(const std::string& wire) {
-        const auto& kept = table->edges(table->terminal("T." + wire));
+        const auto& kept = model->edges(model->terminal("T." + wire));
         return {kept.begin(), kept.end()};
     }
 
@@ -49,7 +49,7 @@ public:
     Netlist netlist;
     Library library;
     PegMap pegs;
-    std::unique_ptr<Table> table;
+    std::unique_ptr<BoardModel> model;
 
 private:
     void add(const std::string& ref, const std::string& kind, const std::string& terminals, const std::string& label) {
@@ -92,12 +92,12 @@ private:
             }
         board.parts.push_back(probe);
         netlist.constant_net[0] = netlist.constant_net[1] = no_id;
-        auto made = Table::make(netlist, library, board, pegs);
+        auto made = BoardModel::make(netlist, library, board, pegs);
         if (!made) {
             ADD_FAILURE() << made.first().sentence();
             return;
         }
-        table = made.take();
+        model = made.take();
     }
 };
 

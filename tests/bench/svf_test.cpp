@@ -59,10 +59,10 @@ TEST(Svf, IdcodeBypassAndTheBoundary) {
     SimulatedChip chip(idcode, 4);
     const auto steps = play(std::string(begin) +
                                 "SDR 32 TDI (00000000) TDO (1A2460FF) MASK (FFFFFFFF);\n"
-                                "SIR 6 TDI (3F) TDO (01) MASK (03);\n"  // the two lowest captured bits are 01
+                                "SIR 7 TDI (7F) TDO (01) MASK (03);\n"  // the two lowest captured bits are 01
                                 "SDR 9 TDI (155) TDO (0AA);\n"          // one bit late, a 0 first
-                                "SIR 6 TDI (01);\nSDR 12 TDI (003);\n"  // preload: pin 0 drives 1
-                                "SIR 6 TDI (00);\nSDR 12 TDI (002) TDO (927);\n",
+                                "SIR 7 TDI (12);\nSDR 12 TDI (003);\n"  // preload: pin 0 drives 1
+                                "SIR 7 TDI (00);\nSDR 12 TDI (002) TDO (927);\n",
                             chip);
     ASSERT_EQ(steps.size(), 9U);
     for (const auto& s : steps) EXPECT_TRUE(s.ok) << s.line << " " << s.tdo.value_or("");
@@ -111,7 +111,7 @@ TEST(Svf, FaultsAreSeenAndExplained) {
 
 TEST(Svf, WhatIsNotSvfIsToldWithItsLine) {
     const std::vector<std::tuple<std::string, int, std::string>> all{{"STATE RESET", 1, "no ';'"},
-                                                                     {"STATE RESET;\nFOO 3;", 2, "no command"},
+                                                                     {"STATE RESET;\nFOO 3;", 2, "not a command"},
                                                                      {"SDR 4 TDI (1F);", 1, "more bits"},
                                                                      {"SDR 4;", 1, "needs TDI"},
                                                                      {"SDR 4 TDI (G);", 1, "hexadecimal"},
@@ -158,7 +158,7 @@ TEST(Loading, EveryFaultIsSeenAndSaysWhatToDo) {
 
 TEST(Image, IsReadBackAndEveryLostBitIsSeen) {
     EXPECT_EQ(crc32("123456789"), 0xCBF43926U);  // check value of CRC-32 (IEEE 802.3), from memory
-    Image image{idcode, "SKR12-Q144-2C", "vane", "2026-11-28", "abc", std::string("\0\1\2", 3)};
+    Image image{idcode, "SKR11-Q144-MN", "vane", "2026-11-28", "abc", std::string("\0\1\2", 3)};
     const auto bytes = write_image(image);
     const auto back = read_image(bytes, "i.kpimage");
     ASSERT_TRUE(back.ok()) << back.first().sentence();
@@ -197,7 +197,7 @@ TEST(Boundary, PinsAreDrivenAndReadThroughThePort) {
     board.index();
     Netlist nothing;
     nothing.constant_net[0] = nothing.constant_net[1] = no_id;
-    auto table = bench::Table::make(nothing, {}, board, {}).take();
+    auto table = bench::BoardModel::make(nothing, {}, board, {}).take();
     const auto at = [&](const char* name) { return table->terminal(std::string("H.h") + name); };
     bench::BoundaryTester tester(*table, part);
     table->give(at("9"), bench::Drive::high);

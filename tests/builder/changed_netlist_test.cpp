@@ -63,8 +63,8 @@ TEST(NetlistOut, EveryDemoReadsAsItWas) {
 TEST(NetlistOut, NamesThatNeedABackslashAndNetsOfTwoPortsAreKept) {
     const std::string text =
         "module \\odd.top (\\a+b , \\wire , y, z);\n  input [1:2] \\a+b ;\n  input \\wire ;\n  output y, z;\n"
-        "  wire \\n[3] , n, y_in;\n  SK_LOOK2 #(.TABLE(4'h8)) \\u/1 (.A0(\\a+b [1]), .A1(\\a+b [2]), .Y(\\n[3] ));\n"
-        "  SK_LOOK2 #(.TABLE(4'h6)) u2 (.A0(\\n[3] ), .A1(1'b1), .Y(n));\n  assign y = n;\n  assign z = "
+        "  wire \\n[3] , n, y_in;\n  SK_TABLE_2 #(.TABLE(4'h8)) \\u/1 (.A0(\\a+b [1]), .A1(\\a+b [2]), .Y(\\n[3] ));\n"
+        "  SK_TABLE_2 #(.TABLE(4'h6)) u2 (.A0(\\n[3] ), .A1(1'b1), .Y(n));\n  assign y = n;\n  assign z = "
         "n;\nendmodule\n";
     const SourceText source{"odd.v", text};
     const auto read = read_netlist({&source, 1}, "", shipped_library());
@@ -101,7 +101,7 @@ Part small_part() {
     part.fabric.columns = 30;
     part.fabric.rows = 40;
     part.fabric.cells_per_site = 8;
-    part.fabric.special = {{"memory", {0, 15}}};
+    part.fabric.special = {{"memory", {0, 15}, {}}};
     return part;
 }
 
@@ -133,8 +133,8 @@ TEST(NetlistChange, DelayAndCopiesChangeNothingOfWhatADesignDoes) {
             for (std::uint32_t p = 0; p < pins; ++p)
                 if (lib_pin(p).direction == Direction::in && !lib_pin(p).clock && !lib_pin(p).is_pad &&
                     random() % 4 == 0)
-                    late +=
-                        change.delay_before(p, *shipped_library().cell("SK_LOOK1"), 1 + static_cast<int>(random() % 3));
+                    late += change.delay_before(p, *shipped_library().cell("SK_TABLE_1"),
+                                                1 + static_cast<int>(random() % 3));
             // What was there keeps its number, and no two look-ups share a place.
             for (std::uint32_t c = 0; c < n.cells.size(); ++c) EXPECT_EQ(placed.netlist.cell_names[c], n.cell_names[c]);
             ASSERT_EQ(placed.spots.size(), placed.netlist.cells.size());
@@ -156,7 +156,7 @@ TEST(NetlistChange, DelayLiesAtTheNearestFreeSiteAndEndsWhenThePartIsFull) {
     Part part = small_part();
     part.fabric.columns = 3;
     part.fabric.rows = 3;
-    part.fabric.special = {{"memory", {1}}};
+    part.fabric.special = {{"memory", {1}, {}}};
     Placed placed{read.value(), std::vector<Spot>(read.value().cells.size(), Spot{0, 1, 0, ""})};
     const auto& n = placed.netlist;
     std::uint32_t data = no_id;
@@ -165,7 +165,7 @@ TEST(NetlistChange, DelayLiesAtTheNearestFreeSiteAndEndsWhenThePartIsFull) {
     ASSERT_NE(data, no_id);
     const auto before = n.cells.size();
     NetlistChange change(placed, shipped_library(), part);
-    const auto& look = *shipped_library().cell("SK_LOOK1");
+    const auto& look = *shipped_library().cell("SK_TABLE_1");
     EXPECT_EQ(change.delay_before(data, look, 9), 9);
     for (size_t k = before; k < before + 8; ++k) {
         EXPECT_EQ(placed.spots[k].column, 0) << k;

@@ -117,7 +117,7 @@ TEST(Map, RegistersGetTheirControlsAndFirstValues) {
         "module top(input clk, rst, en, d, output reg q = 1'b1);\nalways @(posedge clk or posedge rst) if (rst) q <= "
         "0; else if (en) q <= d;\nendmodule");
     ASSERT_TRUE(m.ok());
-    EXPECT_EQ(m.value().cells.at("SK_REG_EC"), 1);
+    EXPECT_EQ(m.value().cells.at("SK_REGISTER_ENABLE_CLEAR"), 1);
     EXPECT_NE(m.value().netlist.find(".START(1'b1)"), std::string::npos) << m.value().netlist;
 }
 
@@ -147,9 +147,9 @@ TEST(Map, PortsInBothDirectionsAndPairsGetTheirPads) {
         "module top(input e, a, clk_p, clk_n, inout w, output d_p, d_n, output reg q);\nassign w = e ? a : "
         "1'bz;\nassign d_p = w, d_n = ~w;\nalways @(posedge clk_p) q <= w;\nendmodule");
     ASSERT_TRUE(m.ok()) << m.first().sentence();
-    EXPECT_EQ(m.value().cells.at("SK_PAD_TWO"), 1);
-    EXPECT_EQ(m.value().cells.at("SK_PAIR_IN"), 1);
-    EXPECT_EQ(m.value().cells.at("SK_PAIR_OUT"), 1);
+    EXPECT_EQ(m.value().cells.at("SK_PAD_TWO_WAY"), 1);
+    EXPECT_EQ(m.value().cells.at("SK_PAIR_INPUT"), 1);
+    EXPECT_EQ(m.value().cells.at("SK_PAIR_OUTPUT"), 1);
 }
 
 }  // namespace

@@ -122,8 +122,8 @@ TEST(CellSet, KnowsTheShippedCellsByWhatTheyDo) {
     ASSERT_TRUE(set.ok()) << set.first().sentence();
     EXPECT_EQ(set.value().widest, 4);
     EXPECT_EQ(set.value().registers.size(), 12U);
-    EXPECT_EQ(set.value().register_of({true, true, false, true})->cell->name, "SK_REG_NEC");
-    EXPECT_EQ(set.value().carry.cell->name, "SK_CARRY");
+    EXPECT_EQ(set.value().register_of({true, true, false, true})->cell->name, "SK_REGISTER_FALL_ENABLE_CLEAR");
+    EXPECT_EQ(set.value().carry.cell->name, "SK_SUM");
     EXPECT_EQ(set.value().carry_inverted.b, "B");
     EXPECT_EQ(set.value().pad_two.enable, "E");
     EXPECT_EQ(set.value().clock_root->name, "SK_CLOCK_ROOT");
@@ -139,7 +139,7 @@ Part part_of(const char* file) {
 }
 
 TEST(PadSites, EveryUserPinLiesBesideItsRegionAndNoSiteIsFull) {
-    for (const char* file : {"skr12-q144", "skr24-b256", "skr45l-b484"}) {
+    for (const char* file : {"skr11-q144", "skr23-b256", "skr44l-b529"}) {
         const auto part = part_of(file);
         const auto sites = pad_sites(part);
         std::map<std::pair<int, int>, int> count;
@@ -153,7 +153,7 @@ TEST(PadSites, EveryUserPinLiesBesideItsRegionAndNoSiteIsFull) {
                     EXPECT_TRUE(x >= r.left - 1 && x <= r.right + 1 && y >= r.bottom - 1 && y <= r.top + 1) << pin.name;
         }
     }
-    auto part = part_of("skr12-q144");
+    auto part = part_of("skr11-q144");
     for (auto& pin : part.pins)
         if (pin.usable()) pin.site = {3, 4};
     EXPECT_EQ(pad_sites(part).begin()->second, (std::pair<int, int>(3, 4)));
@@ -164,9 +164,10 @@ struct Tiny {
     std::vector<Spot> spots;
     Tiny() {
         const std::string text =
-            "module top(input c, input d, output q);\nwire ci, ck, di, s, n;\nSK_PAD_IN pc(.PAD(c), "
-            ".Y(ci));\nSK_CLOCK_ROOT r(.A(ci), .Y(ck));\nSK_PAD_IN pd(.PAD(d), .Y(di));\n"
-            "SK_LOOK1 #(.TABLE(2'h1)) l(.A0(di), .Y(n));\nSK_REG f(.D(n), .CK(ck), .Q(s));\nSK_PAD_OUT pq(.A(s), "
+            "module top(input c, input d, output q);\nwire ci, ck, di, s, n;\nSK_PAD_INPUT pc(.PAD(c), "
+            ".Y(ci));\nSK_CLOCK_ROOT r(.A(ci), .Y(ck));\nSK_PAD_INPUT pd(.PAD(d), .Y(di));\n"
+            "SK_TABLE_1 #(.TABLE(2'h1)) l(.A0(di), .Y(n));\nSK_REGISTER f(.D(n), .CK(ck), .Q(s));\nSK_PAD_OUTPUT "
+            "pq(.A(s), "
             ".PAD(q));\nendmodule\n";
         const SourceText source{"t.v", text};
         netlist = read_netlist({&source, 1}, "top", shipped_library()).take();
@@ -177,8 +178,8 @@ struct Tiny {
 
 TEST(Delays, FollowTheFormulaOfThePart) {
     const Tiny t;
-    auto part = part_of("skr12-q144");
-    const auto model = wire_model(part, "1");
+    auto part = part_of("skr11-q144");
+    const auto model = wire_model(part, "L");
     EXPECT_DOUBLE_EQ(model.factor, 1.18);
     const auto text = write_delays(t.netlist, shipped_library(), t.spots, model);
     const auto sdf = read_sdf(text, "t.sdf");
@@ -206,7 +207,7 @@ TEST(Delays, FollowTheFormulaOfThePart) {
 
 TEST(Power, AddsUpAndGrowsWithTheClock) {
     const Tiny t;
-    const auto part = part_of("skr12-q144");
+    const auto part = part_of("skr11-q144");
     std::uint32_t clock = 0;
     for (std::uint32_t n = 0; n < t.netlist.net_names.size(); ++n)
         if (t.netlist.net_names[n] == "ck") clock = n;
@@ -228,15 +229,15 @@ TEST(Power, AddsUpAndGrowsWithTheClock) {
 }
 
 TEST(Placement, ADesignThatDoesNotFitSaysWhatIsMissing) {
-    std::string text = "module top(input a, output y);\nwire w0;\nSK_PAD_IN p(.PAD(a), .Y(w0));\n";
+    std::string text = "module top(input a, output y);\nwire w0;\nSK_PAD_INPUT p(.PAD(a), .Y(w0));\n";
     for (int k = 0; k < 9; ++k)
         text += "wire k" + std::to_string(k) + ";\nSK_CLOCK_ROOT r" + std::to_string(k) + "(.A(w0), .Y(k" +
                 std::to_string(k) + "));\n";
-    text += "SK_PAD_OUT o(.A(k0), .PAD(y));\nendmodule\n";
+    text += "SK_PAD_OUTPUT o(.A(k0), .PAD(y));\nendmodule\n";
     const SourceText source{"t.v", text};
     const auto n = read_netlist({&source, 1}, "top", shipped_library());
     ASSERT_TRUE(n.ok());
-    const auto part = part_of("skr12-q144");
+    const auto part = part_of("skr11-q144");
     const auto placed = place_cells(n.value(), shipped_library(), part, {{"a", "20"}, {"y", "22"}}, {});
     ASSERT_FALSE(placed.ok());
     EXPECT_NE(placed.first().text.find("9 clock networks"), std::string::npos) << placed.first().text;

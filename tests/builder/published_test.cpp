@@ -105,7 +105,7 @@ struct Count {
 long long cells_of(const MapAnswer& a) {
     long long out = 0;
     for (const auto& [type, count] : a.cells)
-        out += type.starts_with("SK_LOOK") || type.starts_with("SK_CARRY") ? count : 0;
+        out += type.starts_with("SK_TABLE_") || type.starts_with("SK_SUM") ? count : 0;
     return out;
 }
 

@@ -16,7 +16,7 @@ TEST_P(StarterFor, EveryBoardThatShipsBlinks) {
     Project ask;
     ask.board = GetParam();
     const std::map<std::string, std::string> part_of{
-        {"tussock", "SKR12-Q144-2C"}, {"saltmarsh", "SKR24-B256-2C"}, {"headland", "SKR45L-B484-3I"}};
+        {"tussock", "SKR11-Q144-MN"}, {"saltmarsh", "SKR23-B256-MN"}, {"headland", "SKR44L-B529-HW"}};
     ask.part = part_of.at(GetParam());
     const auto world = load_world(real_disk(), ask, ".", data_folder());
     ASSERT_TRUE(world.ok()) << world.first().sentence();

@@ -15,7 +15,7 @@ using Random = std::mt19937_64;
 /// All that the user made, as one text.
 [[nodiscard]] std::string state_of(const Project& project);
 
-/// Any one of the edits a user makes; never empty. Texts may get bytes that are no UTF-8.
+/// Any one of the edits a user makes; never empty. Texts may get bytes that are not UTF-8.
 [[nodiscard]] Edit random_edit(const Project& project, Random& random);
 
 /// The states that the user saw, in order, and up to which of them the program promised to find them again.

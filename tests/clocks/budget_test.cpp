@@ -8,7 +8,7 @@
 namespace kp::clocks {
 namespace {
 
-struct Bench {
+struct BudgetBench {
     Part part;
     Board board;
     StandardTable standards;
@@ -18,7 +18,7 @@ struct Bench {
     Constraints constraints;
     std::vector<PortClocks> clocks;
 
-    Bench() {
+    BudgetBench() {
         board.stack = {"stripline", 0.007 * 299.792458 * 0.007 * 299.792458, 0.4, 0.14, 0.018};
         BoardPart fpga;
         fpga.ref = "U1";
@@ -98,7 +98,7 @@ void adds_up(const Budget& b) {
 // 1. The partner has the board's clock. Clock to output 2 to 6 ns, data trace 100 mm (0.7 ns), the partner's clock
 // arrives up to 0.3 ns later or 0.1 ns earlier than ours: max = 6 + 0.7 + 0.3 = 7.0; min = 2 + 0.7 - 0.1 = 2.6.
 TEST(Budget, SystemSynchronousInput) {
-    Bench b;
+    BudgetBench b;
     b.clock("osc", 20);
     auto& t = b.terminal("U5", "converter", "d", TerminalDirection::drives, 100);
     t.out_min_ns = 2;
@@ -118,7 +118,7 @@ TEST(Budget, SystemSynchronousInput) {
 
 // 2. And the other way: setup 3, hold 0.5, trace 200 mm (1.4 ns): max = 3 + 1.4 = 4.4; min = -0.5 + 1.4 = 0.9.
 TEST(Budget, SystemSynchronousOutput) {
-    Bench b;
+    BudgetBench b;
     b.clock("osc", 20);
     auto& t = b.terminal("U5", "converter", "q", TerminalDirection::reads, 200);
     t.setup_ns = 3;
@@ -134,7 +134,7 @@ TEST(Budget, SystemSynchronousOutput) {
 // at 4 ns a half period, 2.8 ns at the latest after an edge (TsetupT, TholdT 1.2 ns). Both edges. Traces 110 and 120 mm
 // of data, 100 mm of clock: max = 2.8 + 0.84 - 0.7 = 2.94; min = 1.2 + 0.77 - 0.7 = 1.27.
 TEST(Budget, SourceSynchronousDoubleRateInput) {
-    Bench b;
+    BudgetBench b;
     b.terminal("U2", "ethernet", "rxc", TerminalDirection::drives, 100).clock_mhz = 125;
     b.port("rxc", Direction::in);
     b.clock("rx", 8, 0u);
@@ -161,7 +161,7 @@ TEST(Budget, SourceSynchronousDoubleRateInput) {
 // delays by 2 ns. Data 100 mm, clock 90 mm: max = 1 + 0.7 - 0.63 = 1.07; min = -1 + 0.7 - 0.63 = -0.93. The clock that
 // leaves is made from the one that launches it, 2 ns later.
 TEST(Budget, ForwardedDoubleRateOutput) {
-    Bench b;
+    BudgetBench b;
     b.terminal("Y1", "oscillator", "osc", TerminalDirection::drives, 10);
     b.port("osc", Direction::in);
     b.clock("eth", 8, 0u);
@@ -191,7 +191,7 @@ TEST(Budget, ForwardedDoubleRateOutput) {
 // 5. SPI: the clock goes out (150 mm, 1.05 ns), the partner answers 3 to 9 ns after it, and the answer comes back
 // (200 mm, 1.4 ns): max = 9 + 1.4 + 1.05 = 11.45; min = 3 + 1.4 + 1.05 = 5.45. The clock is a register that turns.
 TEST(Budget, ForwardedInputOfASerialBus) {
-    Bench b;
+    BudgetBench b;
     b.terminal("Y1", "oscillator", "osc", TerminalDirection::drives, 10);
     b.port("osc", Direction::in);
     b.clock("sys", 10, 0u);
@@ -214,7 +214,7 @@ TEST(Budget, ForwardedInputOfASerialBus) {
 // The partner's clock terminal hangs on the pin where the board's clock comes in: both have the same clock, and nothing
 // is sent.
 TEST(Budget, AClockThatBothTakeFromTheBoardIsSystemSynchronous) {
-    Bench b;
+    BudgetBench b;
     b.terminal("U5", "converter", "clk", TerminalDirection::reads, 50);
     b.port("osc", Direction::in);
     b.clock("osc", 20, 0u);
@@ -232,7 +232,7 @@ TEST(Budget, AClockThatBothTakeFromTheBoardIsSystemSynchronous) {
 
 // 6. A lamp: no promise, and the reason.
 TEST(Budget, WhatAHandOrAnEyeHasIsExcluded) {
-    Bench b;
+    BudgetBench b;
     b.clock("sys", 10);
     b.terminal("D1", "lamp", "l0", TerminalDirection::reads, 20);
     b.port("l[0]", Direction::out, {{}, {{0, true, false}}});
@@ -258,7 +258,7 @@ TEST(Budget, WhatAHandOrAnEyeHasIsExcluded) {
 
 // Two groups of one part that only their reasons tell apart: a term of the second is the second's alone.
 TEST(Budget, ATermBelongsToTheGroupUnderWhoseNameItStands) {
-    Bench b;
+    BudgetBench b;
     b.clock("sys", 10);
     b.terminal("U9", "converter", "x", TerminalDirection::reads, 20);
     b.port("strange", Direction::out, {{}, {{0, true, false}}});
@@ -273,7 +273,7 @@ TEST(Budget, ATermBelongsToTheGroupUnderWhoseNameItStands) {
 }
 
 TEST(Budget, WhatIsInForceIsComparedAndTermsAreTheUsers) {
-    Bench b;
+    BudgetBench b;
     b.clock("osc", 20);
     auto& t = b.terminal("U5", "converter", "d", TerminalDirection::drives, 100);
     t.out_min_ns = 2;

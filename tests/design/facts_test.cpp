@@ -13,7 +13,7 @@
 namespace kp {
 namespace {
 
-constexpr const char* cells = R"(library (t) {
+constexpr const char* cells_of_facts = R"(library (t) {
   cell (BUF) { pin (A) { direction : input; } pin (Y) { direction : output; function : "A"; } }
   cell (INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "!A"; } }
   cell (AND) { pin (A) { direction : input; } pin (B) { direction : input; } pin (Y) { direction : output;
@@ -31,7 +31,7 @@ constexpr const char* cells = R"(library (t) {
 })";
 
 struct Small {
-    Library library = read_liberty(cells, "t.lib").take();
+    Library library = read_liberty(cells_of_facts, "t.lib").take();
     Netlist netlist;
     DesignFacts facts;
     Small(const std::string& body, const std::string& sdc) {

@@ -64,9 +64,9 @@ TEST(Lines, NumbersInBracketsBelongToTheName) {
 }
 
 TEST(Lines, InsideQuotesAllCounts) {
-    const auto p = pattern({"wire \"{port:led<0>}\" std=\"{standard:LVCMOS 3.3 V}\" loc = \"{pin:PIN_12}\""});
-    EXPECT_EQ(rows(p, "wire \"led<1>\" std=\"3.3-V LVCMOS\" loc=\"PIN_3\"\n"),
-              "1: pin=PIN_3 port=led<1> standard=3.3-V LVCMOS; ");
+    const auto p = pattern({"wire \"{port:led<0>}\" std=\"{standard:LVCMOS 3.3 V}\" loc = \"{pin:PAD_12}\""});
+    EXPECT_EQ(rows(p, "wire \"led<1>\" std=\"LVCMOS @3V3\" loc=\"PAD_3\"\n"),
+              "1: pin=PAD_3 port=led<1> standard=LVCMOS @3V3; ");
 }
 
 TEST(Lines, CommentsAreKnownButNotUsed) {
@@ -106,11 +106,11 @@ TEST(Lines, ALineOfAnotherShapeForAKnownSignalIsAskedFor) {
 }
 
 TEST(Lines, SpellingsAreTurnedIntoOurs) {
-    auto p = pattern({"{port:a} {pin:PIN_1} {standard:X} {slew:F}"});
-    p.pin_prefix = "PIN_";
+    auto p = pattern({"{port:a} {pin:PAD_1} {standard:X} {slew:F}"});
+    p.pin_prefix = "PAD_";
     p.spellings["standard"]["LV33"] = "LVCMOS 3.3 V";
     p.spellings["slew"]["F"] = "fast";
-    EXPECT_EQ(rows(p, "b PIN_12 LV33 F\nc 13 other S\n"),
+    EXPECT_EQ(rows(p, "b PAD_12 LV33 F\nc 13 other S\n"),
               "1: pin=12 port=b slew=fast standard=LVCMOS 3.3 V; 2: pin=13 port=c slew=S standard=other; ");
 }
 
@@ -194,7 +194,7 @@ TEST(LinesJson, ReadsAndWritesPatternsInCharacters) {
     EXPECT_EQ(read_pattern(R"({"schema": "kitepeg.lines/1", "shapes": [{"example": "a", "marks": {"port": 3}}]})", "p")
                   .first()
                   .text,
-              "The mark of port is no [first, length].");
+              "The mark of port is not [first, length].");
 }
 
 TEST(LinesClick, AWordIsWhatAClickMeans) {
@@ -216,7 +216,7 @@ TEST(LinesClick, AWordIsWhatAClickMeans) {
 TEST(LinesStandard, ADozenSpellingsOfOneStandard) {
     const auto file = std::string(KP_SOURCE "/data/standards/io.standards.json");
     const auto table = read_standards(real_disk().read(file).value(), file).take();
-    for (const char* theirs : {"LVCMOS33", "LVCMOS_33", "lvcmos 3.3", "3.3-V LVCMOS", "LVCMOS 3.3 V", "LVCMOS3V3",
+    for (const char* theirs : {"LVCMOS33", "LVCMOS_33", "lvcmos 3.3", "LVCMOS @3V3", "LVCMOS 3.3 V", "LVCMOS3V3",
                                "LVCMOS_3V3", "3V3_LVCMOS", "3.3V LVCMOS", "lvcmos3p3", "LVCMOS-3.3V", "LVCMOS(3.3)"})
         EXPECT_EQ(likely_standard(theirs, table), "LVCMOS 3.3 V") << theirs;
     EXPECT_EQ(likely_standard("LVTTL", table), "LVTTL 3.3 V");

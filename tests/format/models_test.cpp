@@ -277,7 +277,7 @@ TEST(Models, WhatIsPassedOver) {
     ASSERT_TRUE(design);
     EXPECT_TRUE(design.value().cells.empty());
     EXPECT_EQ(design.messages().at(0).sentence(),
-              "c.v:1: Module top holds only instances; it is no cell and is set aside.");
+              "c.v:1: Module top holds only instances; it is not a cell and is set aside.");
 }
 
 TEST(Models, ErrorsSayWhereAndWhat) {

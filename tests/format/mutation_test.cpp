@@ -87,7 +87,7 @@ TEST(Mutation, Sdf) {
 }
 
 TEST(Mutation, PartBoardProjectAndStandards) {
-    hammer(load("data/parts/skr12-q144.part.json"), 300, 5,
+    hammer(load("data/parts/skr11-q144.part.json"), 300, 5,
            [](const std::string& text) { return answer(read_part(text, "p")); });
     hammer(load("data/boards/tussock.board.json"), 600, 6,
            [](const std::string& text) { return answer(read_board(text, "b")); });

@@ -60,7 +60,7 @@ TEST(SdcRegexp, ClocksAreMatchedTooAndABrokenExpressionIsSaid) {
     EXPECT_EQ(two.said(), "");
     ASSERT_EQ(two.k.uncertainties.size(), 1u);
     EXPECT_EQ(two.k.uncertainties[0].objects.size(), 2u);
-    EXPECT_EQ(Read("get_ports -regexp {d[}\n").said(), "stop 'd[' is no regular expression.\n");
+    EXPECT_EQ(Read("get_ports -regexp {d[}\n").said(), "stop 'd[' is not a regular expression.\n");
     EXPECT_EQ(Read("get_ports -regexp {e.*}\n").said(),
               "stop get_ports finds nothing for 'e.*' as a regular expression.\n")
         << "an expression is near to no name";

@@ -10,7 +10,7 @@ constexpr const char* small =
     "AND g(.A(w),.B(d),.Y(x)); R r2(.D(x),.CK(k),.Q(q)); endmodule";
 const std::string clocks = "create_clock -name c -period 8 -waveform {1 4} clk\ncreate_clock -name e -period 3 clk2\n";
 
-struct Read : testing::Test {
+struct SdcClockCommandsRead : testing::Test {
     std::unique_ptr<test::Circuit> circuit;
     const Constraints& read(const std::string& text) {
         circuit = std::make_unique<test::Circuit>(small, clocks + text);
@@ -19,14 +19,14 @@ struct Read : testing::Test {
     [[nodiscard]] std::string pin(const ObjectRef& o) const { return circuit->netlist.pin_name(o.id); }
 };
 
-TEST_F(Read, PropagatedClocksByClockAndByPort) {
+TEST_F(SdcClockCommandsRead, PropagatedClocksByClockAndByPort) {
     const auto& k = read("set_propagated_clock [get_clocks c]\nset_propagated_clock [get_ports clk2]\n");
     ASSERT_EQ(k.propagated.size(), 2u);
     EXPECT_EQ(k.propagated[0], (ObjectRef{ObjectKind::clock, 0}));
     EXPECT_EQ(k.propagated[1].kind, ObjectKind::port);
 }
 
-TEST_F(Read, CaseValuesTheNewerReplacesTheOlder) {
+TEST_F(SdcClockCommandsRead, CaseValuesTheNewerReplacesTheOlder) {
     const auto& k =
         read("set_case_analysis 0 [get_ports d]\nset_case_analysis rising [get_pins g/A]\nset_case_analysis one d\n");
     ASSERT_EQ(k.cases.size(), 2u);
@@ -35,7 +35,7 @@ TEST_F(Read, CaseValuesTheNewerReplacesTheOlder) {
     EXPECT_EQ(k.cases[1].value, CaseValue::one);
 }
 
-TEST_F(Read, DisabledArcsOfInstancesAndTypes) {
+TEST_F(SdcClockCommandsRead, DisabledArcsOfInstancesAndTypes) {
     const auto& k = read(
         "set_disable_timing -from A -to Y [get_cells g]\nset_disable_timing AND\nset_disable_timing "
         "plain/AND/B\nset_disable_timing [list g r1/D]\n");
@@ -47,7 +47,7 @@ TEST_F(Read, DisabledArcsOfInstancesAndTypes) {
     EXPECT_EQ(k.disabled[3].objects.size(), 2u);
 }
 
-TEST_F(Read, DeratesSayWhatTheyAreFor) {
+TEST_F(SdcClockCommandsRead, DeratesSayWhatTheyAreFor) {
     const auto& k = read(
         "set_timing_derate 1.1\nset_timing_derate -early -cell_delay -clock 0.9 [get_cells b]\nset_timing_derate -late "
         "-net_delay -data 1.2\nset_timing_derate -cell_check 1.05\n");
@@ -61,7 +61,7 @@ TEST_F(Read, DeratesSayWhatTheyAreFor) {
     EXPECT_TRUE(k.derates[3].check && !k.derates[3].cell && !k.derates[3].net);
 }
 
-TEST_F(Read, PulsesChecksAndSenses) {
+TEST_F(SdcClockCommandsRead, PulsesChecksAndSenses) {
     const auto& k = read(
         "set_min_pulse_width 1.5\nset_min_pulse_width -low 2 [get_clocks e]\nset_data_check -rise_from [get_pins g/B] "
         "-to [get_pins g/A] -setup 0.3 -clock c\nset_clock_sense -negative -clock c [get_pins b/Y]\nset_sense -type "
@@ -79,7 +79,7 @@ TEST_F(Read, PulsesChecksAndSenses) {
     EXPECT_EQ(k.senses[1].sense, ClockSense::stop);
 }
 
-TEST_F(Read, UnitsHoldForAllTimes) {
+TEST_F(SdcClockCommandsRead, UnitsHoldForAllTimes) {
     const auto& k = read(
         "set_units -time ps\nset_min_pulse_width 1500\nset_data_check -from [get_pins g/B] -to [get_pins g/A] "
         "300\nset_driving_cell -lib_cell BUF -input_transition_rise 40 d\n");
@@ -88,7 +88,7 @@ TEST_F(Read, UnitsHoldForAllTimes) {
     EXPECT_DOUBLE_EQ(k.driving_cells[0].slew[0], 0.04);
 }
 
-TEST_F(Read, GeneratedClocksKnowWhichEdgeMakesThem) {
+TEST_F(SdcClockCommandsRead, GeneratedClocksKnowWhichEdgeMakesThem) {
     const auto made_by = [&](const std::string& form) {
         const auto& g =
             read("create_generated_clock -name g -source [get_ports clk] " + form + " [get_pins r1/Q]\n").clocks.back();

@@ -13,11 +13,11 @@
 namespace kp {
 namespace {
 
-struct Design {
+struct SdcDesign {
     Library library;
     Netlist netlist;
     std::unique_ptr<NetlistIndex> index;
-    Design() {
+    SdcDesign() {
         LibraryCell reg;
         reg.name = "R";
         reg.flip_flop = true;
@@ -44,7 +44,7 @@ std::string messages(const Constraints& c) {
 }
 
 TEST(Sdc, TclRunsVariablesLoopsAndExpressions) {
-    const auto c = Design().run(
+    const auto c = SdcDesign().run(
         "set p 8.0\ncreate_clock -name c -period $p [get_ports clk]\nforeach i {0 1} { set_input_delay -clock c [expr "
         "{$i + 0.5}] [get_ports a[$i]] }\n");
     EXPECT_EQ(messages(c), "");
@@ -56,7 +56,7 @@ TEST(Sdc, TclRunsVariablesLoopsAndExpressions) {
 }
 
 TEST(Sdc, AnUnbracedIndexMeansTheIndex) {
-    const auto c = Design().run(
+    const auto c = SdcDesign().run(
         "create_clock -period 5 [get_ports clk]\nset_input_delay -clock clk 1 [get_ports a[*]]\nset_output_delay "
         "-clock clk 1 [get_ports y[2]]");
     EXPECT_EQ(messages(c), "");
@@ -67,10 +67,10 @@ TEST(Sdc, FindingsAreSentencesWithALine) {
     struct Row {
         const char *text, *wanted;
     };
-    const Design d;
+    const SdcDesign d;
     for (const auto& r : {
              Row{"create_clock -perod 5 [get_ports clk]",
-                 "stop t.sdc:1: '-perod' is no option of create_clock. Did you mean '-period'?\n"},
+                 "stop t.sdc:1: '-perod' is not an option of create_clock. Did you mean '-period'?\n"},
              Row{"\ncreate_clok -period 5",
                  "caution t.sdc:2: 'create_clok' is not portable SDC; the line is kept and not used. Did you mean "
                  "'create_clock'?\n"},
@@ -98,12 +98,12 @@ TEST(Sdc, FindingsAreSentencesWithALine) {
 }
 
 TEST(Sdc, WhatFollowsABadCommandIsStillRead) {
-    const auto c = Design().run("create_clock -perod 5 clk\ncreate_clock -period 5 clk\n");
+    const auto c = SdcDesign().run("create_clock -perod 5 clk\ncreate_clock -period 5 clk\n");
     EXPECT_EQ(c.clocks.size(), 1u);
 }
 
 TEST(Sdc, EndlessAndGreedyScriptsEndAndTheProgramLives) {
-    const Design d;
+    const SdcDesign d;
     EXPECT_EQ(messages(d.run("create_clock -period 5 clk\nwhile 1 {}\n", 0.3)),
               "stop t.sdc:2: This command did not end within 0.3 s and was stopped; what follows it was not read.\n");
     EXPECT_EQ(d.run("string repeat abcdefgh 400000000").messages.at(0).severity,
@@ -118,7 +118,7 @@ TEST(Sdc, EndlessAndGreedyScriptsEndAndTheProgramLives) {
 }
 
 TEST(Sdc, SafeModeHasNoWayOut) {
-    const Design d;
+    const SdcDesign d;
     for (const char* way : {"open /etc/passwd", "exec true", "socket x 1", "file delete x", "source /etc/passwd",
                             "cd /", "glob *", "load x"}) {
         const auto c = d.run(way);
@@ -127,7 +127,7 @@ TEST(Sdc, SafeModeHasNoWayOut) {
 }
 
 TEST(Sdc, ANewerDelayReplacesTheOlder) {
-    const Design d;
+    const SdcDesign d;
     const std::string clock = "create_clock -name c -period 5 clk\ncreate_clock -name k -period 7\n";
     auto c = d.run(clock + "set_input_delay -clock c 1 a[0]\nset_input_delay -clock c -max 2 a[0]");
     ASSERT_EQ(c.io_delays.size(), 2u);  // the old -min side stays

@@ -7,7 +7,7 @@
 namespace kp {
 namespace {
 
-Library cells() {
+Library cells_of_verilog() {
     Library l;
     LibraryCell inv;
     inv.name = "INV";
@@ -17,8 +17,8 @@ Library cells() {
     return l;
 }
 
-Result<Netlist> read(std::string_view text, const std::string& top = "") {
-    const auto library = cells();
+Result<Netlist> read_text(std::string_view text, const std::string& top = "") {
+    const auto library = cells_of_verilog();
     const SourceText source{"t.v", text};
     return read_netlist({&source, 1}, top, library);
 }
@@ -57,7 +57,7 @@ TEST(VerilogNetlist, ReadsWhatItSays) {
              Row{"module m(input a, output [3:0] y); assign y = {4{a}}; endmodule",
                  "| a<a y[3]>a y[2]>a y[1]>a y[0]>a"},
          }) {
-        const auto n = read(r.text, "m");
+        const auto n = read_text(r.text, "m");
         ASSERT_TRUE(n.ok()) << r.text << "\n" << n.first().sentence();
         EXPECT_EQ(dump(n.value()), r.wanted) << r.text;
     }
@@ -85,24 +85,24 @@ TEST(VerilogNetlist, ErrorsAreWholeSentencesWithAPlace) {
                  "t.v:2:2: 'a' has no such bits in the order of its declaration."},
              Row{"hello", "t.v:1:1: 'module' is expected here, not 'hello'."},
          }) {
-        const auto n = read(r.text, "m");
+        const auto n = read_text(r.text, "m");
         ASSERT_FALSE(n.ok()) << r.text;
         EXPECT_EQ(n.first().sentence(), r.wanted);
     }
 }
 
 TEST(VerilogNetlist, TellsSeveralErrorsOfOneFile) {
-    const auto n = read("module m(input a);\n always x;\n initial y;\nendmodule", "m");
+    const auto n = read_text("module m(input a);\n always x;\n initial y;\nendmodule", "m");
     ASSERT_FALSE(n.ok());
     EXPECT_EQ(n.messages().size(), 2u);
 }
 
 TEST(VerilogNetlist, FindsTheTopOrListsTheCandidates) {
-    EXPECT_EQ(read("module s(input i); endmodule module t(input a); s k(.i(a)); endmodule").value().top, "t");
-    const auto two = read("module p(input i); endmodule module q(input i); endmodule");
+    EXPECT_EQ(read_text("module s(input i); endmodule module t(input a); s k(.i(a)); endmodule").value().top, "t");
+    const auto two = read_text("module p(input i); endmodule module q(input i); endmodule");
     ASSERT_FALSE(two.ok());
     EXPECT_EQ(two.first().text, "Several modules could be the top: p and q. Name one of them.");
-    EXPECT_EQ(read("module vane(input a); endmodule", "vain").first().text,
+    EXPECT_EQ(read_text("module vane(input a); endmodule", "vain").first().text,
               "There is no module 'vain'; the file has vane. Did you mean 'vane'?");
 }
 
@@ -110,9 +110,9 @@ TEST(VerilogNetlist, EveryCutOfAFileIsAnAnswerAndNoCrash) {
     const std::string whole =
         "module s(input [1:0] i, output o); INV #(.P(4'h3)) k(.A(i[0]),.Y(o)); endmodule\nmodule m(input a, b, output "
         "y); s h(.i({a,b}),.o(y)); endmodule\n";
-    ASSERT_TRUE(read(whole, "m"));
+    ASSERT_TRUE(read_text(whole, "m"));
     for (size_t n = 0; n + 1 < whole.size(); ++n) {  // the last byte is only the end of the last line
-        const auto cut = read(std::string_view(whole).substr(0, n), "m");
+        const auto cut = read_text(std::string_view(whole).substr(0, n), "m");
         ASSERT_FALSE(cut.ok()) << "cut at " << n;
         EXPECT_EQ(cut.first().severity, Severity::stop);
         EXPECT_EQ(cut.first().file, "t.v") << "cut at " << n;
@@ -121,14 +121,14 @@ TEST(VerilogNetlist, EveryCutOfAFileIsAnAnswerAndNoCrash) {
         if (whole[n] == '{') continue;
         std::string broken = whole;
         broken[n] = '{';
-        const auto answer = read(broken, "m");
+        const auto answer = read_text(broken, "m");
         ASSERT_FALSE(answer.ok()) << "broken at " << n;
         EXPECT_FALSE(answer.first().text.empty());
     }
 }
 
 TEST(VerilogNetlist, ATestBenchIsSetAside) {
-    const auto n = read(
+    const auto n = read_text(
         "module chip(input a, output y); INV k(.A(a),.Y(y)); endmodule\nmodule bench; reg a; chip dut(.a(a)); initial "
         "begin a = 0; #5 a = 1; end endmodule\n",
         "");
@@ -137,7 +137,7 @@ TEST(VerilogNetlist, ATestBenchIsSetAside) {
     ASSERT_EQ(n.messages().size(), 1u);
     EXPECT_EQ(n.messages()[0].code, "simulation-only");
     EXPECT_EQ(n.messages()[0].line, 2);
-    EXPECT_EQ(read("module a(input x); endmodule module b(input x); endmodule", "").first().text,
+    EXPECT_EQ(read_text("module a(input x); endmodule module b(input x); endmodule", "").first().text,
               "Several modules could be the top: a and b. Name one of them.");
 }
 

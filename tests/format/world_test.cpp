@@ -4,6 +4,7 @@
 #include "core/format/json/edit_json.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
+#include "core/format/liberty/read.hpp"
 
 #include <gtest/gtest.h>
 #include <map>
@@ -12,7 +13,7 @@
 namespace kp {
 namespace {
 
-std::string load(const std::string& path) {
+std::string load_of_world(const std::string& path) {
     return real_disk().read(std::string(KP_SOURCE "/") + path).value();
 }
 
@@ -23,7 +24,7 @@ std::string changed(std::string text, const std::string& from, const std::string
 }
 
 TEST(PartFile, MistakesHaveTheirSentence) {
-    const auto good = load("data/parts/skr12-q144.part.json");
+    const auto good = load_of_world("data/parts/skr11-q144.part.json");
     struct Row {
         const char *from, *to, *wanted;
     };
@@ -56,13 +57,13 @@ TEST(PartFile, ANumberBeyondAllNumbersIsASentence) {
 }
 
 TEST(PartFile, SeveralMistakesAreAllTold) {
-    auto text = changed(load("data/parts/skr12-q144.part.json"), "\"slot\": 1,", "\"slot\": 36,");
+    auto text = changed(load_of_world("data/parts/skr11-q144.part.json"), "\"slot\": 1,", "\"slot\": 36,");
     text = changed(text, "\"slot\": 2,", "\"slot\": 99,");
     EXPECT_EQ(read_part(text, "p").messages().size(), 2u);
 }
 
 TEST(BoardFile, MistakesHaveTheirSentence) {
-    const auto good = load("data/boards/tussock.board.json");
+    const auto good = load_of_world("data/boards/tussock.board.json");
     struct Row {
         const char *from, *to, *wanted;
     };
@@ -86,8 +87,8 @@ TEST(BoardFile, MistakesHaveTheirSentence) {
 }
 
 TEST(World, TheBoardFitsItsPart) {
-    const auto part = read_part(load("data/parts/skr12-q144.part.json"), "p").take();
-    const auto board = read_board(load("data/boards/tussock.board.json"), "b").take();
+    const auto part = read_part(load_of_world("data/parts/skr11-q144.part.json"), "p").take();
+    const auto board = read_board(load_of_world("data/boards/tussock.board.json"), "b").take();
     EXPECT_TRUE(board.part.starts_with(part.codes));
     EXPECT_EQ(part.pins.size(), 144u);
     EXPECT_EQ(part.banks.size(), 4u);
@@ -106,8 +107,8 @@ TEST(World, TheBoardFitsItsPart) {
     EXPECT_EQ(part.pin("16")->kind, PinKind::clock);  // the oscillator enters where a clock can
     // No two pins in one place, every supply of a bank present.
     for (const char* file :
-         {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json", "data/parts/skr45l-b484.part.json"}) {
-        const auto p = read_part(load(file), file).take();
+         {"data/parts/skr11-q144.part.json", "data/parts/skr23-b256.part.json", "data/parts/skr44l-b529.part.json"}) {
+        const auto p = read_part(load_of_world(file), file).take();
         std::set<std::pair<int, int>> places;
         std::map<std::string, int> supplies;
         for (const auto& pin : p.pins) {
@@ -123,12 +124,12 @@ TEST(World, TheBoardFitsItsPart) {
 
 TEST(World, EveryBoardIsWiredToRealPinsOfFittingKind) {
     for (const auto& [board_file, part_file] :
-         {std::pair{"data/boards/tussock.board.json", "data/parts/skr12-q144.part.json"},
-          std::pair{"data/boards/saltmarsh.board.json", "data/parts/skr24-b256.part.json"},
-          std::pair{"data/boards/headland.board.json", "data/parts/skr45l-b484.part.json"}}) {
-        const auto b = read_board(load(board_file), board_file);
+         {std::pair{"data/boards/tussock.board.json", "data/parts/skr11-q144.part.json"},
+          std::pair{"data/boards/saltmarsh.board.json", "data/parts/skr23-b256.part.json"},
+          std::pair{"data/boards/headland.board.json", "data/parts/skr44l-b529.part.json"}}) {
+        const auto b = read_board(load_of_world(board_file), board_file);
         ASSERT_TRUE(b) << b.first().sentence();
-        const auto p = read_part(load(part_file), part_file);
+        const auto p = read_part(load_of_world(part_file), part_file);
         ASSERT_TRUE(p) << p.first().sentence();
         const auto& part = p.value();
         const auto& board = b.value();
@@ -170,8 +171,8 @@ TEST(World, EveryBoardIsWiredToRealPinsOfFittingKind) {
 
 TEST(World, PartsAreCompleteToTheLastPin) {
     for (const char* file :
-         {"data/parts/skr12-q144.part.json", "data/parts/skr24-b256.part.json", "data/parts/skr45l-b484.part.json"}) {
-        const auto p = read_part(load(file), file).take();
+         {"data/parts/skr11-q144.part.json", "data/parts/skr23-b256.part.json", "data/parts/skr44l-b529.part.json"}) {
+        const auto p = read_part(load_of_world(file), file).take();
         std::map<std::string, int> groups, strobes;
         std::set<std::string> regions;
         for (const auto& r : p.regions) regions.insert(r.name);
@@ -185,9 +186,9 @@ TEST(World, PartsAreCompleteToTheLastPin) {
             EXPECT_EQ(p.pin(pin.supply_pair)->kind, PinKind::bank_supply) << pin.name;
             EXPECT_EQ(p.pin(pin.supply_pair)->bank, pin.bank) << pin.name;
             if (pin.kind == PinKind::clock) EXPECT_FALSE(pin.reaches.empty()) << pin.name;
-            if (!pin.byte_group.empty()) {
-                ++groups[pin.byte_group];
-                strobes[pin.byte_group] += pin.strobe;
+            if (!pin.strobe_group.empty()) {
+                ++groups[pin.strobe_group];
+                strobes[pin.strobe_group] += pin.strobe;
             }
         }
         // A byte is eight bits, a mask and a strobe pair.
@@ -202,37 +203,67 @@ TEST(World, PartsAreCompleteToTheLastPin) {
         EXPECT_EQ(p.modes.size(), 3u);
         EXPECT_GT(p.fabric.columns * p.fabric.rows * p.fabric.cells_per_site, p.resources.logic_cells * 9 / 10);
     }
-    const auto tile = read_part(load("data/parts/skr45l-b484.part.json"), "p").take().tiles.at(0);
+    const auto tile = read_part(load_of_world("data/parts/skr44l-b529.part.json"), "p").take().lane_blocks.at(0);
     EXPECT_EQ(tile.lanes.size(), 8u);
     EXPECT_EQ(tile.engines.size(), 3u);
 }
 
+/// One truth of the memory: a part whose memory blocks are all taken is 100 % full.
+TEST(WorldFiles, TheMemoryBlocksOfTheFabricHoldWhatTheResourcesSay) {
+    const auto library = read_liberty(load_of_world("data/cells/skerry.lib"), "l").take();
+    const auto block = library.cell("SK_MEMORY")->memory_bits;
+    EXPECT_EQ(block, 512 * 18);
+    for (const char* file : {"data/parts/skr11-q144.part.json", "data/parts/skr23-b256.part.json",
+                             "data/parts/skr44l-b529.part.json", "docs/examples/trn4-q32.part.json"}) {
+        const auto p = read_part(load_of_world(file), "p").take();
+        long long blocks = 0;
+        for (const auto& s : p.fabric.special)
+            if (s.kind == "memory")
+                blocks +=
+                    static_cast<long long>(s.columns.size()) * p.fabric.rows - static_cast<long long>(s.without.size());
+        EXPECT_EQ(blocks * block, p.resources.memory_bits) << file;
+    }
+}
+
+TEST(WorldFiles, SlotGroupsWithoutABlockLieInTheirColumns) {
+    auto text = load_of_world("data/parts/skr11-q144.part.json");
+    const std::string sites = "\"without\": [[12, 0], [35, 0]]";
+    ASSERT_NE(text.find(sites), std::string::npos);
+    for (const char* wrong : {"[[13, 0]]", "[[12, 31]]", "[[12]]", "[12, 0]", "[[12, \"0\"]]", "[[12, -1]]"}) {
+        auto bad = text;
+        bad.replace(bad.find(sites), sites.size(), std::string("\"without\": ") + wrong);
+        const auto part = read_part(bad, "p");
+        ASSERT_FALSE(part.ok()) << wrong;
+        EXPECT_EQ(part.first().text, "\"without\" lists slot groups of these columns, each as [column, row].") << wrong;
+    }
+}
+
 TEST(OrderingCode, NearMissesAreShownLetterByLetter) {
-    const auto part = read_part(load("data/parts/skr12-q144.part.json"), "p").take();
-    EXPECT_EQ(nearest_code(ordering_codes(part.ordering), "SKR12-Q144-2C"), "SKR12-Q144-2C");
-    EXPECT_EQ(nearest_code(ordering_codes(part.ordering), "SKR12-Q14-2C"), "SKR12-Q144-2C");
-    EXPECT_EQ(nearest_code(ordering_codes(part.ordering), "5KR24-8256-2C"), "SKR24-B256-2C");
+    const auto part = read_part(load_of_world("data/parts/skr11-q144.part.json"), "p").take();
+    EXPECT_EQ(nearest_code(ordering_codes(part.ordering), "SKR11-Q144-MN"), "SKR11-Q144-MN");
+    EXPECT_EQ(nearest_code(ordering_codes(part.ordering), "SKR11-Q14-MN"), "SKR11-Q144-MN");
+    EXPECT_EQ(nearest_code(ordering_codes(part.ordering), "5KR23-8256-MN"), "SKR23-B256-MN");
     EXPECT_EQ(nearest_code(ordering_codes(part.ordering), "entirely else"), "");
     // Only what exists: the grammar allows more than there are parts.
-    EXPECT_EQ(nearest_code({"SKR12-Q144-2C"}, "5KR24-8256-2C"), "");
-    EXPECT_EQ(nearest_code({"SKR12-Q144-2C", "SKR12-Q144-1C"}, "SKR12-Q14-1C"), "SKR12-Q144-1C");
+    EXPECT_EQ(nearest_code({"SKR11-Q144-MN"}, "5KR23-8256-MN"), "");
+    EXPECT_EQ(nearest_code({"SKR11-Q144-MN", "SKR11-Q144-LN"}, "SKR11-Q14-LN"), "SKR11-Q144-LN");
     const auto shown = [](const std::string& a, const std::string& b) {
         std::string out;
         for (const auto& l : compare_codes(a, b))
             out += l.agrees() ? "=" : l.given == 0 ? "+" : l.wanted == 0 ? "-" : "x";
         return out;
     };
-    EXPECT_EQ(shown("SKR12-Q14-2C", "SKR12-Q144-2C"), "========+====");
-    EXPECT_EQ(shown("5KR24", "SKR24"), "x====");
-    EXPECT_EQ(shown("SKRR24", "SKR24").size(), 6u);
-    const auto decoded = decode_ordering_code(part.ordering, "SKR12-X144-2C");
+    EXPECT_EQ(shown("SKR11-Q14-MN", "SKR11-Q144-MN"), "========+====");
+    EXPECT_EQ(shown("5KR23", "SKR23"), "x====");
+    EXPECT_EQ(shown("SKRR23", "SKR23").size(), 6u);
+    const auto decoded = decode_ordering_code(part.ordering, "SKR11-X144-MN");
     EXPECT_FALSE(decoded.complete);
     EXPECT_EQ(decoded.position, 6u);
-    EXPECT_EQ(decoded.expected, (std::vector<std::string>{"Q144", "B256", "B484"}));
+    EXPECT_EQ(decoded.expected, (std::vector<std::string>{"Q144", "B256", "B529"}));
 }
 
 TEST(ProjectFile, UnknownKeysSurviveAndTheOrderIsStable) {
-    const auto text = load("demo/vane/vane.kpeg");
+    const auto text = load_of_world("demo/vane/vane.kpeg");
     auto file =
         read_project(changed(text, "\"name\": \"vane\",", "\"name\": \"vane\", \"later\": {\"x\": [1, 2]},"), "k")
             .take();
@@ -255,7 +286,7 @@ TEST(ProjectFile, UnknownKeysSurviveAndTheOrderIsStable) {
 }
 
 TEST(ProjectFile, SettingsOfThePartComeBackAndWrongOnesAreTold) {
-    const auto text = load("demo/vane/vane.kpeg");
+    const auto text = load_of_world("demo/vane/vane.kpeg");
     const auto with = changed(text, "\"name\": \"vane\",",
                               "\"name\": \"vane\", \"mode\": \"serial flash\", \"start_clock\": \"internal\", "
                               "\"load\": \"stored\", \"unused_pins\": \"pull down\",");
@@ -279,14 +310,14 @@ TEST(ProjectFile, SettingsOfThePartComeBackAndWrongOnesAreTold) {
 }
 
 TEST(World, NewBoardAndPartDataComeBack) {
-    auto board = read_board(load("data/boards/saltmarsh.board.json"), "b").take();
+    auto board = read_board(load_of_world("data/boards/saltmarsh.board.json"), "b").take();
     for (auto& n : board.nets)
-        if (n.terminal == "U4.fr_p") n.parallel_ohm = 100;
+        if (n.terminal == "U4.frame_p") n.parallel_ohm = 100;
     const auto again = read_board(write_board(board), "b").take();
     EXPECT_EQ(write_board(again), write_board(board));
     EXPECT_TRUE(again.at_terminal("J4.sda").terminal->open_drain);
-    EXPECT_DOUBLE_EQ(again.at_terminal("U4.fr_p").net->parallel_ohm, 100);
-    const auto part_text = load("data/parts/skr24-b256.part.json");
+    EXPECT_DOUBLE_EQ(again.at_terminal("U4.frame_p").net->parallel_ohm, 100);
+    const auto part_text = load_of_world("data/parts/skr23-b256.part.json");
     const auto part = read_part(write_part(read_part(part_text, "p").take()), "p").take();
     EXPECT_EQ(part.bank("3")->rise_ns, (std::vector<double>{2.4, 0.9}));
     const auto uneven = read_part(changed(part_text, "\"rise_ns\": [2.4, 0.9]", "\"rise_ns\": [2.4]"), "p");
@@ -295,7 +326,7 @@ TEST(World, NewBoardAndPartDataComeBack) {
 }
 
 TEST(World, StandardsHaveTheirDirectionsAndResistors) {
-    const auto text = load("data/standards/io.standards.json");
+    const auto text = load_of_world("data/standards/io.standards.json");
     const auto table = read_standards(text, "s").take();
     EXPECT_GE(table.rows.size(), 30u);
     EXPECT_EQ(table.find("LVPECL 3.3 V input")->direction, "in");

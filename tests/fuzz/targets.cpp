@@ -12,7 +12,7 @@
 #include "core/base/disk.hpp"
 #include "core/base/line_merge.hpp"
 #include "core/format/json/edit_json.hpp"
-#include "core/format/json/interfaces_json.hpp"
+#include "core/format/json/links_json.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
@@ -53,11 +53,12 @@ void ports(std::string_view text, const char* file) {
     expect_answer(read_ports({&source, 1}, request));
 }
 
-const Library& cells() {
+const Library& cells_of_targets() {
     static const Library library = [] {
         return read_liberty(
                    "library (l) { cell (INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "
-                   "\"!A\"; } } cell (SK_LOOK2) { pin (A0) { direction : input; } pin (A1) { direction : input; } pin "
+                   "\"!A\"; } } cell (SK_TABLE_2) { pin (A0) { direction : input; } pin (A1) { direction : input; } "
+                   "pin "
                    "(Y) { direction : output; } } }",
                    "l")
             .take();
@@ -113,7 +114,7 @@ void outline(std::string_view text) {
 
 void netlist(std::string_view text) {
     const SourceText source{"n.v", text};
-    expect_answer(read_netlist({&source, 1}, "", cells()));
+    expect_answer(read_netlist({&source, 1}, "", cells_of_targets()));
 }
 
 void table_text(std::string_view text) {
@@ -294,7 +295,7 @@ const std::vector<Target>& targets() {
          {"\"pegs\"", "\"ports\"", "\"interfaces\"", "[", "]", "{", "}", "null"}},
         {"interfaces",
          [](std::string_view t) { expect_answer(read_ask(t, "a")); },
-         {"tests/fuzz/seeds/small.interfaces.json"},
+         {"tests/fuzz/seeds/small.links.json"},
          {"\"interfaces\"", "\"lanes\"", "\"pegged\"", "[", "]", "{", "}", "null", "1e999", "-1"}},
         {"liberty",
          [](std::string_view t) { expect_answer(read_liberty(t, "l")); },

@@ -98,7 +98,7 @@ MemoryDisk demo_disk() {
     for (const char* file : {"vane-closed.kpeg", "vane.v", "vane.sdf", "closed-clocks.sdc", "closed-ports.sdc"})
         disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/demo/vane/") + file).take();
     for (const char* file :
-         {"parts/skr12-q144.part.json", "boards/tussock.board.json", "standards/io.standards.json", "cells/skerry.lib"})
+         {"parts/skr11-q144.part.json", "boards/tussock.board.json", "standards/io.standards.json", "cells/skerry.lib"})
         disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
     return disk;
 }

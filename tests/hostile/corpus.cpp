@@ -15,7 +15,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-void put(const std::string& path, const std::string& text) {
+void put_of_corpus(const std::string& path, const std::string& text) {
     fs::remove_all(path);
     std::ofstream(path, std::ios::binary) << text;
 }
@@ -36,14 +36,14 @@ void link_at(const std::string& path, const std::string& to) {
 void project(const std::string& folder, const std::function<void(Json&)>& change) {
     auto j = Json::parse(get(folder + "/vane.kpeg"));
     change(j);
-    put(folder + "/vane.kpeg", j.dump());
+    put_of_corpus(folder + "/vane.kpeg", j.dump());
 }
 void constraints(const std::string& folder, const std::string& path) {
     project(folder, [&](Json& j) { j["constraints"][0]["path"] = path; });
 }
 /// Only a header, no netlist.
 void header(const std::string& folder, const std::string& file, const std::string& text, const std::string& top = "") {
-    put(folder + "/" + file, text);
+    put_of_corpus(folder + "/" + file, text);
     project(folder, [&](Json& j) {
         j["netlists"] = Json::array();
         j["sources"] = Json::array({file});
@@ -57,7 +57,7 @@ std::string times(const std::string& text, size_t n) {
     return out;
 }
 template <class Make>
-std::string each(size_t n, Make make) {
+std::string each_of_corpus(size_t n, Make make) {
     std::string out;
     for (size_t i = 0; i < n; ++i) out += make(std::to_string(i));
     return out;
@@ -80,23 +80,24 @@ std::vector<Trap> journal_and_lock() {
     return {
         {"journal: an old one names a file of the user's",
          [](S f, S s) {
-             put(f + "/vane.kpeg.journal",
-                 old_line({{"schema", "kitepeg.journal/1"}, {"base", ""}}) + old_line({{"saving", {{s, "owned"}}}}));
+             put_of_corpus(f + "/vane.kpeg.journal", old_line({{"schema", "kitepeg.journal/1"}, {"base", ""}}) +
+                                                         old_line({{"saving", {{s, "owned"}}}}));
          }},
         {"journal: a header of the wrong type",
          [](S f, S) {
-             put(f + "/vane.kpeg.journal", old_line(Json::array({1, 2})));
+             put_of_corpus(f + "/vane.kpeg.journal", old_line(Json::array({1, 2})));
          }},
         {"journal: base is a number",
          [](S f, S) {
-             put(f + "/vane.kpeg.journal", old_line({{"schema", 7}, {"base", 7}}));
+             put_of_corpus(f + "/vane.kpeg.journal", old_line({{"schema", 7}, {"base", 7}}));
          }},
         {"journal: a pipe", [](S f, S) { pipe_at(f + "/vane.kpeg.journal"); }},
         {"journal: a folder", [](S f, S) { fs::create_directories(f + "/vane.kpeg.journal"); }},
         {"journal: a link to the user's file", [](S f, S s) { link_at(f + "/vane.kpeg.journal", s); }},
         {"journal: deep nesting",
          [](S f, S) {
-             put(f + "/vane.kpeg.journal", sha256(times("[", 200000)).substr(0, 16) + " " + times("[", 200000) + "\n");
+             put_of_corpus(f + "/vane.kpeg.journal",
+                           sha256(times("[", 200000)).substr(0, 16) + " " + times("[", 200000) + "\n");
          }},
         {"temporary files: links to the user's file",
          [](S f, S s) {
@@ -104,15 +105,16 @@ std::vector<Trap> journal_and_lock() {
                  link_at(f + "/vane.kpeg" + name, s);
          }},
         {"lock: of another machine",
-         [](S f, S) { put(f + "/vane.kpeg.lock", "elsewhere\nnobody\n<b>window</b>\x01\n\n"); }},
+         [](S f, S) { put_of_corpus(f + "/vane.kpeg.lock", "elsewhere\nnobody\n<b>window</b>\x01\n\n"); }},
         {"lock: a link to the user's file", [](S f, S s) { link_at(f + "/vane.kpeg.lock", s); }},
         {"lock: a pipe", [](S f, S) { pipe_at(f + "/vane.kpeg.lock"); }},
         {"log: a pipe", [](S f, S) { pipe_at(f + "/vane.kpeg.log"); }},
         {"log: a link to the user's file", [](S f, S s) { link_at(f + "/vane.kpeg.log", s); }},
         {"log: a hundred thousand lines of nothing",
          [](S f, S) {
-             put(f + "/vane.kpeg.log",
-                 each(100000, [](S i) { return "{\"number\":" + i + "}\n{\"from\":" + i + "}\n"; }));
+             put_of_corpus(f + "/vane.kpeg.log", each_of_corpus(100000, [](S i) {
+                               return "{\"number\":" + i + "}\n{\"from\":" + i + "}\n";
+                           }));
          }},
     };
 }
@@ -139,18 +141,18 @@ std::vector<Trap> odd_inputs() {
              link_at(f + "/inside.sdc", s);
              constraints(f, "inside.sdc");
          }},
-        {"source: outside from the root", [](S f, S s) { put(f + "/clocks.sdc", "source " + s + "\n"); }},
+        {"source: outside from the root", [](S f, S s) { put_of_corpus(f + "/clocks.sdc", "source " + s + "\n"); }},
         {"source: outside by a link",
          [](S f, S s) {
              link_at(f + "/inside.sdc", s);
-             put(f + "/clocks.sdc", "source inside.sdc\n");
+             put_of_corpus(f + "/clocks.sdc", "source inside.sdc\n");
          }},
         {"source: a pipe",
          [](S f, S) {
              pipe_at(f + "/inside.sdc");
-             put(f + "/clocks.sdc", "source inside.sdc\n");
+             put_of_corpus(f + "/clocks.sdc", "source inside.sdc\n");
          }},
-        {"source: itself", [](S f, S) { put(f + "/clocks.sdc", "source clocks.sdc\n"); }},
+        {"source: itself", [](S f, S) { put_of_corpus(f + "/clocks.sdc", "source clocks.sdc\n"); }},
         {"include: outside",
          [](S f, S s) { header(f, "h.sv", "`include \"" + s + "\"\nmodule m(input a); endmodule\n"); }},
         {"include: outside by a link",
@@ -176,44 +178,49 @@ std::vector<Trap> bombs() {
         {"bomb: a hundred thousand keys",
          [](S f, S) {
              const auto text = get(f + "/vane.kpeg");
-             put(f + "/vane.kpeg",
-                 "{" + each(100000, [](S i) { return "\"k" + i + "\":1,"; }) + text.substr(text.find('{') + 1));
+             put_of_corpus(f + "/vane.kpeg", "{" + each_of_corpus(100000, [](S i) { return "\"k" + i + "\":1,"; }) +
+                                                 text.substr(text.find('{') + 1));
          }},
         {"bomb: thirty thousand nets on one pin",
          [](S f, S) {
-             put(f + "/bomb.board.json",
+             put_of_corpus(
+                 f + "/bomb.board.json",
                  "{\"schema\":\"kitepeg.board/"
                  "1\",\"name\":\"b\",\"part\":\"p\",\"width_mm\":1,\"height_mm\":1,\"parts\":[],\"rails\":[],\"nets\":"
                  "[" +
-                     each(30000,
-                          [](S i) {
-                              return std::string(i == "0" ? "" : ",") + "{\"pin\":\"1\",\"terminal\":\"X.1\"}";
-                          }) +
+                     each_of_corpus(30000,
+                                    [](S i) {
+                                        return std::string(i == "0" ? "" : ",") +
+                                               "{\"pin\":\"1\",\"terminal\":\"X.1\"}";
+                                    }) +
                      "]}");
              project(f, [](Json& j) { j["board"] = "bomb"; });
          }},
         {"bomb: modules that double",
          [](S f, S) {
-             put(f + "/vane.v", doubling(22));
+             put_of_corpus(f + "/vane.v", doubling(22));
              project(f, [](Json& j) { j["top"] = "m22"; });
          }},
         {"bomb: modules that double without end",
          [](S f, S) {
-             put(f + "/vane.v", doubling(40) + "module big(input a); m40 x(.a(a)); big y(.a(a)); endmodule\n");
+             put_of_corpus(f + "/vane.v",
+                           doubling(40) + "module big(input a); m40 x(.a(a)); big y(.a(a)); endmodule\n");
              project(f, [](Json& j) { j["top"] = "big"; });
          }},
         {"bomb: a million ports in twenty words",
          [](S f, S) {
              header(f, "h.sv",
                     "module m(" +
-                        each(20, [](S i) { return std::string(i == "0" ? "" : ",") + "input [49999:0] a" + i; }) +
+                        each_of_corpus(20,
+                                       [](S i) { return std::string(i == "0" ? "" : ",") + "input [49999:0] a" + i; }) +
                         "); endmodule",
                     "m");
          }},
         {"bomb: two hundred thousand ports by name",
          [](S f, S) {
              header(f, "h.sv",
-                    "module m(" + each(200000, [](S i) { return std::string(i == "0" ? "" : ",") + "input a" + i; }) +
+                    "module m(" +
+                        each_of_corpus(200000, [](S i) { return std::string(i == "0" ? "" : ",") + "input a" + i; }) +
                         "); endmodule",
                     "m");
          }},
@@ -221,39 +228,47 @@ std::vector<Trap> bombs() {
          [](S f, S) {
              header(f, "h.vhd",
                     "entity m is port(" +
-                        each(200000, [](S i) { return std::string(i == "0" ? "" : ";") + "a" + i + ": in bit"; }) +
+                        each_of_corpus(200000,
+                                       [](S i) { return std::string(i == "0" ? "" : ";") + "a" + i + ": in bit"; }) +
                         "); end;",
                     "m");
          }},
         {"bomb: a hundred thousand assignments of nothing",
          [](S f, S) {
-             put(f + "/vane.v", "module vane(input osc_20);" + each(100000, [](S i) {
-                                    return "wire w" + i + "; assign w" + i + " = nobody" + i + ";\n";
-                                }) + "endmodule\n");
+             put_of_corpus(f + "/vane.v", "module vane(input osc_20);" + each_of_corpus(100000, [](S i) {
+                                              return "wire w" + i + "; assign w" + i + " = nobody" + i + ";\n";
+                                          }) + "endmodule\n");
          }},
         {"bomb: names that match nothing, without end",
-         [](S f, S) { put(f + "/clocks.sdc", "set i 0\nwhile 1 { set_false_path -from nosuch$i; incr i }\n"); }},
+         [](S f, S) {
+             put_of_corpus(f + "/clocks.sdc", "set i 0\nwhile 1 { set_false_path -from nosuch$i; incr i }\n");
+         }},
         {"bomb: exceptions without end",
-         [](S f, S) { put(f + "/clocks.sdc", "while 1 { set_false_path -from [get_ports *] }\n"); }},
+         [](S f, S) { put_of_corpus(f + "/clocks.sdc", "while 1 { set_false_path -from [get_ports *] }\n"); }},
         {"bomb: three hundred thousand names",
          [](S f, S) {
-             put(f + "/clocks.sdc", "set_false_path -from {" + each(300000, [](S i) { return "u" + i + " "; }) + "}\n");
+             put_of_corpus(f + "/clocks.sdc", "set_false_path -from {" +
+                                                  each_of_corpus(300000, [](S i) { return "u" + i + " "; }) + "}\n");
          }},
         {"bomb: three hundred clocks on one port",
          [](S f, S) {
-             put(f + "/clocks.sdc", each(300, [](S i) {
-                     return "create_clock -name c" + i + " -period 1" + i + " -add [get_ports osc_20]\n";
-                 }));
+             put_of_corpus(f + "/clocks.sdc", each_of_corpus(300, [](S i) {
+                               return "create_clock -name c" + i + " -period 1" + i + " -add [get_ports osc_20]\n";
+                           }));
          }},
         {"bomb: fifty thousand unknown commands",
-         [](S f, S) { put(f + "/clocks.sdc", each(50000, [](S i) { return "nonsense_" + i + " a\n"; })); }},
+         [](S f, S) {
+             put_of_corpus(f + "/clocks.sdc", each_of_corpus(50000, [](S i) { return "nonsense_" + i + " a\n"; }));
+         }},
         {"bomb: brackets in brackets",
-         [](S f, S) { put(f + "/clocks.sdc", "set x " + times("[list ", 50000) + times("]", 50000) + "\n"); }},
-        {"bomb: open brackets", [](S f, S) { put(f + "/clocks.sdc", times("[", 200000)); }},
+         [](S f, S) {
+             put_of_corpus(f + "/clocks.sdc", "set x " + times("[list ", 50000) + times("]", 50000) + "\n");
+         }},
+        {"bomb: open brackets", [](S f, S) { put_of_corpus(f + "/clocks.sdc", times("[", 200000)); }},
         {"bomb: braces in braces",
-         [](S f, S) { put(f + "/clocks.sdc", "set x " + times("{", 100000) + times("}", 100000) + "\n"); }},
+         [](S f, S) { put_of_corpus(f + "/clocks.sdc", "set x " + times("{", 100000) + times("}", 100000) + "\n"); }},
         {"bomb: a netlist of open braces",
-         [](S f, S) { put(f + "/vane.v", "module vane(input a); assign a = " + times("{", 200000)); }},
+         [](S f, S) { put_of_corpus(f + "/vane.v", "module vane(input a); assign a = " + times("{", 200000)); }},
         {"bomb: a header of open brackets",
          [](S f, S) {
              header(f, "h.sv", "module m(input [" + times("(", 200000) + "1" + times(")", 200000) + ":0] a); endmodule",
@@ -270,15 +285,16 @@ std::vector<Trap> bombs() {
          [](S f, S) {
              header(f, "h.sv",
                     "`define m0 1\n" +
-                        each(60,
-                             [](S i) {
-                                 return "`define m" + std::to_string(std::stoi(i) + 1) + " `m" + i + "+`m" + i + "\n";
-                             }) +
+                        each_of_corpus(60,
+                                       [](S i) {
+                                           return "`define m" + std::to_string(std::stoi(i) + 1) + " `m" + i + "+`m" +
+                                                  i + "\n";
+                                       }) +
                         "module m(input [`m60:0] a); endmodule\n",
                     "m");
          }},
-        {"bomb: delays of open brackets", [](S f, S) { put(f + "/vane.sdf", times("(", 2000000)); }},
-        {"bomb: a project that nests", [](S f, S) { put(f + "/vane.kpeg", times("{\"a\":", 100000)); }},
+        {"bomb: delays of open brackets", [](S f, S) { put_of_corpus(f + "/vane.sdf", times("(", 2000000)); }},
+        {"bomb: a project that nests", [](S f, S) { put_of_corpus(f + "/vane.kpeg", times("{\"a\":", 100000)); }},
         {"bomb: a project that is one long name",
          [](S f, S) { project(f, [](Json& j) { j["name"] = times("x", 3000000); }); }},
     };
@@ -289,36 +305,36 @@ std::vector<Trap> odd_bytes() {
         {"bytes: NUL everywhere",
          [](S f, S) {
              for (const char* name : {"vane.v", "vane.sdf", "clocks.sdc"})
-                 put(f + "/" + name, get(f + "/" + name) + std::string(100, '\0'));
+                 put_of_corpus(f + "/" + name, get(f + "/" + name) + std::string(100, '\0'));
          }},
         {"bytes: Latin-1 in comments",
          [](S f, S) {
-             put(f + "/clocks.sdc", "# caf\xE9\n" + get(f + "/clocks.sdc"));
-             put(f + "/vane.v", "// caf\xE9\n" + get(f + "/vane.v"));
+             put_of_corpus(f + "/clocks.sdc", "# caf\xE9\n" + get(f + "/clocks.sdc"));
+             put_of_corpus(f + "/vane.v", "// caf\xE9\n" + get(f + "/vane.v"));
          }},
         {"bytes: a mark and CRLF in all texts",
          [](S f, S) {
              for (const char* name : {"vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) {
                  std::string text = "\xEF\xBB\xBF";
                  for (const char c : get(f + "/" + name)) text += c == '\n' ? std::string("\r\n") : std::string(1, c);
-                 put(f + "/" + name, text);
+                 put_of_corpus(f + "/" + name, text);
              }
          }},
         {"bytes: names that are markup",
          [](S f, S) {
-             put(f + "/clocks.sdc", get(f + "/clocks.sdc") + "set_false_path -from {<img src=\"x\">}\n");
+             put_of_corpus(f + "/clocks.sdc", get(f + "/clocks.sdc") + "set_false_path -from {<img src=\"x\">}\n");
              project(f, [](Json& j) { j["name"] = "<b>=cmd|' /c calc'!A1</b>\n]]>"; });
          }},
         {"bytes: none at all",
          [](S f, S) {
-             for (const char* name : {"vane.v", "vane.sdf", "clocks.sdc"}) put(f + "/" + name, "");
+             for (const char* name : {"vane.v", "vane.sdf", "clocks.sdc"}) put_of_corpus(f + "/" + name, "");
          }},
         {"bytes: a picture for a netlist",
          [](S f, S) {
              std::string noise;
              std::uint32_t x = 1;
              for (int i = 0; i < 200000; ++i) noise += static_cast<char>((x = x * 1664525 + 1013904223) >> 24);
-             for (const char* name : {"vane.v", "vane.sdf", "clocks.sdc"}) put(f + "/" + name, noise);
+             for (const char* name : {"vane.v", "vane.sdf", "clocks.sdc"}) put_of_corpus(f + "/" + name, noise);
          }},
     };
 }
@@ -339,8 +355,8 @@ std::string lay(const Trap& trap, const std::string& folder, const std::string& 
     fs::remove_all(folder);
     fs::create_directories(folder);
     for (const char* name : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"})
-        put(folder + "/" + name, get(std::string(KP_SOURCE "/demo/vane/") + name));
-    put(secret_file, secret + " " + secret + "=x\n" + secret + "\n");
+        put_of_corpus(folder + "/" + name, get(std::string(KP_SOURCE "/demo/vane/") + name));
+    put_of_corpus(secret_file, secret + " " + secret + "=x\n" + secret + "\n");
     trap.lay(folder, secret_file);
     return folder + "/vane.kpeg";
 }

@@ -10,7 +10,7 @@ namespace {
 using namespace kpeg_test;
 
 TEST(KpegRecipe, AnswersWithRankedSettings) {
-    const auto a = run("recipe --part SKR24-B256-2C --in 25 --want 100,125,150 --best 3 --json -");
+    const auto a = run("recipe --part SKR23-B256-MN --in 25 --want 100,125,150 --best 3 --json -");
     ASSERT_EQ(a.status, 0) << a.err;
     const auto j = nlohmann::json::parse(a.out);
     EXPECT_EQ(j["schema"], "kitepeg.recipe/1");
@@ -27,27 +27,27 @@ TEST(KpegRecipe, AnswersWithRankedSettings) {
 }
 
 TEST(KpegRecipe, SaysNoWithTheNearestAndTheLimit) {
-    const auto a = run("recipe --part SKR24-B256-2C --in 27 --want 148.5/1.001 --within 0 --json -");
+    const auto a = run("recipe --part SKR23-B256-MN --in 27 --want 148.5/1.001 --within 0 --json -");
     EXPECT_EQ(a.status, 1) << a.err;
     const auto j = nlohmann::json::parse(a.out);
     EXPECT_TRUE(j["solutions"].empty());
     EXPECT_EQ(j["limit"]["what"], "within");
     EXPECT_EQ(j["limit"]["value"], j["nearest"]["worst_ppm"]);
-    const auto none = run("recipe --part SKR24-B256-2C --in 2 --want 100 --json -");
+    const auto none = run("recipe --part SKR23-B256-MN --in 2 --want 100 --json -");
     EXPECT_EQ(none.status, 1);
     EXPECT_EQ(nlohmann::json::parse(none.out)["limit"]["what"], "input");
     EXPECT_TRUE(nlohmann::json::parse(none.out)["nearest"].is_null());
-    const auto many = run("recipe --part SKR24-B256-2C --in 25 --want 10,20,30,40,50 --json -");
+    const auto many = run("recipe --part SKR23-B256-MN --in 25 --want 10,20,30,40,50,60 --json -");
     EXPECT_EQ(many.status, 1);
     EXPECT_EQ(nlohmann::json::parse(many.out)["legal"], 0);
 }
 
 TEST(KpegRecipe, RefusesWhatItCannotRead) {
     for (const char* arguments :
-         {"--part SKR24-B256-2C --in x --want 100", "--part NONE --in 25 --want 100",
-          "--part SKR24-B256-2C --in 25 --want 100 --pll NONE", "--part SKR24-B256-2C --in 25 --want 100 --phase 1,2",
-          "--part SKR24-B256-2C --in 25 --want 1,2,3,4,5,6,7,8,9,10,11,12,13,14,15,16,17",
-          "--part SKR24-B256-2C --in 25 --want 100 --within -1", "--part SKR24-B256-2C --in 25 --want ''"}) {
+         {"--part SKR23-B256-MN --in x --want 100", "--part NONE --in 25 --want 100",
+          "--part SKR23-B256-MN --in 25 --want 100 --pll NONE", "--part SKR23-B256-MN --in 25 --want 100 --phase 1,2",
+          "--part SKR23-B256-MN --in 25 --want 1,2,3,4,5,6,7,8,9,10,11,12,13,14,15,16,17",
+          "--part SKR23-B256-MN --in 25 --want 100 --within -1", "--part SKR23-B256-MN --in 25 --want ''"}) {
         const auto a = run(std::string("recipe ") + arguments + " --json -");
         EXPECT_EQ(a.status, 2) << arguments;
         EXPECT_EQ(std::count(a.err.begin(), a.err.end(), '\n'), 1) << a.err;

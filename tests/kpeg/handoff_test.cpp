@@ -12,9 +12,9 @@ using namespace kpeg_test;
 namespace fs = std::filesystem;
 
 /// The large demo in a folder of its own.
-struct Profiler {
+struct HandoffProfiler {
     fs::path folder = fs::path(testing::TempDir()) / ("handoff_" + std::to_string(getpid()));
-    Profiler() {
+    HandoffProfiler() {
         fs::remove_all(folder);
         fs::copy(KP_SOURCE "/demo/profiler", folder);
         // Whoever worked on the demo here may have left a log; a clone has none.
@@ -23,7 +23,7 @@ struct Profiler {
     }
     /// Run 1 of the log: the project as it ships.
     void log_a_run() const { EXPECT_LE(run("fix " + (*this / "profiler.kpeg") + " P03 --json -").status, 1); }
-    ~Profiler() {
+    ~HandoffProfiler() {
         std::error_code ignored;
         fs::remove_all(folder, ignored);
     }
@@ -31,7 +31,7 @@ struct Profiler {
 };
 
 TEST(KpegHandoff, IsTheSameToTheByteAndNamesEveryFile) {
-    const Profiler p;
+    const HandoffProfiler p;
     std::ofstream(p / "mine.pins.mustache") << "{{#ports}}{{port}} at {{pin}}\n{{/ports}}";
     const auto a = run("handoff " + (p / "profiler-closed.kpeg") + " --out " + (p / "one") + " --json -");
     ASSERT_EQ(a.status, 0) << a.err;
@@ -60,7 +60,7 @@ TEST(KpegHandoff, IsTheSameToTheByteAndNamesEveryFile) {
 }
 
 TEST(KpegHandoff, IsHeldByStopsUnlessSomebodySaysWhy) {
-    const Profiler p;
+    const HandoffProfiler p;
     const auto held = run("handoff " + (p / "profiler.kpeg") + " --out " + (p / "out") + " --json -");
     EXPECT_EQ(held.status, 1);
     const auto j = nlohmann::json::parse(held.out);
@@ -74,7 +74,7 @@ TEST(KpegHandoff, IsHeldByStopsUnlessSomebodySaysWhy) {
 }
 
 TEST(KpegCompare, ProjectsRunsAndTimingResults) {
-    const Profiler p;
+    const HandoffProfiler p;
     p.log_a_run();
     const auto same = run("compare " + (p / "profiler.kpeg") + " " + (p / "profiler.kpeg") + " --json -");
     EXPECT_EQ(same.status, 0) << same.out;
@@ -91,7 +91,7 @@ TEST(KpegCompare, ProjectsRunsAndTimingResults) {
     EXPECT_TRUE(clock);
     EXPECT_GT(j["slack"].size(), 100u);
     EXPECT_FALSE(j["messages"]["gone"].empty());
-    // Layout and comments are no difference.
+    // Layout and comments are not a difference.
     auto text = slurp(p / "profiler-clocks.sdc");
     fs::copy(KP_SOURCE "/demo/profiler", p / "other");
     std::ofstream(p / "other/profiler-clocks.sdc") << "# another remark\n\n"
@@ -108,7 +108,7 @@ TEST(KpegCompare, ProjectsRunsAndTimingResults) {
 }
 
 TEST(KpegLog, ListsRunsAndRestoresOne) {
-    const Profiler p;
+    const HandoffProfiler p;
     EXPECT_TRUE(nlohmann::json::parse(run("log " + (p / "profiler.kpeg") + " --json -").out)["runs"].empty());
     p.log_a_run();
     ASSERT_EQ(run("set " + (p / "profiler.kpeg") + " lamp[0].drive=4 --json -").status, 0);

@@ -80,14 +80,14 @@ TEST(KpegTime, UnusableInputGivesTwoAndOneLine) {
         std::string arguments, wanted;
     };
     const auto typo = temporary("typo.sdc", "create_clock -perod 5 osc_20\n");
-    const auto cut = temporary("cut.v", "module vane(input a, output y);\n SK_LOOK9 u(a, y);\nendmodule\n");
+    const auto cut = temporary("cut.v", "module vane(input a, output y);\n SK_TABLE_9 u(a, y);\nendmodule\n");
     const auto lib = std::string(" --lib " KP_SOURCE "/data/cells/skerry.lib ");
     for (const auto& r :
          {Row{"time" + files + "--sdc " + typo + " --json -",
-              "kpeg: " + typo + ":1: '-perod' is no option of create_clock. Did you mean '-period'?\n"},
+              "kpeg: " + typo + ":1: '-perod' is not an option of create_clock. Did you mean '-period'?\n"},
           Row{"time --netlist " + cut + lib + "--json -",
               "kpeg: " + cut +
-                  ":2:2: Instance u connects the pins of SK_LOOK9 by order, and nothing says that order; name the "
+                  ":2:2: Instance u connects the pins of SK_TABLE_9 by order, and nothing says that order; name the "
                   "pins, or give the cell's library or model.\n"},
           Row{"time --netlist /nowhere.v" + lib + "--json -",
               "kpeg: /nowhere.v: cannot be read: No such file or directory.\n"},
@@ -126,8 +126,8 @@ TEST(KpegTime, WithoutALibraryTheCellsComeFromTheDelays) {
 
 TEST(KpegTime, UnknownCellsAreListedAndTheRestIsTimed) {
     const auto netlist = temporary("strange.v",
-                                   "module m(input a, c, output q, y);\n SK_REG r(.D(a), .CK(c), .Q(q));\n"
-                                   " SK_REGG s(.D(a), .CK(c), .Q(y));\nendmodule\n");
+                                   "module m(input a, c, output q, y);\n SK_REGISTER r(.D(a), .CK(c), .Q(q));\n"
+                                   " SK_REGISTERR s(.D(a), .CK(c), .Q(y));\nendmodule\n");
     const auto sdc = temporary("strange.sdc", "create_clock -period 10 c\nset_input_delay -clock c 1 a\n");
     const auto a =
         run("time --netlist " + netlist + " --lib " KP_SOURCE "/data/cells/skerry.lib --sdc " + sdc + " --json -");
@@ -135,10 +135,10 @@ TEST(KpegTime, UnknownCellsAreListedAndTheRestIsTimed) {
     const auto j = nlohmann::json::parse(a.out);
     EXPECT_EQ(j["summary"]["setup"]["endpoints"], 1);
     EXPECT_EQ(j["cells"].dump(),
-              "[{\"count\":1,\"from\":\"liberty\",\"type\":\"SK_REG\"},{\"count\":1,\"from\":"
-              "\"unknown\",\"type\":\"SK_REGG\"}]");
+              "[{\"count\":1,\"from\":\"liberty\",\"type\":\"SK_REGISTER\"},{\"count\":1,\"from\":"
+              "\"unknown\",\"type\":\"SK_REGISTERR\"}]");
     EXPECT_EQ(j["messages"][0]["code"], "unknown-cell");
-    EXPECT_TRUE(j["messages"][0]["text"].get<std::string>().ends_with("Did you mean 'SK_REG'?"));
+    EXPECT_TRUE(j["messages"][0]["text"].get<std::string>().ends_with("Did you mean 'SK_REGISTER'?"));
 }
 
 TEST(KpegTime, AProjectGivesWhatItsFilesGive) {
@@ -283,7 +283,7 @@ TEST(KpegPegs, ShowsChangesComparesAndWrites) {
     EXPECT_EQ(run("pegs " + project + text).status, 1);
     EXPECT_FALSE(std::ifstream(made).good());
     EXPECT_EQ(run("pegs " + project + text + " --despite-stops").status, 0);
-    EXPECT_TRUE(slurp(made).starts_with("# 3 stop(s) are open"));
+    EXPECT_TRUE(slurp(made).starts_with("# 3 stops are open"));
     // An adapter top is held back the same way, in both languages.
     for (const char* ending : {".v", ".vhd"}) {
         const auto adapter = testing::TempDir() + "kpeg_adapter" + ending;

@@ -14,7 +14,7 @@
 
 namespace {
 
-using kp::Json;
+using OrderedJson = kp::Json;
 using kpeg_test::run;
 
 const char* const pattern_text = R"({"schema": "kitepeg.lines/1", "name": "manual", "comment": "##", "shapes": [
@@ -53,7 +53,7 @@ TEST(KpegLines, ReadsATemplateAndWritesItForAProject) {
     const auto a = run("lines --pattern " + f.at("p.json") + " " + f.at("t.txt") +
                        " --json - --project " KP_SOURCE "/demo/vane/vane.kpeg --keep-unused --out " + f.at("o.txt"));
     ASSERT_EQ(a.status, 0) << a.err;
-    const auto j = Json::parse(a.out);
+    const auto j = OrderedJson::parse(a.out);
     EXPECT_EQ(j["schema"], "kitepeg.lines/1");
     ASSERT_EQ(j["rows"].size(), 4u);
     EXPECT_EQ(j["rows"][1]["standard"], "LVCMOS 3.3 V");

@@ -18,14 +18,14 @@ Json answer_of(const Answer& a) {
 }
 
 /// The demo with some pegs changed.
-struct Changed : Demo {
-    explicit Changed(const std::string& name) : Demo(name) {}
+struct PlaceChanged : Demo {
+    explicit PlaceChanged(const std::string& name) : Demo(name) {}
     [[nodiscard]] Json project() const { return Json::parse(slurp(*this / "vane.kpeg")); }
     void keep(const Json& j) const { std::ofstream(*this / "vane.kpeg") << j.dump(1); }
 };
 
 TEST(KpegPlace, PlacesWhatIsAdriftAndTheRulesAgree) {
-    const Changed d("place_rest");
+    const PlaceChanged d("place_rest");
     auto j = d.project();
     j["pegs"] = Json::array();
     d.keep(j);
@@ -58,7 +58,7 @@ TEST(KpegPlace, PlacesWhatIsAdriftAndTheRulesAgree) {
 }
 
 TEST(KpegPlace, OnlyThoseNamedAreSpokenOf) {
-    const Changed d("place_some");
+    const PlaceChanged d("place_some");
     auto j = d.project();
     Json kept = Json::array();
     for (const auto& p : j["pegs"])
@@ -82,7 +82,7 @@ TEST(KpegPlace, OnlyThoseNamedAreSpokenOf) {
 }
 
 TEST(KpegPlace, AConflictIsMinimalAndWritesNothing) {
-    const Changed d("place_conflict");
+    const PlaceChanged d("place_conflict");
     auto j = d.project();
     // The clock is pegged to a pin that is none: illegal by itself.
     for (auto& p : j["pegs"])
@@ -122,22 +122,22 @@ TEST(KpegLanes, TheUplinkJoinsWhenTheCameraIsLoosened) {
     for (const auto& p : then["placed"])
         if (p["interface"] == "camera") EXPECT_EQ(p["engine"], "serial_a");
     const auto kept = Json::parse(slurp(d / "uplink.kpeg"));
-    EXPECT_TRUE(kept["interfaces"][0].contains("pegged"));
-    EXPECT_TRUE(kept["interfaces"][1].contains("loose"));
+    EXPECT_TRUE(kept["links"][0].contains("pegged"));
+    EXPECT_TRUE(kept["links"][1].contains("loose"));
     EXPECT_EQ(run("lanes " + (d / "uplink.kpeg") + " --json -").status, 0);
 }
 
 TEST(KpegLanes, AnAskNeedsNoProject) {
     const Demo d("lanes_ask");
-    std::ofstream(d / "ask.json") << R"({"schema":"kitepeg.interfaces/1","interfaces":[
+    std::ofstream(d / "ask.json") << R"({"schema":"kitepeg.links/1","links":[
         {"name":"up","protocol":"host link 5 G","lanes":4,"gbps":5,"clock_mhz":100}]})";
-    const auto a = run("lanes --part SKR45L-B484-3I --ask " + (d / "ask.json") + " --json -");
+    const auto a = run("lanes --part SKR44L-B529-HW --ask " + (d / "ask.json") + " --json -");
     EXPECT_EQ(a.status, 0) << a.err;
     EXPECT_EQ(answer_of(a)["placed"][0]["lanes"].size(), 4u);
-    EXPECT_EQ(run("lanes --part SKR12-Q144-2C --ask " + (d / "ask.json") + " --json -").status, 2);
+    EXPECT_EQ(run("lanes --part SKR11-Q144-MN --ask " + (d / "ask.json") + " --json -").status, 2);
     EXPECT_EQ(run("lanes --ask " + (d / "ask.json") + " --json -").status, 2);
     std::ofstream(d / "bad.json") << "{";
-    const auto bad = run("lanes --part SKR45L-B484-3I --ask " + (d / "bad.json") + " --json -");
+    const auto bad = run("lanes --part SKR44L-B529-HW --ask " + (d / "bad.json") + " --json -");
     EXPECT_EQ(bad.status, 2);
     EXPECT_NE(bad.err.find("bad.json"), std::string::npos);
 }

@@ -9,8 +9,8 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Vane : Demo {
-    Vane() : Demo("vane") {
+struct ProveVane : Demo {
+    ProveVane() : Demo("vane") {
         for (const char* file : {"vane-closed.kpeg", "closed-clocks.sdc", "closed-ports.sdc"})
             std::filesystem::copy_file(std::string(KP_SOURCE "/demo/vane/") + file, *this / file);
     }
@@ -24,7 +24,7 @@ struct Vane : Demo {
 };
 
 TEST(KpegProve, TheClosedDemoAgreesAndACrossedOneNamesItsPair) {
-    const Vane v;
+    const ProveVane v;
     const std::string directions = "--board-part J3 --board-part D1 --before 2";
     const auto good = v.prove("vane-closed.kpeg", directions);
     ASSERT_EQ(good.status, 0) << good.err;
@@ -52,7 +52,7 @@ TEST(KpegProve, TheClosedDemoAgreesAndACrossedOneNamesItsPair) {
 }
 
 TEST(KpegProve, AgainstFileFormulaAndSimulation) {
-    const Vane v;
+    const ProveVane v;
     const auto file = v.write("v.csv",
                               "time,gray,hold_n,zero_n,=rose_n\n0,00000,1,1,-\n2000000,01100,1,1,11111011\n"
                               "2001000,00000,1,1,11111110\n");
@@ -64,11 +64,11 @@ TEST(KpegProve, AgainstFileFormulaAndSimulation) {
     a = v.prove("vane-closed.kpeg",
                 "--board-part J3 --board-part D1 --before 2 --against formula --formula "
                 "'rose_n = ~(8'\\''d1 << gray[4:2])'");
-    EXPECT_EQ(a.status, 1) << a.err;  // a Gray code is no binary number
+    EXPECT_EQ(a.status, 1) << a.err;  // a Gray code is not a binary number
 }
 
 TEST(KpegProve, WhatCannotBeProvedIsOneSentence) {
-    const Vane v;
+    const ProveVane v;
     for (const char* more : {"--against source", "--against nobody", "--against file", "--against formula", "--each 0",
                              "--each nan", "--before -1", "--vectors none.csv", "--board-part NONE",
                              "--against formula --formula 'x ='", "--against source --source none.v"}) {

@@ -19,7 +19,7 @@ size_t lines(const std::string& text) {
     return static_cast<size_t>(std::count(text.begin(), text.end(), '\n'));
 }
 
-std::string without_seconds(const std::string& text) {
+std::string without_seconds_of_safety(const std::string& text) {
     auto j = nlohmann::json::parse(text);
     j.erase("seconds");
     j.erase("peak_rss_mb");
@@ -199,12 +199,12 @@ TEST(Kpeg, ATableForASpreadsheetRunsNothing) {
     EXPECT_EQ(nlohmann::json::parse(same.out)["differences"].size(), 0u);
 }
 
-// A byte order mark, CRLF and NUL bytes are no part of what a text says; comments in Latin-1 neither.
+// A byte order mark, CRLF and NUL bytes are not part of what a text says; comments in Latin-1 neither.
 TEST(Kpeg, MarksAndLineEndsMakeNoDifference) {
     const Demo d("marks");
     const auto time = "time '" + d / "vane.kpeg" + "' --all-endpoints --json -",
                rules = "rules '" + d / "vane.kpeg" + "' --json -";
-    const auto timing = without_seconds(run(time).out), findings = run(rules).out;
+    const auto timing = without_seconds_of_safety(run(time).out), findings = run(rules).out;
     for (const char* name : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"}) {
         std::string text = "\xEF\xBB\xBF";
         for (const char c : slurp(d / name)) text += c == '\n' ? std::string("\r\n") : std::string(1, c);
@@ -213,7 +213,7 @@ TEST(Kpeg, MarksAndLineEndsMakeNoDifference) {
     }
     const auto again = run(time);
     ASSERT_EQ(again.status, 0) << again.err;
-    EXPECT_EQ(without_seconds(again.out), timing);
+    EXPECT_EQ(without_seconds_of_safety(again.out), timing);
     EXPECT_EQ(run(rules).out, findings);
     // An edit of the plan leaves the other files' bytes alone.
     const auto clocks = slurp(d / "clocks.sdc");
@@ -242,7 +242,8 @@ TEST(KpegTime, AProjectTakesConstraintsDelaysAndCornersAndRefusesTheRest) {
     for (const char* option : {"--sdf nowhere.sdf", "--sdc nowhere.sdc", "--corner c,sdf=nowhere.sdf"})
         EXPECT_EQ(run(project + option).status, 2) << option;
     // The same delays again are the same result; more constraints, other delays and corners are others.
-    EXPECT_EQ(without_seconds(run(project + "--sdf '" + d / "vane.sdf" + "'").out), without_seconds(plain.out));
+    EXPECT_EQ(without_seconds_of_safety(run(project + "--sdf '" + d / "vane.sdf" + "'").out),
+              without_seconds_of_safety(plain.out));
     std::ofstream(d / "more.sdc") << "set_clock_uncertainty 5 [all_clocks]\n";
     const auto wns = [](const Answer& a) {
         return nlohmann::json::parse(a.out)["summary"]["setup"]["wns"].get<double>();

@@ -28,10 +28,11 @@ TimingPath path(const char* check, double slack, double launch, double capture, 
 PathPoint point(const char* kind, double delay, const char* cell = "") {
     return {"p", true, kind, delay, 0, cell};
 }
-const std::vector<ClockReport> clocks{{"sys", 10, {0, 5}, false, {}, {}, 0}, {"eth", 8, {0, 4}, false, {}, {}, 0}};
+const std::vector<ClockReport> clocks_of_path_query{{"sys", 10, {0, 5}, false, {}, {}, 0},
+                                                    {"eth", 8, {0, 4}, false, {}, {}, 0}};
 
 TEST(PathCause, EachHasItsThreshold) {
-    const auto why = [](const TimingPath& p) { return why_failing(p, clocks).cause; };
+    const auto why = [](const TimingPath& p) { return why_failing(p, clocks_of_path_query).cause; };
     EXPECT_EQ(why(path("setup", 0.1, 0, 10, {})), PathCause::met);
     // Seven cells of 1 ns and 4 ns of wire: more than six cells.
     std::vector<PathPoint> many(7, point("cell", 1, "LOOK"));
@@ -40,7 +41,7 @@ TEST(PathCause, EachHasItsThreshold) {
     EXPECT_EQ(levels_of(path("setup", -1, 0, 10, many)), 7);
     // 7 of 10 ns are wire.
     EXPECT_EQ(why(path("setup", -1, 0, 10, {point("cell", 3, "LOOK"), point("wire", 7)})), PathCause::wires);
-    EXPECT_EQ(why(path("setup", -1, 0, 10, {point("cell", 6, "SK_PAD_OUT"), point("wire", 4)})), PathCause::pad);
+    EXPECT_EQ(why(path("setup", -1, 0, 10, {point("cell", 6, "SK_PAD_OUTPUT"), point("wire", 4)})), PathCause::pad);
     // An input delay of 7 of 10 ns.
     EXPECT_EQ(why(path("setup", -1, 0, 10, {point("input_delay", 7), point("cell", 4, "LOOK")})), PathCause::board);
     auto crossing = path("setup", -1, 0, 2, {point("cell", 3, "LOOK")});
@@ -58,12 +59,12 @@ TEST(PathCause, EachHasItsThreshold) {
     skew.required = 10;
     skew.check_time = 0;
     EXPECT_EQ(why(skew), PathCause::skew);
-    for (const auto& p : {crossing, tight, hold, skew}) EXPECT_FALSE(why_failing(p, clocks).text.empty());
+    for (const auto& p : {crossing, tight, hold, skew}) EXPECT_FALSE(why_failing(p, clocks_of_path_query).text.empty());
 }
 
 TEST(PathCause, WhatFailingPathsHaveInCommonIsCounted) {
     TimingReport r;
-    r.clocks = clocks;
+    r.clocks = clocks_of_path_query;
     EXPECT_EQ(common_causes(r), "");
     for (int i = 0; i < 3; ++i)
         r.paths.push_back(path("setup", -1, 0, 10, std::vector<PathPoint>(8, point("cell", 1, "LOOK"))));
@@ -88,7 +89,7 @@ TEST(PathQuery, TermsAllHaveToHold) {
     const auto fits = [&](const char* text) {
         const auto q = PathQuery::parse(text);
         EXPECT_TRUE(q) << text;
-        return q && q.value().fits(e, &p, clocks);
+        return q && q.value().fits(e, &p, clocks_of_path_query);
     };
     for (const char* yes : {"", "sum", "SUM_REG", "from:a_reg", "to:sum*", "through:mid", "clock:eth", "slack<0",
                             "levels>7", "levels<9", "cause:levels", "from:a to:sum slack<-0.3 clock:sys", "  sum  "})
@@ -103,7 +104,8 @@ TEST(PathQuery, TermsAllHaveToHold) {
     EXPECT_FALSE(PathQuery::parse("levels>"));
     EXPECT_FALSE(PathQuery::parse("slack<1").value().needs_path());
     EXPECT_TRUE(PathQuery::parse("from:a").value().needs_path());
-    EXPECT_FALSE(PathQuery::parse("from:a").value().fits(e, nullptr, clocks)) << "without a path it cannot be said";
+    EXPECT_FALSE(PathQuery::parse("from:a").value().fits(e, nullptr, clocks_of_path_query))
+        << "without a path it cannot be said";
     EXPECT_TRUE(PathQuery::parse("from:x to:y").value().fits(UnconstrainedPath{"xx", "yy", 1, 1}));
     EXPECT_FALSE(PathQuery::parse("slack<1").value().fits(UnconstrainedPath{"xx", "yy", 1, 1}));
 }

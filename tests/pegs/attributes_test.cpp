@@ -9,7 +9,7 @@
 namespace kp {
 namespace {
 
-struct Plan {
+struct PegPlan {
     std::unique_ptr<Session> session =
         Session::open(real_disk(), KP_SOURCE "/demo/profiler/profiler-closed.kpeg", KP_SOURCE "/data").take();
     Project project = session->project();
@@ -32,7 +32,7 @@ bool has(const std::vector<std::string>& list, const char* value) {
 }
 
 TEST(Attributes, EachSaysWhereItComesFromAndWhatItMeans) {
-    Plan p;
+    PegPlan p;
     EXPECT_EQ(p.state("lamp[0]", "standard").origin, "from the board");
     p.project.attributes["lamp[0]"] = {};
     EXPECT_EQ(p.state("lamp[0]", "standard").origin, "missing");
@@ -43,7 +43,7 @@ TEST(Attributes, EachSaysWhereItComesFromAndWhatItMeans) {
 }
 
 TEST(Attributes, OnlyStandardsThatBankAndRailAllow) {
-    Plan p;
+    PegPlan p;
     // Lamps lie on a bank of 3.3 V, the memory on one of 1.5 V that has a reference.
     const auto lamp = p.state("lamp[0]", "standard").legal;
     EXPECT_TRUE(has(lamp, "LVCMOS 3.3 V"));
@@ -51,14 +51,14 @@ TEST(Attributes, OnlyStandardsThatBankAndRailAllow) {
     EXPECT_TRUE(has(p.state("mem_dq[0]", "standard").legal, "SSTL 1.5 V"));
     const auto refused = p.set({"lamp[0]", "lamp[1]"}, "standard", "LVCMOS 1.8 V");
     ASSERT_FALSE(refused.ok());
-    EXPECT_EQ(refused.first().text.substr(0, 58), "'LVCMOS 1.8 V' is no I/O standard that lamp[0] can have. I");
+    EXPECT_EQ(refused.first().text.substr(0, 54), "lamp[0] cannot have the I/O standard 'LVCMOS 1.8 V'. I");
     // Adrift: anything the table knows.
     p.project.pegs.erase("lamp[0]");
     EXPECT_EQ(p.state("lamp[0]", "standard").legal.size(), p.session->world().standards.rows.size());
 }
 
 TEST(Attributes, OutputsDriveAndInputsAreHeld) {
-    Plan p;
+    PegPlan p;
     EXPECT_FALSE(p.state("rst_n", "drive").applies());
     EXPECT_FALSE(p.state("rst_n", "slew").applies());
     EXPECT_FALSE(p.state("lamp[0]", "pull").applies());
@@ -75,7 +75,7 @@ TEST(Attributes, OutputsDriveAndInputsAreHeld) {
 }
 
 TEST(Attributes, SeveralPortsAreOneEditAndAllOfThemOrNone) {
-    Plan p;
+    PegPlan p;
     const auto edit = attribute_edit(p.input(), {"lamp[0]", "lamp[1]", "lamp[2]"}, *attribute_kind("drive"), "8");
     ASSERT_TRUE(edit.ok());
     EXPECT_EQ(edit.value().changes.size(), 3u);
@@ -93,7 +93,7 @@ TEST(Attributes, SeveralPortsAreOneEditAndAllOfThemOrNone) {
 }
 
 TEST(Attributes, CopyingLeavesOutWhatIsNotLegalThere) {
-    Plan p;
+    PegPlan p;
     ASSERT_TRUE(p.set({"lamp[0]"}, "drive", "8").ok());
     ASSERT_TRUE(p.set({"lamp[0]"}, "slew", "slow").ok());
     const auto copied = copy_attributes(p.input(), "lamp[0]", {"lamp[0]", "lamp[1]", "mem_dq[0]"});

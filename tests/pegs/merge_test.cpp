@@ -8,7 +8,7 @@
 namespace kp {
 namespace {
 
-std::vector<PortGroup> ports(std::initializer_list<const char*> lines) {
+std::vector<PortGroup> ports_of_merge(std::initializer_list<const char*> lines) {
     std::vector<PortGroup> out;
     for (const auto* line : lines) out.push_back(port_from_line(line).value());
     return out;
@@ -29,19 +29,21 @@ struct Row {
 
 TEST(PortMerge, TellsWhatBecameOfEachPort) {
     for (const auto& r : {
-             Row{ports({"in clk", "out q[3:0]"}), ports({"in clk", "out q[3:0]"}), ""},
-             Row{ports({"in clk"}), ports({"in clk", "out led"}), "New: out led."},
-             Row{ports({"in clk", "out led"}), ports({"in clk"}),
+             Row{ports_of_merge({"in clk", "out q[3:0]"}), ports_of_merge({"in clk", "out q[3:0]"}), ""},
+             Row{ports_of_merge({"in clk"}), ports_of_merge({"in clk", "out led"}), "New: out led."},
+             Row{ports_of_merge({"in clk", "out led"}), ports_of_merge({"in clk"}),
                  "Gone: out led; its pegs and lines stay until you remove them."},
-             Row{ports({"in a", "in txd_in", "in b"}), ports({"in a", "in rs_txd", "in b"}),
+             Row{ports_of_merge({"in a", "in txd_in", "in b"}), ports_of_merge({"in a", "in rs_txd", "in b"}),
                  "Renamed, it seems: txd_in is now rs_txd (same place, direction and width)."},
-             Row{ports({"in a", "out lamp[3:0]"}), ports({"in a", "out lamps[3:0]"}),
+             Row{ports_of_merge({"in a", "out lamp[3:0]"}), ports_of_merge({"in a", "out lamps[3:0]"}),
                  "Renamed, it seems: lamp is now lamps (same place, direction and width, alike in name)."},
-             Row{ports({"out q[3:0]"}), ports({"out q[7:0]"}), "Wider: out q[3:0] is now out q[7:0]."},
-             Row{ports({"out q[7:0]"}), ports({"out q[3:0]"}), "Narrower: out q[7:0] is now out q[3:0]."},
-             Row{ports({"in d"}), ports({"inout d"}), "Turned: d was in and is now inout."},
-             // Another direction or width is no rename.
-             Row{ports({"in alpha"}), ports({"out alpha2"}),
+             Row{ports_of_merge({"out q[3:0]"}), ports_of_merge({"out q[7:0]"}),
+                 "Wider: out q[3:0] is now out q[7:0]."},
+             Row{ports_of_merge({"out q[7:0]"}), ports_of_merge({"out q[3:0]"}),
+                 "Narrower: out q[7:0] is now out q[3:0]."},
+             Row{ports_of_merge({"in d"}), ports_of_merge({"inout d"}), "Turned: d was in and is now inout."},
+             // Another direction or width is not a rename.
+             Row{ports_of_merge({"in alpha"}), ports_of_merge({"out alpha2"}),
                  "New: out alpha2.Gone: in alpha; its pegs and lines stay until you remove them."},
          }) {
         std::string got;
@@ -51,7 +53,8 @@ TEST(PortMerge, TellsWhatBecameOfEachPort) {
 }
 
 TEST(PortMerge, TheLikeliestIsTakenFirst) {
-    const auto m = compare_ports(ports({"in x_data", "in y_data"}), ports({"in y_data_i", "in x_data_i"}));
+    const auto m =
+        compare_ports(ports_of_merge({"in x_data", "in y_data"}), ports_of_merge({"in y_data_i", "in x_data_i"}));
     ASSERT_EQ(m.renamed.size(), 2u);
     for (const auto& r : m.renamed) EXPECT_EQ(r.after.name, r.before.name + "_i");
 }

@@ -66,14 +66,14 @@ TEST(PlaceTrouble, SaysTheRuleThatRefuses) {
 TEST(OrderingCode, IsTakenApartCharacterByCharacter) {
     const auto s = demo();
     const auto& grammar = s->world().part.ordering;
-    const auto good = decode_ordering_code(grammar, "SKR45L-B484-3I");
+    const auto good = decode_ordering_code(grammar, "SKR44L-B529-HW");
     ASSERT_TRUE(good.complete);
-    EXPECT_EQ(good.fields[1].code, "45L");
-    EXPECT_EQ(decode_ordering_code(grammar, "SKR12-Q145-2C").trouble,
-              "The package is not known at character 7 of 'SKR12-Q145-2C'; it can be Q144, B256, B484.");
-    EXPECT_EQ(decode_ordering_code(grammar, "SKR12-Q144-2CX").trouble,
-              "'X' is left over at character 14 of 'SKR12-Q144-2CX'.");
-    EXPECT_EQ(decode_ordering_code(grammar, "SKR12Q144").trouble, "A '-' is expected at character 6 of 'SKR12Q144'.");
+    EXPECT_EQ(good.fields[1].code, "44L");
+    EXPECT_EQ(decode_ordering_code(grammar, "SKR11-Q145-MN").trouble,
+              "The package is not known at character 7 of 'SKR11-Q145-MN'; it can be Q144, B256, B529.");
+    EXPECT_EQ(decode_ordering_code(grammar, "SKR11-Q144-MNX").trouble,
+              "'X' is left over at character 14 of 'SKR11-Q144-MNX'.");
+    EXPECT_EQ(decode_ordering_code(grammar, "SKR11Q144").trouble, "A '-' is expected at character 6 of 'SKR11Q144'.");
 }
 
 /// A board of one-terminal parts, by their terminals.
@@ -117,7 +117,7 @@ TEST(MatchNames, NumbersThatStartElsewhereAreAnOffsetThatIsSaid) {
     EXPECT_EQ(matched(bus("vent", 3, 0), b), "vent[0]=F1.VENT1 vent[1]=F2.VENT2 vent[2]=F3.VENT3 vent[3]=F4.VENT4 ");
     const auto list = match_names(bus("vent", 3, 0), b, {});
     EXPECT_EQ(list[0].why, "the board's numbers are 1 above the design's: bit 0 is number 1");
-    for (const auto& m : list) EXPECT_LT(m.confidence, 0.95) << "an offset is no certainty";
+    for (const auto& m : list) EXPECT_LT(m.confidence, 0.95) << "an offset is not a certainty";
     EXPECT_EQ(matched(bus("vent", 4, 1), b), "vent[1]=F1.VENT1 vent[2]=F2.VENT2 vent[3]=F3.VENT3 vent[4]=F4.VENT4 ");
     for (const auto& m : match_names(bus("vent", 4, 1), b, {})) EXPECT_GT(m.confidence, 0.99);
     // Too few on the board: what has the same number is proposed, and not as a certainty.

@@ -11,7 +11,7 @@
 namespace kp {
 namespace {
 
-struct Plan {
+struct ProposalsPlan {
     std::unique_ptr<Session> session =
         Session::open(real_disk(), KP_SOURCE "/demo/vane/vane.kpeg", KP_SOURCE "/data").take();
     Project project = session->project();
@@ -35,7 +35,7 @@ std::string dump(const std::vector<Proposal>& list) {
 }
 
 TEST(Proposals, TheNamesOfTheBoardPlaceWhatIsAdrift) {
-    Plan p;
+    ProposalsPlan p;
     p.project.pegs.erase("tone");
     p.project.pegs.erase("rose_n[2]");
     const auto list = proposals_by_name(p.w.netlist.ports, p.w.board, p.project);
@@ -49,7 +49,7 @@ TEST(Proposals, TheNamesOfTheBoardPlaceWhatIsAdrift) {
 }
 
 TEST(Proposals, OnlyWhatASheetSaysCounts) {
-    Plan p;
+    ProposalsPlan p;
     const auto pin = p.project.pegs.at("tone").pin;
     EXPECT_EQ(dump(p.of_sheet("port,pin\ntone," + pin + "\n")), "");
     EXPECT_EQ(
@@ -63,7 +63,7 @@ TEST(Proposals, OnlyWhatASheetSaysCounts) {
 }
 
 TEST(Proposals, PinsMayChangeHandsInOneEdit) {
-    Plan p;
+    ProposalsPlan p;
     const auto a = p.project.pegs.at("rose_n[0]").pin, b = p.project.pegs.at("rose_n[1]").pin;
     p.take(p.of_sheet("port,pin\nrose_n[0]," + b + "\nrose_n[1]," + a + "\n"));
     EXPECT_EQ(p.project.pegs.at("rose_n[0]").pin, b);
@@ -72,7 +72,7 @@ TEST(Proposals, PinsMayChangeHandsInOneEdit) {
 }
 
 TEST(Proposals, ASheetOfThePlanItselfChangesNothing) {
-    Plan p;
+    ProposalsPlan p;
     p.project.attributes["tone"].note = "\"loud\", very\nand long";
     p.project.attributes["tone"].drive = "8";
     const auto sheet = write_sheet(sheet_rows(p.w.netlist.ports, p.w.part, p.w.board, p.project));
@@ -98,7 +98,7 @@ TEST(PinReport, IsReadInSeveralShapes) {
 }
 
 TEST(PinReport, RequestedAgainstObtained) {
-    Plan p;
+    ProposalsPlan p;
     p.project.pegs.erase("tone");
     const auto osc_at = p.project.pegs.at("osc_20").pin;
     const std::vector<PinReportRow> report{{"tone", "113", "", 2},
@@ -124,7 +124,7 @@ TEST(PinReport, RequestedAgainstObtained) {
 }
 
 TEST(StandIn, HonoursPegsAndPlacesTheRestLegally) {
-    Plan p;
+    ProposalsPlan p;
     Trial trial(p.session->snapshot());
     Project plan = p.project;
     for (const char* port : {"tone", "osc_20", "rose_n[3]"}) plan.pegs.erase(port);

@@ -14,7 +14,7 @@ namespace kp {
 namespace {
 
 /// A made-up package of two banks with pairs, clock pins and a reference each.
-struct World {
+struct PlaceWorld {
     Part part;
     Board board;
     StandardTable standards;
@@ -24,7 +24,7 @@ struct World {
     TimingReport timing;
     DesignFacts design;
 
-    World() {
+    PlaceWorld() {
         const std::string file = KP_SOURCE "/data/standards/io.standards.json";
         standards = read_standards(real_disk().read(file).value(), file).take();
         board.index();
@@ -98,17 +98,17 @@ struct World {
     }
 };
 
-PlaceAnswer ask(const World& w, const PlaceQuestion& q = {}) {
+PlaceAnswer ask(const PlaceWorld& w, const PlaceQuestion& q = {}) {
     const auto in = w.input(w.project);
     auto answer = place_rest(in, q);
     EXPECT_TRUE(answer.ok()) << answer.first().text;
     return answer.ok() ? answer.take() : PlaceAnswer{};
 }
 
-World random_world(unsigned seed) {
+PlaceWorld random_world(unsigned seed) {
     std::mt19937 r(seed);
     const auto pick = [&](size_t n) { return static_cast<size_t>(r() % n); };
-    World w;
+    PlaceWorld w;
     w.add_bank("A", 3 + static_cast<int>(pick(3)), pick(2) == 0, {1.8, 2.5, 3.3});
     w.add_bank("B", 2 + static_cast<int>(pick(3)), pick(2) == 0, {1.8, 3.3});
     const char* standards[] = {"LVCMOS 3.3 V", "LVCMOS 1.8 V", "SSTL 1.8 V class I", "LVCMOS 2.5 V", ""};
@@ -131,7 +131,7 @@ World random_world(unsigned seed) {
     return w;
 }
 
-std::string told(const World& w, const PlaceAnswer& a) {
+std::string told(const PlaceWorld& w, const PlaceAnswer& a) {
     std::string out;
     for (const auto& p : w.part.pins)
         out += p.name + (p.kind == PinKind::clock ? " clock" : "") + (p.reference ? " reference" : "") + "; ";
@@ -169,7 +169,7 @@ TEST_P(PlaceRandom, AgreesWithASearchThroughEverything) {
             for (const auto& [port, peg] : w.project.pegs)
                 EXPECT_EQ(then.pegs.at(port).pin, peg.pin) << "what is pegged never moves";
             // Placed once more nothing moves.
-            World again = w;
+            PlaceWorld again = w;
             again.project = then;
             const auto second = ask(again);
             EXPECT_EQ(second.moved, 0) << "seed " << seed;
@@ -188,7 +188,7 @@ TEST_P(PlaceRandom, AgreesWithASearchThroughEverything) {
             for (const auto& other : then.conflict) EXPECT_NE(other.id, member.id) << "seed " << seed;
         }
         // Those alone have no solution, and with any one of them left out they have one.
-        World alone = w;
+        PlaceWorld alone = w;
         std::set<std::string> named;
         for (const auto& member : answer.conflict) named.insert(member.objects.begin(), member.objects.end());
         std::erase_if(alone.ports, [&](const Port& p) { return !named.contains(p.name); });
@@ -211,7 +211,7 @@ TEST_P(PlaceRandom, AgreesWithASearchThroughEverything) {
 INSTANTIATE_TEST_SUITE_P(Hundreds, PlaceRandom, testing::Range(0u, 5u));
 
 TEST(Place, ABusLiesInOrderAndTheCostIsTheBound) {
-    World w;
+    PlaceWorld w;
     w.add_bank("A", 16, true, {3.3});
     for (int i = 0; i < 8; ++i) {
         w.add_port("data[" + std::to_string(i) + "]", Direction::out, "LVCMOS 3.3 V");
@@ -232,7 +232,7 @@ TEST(Place, ABusLiesInOrderAndTheCostIsTheBound) {
 }
 
 TEST(Place, AClockByItsNameAloneGetsAClockPin) {
-    World w;
+    PlaceWorld w;
     w.add_bank("A", 12, true, {3.3});
     w.design.ports.clear();
     w.ports = {{"data", "data", -1, Direction::in, no_id}, {"clk_in", "clk_in", -1, Direction::in, no_id}};
@@ -243,7 +243,7 @@ TEST(Place, AClockByItsNameAloneGetsAClockPin) {
 }
 
 TEST(Place, AnUnknownIdOrPortIsRefused) {
-    World w;
+    PlaceWorld w;
     w.add_bank("A", 4, false, {3.3});
     w.add_port("a", Direction::in, "");
     const auto in = w.input(w.project);
@@ -256,7 +256,7 @@ TEST(Place, AnUnknownIdOrPortIsRefused) {
 }
 
 TEST(Place, TimeThatRunsOutIsSaid) {
-    World w;
+    PlaceWorld w;
     w.add_bank("A", 4, false, {3.3});
     w.add_port("a", Direction::in, "");
     std::stop_source stop;
@@ -268,7 +268,7 @@ TEST(Place, TimeThatRunsOutIsSaid) {
 TEST(Place, LargeInstancesAreLegalWithinTheBound) {
     for (unsigned seed = 0; seed < 3; ++seed) {
         std::mt19937 r(seed);
-        World w;
+        PlaceWorld w;
         for (int b = 0; b < 10; ++b)
             w.add_bank(std::string(1, static_cast<char>('A' + b)) + "_", 60, b % 2 == 0, {1.8, 2.5, 3.3});
         const char* standards[] = {"LVCMOS 3.3 V", "LVCMOS 1.8 V", "SSTL 1.8 V class I"};

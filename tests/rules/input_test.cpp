@@ -67,7 +67,7 @@ TEST_F(Input, APegOfNoPortComesAndGoes) {
 
 TEST_F(Input, PartnersByEndingAndByChoice) {
     EXPECT_EQ(in->partner(*in->seat("adc_d_p[2]"))->name, "adc_d_n[2]");
-    EXPECT_EQ(in->partner(*in->seat("adc_dco_n"))->name, "adc_dco_p");
+    EXPECT_EQ(in->partner(*in->seat("adc_clk_out_n"))->name, "adc_clk_out_p");
     EXPECT_EQ(in->partner(*in->seat("tone")), nullptr);
     EXPECT_EQ(in->partner(*in->seat("load_cs_n")), nullptr);  // ends so, but there is no load_cs_p
     p.attributes("tone").partner = "host_rx";
@@ -101,7 +101,7 @@ TEST_F(Input, TheBoardsWatchLists) {
     EXPECT_EQ(held, (std::vector<std::string>{"U2.phy_rst_n", "U3.cke", "U3.mem_rst_n", "U4.cs_n", "U6.brake_n"}));
     ASSERT_EQ(in->forwarded_clocks().size(), 3u);
     for (const auto& f : in->forwarded_clocks())
-        EXPECT_EQ(f.data.size(), f.terminal == "U4.dco_p" ? 10u : 5u) << f.terminal;
+        EXPECT_EQ(f.data.size(), f.terminal == "U4.clk_out_p" ? 10u : 5u) << f.terminal;
 }
 
 TEST_F(Input, CurrentOfALoadByOhmsLaw) {

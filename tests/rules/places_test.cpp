@@ -139,7 +139,7 @@ TEST(RuleE02, AStandardTheBankCannotCarry) {
     c.take(c.of("E02")[0]);
     EXPECT_TRUE(c.of("E02").empty());
     EXPECT_TRUE(c.of("E03").empty()) << "the way out is one that the rail allows as well";
-    c.project.attributes["adc_dco_p"].standard = "LVDS 2.5 V";
+    c.project.attributes["adc_clk_out_p"].standard = "LVDS 2.5 V";
     EXPECT_TRUE(c.of("E02").empty());
 }
 

@@ -9,9 +9,9 @@ namespace {
 // ------------------------------------------------------------------
 
 constexpr Plant agreement[] = {
-    {"D01_OtherSize", [](Planted& p) { p.board.part = "SKR12-Q144-2C"; }, "D01 stop"},
-    {"D01_OtherSpeed", [](Planted& p) { p.board.part = "SKR24-B256-1C"; }, "D01 caution"},
-    {"D01_OtherRange", [](Planted& p) { p.board.part = "SKR24-B256-2I"; }, "D01 caution"},
+    {"D01_OtherSize", [](Planted& p) { p.board.part = "SKR11-Q144-MN"; }, "D01 stop"},
+    {"D01_OtherSpeed", [](Planted& p) { p.board.part = "SKR23-B256-LN"; }, "D01 caution"},
+    {"D01_OtherRange", [](Planted& p) { p.board.part = "SKR23-B256-MW"; }, "D01 caution"},
     {"D01_WiredToNowhere",
      [](Planted& p) {
          p.board.nets.push_back({"Z99", "X9.1"});
@@ -24,7 +24,7 @@ constexpr Plant agreement[] = {
      "D01 stop"},
     {"D01_OnlyTheOtherPackageIsSaid",
      [](Planted& p) {
-         p.board.part = "SKR12-Q144-2C";
+         p.board.part = "SKR11-Q144-MN";
          p.board.nets.push_back({"Z99", "X9.1"});
      },
      "D01 stop"},
@@ -67,7 +67,8 @@ constexpr Plant agreement[] = {
      "D05 stop; D06 caution; T02 caution"},
     {"D05_NoClockOfThePair",
      [](Planted& p) {
-         p.text("create_clock -name dco -period 6.667 [get_ports adc_dco_p]", "create_clock -name dco -period 6.667");
+         p.text("create_clock -name adc_clk -period 6.667 [get_ports adc_clk_out_p]",
+                "create_clock -name adc_clk -period 6.667");
      },
      "D05 stop; D06 caution; T02 caution"},
     {"D05_NobodyUses", [](Planted& p) { p.add("create_clock -name idle -period 10"); }, "D05 note"},
@@ -122,23 +123,26 @@ constexpr Plant agreement[] = {
     {"D08_OnePairForgotten",
      [](Planted& p) {
          p.text(
-             "set_clock_groups -asynchronous -group {sys} -group {eth} -group {mem} -group {rxc} -group {dco} -group "
+             "set_clock_groups -asynchronous -group {sys} -group {eth} -group {mem} -group {rxc} -group {adc_clk} "
+             "-group "
              "{osc_25}",
              "set_clock_groups -asynchronous -group {sys eth mem osc_25} -group {rxc}");
      },
      "D08 stop; T01 stop x2"},
     {"D08_BusNotInGray",
      [](Planted& p) {
-         p.in_netlist("SK_REG rx_f_wp_gray_0_reg (.D(rx_f_wp_g_t1065)", "SK_REG rx_f_wp_gray_0_reg (.D(rx_f_wp_0)");
+         p.in_netlist("SK_REGISTER rx_f_wp_gray_0_reg (.D(rx_f_wp_g_t1065)",
+                      "SK_REGISTER rx_f_wp_gray_0_reg (.D(rx_f_wp_0)");
      },
      "D08 caution"},
     {"D08_ExceptionIsEnough",
      [](Planted& p) {
          p.text(
-             "set_clock_groups -asynchronous -group {sys} -group {eth} -group {mem} -group {rxc} -group {dco} -group "
+             "set_clock_groups -asynchronous -group {sys} -group {eth} -group {mem} -group {rxc} -group {adc_clk} "
+             "-group "
              "{osc_25}",
              "set_clock_groups -asynchronous -group {sys eth mem osc_25} -group {rxc}\nset_false_path -from "
-             "[get_clocks dco] -to [get_clocks sys]");
+             "[get_clocks adc_clk] -to [get_clocks sys]");
      },
      "T01 stop"},
     {"D09_BoardIsActiveHigh", [](Planted& p) { p.terminal("S5", "rst_n").active_low = false; }, "D09 caution"},
@@ -146,11 +150,13 @@ constexpr Plant agreement[] = {
     {"D09_Memory", [](Planted& p) { p.terminal("U3", "mem_rst_n").active_low = false; }, "D09 caution"},
     {"D09_NoResetNoMatter", [](Planted& p) { p.terminal("U5", "cs_n").active_low = false; }, ""},
     {"D10_OneRegister",
-     [](Planted& p) { p.in_netlist("SK_REG key0_s2_reg (.D(key0_s1)", "SK_REG key0_s2_reg (.D(key0_state)"); },
+     [](Planted& p) {
+         p.in_netlist("SK_REGISTER key0_s2_reg (.D(key0_s1)", "SK_REGISTER key0_s2_reg (.D(key0_state)");
+     },
      "D10 caution"},
     {"D10_StraightIntoLogic",
      [](Planted& p) {
-         p.in_netlist("SK_REG key0_s1_reg (.D(key_n_0_i)", "SK_REG key0_s1_reg (.D(key_n_1_i)");
+         p.in_netlist("SK_REGISTER key0_s1_reg (.D(key_n_0_i)", "SK_REGISTER key0_s1_reg (.D(key_n_1_i)");
          p.in_netlist(".A0(scale_y_t21), .A1(scale_15)", ".A0(key_n_0_i), .A1(scale_15)");
      },
      "D10 caution"},

@@ -51,11 +51,11 @@ constexpr Plant location[] = {
          p.swap("seg_n[7]", "tone");
      },
      ""},
-    {"L03_Swapped", [](Planted& p) { p.swap("adc_fr_p", "adc_fr_n"); }, "L03 stop x2"},
-    {"L03_TornApart", [](Planted& p) { p.swap("adc_fr_n", "adc_d_n[0]"); }, "L03 stop x6"},
+    {"L03_Swapped", [](Planted& p) { p.swap("adc_frame_p", "adc_frame_n"); }, "L03 stop x2"},
+    {"L03_TornApart", [](Planted& p) { p.swap("adc_frame_n", "adc_d_n[0]"); }, "L03 stop x6"},
     {"L03_NoPair",
      [](Planted& p) {
-         auto& pin = p.pin_of("adc_fr_n");
+         auto& pin = p.pin_of("adc_frame_n");
          p.pin(pin.pair).pair = "";
          pin.pair = "";
      },
@@ -90,7 +90,7 @@ constexpr Plant location[] = {
     {"L06_OtherBank", [](Planted& p) { p.pin_of("lamp[0]").reference = true; }, ""},
     {"L06_ByAnOutput", [](Planted& p) { p.pin_of("mem_dm[0]").reference = true; }, "L06 stop"},
     {"L07_BitAstray", [](Planted& p) { p.swap("mem_dq[0]", "mem_dq[8]"); }, "L07 stop x2; L09 caution"},
-    {"L07_NoGroup", [](Planted& p) { p.pin_of("mem_dq[3]").byte_group = ""; }, "L07 stop"},
+    {"L07_NoGroup", [](Planted& p) { p.pin_of("mem_dq[3]").strobe_group = ""; }, "L07 stop"},
     {"L07_StrobeOnNoStrobePin", [](Planted& p) { p.pin_of("mem_dqs_p[1]").strobe = false; }, "L07 stop"},
     {"L07_WithinTheByte", [](Planted& p) { p.swap("mem_dq[0]", "mem_dq[1]"); }, "L09 caution"},
     {"L07_Mask", [](Planted& p) { p.swap("mem_dm[0]", "mem_dm[1]"); }, "L07 stop x2"},
@@ -201,10 +201,10 @@ constexpr Plant location[] = {
          p.project.pegs.erase("head_b[7]");
      },
      "L11 stop"},
-    {"L14_ClockElsewhere", [](Planted& p) { p.pin_of("rgmii_rxc").region = "R0C0"; }, "L14 caution"},
-    {"L14_OneBitElsewhere", [](Planted& p) { p.pin_of("rgmii_rxd[3]").region = "R0C1"; }, "L14 caution"},
-    {"L14_SendSide", [](Planted& p) { p.pin_of("rgmii_txd[0]").region = "R0C1"; }, "L14 caution"},
-    {"L14_NotTimedAgainstIt", [](Planted& p) { p.pin_of("phy_mdc").region = "R0C1"; }, ""},
+    {"L14_ClockElsewhere", [](Planted& p) { p.pin_of("rgmii_rxc").region = "low-west"; }, "L14 caution"},
+    {"L14_OneBitElsewhere", [](Planted& p) { p.pin_of("rgmii_rxd[3]").region = "low-east"; }, "L14 caution"},
+    {"L14_SendSide", [](Planted& p) { p.pin_of("rgmii_txd[0]").region = "low-east"; }, "L14 caution"},
+    {"L14_NotTimedAgainstIt", [](Planted& p) { p.pin_of("phy_mdc").region = "low-east"; }, ""},
 };
 INSTANTIATE_TEST_SUITE_P(Location, PlantedFault, testing::ValuesIn(location), name_of_plant);
 
@@ -365,13 +365,13 @@ constexpr Plant electrical[] = {
     {"E10_Most", [](Planted& p) { p.net("J4.sda").pull_ohm = 9835; }, ""},
     {"E10_TooWeak", [](Planted& p) { p.net("J4.sda").pull_ohm = 9836; }, "E10 caution"},
     {"E11_PairNotEnded",
-     [](Planted& p) { p.attributes("adc_fr_p").termination = p.attributes("adc_fr_n").termination = ""; },
+     [](Planted& p) { p.attributes("adc_frame_p").termination = p.attributes("adc_frame_n").termination = ""; },
      "E11 caution"},
-    {"E11_HalfSaysIt", [](Planted& p) { p.attributes("adc_fr_n").termination = ""; }, ""},
+    {"E11_HalfSaysIt", [](Planted& p) { p.attributes("adc_frame_n").termination = ""; }, ""},
     {"E11_EndedOnTheBoard",
      [](Planted& p) {
-         p.attributes("adc_fr_p").termination = p.attributes("adc_fr_n").termination = "";
-         p.net("U4.fr_p").parallel_ohm = 100;
+         p.attributes("adc_frame_p").termination = p.attributes("adc_frame_n").termination = "";
+         p.net("U4.frame_p").parallel_ohm = 100;
      },
      ""},
     {"E11_FastEdge",

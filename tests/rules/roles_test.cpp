@@ -62,7 +62,7 @@ TEST(Sense, IsDeclaredOrComesFromTheName) {
     EXPECT_EQ(sense_of("reset", chosen).why, "chosen");
 }
 
-struct Demo {
+struct RolesDemo {
     std::unique_ptr<Session> s = Session::open(real_disk(), KP_SOURCE "/demo/vane/vane-closed.kpeg", KP_SOURCE "/data",
                                                {OpenTo::look, "test", false, {}, ""})
                                      .take();
@@ -76,7 +76,7 @@ struct Demo {
 };
 
 TEST(OpenOnPurpose, APortThatIsSaidToStayOpenIsAskedForNothing) {
-    const Demo d;
+    const RolesDemo d;
     auto p = d.s->project();
     p.pegs.erase("tone");
     EXPECT_EQ(d.texts(p, "L11"), "tone has no pin; it is adrift.\n");
@@ -89,7 +89,7 @@ TEST(OpenOnPurpose, APortThatIsSaidToStayOpenIsAskedForNothing) {
 }
 
 TEST(OpenOnPurpose, TheAdapterHoldsAnInputAsSaid) {
-    const Demo d;
+    const RolesDemo d;
     auto p = d.s->project();
     const auto text = [&] {
         const auto a = plan_adapter(d.s->world().netlist.ports, "vane", d.s->world().board, p, true);

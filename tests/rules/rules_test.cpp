@@ -64,7 +64,7 @@ TEST(Rules, TheDemoHasItsThreePlantedTroubles) {
 TEST(RuleL01, APinThatIsNoUserPin) {
     Clean c;
     c.project.pegs["tone"].pin = "145";
-    EXPECT_EQ(c.first("L01").text, "tone is pegged to pin 145, which SKR12-Q144 does not have. Did you mean '14'?");
+    EXPECT_EQ(c.first("L01").text, "tone is pegged to pin 145, which SKR11-Q144 does not have. Did you mean '14'?");
     c.project.pegs["tone"].pin = "6";
     EXPECT_EQ(c.first("L01").text, "tone is pegged to pin 6, which is GND and not for users.");
     EXPECT_EQ(c.first("L01").fixes.at(0).text, "move tone to pin 112 (LS1.tone, the names agree)");
@@ -139,9 +139,9 @@ TEST(RuleE03, OneSupplyPerBank) {
 
 TEST(RuleD01, PartOfProjectAndBoard) {
     Clean c;
-    c.project.part = "SKR12-Q144-3C";
+    c.project.part = "SKR11-Q144-HN";
     EXPECT_EQ(c.dump(), "D01 caution; ");
-    c.project.part = "SKR24-B256-2C";
+    c.project.part = "SKR23-B256-MN";
     EXPECT_EQ(c.first("D01").severity, Severity::stop);
 }
 

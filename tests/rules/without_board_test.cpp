@@ -101,7 +101,7 @@ TEST(OnlyAHeader, AClockOnAPlainPinIsSaid) {
     EXPECT_EQ(texts(h, "L04"), "");
     // The constraints define a clock on osc_25: a stop, as with a netlist.
     h.project.pegs["osc_25"].pin = plain;
-    EXPECT_NE(texts(h, "L04").find("stop osc_25 has the clock osc_25, and pin " + plain + " is no clock pin"),
+    EXPECT_NE(texts(h, "L04").find("stop osc_25 has the clock osc_25, and pin " + plain + " is not a clock pin"),
               std::string::npos)
         << texts(h, "L04");
     // By its name alone it is a caution.

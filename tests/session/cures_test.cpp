@@ -12,10 +12,10 @@
 namespace kp {
 namespace {
 
-struct Opened {
+struct CuresOpened {
     MemoryDisk disk;
     std::unique_ptr<Session> session;
-    Opened(const std::string& demo, const std::string& project) {
+    CuresOpened(const std::string& demo, const std::string& project) {
         for (const auto* ending : {".kpeg", ".v", ".sdf", ".sdc"})
             for (const auto& path : real_disk().list(KP_SOURCE "/demo/" + demo, ending))
                 disk.files["p/" + file_name_of(path)] = real_disk().read(path).take();
@@ -49,7 +49,7 @@ std::optional<double> slack_of(const TimingReport& report, const std::string& ch
 }
 
 TEST(Cures, TakingOneGivesExactlyTheGainThatWasShown) {
-    Opened o("profiler", "profiler.kpeg");
+    CuresOpened o("profiler", "profiler.kpeg");
     auto& s = *o.session;
     const auto paths = failing_paths(s.analysis().timing());
     ASSERT_GE(paths.size(), 3u);
@@ -79,7 +79,7 @@ TEST(Cures, TakingOneGivesExactlyTheGainThatWasShown) {
 }
 
 TEST(Cures, OneThatIsForThePathClosesIt) {
-    Opened o("profiler", "profiler.kpeg");
+    CuresOpened o("profiler", "profiler.kpeg");
     const auto now = o.session->snapshot();
     int closed = 0;
     for (const auto& path : failing_paths(o.session->analysis().timing()))
@@ -97,7 +97,7 @@ TEST(Cures, OneThatIsForThePathClosesIt) {
 }
 
 TEST(Cures, APathThatIsMetHasNone) {
-    Opened o("profiler", "profiler-closed.kpeg");
+    CuresOpened o("profiler", "profiler-closed.kpeg");
     const auto now = o.session->snapshot();
     for (size_t i = 0; i < 20; ++i) EXPECT_TRUE(cures_for(*now, o.session->analysis().timing().paths[i]).empty());
     const auto few = closing_changes(*now);
@@ -106,7 +106,7 @@ TEST(Cures, APathThatIsMetHasNone) {
 }
 
 TEST(Cures, FewChangesCloseWhatIsPlantedAndBringNothing) {
-    Opened o("profiler", "profiler.kpeg");
+    CuresOpened o("profiler", "profiler.kpeg");
     auto& s = *o.session;
     const int before = o.failing();
     ASSERT_GT(before, 100);
@@ -132,7 +132,7 @@ TEST(Cures, FewChangesCloseWhatIsPlantedAndBringNothing) {
 }
 
 TEST(Cures, StopsWhenAsked) {
-    Opened o("profiler", "profiler.kpeg");
+    CuresOpened o("profiler", "profiler.kpeg");
     std::stop_source stop;
     stop.request_stop();
     const auto few = closing_changes(*o.session->snapshot(), 20, stop.get_token());

@@ -19,15 +19,15 @@ namespace kp {
 namespace {
 
 /// A copy of a demo that the test may write to.
-struct Opened {
-    explicit Opened(const std::string& demo = "vane") {
+struct DeriverOpened {
+    explicit DeriverOpened(const std::string& demo = "vane") {
         folder = std::filesystem::temp_directory_path() / ("kp_deriver_" + std::to_string(::getpid()) + "_" + demo);
         std::filesystem::remove_all(folder);
         std::filesystem::copy(KP_SOURCE "/demo/" + demo, folder);
         session = Session::open(real_disk(), (folder / (demo + ".kpeg")).string(), KP_SOURCE "/data").take();
         session->analyse_now();
     }
-    ~Opened() {
+    ~DeriverOpened() {
         session.reset();
         std::filesystem::remove_all(folder);
     }
@@ -72,13 +72,13 @@ const std::string first_port(const Session& s) {
 }
 
 TEST(Deriver, AWaiverCostsNeitherInterpreterNorTiming) {
-    Opened o;
+    DeriverOpened o;
     const auto did = o.after({"waive", {WaiverChange{{"L11", {first_port(*o.session)}, "so be it", "me", ""}, true}}});
     EXPECT_EQ(did, (Deriver::Work{0, 0, 0, 0, 1}));
 }
 
 TEST(Deriver, ANoteCostsNothingButItself) {
-    Opened o;
+    DeriverOpened o;
     PortAttributes after = o.session->project().attributes.at("tone");
     after.note = "ask about this one";
     const auto did = o.after({"note", {AttributeChange{"tone", o.session->project().attributes.at("tone"), after}}});
@@ -86,21 +86,21 @@ TEST(Deriver, ANoteCostsNothingButItself) {
 }
 
 TEST(Deriver, APegCostsTheRulesItTouches) {
-    Opened o;
+    DeriverOpened o;
     EXPECT_EQ(o.after(unpeg_edit(o.session->project(), "tone")), (Deriver::Work{0, 0, 0, 0, 1}));
     EXPECT_FALSE(o.session->stale());
     same_findings(o.session->findings(), o.anew());
 }
 
 TEST(Deriver, ASettingCostsTheRulesOfThePlan) {
-    Opened o;
+    DeriverOpened o;
     EXPECT_EQ(o.after({"unused", {set_field(o.session->project(), "unused_pins", "pull up")}}),
               (Deriver::Work{0, 0, 0, 0, 1}));
     same_findings(o.session->findings(), o.anew());
 }
 
 TEST(Deriver, APadDelayIsTimedAgainAndNothingIsRead) {
-    Opened o("profiler");
+    DeriverOpened o("profiler");
     const auto& p = o.session->project();
     const auto& w = o.session->world();
     std::string port;
@@ -116,13 +116,13 @@ TEST(Deriver, APadDelayIsTimedAgainAndNothingIsRead) {
 }
 
 TEST(Deriver, TextIsReadTimedAndLookedAtAgain) {
-    Opened o;
+    DeriverOpened o;
     EXPECT_EQ(o.after(o.typed("\nset_clock_uncertainty 0.1 [all_clocks]\n")), (Deriver::Work{1, 1, 1, 1, 1}));
     same_findings(o.session->findings(), o.anew());
 }
 
 TEST(Deriver, TextThatIsTakenBackBeforeItWasReadCostsNothing) {
-    Opened o;
+    DeriverOpened o;
     (void)o.work();
     ASSERT_TRUE(o.session->apply(o.typed("\nset_clock_uncertainty 0.1 [all_clocks]\n")).ok());
     EXPECT_TRUE(o.session->stale());
@@ -133,13 +133,13 @@ TEST(Deriver, TextThatIsTakenBackBeforeItWasReadCostsNothing) {
 }
 
 TEST(Deriver, AnotherWorldIsWorkedOutWhole) {
-    Opened o;
+    DeriverOpened o;
     EXPECT_EQ(o.after({"no delays", {set_field(o.session->project(), "delays", "")}}), (Deriver::Work{1, 1, 1, 1, 0}));
     same_findings(o.session->findings(), o.anew());
 }
 
 TEST(Deriver, OnlyANewTextMakesAResultOld) {
-    Opened o;
+    DeriverOpened o;
     auto& s = *o.session;
     ASSERT_TRUE(s.apply(o.typed("\nset_clock_uncertainty 0.1 [all_clocks]\n")).ok());
     std::atomic<int> ready = 0;
@@ -155,7 +155,7 @@ TEST(Deriver, OnlyANewTextMakesAResultOld) {
 }
 
 TEST(Deriver, PegsThatMoveWhileAJobRunsAreInItsFindings) {
-    Opened o;
+    DeriverOpened o;
     auto& s = *o.session;
     ASSERT_TRUE(s.apply(o.typed("\nset_clock_uncertainty 0.1 [all_clocks]\n")).ok());
     std::atomic<bool> ready = false;
@@ -168,7 +168,7 @@ TEST(Deriver, PegsThatMoveWhileAJobRunsAreInItsFindings) {
 }
 
 TEST(Deriver, AJobEndsSoonWhenItIsToldTo) {
-    Opened o("profiler");
+    DeriverOpened o("profiler");
     auto& s = *o.session;
     ASSERT_TRUE(s.apply(o.typed("\nwhile {1} {}\n")).ok());
     s.start_analysis({});
@@ -180,7 +180,7 @@ TEST(Deriver, AJobEndsSoonWhenItIsToldTo) {
 }
 
 TEST(Snapshot, StaysAsItWas) {
-    Opened o;
+    DeriverOpened o;
     auto& s = *o.session;
     const auto before = s.snapshot();
     const auto pegs = before->project->pegs;
@@ -194,7 +194,7 @@ TEST(Snapshot, StaysAsItWas) {
 
 // A second drag that begins before the first one's analysis has ended looked into an analysis that was freed.
 TEST(Snapshot, ATrialOwnsWhatItLooksAt) {
-    Opened o;
+    DeriverOpened o;
     auto& s = *o.session;
     Trial trial(s.snapshot());
     const auto says = trial.trouble("tone", "46");
@@ -208,7 +208,7 @@ TEST(Snapshot, ATrialOwnsWhatItLooksAt) {
 }
 
 TEST(Preview, OfTextSaysWhatTheEditBrings) {
-    Opened o;
+    DeriverOpened o;
     auto& s = *o.session;
     const auto edit = o.typed("\nset_clock_uncertainty 3 [all_clocks]\n");
     const auto then = preview(*s.snapshot(), edit);
@@ -221,7 +221,7 @@ TEST(Preview, OfTextSaysWhatTheEditBrings) {
 }
 
 TEST(Preview, OfAPegIsWhatTheRulesSayAfterIt) {
-    Opened o;
+    DeriverOpened o;
     auto& s = *o.session;
     const auto edit = peg_edit(s.project(), s.world().board, "tone", "46", "by hand");
     const auto before = s.findings();
@@ -232,7 +232,7 @@ TEST(Preview, OfAPegIsWhatTheRulesSayAfterIt) {
 }
 
 TEST(Prepare, AnEditOfInputsIsReadBesideAndTakenOnlyIfNothingElseHappened) {
-    Opened o;
+    DeriverOpened o;
     auto& s = *o.session;
     const Edit edit{"no delays", {set_field(s.project(), "delays", "")}};
     auto made = prepare(*s.snapshot(), edit);

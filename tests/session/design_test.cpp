@@ -109,13 +109,13 @@ struct Timed {
     std::vector<Message> messages;
 };
 
-struct Case {
+struct DesignCase {
     const char* name;
     const char* top;
     std::vector<const char*> sdc;
 };
 
-class WithoutLibrary : public testing::TestWithParam<Case> {
+class WithoutLibrary : public testing::TestWithParam<DesignCase> {
 protected:
     static std::string at(const std::string& file) {
         return std::string(KP_SOURCE "/demo/") + GetParam().name + "/" + file;
@@ -204,14 +204,15 @@ TEST_P(WithoutLibrary, TheDelayFileAloneIsNeverOptimisticAndOftenTheSame) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Demos, WithoutLibrary,
-                         testing::Values(Case{"vane", "vane", {"clocks.sdc", "ports.sdc"}},
-                                         Case{"profiler", "profiler", {"profiler-clocks.sdc", "profiler-ports.sdc"}}),
+                         testing::Values(DesignCase{"vane", "vane", {"clocks.sdc", "ports.sdc"}},
+                                         DesignCase{
+                                             "profiler", "profiler", {"profiler-clocks.sdc", "profiler-ports.sdc"}}),
                          [](const auto& info) { return std::string(info.param.name); });
 
-struct Small {
+struct DesignSmall {
     MemoryDisk disk;
     DelayFile delays;
-    Small(const std::string& verilog, const std::string& sdf) {
+    DesignSmall(const std::string& verilog, const std::string& sdf) {
         disk.files["n.v"] = verilog;
         if (!sdf.empty()) delays = read_sdf(sdf, "d.sdf").take();
     }
@@ -236,11 +237,12 @@ const LibraryArc* arc(const LibraryCell& c, const char* from, const char* to, Ar
 }
 
 TEST(CellsFromDelays, PathsAndChecksSayWhatACellIs) {
-    Small s("module m(input d, c, r, output q, y); REG u(.D(d),.C(c),.R(r),.Q(q)); GATE g(.A(q),.Y(y)); endmodule",
-            "(DELAYFILE (CELL (CELLTYPE \"REG\") (INSTANCE u) (DELAY (ABSOLUTE (IOPATH (posedge C) Q (1))"
-            "(IOPATH R Q (1)))) (TIMINGCHECK (SETUP D (posedge C) (1)) (RECOVERY (posedge R) (posedge C) (1))"
-            "(WIDTH (posedge C) (1))))"
-            "(CELL (CELLTYPE \"GATE\") (INSTANCE g) (DELAY (ABSOLUTE (IOPATH A Y (1))))))");
+    DesignSmall s(
+        "module m(input d, c, r, output q, y); REG u(.D(d),.C(c),.R(r),.Q(q)); GATE g(.A(q),.Y(y)); endmodule",
+        "(DELAYFILE (CELL (CELLTYPE \"REG\") (INSTANCE u) (DELAY (ABSOLUTE (IOPATH (posedge C) Q (1))"
+        "(IOPATH R Q (1)))) (TIMINGCHECK (SETUP D (posedge C) (1)) (RECOVERY (posedge R) (posedge C) (1))"
+        "(WIDTH (posedge C) (1))))"
+        "(CELL (CELLTYPE \"GATE\") (INSTANCE g) (DELAY (ABSOLUTE (IOPATH A Y (1))))))");
     const auto design = s.load();
     ASSERT_TRUE(design) << design.first().sentence();
     const auto& reg = *design.value().library.cell("REG");
@@ -262,9 +264,9 @@ TEST(CellsFromDelays, PathsAndChecksSayWhatACellIs) {
 }
 
 TEST(CellsFromDelays, AClockWithoutEdgeLaunchesAtTheEdgeOfItsChecks) {
-    Small s("module m(input d, c, output q); REG u(.D(d),.C(c),.Q(q)); endmodule",
-            "(DELAYFILE (CELL (CELLTYPE \"REG\") (INSTANCE u) (DELAY (ABSOLUTE (IOPATH C Q (1))))"
-            "(TIMINGCHECK (HOLD D (negedge C) (1)))))");
+    DesignSmall s("module m(input d, c, output q); REG u(.D(d),.C(c),.Q(q)); endmodule",
+                  "(DELAYFILE (CELL (CELLTYPE \"REG\") (INSTANCE u) (DELAY (ABSOLUTE (IOPATH C Q (1))))"
+                  "(TIMINGCHECK (HOLD D (negedge C) (1)))))");
     const auto design = s.load();
     ASSERT_TRUE(design);
     const auto& reg = *design.value().library.cell("REG");
@@ -273,9 +275,9 @@ TEST(CellsFromDelays, AClockWithoutEdgeLaunchesAtTheEdgeOfItsChecks) {
 }
 
 TEST(CellsFromDelays, WiresSayWhoDrives) {
-    Small s("module m(output y); SOURCE u(.Z(w)); GATE g(.A(w),.Y(y)); endmodule",
-            "(DELAYFILE (CELL (CELLTYPE \"m\") (INSTANCE) (DELAY (ABSOLUTE (INTERCONNECT u/Z g/A (1)))))"
-            "(CELL (CELLTYPE \"GATE\") (INSTANCE g) (DELAY (ABSOLUTE (IOPATH A Y (1))))))");
+    DesignSmall s("module m(output y); SOURCE u(.Z(w)); GATE g(.A(w),.Y(y)); endmodule",
+                  "(DELAYFILE (CELL (CELLTYPE \"m\") (INSTANCE) (DELAY (ABSOLUTE (INTERCONNECT u/Z g/A (1)))))"
+                  "(CELL (CELLTYPE \"GATE\") (INSTANCE g) (DELAY (ABSOLUTE (IOPATH A Y (1))))))");
     const auto design = s.load();
     ASSERT_TRUE(design);
     EXPECT_EQ(design.value().library.cell("SOURCE")->pins[0].direction, Direction::out);
@@ -285,8 +287,8 @@ TEST(CellsFromDelays, WiresSayWhoDrives) {
 }
 
 TEST(CellsFromDelays, PinsByOrderNeedSomebodyWhoKnowsTheOrder) {
-    Small s("module m(input a, output y);\n GATE g(y, a);\nendmodule",
-            "(DELAYFILE (CELL (CELLTYPE \"GATE\") (INSTANCE g) (DELAY (ABSOLUTE (IOPATH A Y (1))))))");
+    DesignSmall s("module m(input a, output y);\n GATE g(y, a);\nendmodule",
+                  "(DELAYFILE (CELL (CELLTYPE \"GATE\") (INSTANCE g) (DELAY (ABSOLUTE (IOPATH A Y (1))))))");
     const auto alone = s.load();
     ASSERT_FALSE(alone.ok());
     EXPECT_EQ(alone.first().sentence(),
@@ -299,8 +301,8 @@ TEST(CellsFromDelays, PinsByOrderNeedSomebodyWhoKnowsTheOrder) {
 }
 
 TEST(CellsFromDelays, BusesAreBitsOfTheSameCell) {
-    Small s("module m(input [3:0] a, output [3:0] y); BLOCK b(.A(a), .Y(y)); endmodule",
-            "(DELAYFILE (CELL (CELLTYPE \"BLOCK\") (INSTANCE b) (DELAY (ABSOLUTE (IOPATH A[3] Y[0] (1))))))");
+    DesignSmall s("module m(input [3:0] a, output [3:0] y); BLOCK b(.A(a), .Y(y)); endmodule",
+                  "(DELAYFILE (CELL (CELLTYPE \"BLOCK\") (INSTANCE b) (DELAY (ABSOLUTE (IOPATH A[3] Y[0] (1))))))");
     const auto design = s.load();
     ASSERT_TRUE(design) << design.first().sentence();
     EXPECT_EQ(design.value().netlist.pins.size(), 8u);
@@ -309,7 +311,7 @@ TEST(CellsFromDelays, BusesAreBitsOfTheSameCell) {
 
 // What the user knows of a clock's cell makes up for the library: two registers behind an unknown buffer.
 TEST(CellsFromDelays, AClockWhoseSenseIsSaidHasItsWholePeriod) {
-    Small s(
+    DesignSmall s(
         "module m(input d, c, output q); BUFF b(.A(c),.Y(k)); REG u(.D(d),.C(k),.Q(w)); REG v(.D(w),.C(k),.Q(q)); "
         "endmodule",
         "(DELAYFILE (CELL (CELLTYPE \"REG\") (INSTANCE *) (DELAY (ABSOLUTE (IOPATH (posedge C) Q (1))))"

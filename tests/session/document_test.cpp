@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The promises of docs/saving.md one by one; tests/campaign tries them at random.
+// The promises of docs/saving-and-recovery.md one by one; tests/campaign tries them at random.
 #include "core/base/memory_disk.hpp"
 #include "core/session/document.hpp"
 #include "tests/campaign/model.hpp"

@@ -3,7 +3,7 @@
 // down all of them.
 #include "core/format/json/edit_json.hpp"
 #include "core/format/json/project_json.hpp"
-#include "core/model/lane_interface.hpp"
+#include "core/model/lane_link.hpp"
 #include "core/model/world_fields.hpp"
 #include "core/session/session.hpp"
 
@@ -29,13 +29,13 @@ struct OneFieldMore {
     [[nodiscard]] const AttributeField& tint() const { return table.back(); }
 };
 
-struct Folder {
+struct FieldsFolder {
     std::filesystem::path path = std::filesystem::temp_directory_path() / ("kp_fields_" + std::to_string(::getpid()));
-    Folder() {
+    FieldsFolder() {
         std::filesystem::remove_all(path);
         std::filesystem::copy(KP_SOURCE "/demo/vane", path);
     }
-    ~Folder() { std::filesystem::remove_all(path); }
+    ~FieldsFolder() { std::filesystem::remove_all(path); }
     [[nodiscard]] std::unique_ptr<Session> open() const {
         return Session::open(real_disk(), (path / "vane.kpeg").string(), KP_SOURCE "/data").take();
     }
@@ -48,7 +48,7 @@ struct Folder {
 
 TEST(Fields, AFieldMoreSurvivesEveryRoad) {
     const OneFieldMore more;
-    const Folder folder;
+    const FieldsFolder folder;
     const auto tint_of = [&](const Session& s) { return more.tint().of(s.project().attributes.at("tone")); };
     const auto paint = [&](Session& s, const std::string& colour) {
         const auto before = s.project().attributes.at("tone");
@@ -104,7 +104,7 @@ TEST(Fields, OfTheProjectGoThroughFileAndJournal) {
     for (const auto& f : project_fields()) {
         const std::string text =
             f.presence == Presence::apart  // lines of a form of their own
-                ? line_of(LaneInterface{"up", "raw", 2, 1.25, 125, LaneInterface::State::pegged, {"l0", "l1"}})
+                ? line_of(LaneLink{"up", "raw", 2, 1.25, 125, LaneLink::State::pegged, {"l0", "l1"}})
                 : *f.words ? std::string(f.words).substr(0, std::string(f.words).find('|'))
                            : "value" + std::to_string(++n);
         ASSERT_TRUE(apply(p, {"set", {set_field(p, f.key, text)}}).ok()) << f.key;

@@ -19,18 +19,18 @@ namespace {
 
 using Files = std::map<std::string, std::string>;
 
-class Folder {
+class TreeFolder {
 public:
-    explicit Folder(const Files& files) {
+    explicit TreeFolder(const Files& files) {
         static int count = 0;
         path_ = std::filesystem::temp_directory_path() /
                 ("kp_folder_" + std::to_string(::getpid()) + "_" + std::to_string(++count));
         std::filesystem::create_directories(path_);
         for (const auto& [name, text] : files) write(name, text);
     }
-    ~Folder() { std::filesystem::remove_all(path_); }
-    Folder(const Folder&) = delete;
-    Folder& operator=(const Folder&) = delete;
+    ~TreeFolder() { std::filesystem::remove_all(path_); }
+    TreeFolder(const TreeFolder&) = delete;
+    TreeFolder& operator=(const TreeFolder&) = delete;
     void write(const std::string& name, const std::string& text) const {
         std::filesystem::create_directories((path_ / name).parent_path());
         std::ofstream(path_ / name, std::ios::binary) << text;
@@ -63,7 +63,7 @@ struct Layout {
     std::string roles, top, order;
 };
 
-const std::string counter =
+const std::string counter_of_folder =
     "module counter(input clk, output reg [3:0] q);\nalways @(posedge clk) q <= q + 1;\nendmodule\n";
 const std::string cell_models =
     "`timescale 1ns/1ps\n`celldefine\nmodule INV(input A, output Y); not (Y, A); specify (A => Y) = 1; endspecify "
@@ -78,7 +78,7 @@ const std::vector<Layout>& layouts() {
     static const std::vector<Layout> all{
         {"FlatVerilog",
          {{"top.v", "module top(input clk, output [3:0] led);\n counter c0(.clk(clk), .q(led));\nendmodule\n"},
-          {"counter.v", counter},
+          {"counter.v", counter_of_folder},
           {"top_tb.v",
            "module top_tb; reg clk = 0; wire [3:0] l; top dut(clk, l); initial begin #10 $finish; end\n"
            "always #5 clk = ~clk; endmodule\n"}},
@@ -166,8 +166,8 @@ const std::vector<Layout>& layouts() {
          "",
          "one.v two.v "},
         {"OneFileForAll",
-         {{"all.v", counter + "module top(input clk, output [3:0] q); counter c(clk, q); endmodule\n"
-                              "module test; wire [3:0] q; top t(1'b0, q); endmodule\n"}},
+         {{"all.v", counter_of_folder + "module top(input clk, output [3:0] q); counter c(clk, q); endmodule\n"
+                                        "module test; wire [3:0] q; top t(1'b0, q); endmodule\n"}},
          "all.v:hdl ",
          "top",
          "all.v "},
@@ -175,7 +175,7 @@ const std::vector<Layout>& layouts() {
          {{"top.v",
            "module top(input clk, output [3:0] q, r);\n PAD p(.I(clk), .O(c)); counter c0(.clk(c), .q(q)); counter "
            "c1(.clk(c), .q(r));\nendmodule\n"},
-          {"counter.v", counter}},
+          {"counter.v", counter_of_folder}},
          "counter.v:hdl top.v:hdl ",
          "top",
          "counter.v top.v "},
@@ -194,7 +194,7 @@ const std::vector<Layout>& layouts() {
 
 TEST(FolderCorpus, EveryLayoutIsTakenOverRight) {
     for (const auto& l : layouts()) {
-        const Folder folder(l.files);
+        const TreeFolder folder(l.files);
         const auto v = folder.look();
         EXPECT_EQ(roles(v), l.roles) << l.name;
         EXPECT_EQ(v.top, l.top) << l.name;
@@ -204,37 +204,38 @@ TEST(FolderCorpus, EveryLayoutIsTakenOverRight) {
 }
 
 TEST(FolderTree, CountsInstancesAndSetsTestBenchesAside) {
-    const Folder folder(layouts()[0].files);
+    const TreeFolder folder(layouts()[0].files);
     const auto v = folder.look();
     ASSERT_EQ(v.hierarchy.size(), 3u);
     EXPECT_EQ(v.hierarchy[1].module, "top");
     EXPECT_EQ(v.hierarchy[1].instances.at("counter"), 1);
     EXPECT_EQ(v.hierarchy[2].only_simulated, "calls $finish");
-    const Folder grid(Files{{"t.v",
-                             "module leaf(input a); endmodule\nmodule t(input a); leaf u[3:0](.a(a)); leaf v(a);\n"
-                             "if (1) begin : x leaf w(a); end else leaf z(a); endmodule\n"}});
+    const TreeFolder grid(Files{{"t.v",
+                                 "module leaf(input a); endmodule\nmodule t(input a); leaf u[3:0](.a(a)); leaf v(a);\n"
+                                 "if (1) begin : x leaf w(a); end else leaf z(a); endmodule\n"}});
     EXPECT_EQ(grid.look().hierarchy.at(1).instances.at("leaf"), 4);
 }
 
 TEST(FolderTree, ToldTwiceAndSeveralTops) {
-    const Folder folder(Files{{"a.v", "module m(input a); endmodule\n"}, {"b.v", "\nmodule m(input a); endmodule\n"}});
+    const TreeFolder folder(
+        Files{{"a.v", "module m(input a); endmodule\n"}, {"b.v", "\nmodule m(input a); endmodule\n"}});
     const auto v = folder.look();
     ASSERT_EQ(v.messages.size(), 1u);
     EXPECT_TRUE(
         v.messages[0].sentence().ends_with("b.v:2: Module m is declared a second time; a.v has the other one."));
-    const auto several = Folder(layouts()[8].files).look();
+    const auto several = TreeFolder(layouts()[8].files).look();
     EXPECT_EQ(several.messages.at(0).text, "Several modules could be the top: one and two; choose one.");
 }
 
 TEST(FolderLook, WhatThisProgramKeepsIsNoInput) {
-    const Folder folder(Files{{"p.kpeg.log", "create_clock\n"}, {"p.kpeg.lock", "x\n"}});
+    const TreeFolder folder(Files{{"p.kpeg.log", "create_clock\n"}, {"p.kpeg.lock", "x\n"}});
     EXPECT_EQ(roles(folder.look()), "p.kpeg.lock:other p.kpeg.log:other ");
     EXPECT_EQ(folder.look().files[0].why, "kept by this program beside a project");
 }
 
-// A header of a design is no netlist, although nothing in it speaks against one.
+// A header of a design is not a netlist, although nothing in it speaks against one.
 TEST(AddedFiles, AHeaderWithoutCellsIsASource) {
-    const Folder folder(Files{{"top.v", "module top(input a, output [3:0] y); endmodule\n"}});
+    const TreeFolder folder(Files{{"top.v", "module top(input a, output [3:0] y); endmodule\n"}});
     const auto library = load_libraries(real_disk(), {KP_SOURCE "/data/cells/skerry.lib"}).take();
     const auto edit = add_files(real_disk(), Project{}, folder.path(), {folder.path() + "/top.v"}, false, library);
     ASSERT_TRUE(edit) << edit.first().sentence();
@@ -245,25 +246,25 @@ TEST(AddedFiles, AHeaderWithoutCellsIsASource) {
 }
 
 TEST(FolderLook, LinksInACircleAndMissingFoldersEnd) {
-    const Folder folder(Files{{"a/top.v", "module top(input a); endmodule\n"}});
+    const TreeFolder folder(Files{{"a/top.v", "module top(input a); endmodule\n"}});
     std::filesystem::create_directory_symlink(folder.path(), folder.path() + "/a/again");
     EXPECT_EQ(roles(folder.look()), "a/top.v:hdl ");
     const auto gone = look_at_folder(real_disk(), folder.path() + "/nowhere");
     ASSERT_FALSE(gone.ok());
-    EXPECT_EQ(gone.first().text, "This is no folder that can be looked at.");
+    EXPECT_EQ(gone.first().text, "This is not a folder that can be looked at.");
     std::stop_source stop;
     stop.request_stop();
     EXPECT_EQ(look_at_folder(real_disk(), folder.path(), stop.get_token()).first().code, "cancelled");
 }
 
 TEST(TakeOver, AProjectThenOnlyWhatIsNew) {
-    const Folder folder(layouts()[5].files);
+    const TreeFolder folder(layouts()[5].files);
     const auto view = folder.look();
     const auto wanted = files_to_take(view, folder.path());
     ASSERT_EQ(wanted.size(), 5u);
     EXPECT_TRUE(wanted[0].ends_with("cells/models.v"));
     EXPECT_TRUE(wanted[4].ends_with("rtl/chip.v"));
-    const Folder home(Files{});
+    const TreeFolder home(Files{});
     NewProject w;
     w.folder = home.path() + "/p";
     w.name = "mine";
@@ -322,7 +323,7 @@ TEST(Patterns, StandForFiles) {
 }
 
 TEST(Sources, APatternOrAListStandsForFiles) {
-    const Folder folder(
+    const TreeFolder folder(
         Files{{"src/a/leaf.v", "module leaf(input c); endmodule\n"},
               {"src/top.v", "`include \"w.vh\"\nmodule top(input [`W-1:0] d); leaf l(d[0]); endmodule\n"},
               {"inc/w.vh", "`define W `WIDTH\n"},
@@ -334,7 +335,7 @@ TEST(Sources, APatternOrAListStandsForFiles) {
     EXPECT_EQ(expand({"src/**/*.v"}), "src/a/leaf.v src/top.v ");
     EXPECT_EQ(expand({"src/top.v", "src/**/*.v"}), "src/top.v src/a/leaf.v ") << "each once, at its first place";
     EXPECT_EQ(expand({"all.f"}), "src/a/leaf.v src/top.v ");
-    EXPECT_EQ(expand({"no/*.v"}), "The pattern 'no/*.v' meets no file.");
+    EXPECT_EQ(expand({"no/*.v"}), "The pattern 'no/*.v' matches no file.");
     folder.write("loop.f", "-f loop.f\n");
     EXPECT_EQ(expand({"loop.f"}), "Lists of files name each other.");
     Project project;
@@ -344,7 +345,7 @@ TEST(Sources, APatternOrAListStandsForFiles) {
     auto world = load_world(real_disk(), project, folder.path(), KP_SOURCE "/data");
     ASSERT_TRUE(world) << world.first().sentence();
     EXPECT_EQ(world.value()->netlist.ports.size(), 3u) << "the define and the folder of includes come from the list";
-    const Folder elsewhere(Files{{"x.v", "module x(input a); endmodule\n"}});
+    const TreeFolder elsewhere(Files{{"x.v", "module x(input a); endmodule\n"}});
     folder.write("all.f", elsewhere.path() + "/x.v\n");
     world = load_world(real_disk(), project, folder.path(), KP_SOURCE "/data");
     ASSERT_FALSE(world.ok()) << "a list reaches no further than its project";

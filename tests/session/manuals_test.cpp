@@ -15,7 +15,7 @@
 namespace kp {
 namespace {
 
-const char* const pin_list =
+const char* const pin_list_of_manuals =
     "Ball,Name,Bank,Pair,Polarity\n"
     "A1,IO_A1,1,A2,N\nA2,IO_A2,1,A1,P\nA3,IO_A3,1,,\nA4,CLKIN0,1,,\nB1,IO_B1,1,,\nB2,IO_B2,1,,\nB3,GND,,,\nB4,VIO_1,1,,"
     "\n"
@@ -30,7 +30,7 @@ struct Desk {
         const auto file = std::string("standards/io.standards.json");
         disk.files["data/" + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
         standards = read_standards(disk.files["data/" + file], "s").take();
-        const auto pins = table::read_grid(pin_list, "pins.csv").take();
+        const auto pins = table::read_grid(pin_list_of_manuals, "pins.csv").take();
         part = table::draft_part(pins, table::guess_pin_mapping(pins), standards, "TRN3-B16").part;
         disk.files["p/trn3.part.json"] = write_part(part);
     }
@@ -79,8 +79,8 @@ TEST(Manuals, SemicolonsATitleAndMergedCells) {
         "Wiring of the shed, sheet 3 of 4;;;;\n"
         "Component;Signal;FPGA pin;Dir;Level\n"
         "X1;CLKIN;Pin A4;in;LVCMOS 3.3 V\n"
-        "F1;VENT1;PIN_C1;out;LVCMOS 3.3 V\n;VENT2;PIN_C2;out;LVCMOS 3.3 V\n;VENT3;PIN_C3;out;LVCMOS 3.3 V\n"
-        "K1;DOOR;PIN_A3;in;LVCMOS 3.3 V\nJ2;spare, n.c.;PIN_B2;;\n",
+        "F1;VENT1;pad C1;out;LVCMOS 3.3 V\n;VENT2;pad C2;out;LVCMOS 3.3 V\n;VENT3;pad C3;out;LVCMOS 3.3 V\n"
+        "K1;DOOR;pad A3;in;LVCMOS 3.3 V\nJ2;spare, n.c.;pad B2;;\n",
         2);
     EXPECT_EQ(draft.wired, 5u);
     EXPECT_EQ(draft.merged, 2u);
@@ -93,19 +93,19 @@ TEST(Manuals, ACommentedTemplateWithThreeShapesOfLines) {
     Desk d;
     const std::string text =
         "// The shed. Uncomment what you need.\n\n"
-        "//take CLKIN   on ball A4;   // 20 MHz\n//level CLKIN = \"3.3-V LVCMOS\"\n"
-        "//take VENT<0> on ball C1;\n//take VENT<1>  on ball C2;\n//level VENT<0> = \"3.3-V LVCMOS\"\n"
-        "//level VENT<1> = \"3.3-V LVCMOS\"\n//push VENT<0> by 8 mA\n"
-        "//take DOOR on ball A3;\n//level DOOR = \"3.3-V LVCMOS\"\n// end\n";
+        "//take CLKIN   on ball A4;   // 20 MHz\n//level CLKIN = \"LVCMOS @3V3\"\n"
+        "//take VENT<0> on ball C1;\n//take VENT<1>  on ball C2;\n//level VENT<0> = \"LVCMOS @3V3\"\n"
+        "//level VENT<1> = \"LVCMOS @3V3\"\n//push VENT<0> by 8 mA\n"
+        "//take DOOR on ball A3;\n//level DOOR = \"LVCMOS @3V3\"\n// end\n";
     const auto mark = [](const std::string& line, const std::string& field, const std::string& word) {
         return lines::Mark{field, line.find(word), word.size()};
     };
     lines::Pattern pattern;
     pattern.comment = "//";
-    const std::string take = "//take CLKIN   on ball A4;   // 20 MHz", level = "//level VENT<0> = \"3.3-V LVCMOS\"",
+    const std::string take = "//take CLKIN   on ball A4;   // 20 MHz", level = "//level VENT<0> = \"LVCMOS @3V3\"",
                       push = "//push VENT<0> by 8 mA";
     pattern.shapes = {{take, {mark(take, "port", "CLKIN"), mark(take, "pin", "A4")}},
-                      {level, {mark(level, "port", "VENT<0>"), mark(level, "standard", "3.3-V LVCMOS")}},
+                      {level, {mark(level, "port", "VENT<0>"), mark(level, "standard", "LVCMOS @3V3")}},
                       {push, {mark(push, "port", "VENT"), mark(push, "drive", "8")}}};
     const auto reading = lines::read(pattern, text, "shed.txt");
     ASSERT_TRUE(reading) << reading.first().sentence();

@@ -17,24 +17,24 @@
 namespace kp {
 namespace {
 
-const char* const pin_list =
+const char* const pin_list_of_messy =
     "pins of the thing; from an old mail,,,,\n"
     "Ball,Name,Bank,Pair,Polarity\n"
     "A1,IO_A1,1,A2,N\nA2,IO_A2,,A1,P\nA3,IO_A3,,,\nA4,CLKIN0,,,\nB1,IO_B1,,,\nB2,IO_B2,,,\nB3,GND,,,\nB4,VIO_1,1,,\n"
     "C1,IO_C1,bank 2,,\nC2,IO_C2,,,\nC3,IO_C3,,,\nC4,IO_C4,,,\nD1,IO_D1,,,\nD2,CLKIN1,,,\nD3,IO_D3,,,\nD4,VIO_2,2,,\n";
 
-const char* const wires =
+const char* const wires_of_messy =
     "Component;Signal;FPGA pin;Dir;Level;Active;Freq (MHz)\n"
     "X1;CLKIN;Pin A4;in;LVCMOS 3.3 V;;20\n"
-    "F1;VENT1;PIN_C1;out;LVCMOS 3.3 V;high;\n;VENT2;PIN_C2;out;LVCMOS 3.3 V;;\n;VENT3;PIN_C3;out;LVCMOS 3.3 "
-    "V;;\n;VENT4;PIN_C4;out;LVCMOS 3.3 V;;\n"
-    "K1;RESET_KEY;PIN_A3;in;LVCMOS 3.3 V;low;\n"
-    "U7;rs485_di;PIN_D1;out;LVCMOS 3.3 V;;\n;rs485_ro;PIN_D3;in;LVCMOS 3.3 V;;\n"
-    "J2;alarm;PIN_B1;inout;LVCMOS 3.3 V;;\n"
-    "J2;Spare; n.c.;PIN_B2;;;\n"
-    "J2;Spare n.c.;PIN_B2;;;;\n";
+    "F1;VENT1;pad C1;out;LVCMOS 3.3 V;high;\n;VENT2;pad C2;out;LVCMOS 3.3 V;;\n;VENT3;pad C3;out;LVCMOS 3.3 "
+    "V;;\n;VENT4;pad C4;out;LVCMOS 3.3 V;;\n"
+    "K1;RESET_KEY;pad A3;in;LVCMOS 3.3 V;low;\n"
+    "U7;rs485_di;pad D1;out;LVCMOS 3.3 V;;\n;rs485_ro;pad D3;in;LVCMOS 3.3 V;;\n"
+    "J2;alarm;pad B1;inout;LVCMOS 3.3 V;;\n"
+    "J2;Spare; n.c.;pad B2;;;\n"
+    "J2;Spare n.c.;pad B2;;;;\n";
 
-const char* const cells = R"lib(library (shed) { time_unit : "1ns"; capacitive_load_unit (1, pf);
+const char* const cells_of_messy = R"lib(library (shed) { time_unit : "1ns"; capacitive_load_unit (1, pf);
   cell (S_BUF) { pin (A) { direction : input; } pin (Y) { direction : output; function : "A"; timing () {
       related_pin : "A"; cell_rise (scalar) { values ("0.4"); } cell_fall (scalar) { values ("0.5"); } } } }
   cell (S_INV) { pin (A) { direction : input; } pin (Y) { direction : output; function : "!A"; timing () {
@@ -67,7 +67,7 @@ const char* const cells = R"lib(library (shed) { time_unit : "1ns"; capacitive_l
         } } }
 })lib";
 
-const char* const netlist =
+const char* const netlist_of_messy =
     "module shed(input clkin, input reset_key, input rs485_ro, output rs485_di, output [3:0] vent, inout alarm);\n"
     "wire r0, r1, a, q, oe, in; wire [3:0] v;\n"
     "S_FFC s0 (.D(1'b1), .CK(clkin), .RN(reset_key), .Q(r0));\nS_FFC s1 (.D(r0), .CK(clkin), .RN(reset_key), .Q(r1));\n"
@@ -100,7 +100,7 @@ TEST(Messy, FromNothingToAHandoffTakingEveryProposalBlindly) {
         disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
     const auto standards = read_standards(disk.files["data/standards/io.standards.json"], "s").take();
     // The part, with its hyphen, from a list whose second line names the columns.
-    const auto pins = table::read_grid(pin_list, "pins.csv", 2).take();
+    const auto pins = table::read_grid(pin_list_of_messy, "pins.csv", 2).take();
     const auto part = table::draft_part(pins, table::guess_pin_mapping(pins), standards, "ABX7-B16");
     for (const auto& t : part.troubles) EXPECT_NE(t.severity, Severity::stop) << t.text;
     EXPECT_EQ(part.part.codes, "ABX7-B16");
@@ -108,15 +108,15 @@ TEST(Messy, FromNothingToAHandoffTakingEveryProposalBlindly) {
     EXPECT_EQ(part.part.pin("C4")->bank, "2");
     disk.files["p/abx7.part.json"] = write_part(part.part);
     // The board: what is merged, spare or prefixed is understood, and nothing is invented.
-    const auto grid = table::read_grid(wires, "wires.csv").take();
+    const auto grid = table::read_grid(wires_of_messy, "wires.csv").take();
     auto mapping = table::guess_mapping(grid, part.part);
     const auto board = table::draft_board(grid, mapping, part.part, standards, "shed", "ABX7-B16");
     EXPECT_EQ(board.wired, 9u);
     EXPECT_EQ(board.merged, 4u);
     for (const auto& p : board.board.parts) EXPECT_NE(p.ref, "BOARD");
     disk.files["p/shed.board.json"] = write_board(board.board);
-    disk.files["in/shed.v"] = netlist;
-    disk.files["in/shed.lib"] = cells;
+    disk.files["in/shed.v"] = netlist_of_messy;
+    disk.files["in/shed.lib"] = cells_of_messy;
     disk.files["in/shed.sdc"] = constraints;
     const auto path =
         create_project(disk, {"p", "shed", "ABX7-B16", "shed", {"in/shed.lib", "in/shed.v", "in/shed.sdc"}, true, ""},

@@ -27,9 +27,9 @@ TEST(Names, PortableOnesAndProposals) {
     EXPECT_EQ(portable_path("/home/Jörg/my files/a&b.v"), "/home/Jorg/my_files/a_b.v");
 }
 
-struct World : testing::Test {
-    World() {
-        for (const char* file : {"parts/skr12-q144.part.json", "parts/skr24-b256.part.json",
+struct NewProjectWorld : testing::Test {
+    NewProjectWorld() {
+        for (const char* file : {"parts/skr11-q144.part.json", "parts/skr23-b256.part.json",
                                  "boards/tussock.board.json", "boards/saltmarsh.board.json",
                                  "standards/io.standards.json", "cells/skerry.lib", "modules/lampbar.module.json"})
             disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
@@ -41,7 +41,7 @@ struct World : testing::Test {
     MemoryDisk disk;
     Catalogue catalogue;
 };
-using NewProjects = World;
+using NewProjects = NewProjectWorld;
 
 TEST_F(NewProjects, TheCatalogueKnowsPartsBoardsAndCodes) {
     EXPECT_EQ(catalogue.parts.size(), 2u);
@@ -49,7 +49,7 @@ TEST_F(NewProjects, TheCatalogueKnowsPartsBoardsAndCodes) {
     EXPECT_EQ(catalogue.modules, std::vector<std::string>{"lampbar"});
     const auto codes = catalogue.codes();
     EXPECT_EQ(codes.size(), 12u);  // two parts, three speeds, two ranges
-    EXPECT_EQ(codes[0], "SKR12-Q144-1C");
+    EXPECT_EQ(codes[0], "SKR11-Q144-HN");
 }
 
 TEST_F(NewProjects, IsCheckedBeforeAnythingIsWritten) {
@@ -64,10 +64,10 @@ TEST_F(NewProjects, IsCheckedBeforeAnythingIsWritten) {
               "The name 'my design' makes trouble elsewhere: it has a blank; letters, digits and underscores are "
               "understood everywhere. Better: my_design.");
     EXPECT_NE(first({"my p", "x", "", "", {}, true, ""}).find("Better: my_p."), std::string::npos);
-    EXPECT_EQ(first({"p", "x", "SKR12-Q145-2C", "", {}, true, ""}).substr(0, 27), "No part file knows the orde");
+    EXPECT_EQ(first({"p", "x", "SKR11-Q145-MN", "", {}, true, ""}).substr(0, 27), "No part file knows the orde");
     EXPECT_EQ(first({"p", "x", "", "tusock", {}, true, ""}), "There is no board 'tusock'. Did you mean 'tussock'?");
-    EXPECT_EQ(first({"p", "x", "SKR24-B256-2C", "tussock", {}, true, ""}),
-              "The board Tussock carries SKR12-Q144-2C, not SKR24-B256-2C.");
+    EXPECT_EQ(first({"p", "x", "SKR23-B256-MN", "tussock", {}, true, ""}),
+              "The board Tussock carries SKR11-Q144-MN, not SKR23-B256-MN.");
     EXPECT_EQ(first({"p", "x", "", "", {"src/none.v"}, true, ""}), "is not there.");
     EXPECT_EQ(disk.files, files);
 }
@@ -81,7 +81,7 @@ TEST_F(NewProjects, WithANetlistAndItsCells) {
     auto s = Session::open(disk, path.value(), "data");
     ASSERT_TRUE(s) << s.first().sentence();
     EXPECT_EQ(s.value()->project().netlists, std::vector<std::string>{"vane.v"});
-    EXPECT_EQ(s.value()->project().part, "SKR12-Q144-2C") << "the board brings its part";
+    EXPECT_EQ(s.value()->project().part, "SKR11-Q144-MN") << "the board brings its part";
     EXPECT_EQ(s.value()->world().netlist.cells.size(), 114u);
     EXPECT_FALSE(create_project(disk, {"p", "mine", "", "", {}, true, ""}, catalogue))
         << "a project is never written over";
@@ -108,7 +108,7 @@ TEST_F(NewProjects, HalfDoneIsWritten) {
 
 TEST_F(NewProjects, WithAHeaderOnly) {
     const auto path =
-        create_project(disk, {"p", "early", "SKR24-B256-2C", "saltmarsh", {"src/shell.sv"}, true, ""}, catalogue);
+        create_project(disk, {"p", "early", "SKR23-B256-MN", "saltmarsh", {"src/shell.sv"}, true, ""}, catalogue);
     ASSERT_TRUE(path);
     auto s = Session::open(disk, path.value(), "data");
     ASSERT_TRUE(s) << s.first().sentence();
@@ -128,7 +128,7 @@ TEST_F(NewProjects, ThePartAndBoardOfTheGuidesArePlannedOn) {
     auto opened = Session::open(disk, path.value(), "data");
     ASSERT_TRUE(opened) << opened.first().sentence();
     auto& s = *opened.value();
-    EXPECT_EQ(s.project().part, "TRN4-Q32-2");
+    EXPECT_EQ(s.project().part, "TRN4-Q32-F");
     s.analyse_now();
     Edit pegs{"match", {}};
     for (const auto& m : match_names(s.world().netlist.ports, s.world().board, {})) {

@@ -14,12 +14,12 @@ namespace kp {
 namespace {
 
 /// The demo and the shipped data on a disk in memory.
-MemoryDisk demo_disk() {
+MemoryDisk demo_disk_of_session() {
     MemoryDisk disk;
     for (const char* file : {"vane.kpeg", "vane.v", "vane.sdf", "clocks.sdc", "ports.sdc"})
         disk.files[std::string("p/") + file] = real_disk().read(std::string(KP_SOURCE "/demo/vane/") + file).take();
     for (const char* file :
-         {"parts/skr12-q144.part.json", "boards/tussock.board.json", "standards/io.standards.json", "cells/skerry.lib"})
+         {"parts/skr11-q144.part.json", "boards/tussock.board.json", "standards/io.standards.json", "cells/skerry.lib"})
         disk.files[std::string("data/") + file] = real_disk().read(std::string(KP_SOURCE "/data/") + file).take();
     return disk;
 }
@@ -57,7 +57,7 @@ Edit random_edit(const Session& s, std::mt19937& random) {
 TEST(Session, RandomEditsUndoneRedoneSavedAndOpenedAreTheSame) {
     std::mt19937 random(23);
     for (int round = 0; round < 5; ++round) {
-        auto disk = demo_disk();
+        auto disk = demo_disk_of_session();
         auto s = open(disk);
         std::vector<std::string> states{state(*s)};
         for (int i = 0; i < 60; ++i) {
@@ -78,7 +78,7 @@ TEST(Session, RandomEditsUndoneRedoneSavedAndOpenedAreTheSame) {
 }
 
 TEST(Session, AStaleEditChangesNothing) {
-    auto disk = demo_disk();
+    auto disk = demo_disk_of_session();
     auto s = open(disk);
     const auto before = state(*s);
     Edit edit = unpeg_edit(s->project(), "tone");
@@ -91,19 +91,19 @@ TEST(Session, AStaleEditChangesNothing) {
 }
 
 TEST(Session, AWrongPartIsRefusedAndTheProjectStays) {
-    auto disk = demo_disk();
+    auto disk = demo_disk_of_session();
     auto s = open(disk);
-    const auto status = s->apply(Edit{"part", {FieldChange{"part", "SKR12-Q144-2C", "SKR99-Q144-2C"}}});
+    const auto status = s->apply(Edit{"part", {FieldChange{"part", "SKR11-Q144-MN", "SKR99-Q144-MN"}}});
     ASSERT_FALSE(status.ok());
     EXPECT_EQ(status.first().text,
-              "No part file knows the ordering code 'SKR99-Q144-2C'; known are codes that start with SKR12-Q144. Did "
-              "you mean 'SKR12-Q144'?");
-    EXPECT_EQ(s->project().part, "SKR12-Q144-2C");
+              "No part file knows the ordering code 'SKR99-Q144-MN'; known are codes that start with SKR11-Q144. Did "
+              "you mean 'SKR11-Q144'?");
+    EXPECT_EQ(s->project().part, "SKR11-Q144-MN");
 }
 
 // Promise J1: what apply() returned is found again, whenever the program dies.
 TEST(Journal, EditsComeBackAfterACrash) {
-    auto disk = demo_disk();
+    auto disk = demo_disk_of_session();
     std::string wanted;
     {
         auto s = open(disk);
@@ -120,7 +120,7 @@ TEST(Journal, EditsComeBackAfterACrash) {
 
 // Promise J2: every cut of the journal opens, with the whole edits before the cut.
 TEST(Journal, EveryCutLengthOpens) {
-    auto disk = demo_disk();
+    auto disk = demo_disk_of_session();
     std::vector<std::string> states;
     {
         auto s = open(disk);
@@ -146,7 +146,7 @@ TEST(Journal, EveryCutLengthOpens) {
 
 // Promise J3.
 TEST(Journal, OfAnotherStateIsNotApplied) {
-    auto disk = demo_disk();
+    auto disk = demo_disk_of_session();
     {
         auto s = open(disk);
         ASSERT_TRUE(s->apply(unpeg_edit(s->project(), "tone")).ok());
@@ -158,7 +158,7 @@ TEST(Journal, OfAnotherStateIsNotApplied) {
 // Promise J4 and formats.md: at every failing step the project opens as before or as after, never between.
 TEST(Save, EveryFailingStepLeavesAWholeProject) {
     for (int n = 1;; ++n) {
-        auto disk = demo_disk();
+        auto disk = demo_disk_of_session();
         std::string before, after;
         bool fault_met = false;
         {
@@ -183,7 +183,7 @@ TEST(Save, EveryFailingStepLeavesAWholeProject) {
 }
 
 TEST(Open, EveryCutOfEveryFileIsASentenceAndNoCrash) {
-    const auto whole = demo_disk();
+    const auto whole = demo_disk_of_session();
     for (const auto& [path, text] : whole.files) {
         for (size_t k = 0; k < 12; ++k) {
             auto disk = whole;
@@ -201,7 +201,7 @@ TEST(Open, EveryCutOfEveryFileIsASentenceAndNoCrash) {
 }
 
 TEST(Log, ComparesAndRestores) {
-    auto disk = demo_disk();
+    auto disk = demo_disk_of_session();
     auto s = open(disk);
     s->analyse_now();
     ASSERT_TRUE(s->apply(unpeg_edit(s->project(), "tone")).ok());
@@ -224,7 +224,7 @@ TEST(Log, ComparesAndRestores) {
 }
 
 TEST(Forms, EditOneCommandOfTheText) {
-    auto disk = demo_disk();
+    auto disk = demo_disk_of_session();
     auto s = open(disk);
     s->analyse_now();
     ASSERT_TRUE(s->apply(clock_form(*s, "osc_20", 50, 40).value()).ok());
@@ -243,7 +243,7 @@ TEST(Forms, EditOneCommandOfTheText) {
 }
 
 TEST(Handoff, IsHeldByStopsAndWholeOtherwise) {
-    auto disk = demo_disk();
+    auto disk = demo_disk_of_session();
     auto s = open(disk);
     s->analyse_now();
     EXPECT_EQ(write_handoff(disk, *s, "p/out", false).first().text,

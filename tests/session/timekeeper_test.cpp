@@ -12,11 +12,11 @@
 namespace kp {
 namespace {
 
-struct Opened {
+struct TimekeeperOpened {
     std::shared_ptr<const World> world;
     Project project;
 
-    explicit Opened(const std::string& file) {
+    explicit TimekeeperOpened(const std::string& file) {
         const std::string path = std::string(KP_SOURCE "/demo/") + file;
         auto text = real_disk().read(path);
         auto read = read_project(text.value(), path);
@@ -39,7 +39,7 @@ void same(const TimingReport& a, const TimingReport& b) {
 }
 
 TEST(Timekeeper, FollowsAnEditOfTheTextWithTheSameBits) {
-    Opened o("profiler/profiler-closed.kpeg");
+    TimekeeperOpened o("profiler/profiler-closed.kpeg");
     Timekeeper keeper;
     const auto now = [&] { return analyse(o.world, o.project, "", {}, keeper); };
     same(now()->timing(), o.fresh()->timing());
@@ -58,7 +58,7 @@ TEST(Timekeeper, FollowsAnEditOfTheTextWithTheSameBits) {
 }
 
 TEST(Timekeeper, ADelayLineInAPadMovesItsInputAndComesBack) {
-    Opened o("profiler/profiler-closed.kpeg");
+    TimekeeperOpened o("profiler/profiler-closed.kpeg");
     const auto first = o.fresh();
     const auto& before = first->timing();
     std::string port;
@@ -93,7 +93,7 @@ TEST(Timekeeper, ADelayLineInAPadMovesItsInputAndComesBack) {
 }
 
 TEST(Timekeeper, AnswersWhatIfAndPutsBack) {
-    Opened o("vane/vane.kpeg");
+    TimekeeperOpened o("vane/vane.kpeg");
     Timekeeper keeper;
     Constraints k;
     EXPECT_FALSE(keeper.what_if(k, [](const TimingEngine&) { FAIL(); }));
@@ -110,7 +110,7 @@ TEST(Timekeeper, AnswersWhatIfAndPutsBack) {
 }
 
 TEST(WhatIf, TriesALineAndSaysWhatItGives) {
-    Opened o("vane/vane.kpeg");
+    TimekeeperOpened o("vane/vane.kpeg");
     const auto kept = std::make_shared<Timekeeper>();
     auto& keeper = *kept;
     Snapshot now;
@@ -135,7 +135,7 @@ TEST(WhatIf, TriesALineAndSaysWhatItGives) {
 }
 
 TEST(Timekeeper, ACancelledReportIsMadeUpFor) {
-    Opened o("vane/vane.kpeg");
+    TimekeeperOpened o("vane/vane.kpeg");
     Timekeeper keeper;
     const auto a = analyse(o.world, o.project, "", {}, keeper);
     std::stop_source stop;

@@ -11,7 +11,7 @@
 namespace kp {
 namespace {
 
-const char* const cells = R"lib(library (l) { time_unit : "1ns";
+const char* const cells_of_timing_findings = R"lib(library (l) { time_unit : "1ns";
   cell (C) { ff (S, SN) { clocked_on : "CK"; next_state : "D"; clear : "!RN"; } pin (CK) { direction : input;
       clock : true; min_pulse_width_high : 1.0; min_period : 2.5; }
     pin (D) { direction : input; timing () { related_pin : "CK"; timing_type : setup_rising;
@@ -23,7 +23,8 @@ const char* const cells = R"lib(library (l) { time_unit : "1ns";
         rise_constraint (scalar) { values ("0.2"); } } }
     pin (Q) { direction : output; function : "S"; timing () { related_pin : "CK"; timing_type : rising_edge;
         cell_rise (scalar) { values ("0.2"); } cell_fall (scalar) { values ("0.2"); } } } } })lib";
-const char* const design = "module m(input clk, rn, d, output y); C r(.D(d),.CK(clk),.RN(rn),.Q(y)); endmodule";
+const char* const design_of_timing_findings =
+    "module m(input clk, rn, d, output y); C r(.D(d),.CK(clk),.RN(rn),.Q(y)); endmodule";
 
 struct Made {
     MemoryDisk disk;
@@ -31,8 +32,8 @@ struct Made {
     explicit Made(const std::string& sdc) {
         disk.files["data/standards/io.standards.json"] =
             real_disk().read(KP_SOURCE "/data/standards/io.standards.json").take();
-        disk.files["in/m.lib"] = cells;
-        disk.files["in/m.v"] = design;
+        disk.files["in/m.lib"] = cells_of_timing_findings;
+        disk.files["in/m.v"] = design_of_timing_findings;
         disk.files["in/m.sdc"] = sdc;
         const auto path = create_project(disk, {"p", "m", "", "", {"in/m.lib", "in/m.v", "in/m.sdc"}, true, ""}, {});
         auto opened = Session::open(disk, path.value(), "data");
@@ -76,8 +77,7 @@ TEST(TimingFindings, EveryKindOfCheckIsAStopWhenItIsMissed) {
 TEST(TimingFindings, OneVerdictInSentenceLogManifestAndHandoff) {
     Made m("create_clock -name c -period 10 clk\nset_input_delay -clock c 20 rn\n" + delays);
     auto& s = *m.session;
-    EXPECT_TRUE(
-        timing_sentence(s.analysis().timing()).starts_with("Recovery misses by 10.300 ns on 1 of 1 endpoint; "));
+    EXPECT_TRUE(timing_sentence(s.analysis().timing()).starts_with("Recovery fails by 10.300 ns on 1 of 1 endpoint; "));
     EXPECT_EQ(verdict_of(s.analysis().timing()).failing, 1);
     EXPECT_EQ(s.log().runs().back().failing, 1);
     EXPECT_EQ(s.log().runs().back().worst_kind, "recovery");

@@ -12,7 +12,7 @@
 namespace kp {
 namespace {
 
-std::unique_ptr<Session> project(const std::string& file) {
+std::unique_ptr<Session> project_of_verdict(const std::string& file) {
     auto opened = Session::open(real_disk(), KP_SOURCE "/demo/" + file, KP_SOURCE "/data");
     EXPECT_TRUE(opened.ok()) << (opened.ok() ? "" : opened.first().sentence());
     auto s = opened.take();
@@ -38,7 +38,7 @@ TEST(Trial, SaysWhatTheRulesSayOnTenThousandRandomPlaces) {
     std::mt19937 random(20261123);
     int refused = 0, asked = 0;
     for (const char* file : {"vane/vane.kpeg", "profiler/profiler.kpeg", "profiler/profiler-closed.kpeg"}) {
-        const auto s = project(file);
+        const auto s = project_of_verdict(file);
         Trial trial(s->snapshot());
         const auto& ports = s->world().netlist.ports;
         const auto& pins = s->world().part.pins;
@@ -57,7 +57,7 @@ TEST(Trial, SaysWhatTheRulesSayOnTenThousandRandomPlaces) {
 }
 
 TEST(Trial, LeavesNothingBehind) {
-    const auto s = project("vane/vane.kpeg");
+    const auto s = project_of_verdict("vane/vane.kpeg");
     Trial trial(s->snapshot());
     const auto before = trial.trouble("tone", "113");
     for (const auto& pin : s->world().part.pins) (void)trial.trouble("tone", pin.name);
@@ -67,7 +67,7 @@ TEST(Trial, LeavesNothingBehind) {
 }
 
 TEST(Trial, SeveralPortsMayChangePinsAmongThemselves) {
-    const auto s = project("profiler/profiler-closed.kpeg");
+    const auto s = project_of_verdict("profiler/profiler-closed.kpeg");
     Trial trial(s->snapshot());
     const auto a = s->project().pegs.at("lamp[0]").pin, b = s->project().pegs.at("lamp[1]").pin,
                other = s->project().pegs.at("lamp[2]").pin;
@@ -77,7 +77,7 @@ TEST(Trial, SeveralPortsMayChangePinsAmongThemselves) {
 }
 
 TEST(PlacesFrom, TargetsGiveTheirPinsInOrder) {
-    const auto s = project("profiler/profiler-closed.kpeg");
+    const auto s = project_of_verdict("profiler/profiler-closed.kpeg");
     const auto& w = s->world();
     const auto yes = [](const std::string&, const std::string&) { return true; };
     const std::vector<std::string> bus{"lamp[3]", "lamp[2]", "lamp[1]", "lamp[0]"};

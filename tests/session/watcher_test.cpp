@@ -26,19 +26,19 @@ MemoryDisk shell_disk() {
     put("\"delays\": \"profiler.sdf\"", "\"delays\": \"\"");
     put("\"waivers\": []",
         "\"waivers\": [{\"rule\": \"L09\", \"objects\": [\"lamp[0]\", \"lamp[1]\"], \"reason\": \"r\", \"who\": \"w\", "
-        "\"date\": \"d\"}, {\"rule\": \"D06\", \"objects\": [\"adc_pdwn\"], \"reason\": \"r\", \"who\": \"w\", "
+        "\"date\": \"d\"}, {\"rule\": \"D06\", \"objects\": [\"adc_sleep\"], \"reason\": \"r\", \"who\": \"w\", "
         "\"date\": \"d\"}, {\"rule\": \"D06\", \"objects\": [\"host_tx\"], \"reason\": \"r\", \"who\": \"w\", "
         "\"date\": \"d\"}]");
     disk.files["p/profiler.kpeg"] = text;
     for (const char* file : {"profiler_shell.sv", "profiler-closed-clocks.sdc", "profiler-closed-ports.sdc"})
         disk.files[std::string("p/") + file] = real(std::string("demo/profiler/") + file);
-    for (const char* file : {"parts/skr24-b256.part.json", "boards/saltmarsh.board.json", "standards/io.standards.json",
+    for (const char* file : {"parts/skr23-b256.part.json", "boards/saltmarsh.board.json", "standards/io.standards.json",
                              "cells/skerry.lib", "modules/lampbar.module.json"})
         disk.files[std::string("data/") + file] = real(std::string("data/") + file);
     return disk;
 }
 
-std::unique_ptr<Session> open(MemoryDisk& disk) {
+std::unique_ptr<Session> open_of_watcher(MemoryDisk& disk) {
     auto s = Session::open(disk, "p/profiler.kpeg", "data");
     EXPECT_TRUE(s.ok()) << (s.ok() ? "" : s.first().sentence());
     return s.ok() ? s.take() : nullptr;
@@ -53,7 +53,7 @@ void change(MemoryDisk& disk, const std::string& from, const std::string& to) {
 
 TEST(Reread, TenChangesKeepEveryPegAndWaiver) {
     auto disk = shell_disk();
-    auto s = open(disk);
+    auto s = open_of_watcher(disk);
     ASSERT_TRUE(s);
     EXPECT_EQ(s->world().netlist.ports.size(), 149u);
     EXPECT_TRUE(s->watcher().port_changes().empty());
@@ -63,7 +63,7 @@ TEST(Reread, TenChangesKeepEveryPegAndWaiver) {
     change(disk, "load_sck,", "cell_sck,");                   // 2 renamed
     change(disk, "host_tx,", "pc_host_tx,");                  // 3 renamed
     change(disk, "gps_pps,", "gps_pulse,");                   // 4 renamed
-    change(disk, "  output logic adc_pdwn,\n", "");           // 5 gone
+    change(disk, "  output logic adc_sleep,\n", "");          // 5 gone
     change(disk, "  output logic tone,\n", "");               // 6 moved to the front
     change(disk, "module profiler (\n", "module profiler (\n  output logic tone,\n  output logic fan,\n");  // 7 new
     change(disk, "logic [7:0] rocker", "logic [9:0] rocker");                                               // 8 wider
@@ -82,7 +82,7 @@ TEST(Reread, TenChangesKeepEveryPegAndWaiver) {
     ASSERT_EQ(m.added.size(), 1u);
     EXPECT_EQ(m.added[0].name, "fan");
     ASSERT_EQ(m.removed.size(), 1u);
-    EXPECT_EQ(m.removed[0].name, "adc_pdwn");
+    EXPECT_EQ(m.removed[0].name, "adc_sleep");
     EXPECT_EQ(m.resized.size(), 2u);
     EXPECT_EQ(m.turned.size(), 1u);
 
@@ -99,7 +99,7 @@ TEST(Reread, TenChangesKeepEveryPegAndWaiver) {
     }
     std::set<std::string> waived;
     for (const auto& w : s->project().waivers) waived.insert(w.objects.begin(), w.objects.end());
-    EXPECT_EQ(waived, (std::set<std::string>{"lamps[0]", "lamps[1]", "adc_pdwn", "pc_host_tx"}));
+    EXPECT_EQ(waived, (std::set<std::string>{"lamps[0]", "lamps[1]", "adc_sleep", "pc_host_tx"}));
     EXPECT_NE(s->project().constraints[1].text.find("pc_host_tx"), std::string::npos);
     EXPECT_NE(s->project().constraints[1].text.find("lamps[*]"), std::string::npos);
     EXPECT_EQ(s->project().constraints[1].text.find("load_sck"), std::string::npos);
@@ -114,7 +114,7 @@ TEST(Reread, TenChangesKeepEveryPegAndWaiver) {
 TEST(Reread, AChangeWhileTheProjectWasClosedIsToldOnOpening) {
     auto disk = shell_disk();
     change(disk, "logic tone", "logic buzz");
-    auto s = open(disk);
+    auto s = open_of_watcher(disk);
     ASSERT_TRUE(s);
     const auto m = s->watcher().port_changes();
     ASSERT_EQ(m.renamed.size(), 1u);
@@ -126,7 +126,7 @@ TEST(Reread, AChangeWhileTheProjectWasClosedIsToldOnOpening) {
 
 TEST(Reread, AFileThatDoesNotReadChangesNothing) {
     auto disk = shell_disk();
-    auto s = open(disk);
+    auto s = open_of_watcher(disk);
     disk.files["p/profiler_shell.sv"] = "module profiler (input";
     const auto reading = reread(*s->snapshot());
     ASSERT_FALSE(reading);
@@ -136,7 +136,7 @@ TEST(Reread, AFileThatDoesNotReadChangesNothing) {
 
 TEST(Reread, AnotherEditDoesNotTakeAChangedFileAlong) {
     auto disk = shell_disk();
-    auto s = open(disk);
+    auto s = open_of_watcher(disk);
     change(disk, "logic tone", "logic buzz");
     const auto status = s->apply(Edit{"module", {set_field(s->project(), "modules", "lampbar@J5")}});
     ASSERT_FALSE(status);
@@ -145,7 +145,7 @@ TEST(Reread, AnotherEditDoesNotTakeAChangedFileAlong) {
 
 TEST(Modules, FitTwiceWhereThereAreTwoHeadersAndNotThreeTimes) {
     auto disk = shell_disk();
-    auto s = open(disk);
+    auto s = open_of_watcher(disk);
     const auto fit = [&](const std::string& text) {
         return s->apply(Edit{"fit", {set_field(s->project(), "modules", text)}});
     };
@@ -178,11 +178,11 @@ TEST(HalfDone, AProjectWithoutPartBoardAndDesignOpensAndSaves) {
     EXPECT_EQ(s.world().netlist.ports.size(), 149u);
     ASSERT_TRUE(
         s.apply(Edit{"part and board",
-                     {set_field(s.project(), "part", "SKR24-B256-2C"), set_field(s.project(), "board", "saltmarsh")}}));
+                     {set_field(s.project(), "part", "SKR23-B256-MN"), set_field(s.project(), "board", "saltmarsh")}}));
     EXPECT_EQ(s.world().part.pins.size(), 256u);
     SdcFile fresh;
     fresh.path = "new.sdc";
-    fresh.target = true;
+    fresh.receives = true;
     ASSERT_TRUE(s.apply(Edit{"file", {SdcFileChange{std::nullopt, fresh}}}));
     ASSERT_TRUE(s.apply(Edit{"line", {TextChange{"new.sdc", 0, "", "create_clock -period 40 [get_ports osc_25]\n"}}}));
     ASSERT_TRUE(s.document().save());

@@ -16,13 +16,13 @@ const std::string circuit =
 const std::string base =
     "create_clock -name c -period 8 clk\nset_input_delay -clock c 1 d\nset_output_delay -clock c 1 y\n";
 
-struct Row {
+struct ChangeRow {
     const char* line;
     Change::Reach reach;
     bool delays;
 };
 
-const Row rows[] = {
+const ChangeRow rows[] = {
     {"# only a remark", Change::nothing, false},
     {"group_path -name g -to r2/D", Change::nothing, false},
     {"set_input_delay -clock c 1.5 d", Change::io_values, false},

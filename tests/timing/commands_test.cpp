@@ -15,7 +15,7 @@ const std::string pair =
     "module m(input clk, k2, d, output y); wire a; R r1(.D(d),.CK(clk),.Q(a)); R r2(.D(a),.CK(clk),.Q(y)); endmodule";
 const std::string to_falling =
     "module m(input clk, d, output y); wire a; R r1(.D(d),.CK(clk),.Q(a)); F r2(.D(a),.CK(clk),.Q(y)); endmodule";
-const std::string two_clocks =
+const std::string two_clocks_of_commands =
     "module m(input clk, k2, d, output y); wire a; R r1(.D(d),.CK(clk),.Q(a)); R r2(.D(a),.CK(k2),.Q(y)); endmodule";
 const std::string divided =
     "module m(input clk, d, output y); wire a, q, n; R dv(.D(n),.CK(clk),.Q(q)); INV i(.A(q),.Y(n)); R "
@@ -26,152 +26,177 @@ const std::string divided_falling =
 const std::string buffered =
     "module m(input clk, d, output y); wire a, k; BUF b(.A(clk),.Y(k)); R r1(.D(d),.CK(clk),.Q(a)); R "
     "r2(.D(a),.CK(k),.Q(y)); endmodule";
-const std::string wires = "module m(input d, output y); BUF b(.A(d),.Y(y)); endmodule";
-const std::string clock = "create_clock -name c -period 4 clk\n", slow = "create_clock -name s -period 8 k2\n";
+const std::string wires_of_commands = "module m(input d, output y); BUF b(.A(d),.Y(y)); endmodule";
+const std::string clock_of_commands = "create_clock -name c -period 4 clk\n",
+                  slow = "create_clock -name s -period 8 k2\n";
 
-struct Row {
+struct CommandsRow {
     const char* what;
     std::string verilog, sdc;
     const char *check, *endpoint;
     double slack;
 };
 
-const Row rows[] = {
-    {"create_clock", pair, clock, "setup", "r2/D", 4 - 0.1 - 0.2},
-    {"create_clock, hold", pair, clock, "hold", "r2/D", 0.2 - 0.05},
+const CommandsRow rows_of_commands[] = {
+    {"create_clock", pair, clock_of_commands, "setup", "r2/D", 4 - 0.1 - 0.2},
+    {"create_clock, hold", pair, clock_of_commands, "hold", "r2/D", 0.2 - 0.05},
     {"create_clock -waveform: rise at 1, fall at 3", to_falling, "create_clock -name c -period 4 -waveform {1 3} clk",
      "setup", "r2/D", 3 - 1 - 0.1 - 0.2},
     {"create_clock on a net is one on its driver", buffered,
      "create_clock -name c -period 4 clk\ncreate_clock -name n -period 2 [get_nets k]", "setup", "r2/D", 2 - 0.1 - 0.2},
-    {"create_clock without -add replaces", pair, clock + "create_clock -name e -period 3 clk", "setup", "r2/D",
-     3 - 0.1 - 0.2},
-    {"create_clock -add: both, and each against the other", pair, clock + "create_clock -name e -add -period 3 clk",
-     "setup", "r2/D", 1 - 0.1 - 0.2},
+    {"create_clock without -add replaces", pair, clock_of_commands + "create_clock -name e -period 3 clk", "setup",
+     "r2/D", 3 - 0.1 - 0.2},
+    {"create_clock -add: both, and each against the other", pair,
+     clock_of_commands + "create_clock -name e -add -period 3 clk", "setup", "r2/D", 1 - 0.1 - 0.2},
     {"create_generated_clock -divide_by 2: launched at 4, captured at 8", divided,
-     clock + "create_generated_clock -name g -source clk -divide_by 2 dv/Q", "setup", "r2/D", 4 - 0.1 - 0.2},
-    {"-divide_by 3: rises at 0 and 12", divided, clock + "create_generated_clock -name g -source clk -divide_by 3 dv/Q",
-     "setup", "r2/D", 4 - 0.1 - 0.2},
+     clock_of_commands + "create_generated_clock -name g -source clk -divide_by 2 dv/Q", "setup", "r2/D",
+     4 - 0.1 - 0.2},
+    {"-divide_by 3: rises at 0 and 12", divided,
+     clock_of_commands + "create_generated_clock -name g -source clk -divide_by 3 dv/Q", "setup", "r2/D",
+     4 - 0.1 - 0.2},
     {"-divide_by 3: falls at 6, launched at 4", divided_falling,
-     clock + "create_generated_clock -name g -source clk -divide_by 3 dv/Q", "setup", "r2/D", 2 - 0.1 - 0.2},
+     clock_of_commands + "create_generated_clock -name g -source clk -divide_by 3 dv/Q", "setup", "r2/D",
+     2 - 0.1 - 0.2},
     {"-divide_by 2 -invert: rises at 4 and 12, launched at 0", divided,
-     clock + "create_generated_clock -name g -source clk -divide_by 2 -invert dv/Q", "setup", "r2/D", 4 - 0.1 - 0.2},
-    {"-multiply_by 2: captured at 2", divided, clock + "create_generated_clock -name g -source clk -multiply_by 2 dv/Q",
-     "setup", "r2/D", 2 - 0.1 - 0.2},
+     clock_of_commands + "create_generated_clock -name g -source clk -divide_by 2 -invert dv/Q", "setup", "r2/D",
+     4 - 0.1 - 0.2},
+    {"-multiply_by 2: captured at 2", divided,
+     clock_of_commands + "create_generated_clock -name g -source clk -multiply_by 2 dv/Q", "setup", "r2/D",
+     2 - 0.1 - 0.2},
     {"-duty_cycle 25 of a period of 2: falls at 0.5", divided_falling,
-     clock + "create_generated_clock -name g -source clk -multiply_by 2 -duty_cycle 25 dv/Q", "setup", "r2/D",
-     0.5 - 0.1 - 0.2},
-    {"-edges {1 3 5} -edge_shift: rises at 0.5", divided,
-     clock + "create_generated_clock -name g -source clk -edges {1 3 5} -edge_shift {0.5 0.5 0.5} dv/Q", "setup",
+     clock_of_commands + "create_generated_clock -name g -source clk -multiply_by 2 -duty_cycle 25 dv/Q", "setup",
      "r2/D", 0.5 - 0.1 - 0.2},
-    {"-edges {2 4 6}: rises at 2", divided, clock + "create_generated_clock -name g -source clk -edges {2 4 6} dv/Q",
-     "setup", "r2/D", 2 - 0.1 - 0.2},
+    {"-edges {1 3 5} -edge_shift: rises at 0.5", divided,
+     clock_of_commands + "create_generated_clock -name g -source clk -edges {1 3 5} -edge_shift {0.5 0.5 0.5} dv/Q",
+     "setup", "r2/D", 0.5 - 0.1 - 0.2},
+    {"-edges {2 4 6}: rises at 2", divided,
+     clock_of_commands + "create_generated_clock -name g -source clk -edges {2 4 6} dv/Q", "setup", "r2/D",
+     2 - 0.1 - 0.2},
     {"-combinational, propagated: the buffer is its latency", buffered,
-     clock + "create_generated_clock -name g -source clk -combinational -divide_by 1 b/Y\nset_propagated_clock "
-             "[all_clocks]",
+     clock_of_commands +
+         "create_generated_clock -name g -source clk -combinational -divide_by 1 b/Y\nset_propagated_clock "
+         "[all_clocks]",
      "setup", "r2/D", 4 + 1.0 - 0.1 - 0.2},
     {"propagated from a divider: clock to Q is its latency", divided,
-     clock + "create_generated_clock -name g -source clk -divide_by 2 dv/Q\nset_propagated_clock [all_clocks]", "setup",
-     "r2/D", 4 + 0.2 - 0.1 - 0.2},
+     clock_of_commands +
+         "create_generated_clock -name g -source clk -divide_by 2 dv/Q\nset_propagated_clock [all_clocks]",
+     "setup", "r2/D", 4 + 0.2 - 0.1 - 0.2},
     {"propagated from an ideal master: its latency, then clock to Q", divided,
-     clock + "create_generated_clock -name g -source clk -divide_by 2 dv/Q\nset_clock_latency 0.5 "
-             "c\nset_propagated_clock g",
+     clock_of_commands + "create_generated_clock -name g -source clk -divide_by 2 dv/Q\nset_clock_latency 0.5 "
+                         "c\nset_propagated_clock g",
      "setup", "r2/D", 4 + 0.5 + 0.2 - 0.5 - 0.1 - 0.2},
-    {"set_propagated_clock", buffered, clock + "set_propagated_clock c", "setup", "r2/D", 4 + 1.0 - 0.1 - 0.2},
-    {"set_propagated_clock, hold", buffered, clock + "set_propagated_clock c", "hold", "r2/D", 0.2 - 1.0 - 0.05},
+    {"set_propagated_clock", buffered, clock_of_commands + "set_propagated_clock c", "setup", "r2/D",
+     4 + 1.0 - 0.1 - 0.2},
+    {"set_propagated_clock, hold", buffered, clock_of_commands + "set_propagated_clock c", "hold", "r2/D",
+     0.2 - 1.0 - 0.05},
     {"set_clock_latency on a pin wins for what it clocks", pair,
-     clock + "set_clock_latency 0.3 c\nset_clock_latency 0.7 r2/CK", "setup", "r2/D", 4 + 0.7 - 0.3 - 0.1 - 0.2},
-    {"set_clock_latency on a buffer's output, for all behind it", buffered, clock + "set_clock_latency 0.7 b/Y",
-     "setup", "r2/D", 4 + 0.7 - 0.1 - 0.2},
+     clock_of_commands + "set_clock_latency 0.3 c\nset_clock_latency 0.7 r2/CK", "setup", "r2/D",
+     4 + 0.7 - 0.3 - 0.1 - 0.2},
+    {"set_clock_latency on a buffer's output, for all behind it", buffered,
+     clock_of_commands + "set_clock_latency 0.7 b/Y", "setup", "r2/D", 4 + 0.7 - 0.1 - 0.2},
     {"set_clock_latency -min -max: late launch, early capture, no credit for an ideal network", pair,
-     clock + "set_clock_latency -max 0.5 c\nset_clock_latency -min 0.2 c", "setup", "r2/D", 4 + 0.2 - 0.5 - 0.1 - 0.2},
+     clock_of_commands + "set_clock_latency -max 0.5 c\nset_clock_latency -min 0.2 c", "setup", "r2/D",
+     4 + 0.2 - 0.5 - 0.1 - 0.2},
     {"set_clock_latency -source -early -late is shared", pair,
-     clock + "set_clock_latency -source -late 0.5 c\nset_clock_latency -source -early 0.2 c", "setup", "r2/D",
-     4 - 0.1 - 0.2},
-    {"set_clock_uncertainty", pair, clock + "set_clock_uncertainty -setup 0.4 c", "setup", "r2/D", 4 - 0.4 - 0.1 - 0.2},
-    {"set_clock_uncertainty on a clock's port", pair, clock + "set_clock_uncertainty 0.4 [get_ports clk]", "hold",
-     "r2/D", 0.2 - 0.05 - 0.4},
-    {"set_clock_uncertainty between edges", to_falling, clock + "set_clock_uncertainty 0.25 -rise_from c -fall_to c",
-     "setup", "r2/D", 2 - 0.25 - 0.1 - 0.2},
-    {"and not between others", to_falling, clock + "set_clock_uncertainty 0.25 -rise_from c -rise_to c", "setup",
-     "r2/D", 2 - 0.1 - 0.2},
-    {"set_input_delay", pair, clock + "set_input_delay -clock c 1 d", "setup", "r1/D", 4 - 1 - 0.1},
-    {"set_input_delay -clock_fall: launched at 2", pair, clock + "set_input_delay -clock c -clock_fall 1 d", "setup",
-     "r1/D", 4 - 2 - 1 - 0.1},
+     clock_of_commands + "set_clock_latency -source -late 0.5 c\nset_clock_latency -source -early 0.2 c", "setup",
+     "r2/D", 4 - 0.1 - 0.2},
+    {"set_clock_uncertainty", pair, clock_of_commands + "set_clock_uncertainty -setup 0.4 c", "setup", "r2/D",
+     4 - 0.4 - 0.1 - 0.2},
+    {"set_clock_uncertainty on a clock's port", pair, clock_of_commands + "set_clock_uncertainty 0.4 [get_ports clk]",
+     "hold", "r2/D", 0.2 - 0.05 - 0.4},
+    {"set_clock_uncertainty between edges", to_falling,
+     clock_of_commands + "set_clock_uncertainty 0.25 -rise_from c -fall_to c", "setup", "r2/D", 2 - 0.25 - 0.1 - 0.2},
+    {"and not between others", to_falling, clock_of_commands + "set_clock_uncertainty 0.25 -rise_from c -rise_to c",
+     "setup", "r2/D", 2 - 0.1 - 0.2},
+    {"set_input_delay", pair, clock_of_commands + "set_input_delay -clock c 1 d", "setup", "r1/D", 4 - 1 - 0.1},
+    {"set_input_delay -clock_fall: launched at 2", pair, clock_of_commands + "set_input_delay -clock c -clock_fall 1 d",
+     "setup", "r1/D", 4 - 2 - 1 - 0.1},
     {"-add_delay keeps both: the later for setup", pair,
-     clock + "set_input_delay -clock c 1 d\nset_input_delay -clock c -add_delay 1.5 d", "setup", "r1/D", 4 - 1.5 - 0.1},
-    {"the earlier for hold", pair, clock + "set_input_delay -clock c 1 d\nset_input_delay -clock c -add_delay 1.5 d",
-     "hold", "r1/D", 1 - 0.05},
-    {"without it the newer replaces", pair, clock + "set_input_delay -clock c 1 d\nset_input_delay -clock c 1.5 d",
-     "hold", "r1/D", 1.5 - 0.05},
-    {"source latency counts at a port", pair, clock + "set_clock_latency -source 0.5 c\nset_input_delay -clock c 1 d",
-     "setup", "r1/D", 4 + 0.5 - 0.5 - 1 - 0.1},
+     clock_of_commands + "set_input_delay -clock c 1 d\nset_input_delay -clock c -add_delay 1.5 d", "setup", "r1/D",
+     4 - 1.5 - 0.1},
+    {"the earlier for hold", pair,
+     clock_of_commands + "set_input_delay -clock c 1 d\nset_input_delay -clock c -add_delay 1.5 d", "hold", "r1/D",
+     1 - 0.05},
+    {"without it the newer replaces", pair,
+     clock_of_commands + "set_input_delay -clock c 1 d\nset_input_delay -clock c 1.5 d", "hold", "r1/D", 1.5 - 0.05},
+    {"source latency counts at a port", pair,
+     clock_of_commands + "set_clock_latency -source 0.5 c\nset_input_delay -clock c 1 d", "setup", "r1/D",
+     4 + 0.5 - 0.5 - 1 - 0.1},
     {"unless it is in the delay", pair,
-     clock + "set_clock_latency -source 0.5 c\nset_input_delay -clock c -source_latency_included 1 d", "setup", "r1/D",
-     4 + 0.5 - 1 - 0.1},
+     clock_of_commands + "set_clock_latency -source 0.5 c\nset_input_delay -clock c -source_latency_included 1 d",
+     "setup", "r1/D", 4 + 0.5 - 1 - 0.1},
     {"-network_latency_included", pair,
-     clock + "set_clock_latency 0.6 c\nset_input_delay -clock c -network_latency_included 1 d", "setup", "r1/D",
-     4 + 0.6 - 1 - 0.1},
-    {"set_output_delay", pair, clock + "set_output_delay -clock c 1 y", "setup", "y", 4 - 1 - 0.2},
-    {"set_output_delay -min", pair, clock + "set_output_delay -clock c -min -0.3 y", "hold", "y", 0.2 - 0.3},
-    {"set_false_path -setup leaves hold", pair, clock + "set_false_path -setup -to r2/D", "hold", "r2/D", 0.2 - 0.05},
-    {"set_clock_groups", two_clocks, clock + slow + "set_clock_groups -asynchronous -group c -group s", "setup", "r2/D",
-     1e9},
-    {"fast to slow: 4 to 8", two_clocks, clock + slow, "setup", "r2/D", 4 - 0.1 - 0.2},
-    {"set_multicycle_path 2 moves the capture by 8", two_clocks, clock + slow + "set_multicycle_path -setup 2 -to r2/D",
-     "setup", "r2/D", 12 - 0.1 - 0.2},
-    {"-start moves the launch by 4", two_clocks, clock + slow + "set_multicycle_path -setup -start 2 -to r2/D", "setup",
-     "r2/D", 8 - 0.1 - 0.2},
-    {"its hold pair follows: launched at 8, kept from 16", two_clocks,
-     clock + slow + "set_multicycle_path -setup 2 -to r2/D", "hold", "r2/D", 0.2 - 8 - 0.05},
-    {"-hold 1 takes 4 back, the launch period", two_clocks,
-     clock + slow + "set_multicycle_path -setup 2 -to r2/D\nset_multicycle_path -hold 1 -to r2/D", "hold", "r2/D",
-     0.2 - 4 - 0.05},
-    {"-hold 1 -end takes 8 back", two_clocks,
-     clock + slow + "set_multicycle_path -setup 2 -to r2/D\nset_multicycle_path -hold -end 1 -to r2/D", "hold", "r2/D",
+     clock_of_commands + "set_clock_latency 0.6 c\nset_input_delay -clock c -network_latency_included 1 d", "setup",
+     "r1/D", 4 + 0.6 - 1 - 0.1},
+    {"set_output_delay", pair, clock_of_commands + "set_output_delay -clock c 1 y", "setup", "y", 4 - 1 - 0.2},
+    {"set_output_delay -min", pair, clock_of_commands + "set_output_delay -clock c -min -0.3 y", "hold", "y",
+     0.2 - 0.3},
+    {"set_false_path -setup leaves hold", pair, clock_of_commands + "set_false_path -setup -to r2/D", "hold", "r2/D",
      0.2 - 0.05},
-    {"neither -setup nor -hold: hold 0, whatever was said before", two_clocks,
-     clock + slow + "set_multicycle_path -hold 1 -to r2/D\nset_multicycle_path 2 -to r2/D", "hold", "r2/D",
+    {"set_clock_groups", two_clocks_of_commands,
+     clock_of_commands + slow + "set_clock_groups -asynchronous -group c -group s", "setup", "r2/D", 1e9},
+    {"fast to slow: 4 to 8", two_clocks_of_commands, clock_of_commands + slow, "setup", "r2/D", 4 - 0.1 - 0.2},
+    {"set_multicycle_path 2 moves the capture by 8", two_clocks_of_commands,
+     clock_of_commands + slow + "set_multicycle_path -setup 2 -to r2/D", "setup", "r2/D", 12 - 0.1 - 0.2},
+    {"-start moves the launch by 4", two_clocks_of_commands,
+     clock_of_commands + slow + "set_multicycle_path -setup -start 2 -to r2/D", "setup", "r2/D", 8 - 0.1 - 0.2},
+    {"its hold pair follows: launched at 8, kept from 16", two_clocks_of_commands,
+     clock_of_commands + slow + "set_multicycle_path -setup 2 -to r2/D", "hold", "r2/D", 0.2 - 8 - 0.05},
+    {"-hold 1 takes 4 back, the launch period", two_clocks_of_commands,
+     clock_of_commands + slow + "set_multicycle_path -setup 2 -to r2/D\nset_multicycle_path -hold 1 -to r2/D", "hold",
+     "r2/D", 0.2 - 4 - 0.05},
+    {"-hold 1 -end takes 8 back", two_clocks_of_commands,
+     clock_of_commands + slow + "set_multicycle_path -setup 2 -to r2/D\nset_multicycle_path -hold -end 1 -to r2/D",
+     "hold", "r2/D", 0.2 - 0.05},
+    {"neither -setup nor -hold: hold 0, whatever was said before", two_clocks_of_commands,
+     clock_of_commands + slow + "set_multicycle_path -hold 1 -to r2/D\nset_multicycle_path 2 -to r2/D", "hold", "r2/D",
      0.2 - 8 - 0.05},
-    {"set_max_delay", pair, clock + "set_max_delay 1 -from r1/CK -to r2/D", "setup", "r2/D", 1 - 0.2 - 0.1},
+    {"set_max_delay", pair, clock_of_commands + "set_max_delay 1 -from r1/CK -to r2/D", "setup", "r2/D", 1 - 0.2 - 0.1},
     {"set_max_delay with uncertainty", pair,
-     clock + "set_clock_uncertainty 0.3 c\nset_max_delay 1 -from r1/CK -to r2/D", "setup", "r2/D", 1 - 0.2 - 0.1 - 0.3},
-    {"set_min_delay", pair, clock + "set_min_delay 0.3 -from r1/CK -to r2/D", "hold", "r2/D", 0.2 - 0.3 - 0.05},
-    {"a clock at the end only", pair, clock + "set_max_delay 3 -from d", "setup", "r1/D", 3 - 0.1},
-    {"no clock at all, the falling edge is the later", wires, "set_max_delay 3 -from d -to y", "setup", "y", 3 - 2.0},
-    {"set_min_delay from port to port, the rising edge is the earlier", wires, "set_min_delay 0.4 -from d -to y",
-     "hold", "y", 1.0 - 0.4},
-    {"set_max_delay to a register that no clock reaches: its setup does not count", two_clocks,
-     clock + "set_max_delay 1 -to r2/D", "setup", "r2/D", 1 - 0.2},
+     clock_of_commands + "set_clock_uncertainty 0.3 c\nset_max_delay 1 -from r1/CK -to r2/D", "setup", "r2/D",
+     1 - 0.2 - 0.1 - 0.3},
+    {"set_min_delay", pair, clock_of_commands + "set_min_delay 0.3 -from r1/CK -to r2/D", "hold", "r2/D",
+     0.2 - 0.3 - 0.05},
+    {"a clock at the end only", pair, clock_of_commands + "set_max_delay 3 -from d", "setup", "r1/D", 3 - 0.1},
+    {"no clock at all, the falling edge is the later", wires_of_commands, "set_max_delay 3 -from d -to y", "setup", "y",
+     3 - 2.0},
+    {"set_min_delay from port to port, the rising edge is the earlier", wires_of_commands,
+     "set_min_delay 0.4 -from d -to y", "hold", "y", 1.0 - 0.4},
+    {"set_max_delay to a register that no clock reaches: its setup does not count", two_clocks_of_commands,
+     clock_of_commands + "set_max_delay 1 -to r2/D", "setup", "r2/D", 1 - 0.2},
     {"set_case_analysis",
      "module m(input clk, s, d, output y); wire a, b; R r1(.D(d),.CK(clk),.Q(a)); XOR x(.A(a),.B(s),.Y(b)); R "
      "r2(.D(b),.CK(clk),.Q(y)); endmodule",
-     clock + "set_case_analysis 0 s", "setup", "r2/D", 4 - 0.1 - 0.2 - 0.6},
-    {"set_disable_timing", pair, clock + "set_disable_timing r1/Q", "setup", "r2/D", 1e9},
-    {"set_timing_derate -late", pair, clock + "set_timing_derate -late 1.5", "setup", "r2/D", 4 - 0.1 - 0.3},
-    {"set_timing_derate -cell_check", pair, clock + "set_timing_derate -late -cell_check 2", "setup", "r2/D",
-     4 - 0.2 - 0.2},
-    {"set_data_check", pair, clock + "set_input_delay -clock c 1 d\nset_data_check 0.3 -from r1/D -to r2/D -setup",
-     "setup", "r2/D", 1 - 0.3 - 0.2},
-    {"set_min_pulse_width", pair, clock + "set_min_pulse_width 1.5 c", "pulse_width", "r2/CK", 2 - 1.5},
-    {"set_clock_sense -stop_propagation", buffered, clock + "set_clock_sense -stop_propagation b/Y", "setup", "r2/D",
-     1e9},
+     clock_of_commands + "set_case_analysis 0 s", "setup", "r2/D", 4 - 0.1 - 0.2 - 0.6},
+    {"set_disable_timing", pair, clock_of_commands + "set_disable_timing r1/Q", "setup", "r2/D", 1e9},
+    {"set_timing_derate -late", pair, clock_of_commands + "set_timing_derate -late 1.5", "setup", "r2/D",
+     4 - 0.1 - 0.3},
+    {"set_timing_derate -cell_check", pair, clock_of_commands + "set_timing_derate -late -cell_check 2", "setup",
+     "r2/D", 4 - 0.2 - 0.2},
+    {"set_data_check", pair,
+     clock_of_commands + "set_input_delay -clock c 1 d\nset_data_check 0.3 -from r1/D -to r2/D -setup", "setup", "r2/D",
+     1 - 0.3 - 0.2},
+    {"set_min_pulse_width", pair, clock_of_commands + "set_min_pulse_width 1.5 c", "pulse_width", "r2/CK", 2 - 1.5},
+    {"set_clock_sense -stop_propagation", buffered, clock_of_commands + "set_clock_sense -stop_propagation b/Y",
+     "setup", "r2/D", 1e9},
     {"set_sense -type clock -negative takes nothing that arrives positive", buffered,
-     clock + "set_sense -type clock -negative b/Y", "setup", "r2/D", 1e9},
+     clock_of_commands + "set_sense -type clock -negative b/Y", "setup", "r2/D", 1e9},
     {"set_units", pair, "set_units -time ps\ncreate_clock -name c -period 4000 clk", "setup", "r2/D", 4 - 0.1 - 0.2},
-    {"group_path changes no figure", pair, clock + "group_path -name g -to r2/D", "setup", "r2/D", 4 - 0.1 - 0.2},
+    {"group_path changes no figure", pair, clock_of_commands + "group_path -name g -to r2/D", "setup", "r2/D",
+     4 - 0.1 - 0.2},
     {"current_design and set_hierarchy_separator neither", pair,
-     "current_design m\nset_hierarchy_separator /\n" + clock, "setup", "r2/D", 4 - 0.1 - 0.2},
+     "current_design m\nset_hierarchy_separator /\n" + clock_of_commands, "setup", "r2/D", 4 - 0.1 - 0.2},
     {"get_lib_cells in set_disable_timing", buffered,
-     clock + "set_propagated_clock c\nset_disable_timing [get_lib_cells plain/BU*]", "setup", "r2/D", 1e9},
-    {"get_lib_pins", buffered, clock + "set_disable_timing [get_lib_pins BUF/A]", "setup", "r2/D", 1e9},
-    {"all_registers -data_pins", pair, clock + "set_max_delay 1 -to [all_registers -data_pins]", "setup", "r2/D",
-     1 - 0.2 - 0.1},
-    {"all_registers -clock_pins", pair, clock + "set_max_delay 1 -from [all_registers -clock_pins]", "setup", "r2/D",
-     1 - 0.2 - 0.1},
+     clock_of_commands + "set_propagated_clock c\nset_disable_timing [get_lib_cells plain/BU*]", "setup", "r2/D", 1e9},
+    {"get_lib_pins", buffered, clock_of_commands + "set_disable_timing [get_lib_pins BUF/A]", "setup", "r2/D", 1e9},
+    {"all_registers -data_pins", pair, clock_of_commands + "set_max_delay 1 -to [all_registers -data_pins]", "setup",
+     "r2/D", 1 - 0.2 - 0.1},
+    {"all_registers -clock_pins", pair, clock_of_commands + "set_max_delay 1 -from [all_registers -clock_pins]",
+     "setup", "r2/D", 1 - 0.2 - 0.1},
 };
 
 TEST(Commands, GiveTheSlackOfThePencil) {
-    for (const auto& r : rows)
+    for (const auto& r : rows_of_commands)
         EXPECT_NEAR(test::slack(test::Circuit(r.verilog, r.sdc).time(), r.check, r.endpoint), r.slack, 1e-9)
             << r.what << "\n"
             << r.verilog << "\n"
@@ -199,11 +224,12 @@ TEST(Commands, TransitionsOfClocksAndPortsByHand) {
         const auto k = read_sdc({{"t", "", sdc}}, netlist, index, library);
         return test::slack(analyse_timing({netlist, library, k, nullptr}, {}), "setup", endpoint);
     };
-    EXPECT_NEAR(slack(clock, "r2/D"), 4 - 0.1 - 0.1, 1e-9);
-    EXPECT_NEAR(slack(clock + "set_clock_transition 0.3 c", "r2/D"), 4 - 0.1 - 0.4, 1e-9);
-    EXPECT_NEAR(slack(clock + "set_clock_transition -fall 0.3 c", "r2/D"), 4 - 0.1 - 0.1, 1e-9);
-    EXPECT_NEAR(slack(clock + "set_clock_transition -min 0.3 c", "r2/D"), 4 - 0.1 - 0.1, 1e-9);
-    EXPECT_NEAR(slack(clock + "set_input_delay -clock c 1 d\nset_input_transition 0.4 d", "r1/D"), 4 - 1 - 0.3, 1e-9);
+    EXPECT_NEAR(slack(clock_of_commands, "r2/D"), 4 - 0.1 - 0.1, 1e-9);
+    EXPECT_NEAR(slack(clock_of_commands + "set_clock_transition 0.3 c", "r2/D"), 4 - 0.1 - 0.4, 1e-9);
+    EXPECT_NEAR(slack(clock_of_commands + "set_clock_transition -fall 0.3 c", "r2/D"), 4 - 0.1 - 0.1, 1e-9);
+    EXPECT_NEAR(slack(clock_of_commands + "set_clock_transition -min 0.3 c", "r2/D"), 4 - 0.1 - 0.1, 1e-9);
+    EXPECT_NEAR(slack(clock_of_commands + "set_input_delay -clock c 1 d\nset_input_transition 0.4 d", "r1/D"),
+                4 - 1 - 0.3, 1e-9);
 }
 
 TEST(Latch, PassesAndBorrowsByTheFormula) {
@@ -231,7 +257,7 @@ TEST(Latch, PassesAndBorrowsByTheFormula) {
                             "u(.D(a),.G(clk),.Q(b)); R r2(.D(b),.CK(clk),.Q(y)); endmodule"};
     const auto netlist = read_netlist({&source, 1}, "m", lib).take();
     const NetlistIndex index(netlist);
-    const auto k = read_sdc({{"t", "", clock}}, netlist, index, lib);
+    const auto k = read_sdc({{"t", "", clock_of_commands}}, netlist, index, lib);
     TimingEngine e({netlist, lib, k}, {});
     e.update();
     // Launched at 0, the data are there at 0.2; the latch closes next at 2 and so opened at 0. They pass while it is
@@ -328,8 +354,9 @@ TEST(ClearArcs, AreFollowedOnlyWhenAsked) {
     const SourceText source{"t.v", "module m(input clk, d, r, output y); C u(.D(d),.CK(clk),.RN(r),.Q(y)); endmodule"};
     const auto netlist = read_netlist({&source, 1}, "m", lib).take();
     const NetlistIndex index(netlist);
-    const auto k = read_sdc({{"t", "", clock + "set_input_delay -clock c 1 r\nset_output_delay -clock c 0.5 y"}},
-                            netlist, index, lib);
+    const auto k =
+        read_sdc({{"t", "", clock_of_commands + "set_input_delay -clock c 1 r\nset_output_delay -clock c 0.5 y"}},
+                 netlist, index, lib);
     TimingOptions options;
     EXPECT_NEAR(test::slack(analyse_timing({netlist, lib, k, nullptr}, options), "setup", "y"), 4 - 0.5 - 0.2, 1e-12);
     options.clear_arcs = true;

@@ -12,7 +12,7 @@ namespace {
 
 using test::Circuit;
 
-struct Row {
+struct CoverageRow {
     const char *what, *verilog, *sdc;
     const char *object, *why, *suggest;
 };
@@ -21,7 +21,7 @@ const char* const chain =
     "module m(input clk, k2, d, output y); wire a; R r1(.D(d),.CK(clk),.Q(a)); R r2(.D(a),.CK(k2),.Q(y)); endmodule";
 const char* const clocked = "create_clock -name c -period 8 clk\n";
 
-const Row rows[] = {
+const CoverageRow rows_of_coverage[] = {
     {"an input without a delay", chain, "create_clock -name c -period 8 clk\ncreate_clock -name s -period 8 k2", "d",
      "no input delay", "set_input_delay -clock c <ns> [get_ports d]"},
     {"what it feeds", chain, "create_clock -name c -period 8 clk\ncreate_clock -name s -period 8 k2", "r1/D",
@@ -29,10 +29,10 @@ const Row rows[] = {
     {"half a delay", chain, "create_clock -name c -period 8 clk\nset_input_delay -clock c -max 1 d", "d",
      "only -max of its input delay is given", "set_input_delay -clock c -add_delay -min <ns> [get_ports d]"},
     {"what half a delay leaves", chain, "create_clock -name c -period 8 clk\nset_input_delay -clock c -max 1 d", "r1/D",
-     "its hold side is not timed: paths come from d: only -max of its input delay is given",
+     "its hold side is unconstrained: paths come from d: only -max of its input delay is given",
      "set_input_delay -clock c -add_delay -min <ns> [get_ports d]"},
     {"the other half", chain, "create_clock -name c -period 8 clk\nset_input_delay -clock c -min 1 d", "r1/D",
-     "its setup side is not timed: paths come from d: only -min of its input delay is given",
+     "its setup side is unconstrained: paths come from d: only -min of its input delay is given",
      "set_input_delay -clock c -add_delay -max <ns> [get_ports d]"},
     {"an output without a delay", chain, "create_clock -name c -period 8 clk\ncreate_clock -name s -period 8 k2", "y",
      "no output delay", "set_output_delay -clock s <ns> [get_ports y]"},
@@ -57,7 +57,7 @@ const Row rows[] = {
 };
 
 TEST(Coverage, SaysWhyAndWhatToWrite) {
-    for (const auto& r : rows) {
+    for (const auto& r : rows_of_coverage) {
         const auto report = Circuit(r.verilog, r.sdc).time();
         const auto& list = report.coverage.untimed;
         const auto at =

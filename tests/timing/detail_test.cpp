@@ -11,11 +11,11 @@
 namespace kp {
 namespace {
 
-struct Timed {
+struct DetailTimed {
     std::shared_ptr<const World> world;
     Timekeeper keeper;
     std::shared_ptr<const Analysis> analysis;
-    explicit Timed(const std::string& file, bool propagated = false) {
+    explicit DetailTimed(const std::string& file, bool propagated = false) {
         const std::string path = std::string(KP_SOURCE "/demo/") + file;
         auto project = read_project(real_disk().read(path).value(), path).take().project;
         for (auto& sdc : project.constraints) sdc.text = real_disk().read(join_path(folder_of(path), sdc.path)).take();
@@ -30,7 +30,7 @@ struct Timed {
 class PathDetailOf : public testing::TestWithParam<std::pair<const char*, bool>> {};
 
 TEST_P(PathDetailOf, EachEndpointIsTheReportsPath) {
-    Timed t(GetParam().first, GetParam().second);
+    DetailTimed t(GetParam().first, GetParam().second);
     const auto& report = t.analysis->timing();
     ASSERT_FALSE(report.paths.empty());
     size_t looked = 0;
@@ -67,7 +67,7 @@ INSTANTIATE_TEST_SUITE_P(Demos, PathDetailOf,
                                          std::pair{"profiler/profiler-closed.kpeg", true}));
 
 TEST(PathDetailFree, TakesAsLongAsTheReportSays) {
-    Timed t("profiler/profiler.kpeg");
+    DetailTimed t("profiler/profiler.kpeg");
     const auto& report = t.analysis->timing();
     ASSERT_FALSE(report.unconstrained.empty());
     ASSERT_TRUE(t.keeper.ask([&](const TimingEngine& engine) {

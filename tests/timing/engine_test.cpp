@@ -244,7 +244,7 @@ TEST_F(Kept, CornersAreTimedSideBySideAndTheWorstIsNamed) {
         if (p.endpoint == "r2/D") EXPECT_EQ(p.corner, p.check == "setup" ? "slow" : "quick");
     }
     EXPECT_EQ(r.setup.endpoints, 1);
-    // A library with other arcs is no corner of this design.
+    // A library with other arcs is not a corner of this design.
     auto other = c.library;
     for (auto& cell : other.cells)
         if (cell.name == "BUF") cell.arcs.clear();

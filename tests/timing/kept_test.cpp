@@ -100,7 +100,7 @@ TEST_F(KeptWithEverything, HasTheBitsOfAFreshRunAfterEveryEdit) {
                     if (pads.contains(name))
                         pads.erase(name);
                     else
-                        pads[name] = 0.078 * static_cast<double>(1 + random() % 31);
+                        pads[name] = 0.092 * static_cast<double>(1 + random() % 23);
                     kept.set_pad_delays(pads);
                     what = "a pad";
                     break;

@@ -383,15 +383,15 @@ private:
         for (const auto& p : out_.ports) {
             const size_t bits = p.vector ? static_cast<size_t>(std::abs(p.left - p.right)) + 1 : 1;
             if (!p.pins.empty() && p.pins.size() != bits)
-                fail_at(at->second.offset, "Port " + p.name + " has " + std::to_string(bits) + " bits and " +
-                                               std::to_string(p.pins.size()) + " pins");
+                fail_at(at->second.offset,
+                        "Port " + p.name + " has " + counted(bits, "bit") + " and " + counted(p.pins.size(), "pin"));
         }
     }
 
     void check() {
         if (length_ >= 0 && static_cast<size_t>(length_) != out_.boundary.size())
             fail_at(length_at_, "BOUNDARY_LENGTH is " + std::to_string(length_) + ", and the register has " +
-                                    std::to_string(out_.boundary.size()) + " cells");
+                                    counted(out_.boundary.size(), "cell"));
         for (size_t i = 0; i < out_.boundary.size(); ++i)
             if (out_.boundary[i].number != static_cast<int>(i))
                 return fail_at(length_at_, "The boundary register has no cell " + std::to_string(i));
@@ -401,8 +401,8 @@ private:
                                         std::to_string(c.control) + ", which is not there");
         for (const auto& [code, offset] : opcode_at_)
             if (static_cast<int>(code.size()) != out_.instruction_length)
-                fail_at(offset, "The code " + code + " has " + std::to_string(code.size()) +
-                                    " bits; INSTRUCTION_LENGTH is " + std::to_string(out_.instruction_length));
+                fail_at(offset, "The code " + code + " has " + counted(code.size(), "bit") +
+                                    "; INSTRUCTION_LENGTH is " + std::to_string(out_.instruction_length));
         if (!out_.idcode.empty() &&
             (out_.idcode.size() != 32 || out_.idcode.find_first_not_of("01Xx") != std::string::npos ||
              out_.idcode.back() != '1'))

@@ -115,7 +115,7 @@ Result<PortList> read_ports(std::span<const SourceText> sources, const PortReque
     std::vector<Message> stops;
     if (top.untold > 0)
         notes.push_back(top.at(Severity::caution, "not-plannable",
-                               std::to_string(top.untold) + " more ports of " + top.name + " cannot be planned."));
+                               counted(top.untold, "more port") + " of " + top.name + " cannot be planned."));
     for (const auto& m : top.messages) (m.severity == Severity::stop ? stops : notes).push_back(m);
     for (const auto& [name, value] : request.parameters)
         if (!top.parameters.contains(name) && !(top.language == "vhdl" && top.parameters.contains(lower(name)))) {

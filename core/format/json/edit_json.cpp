@@ -4,6 +4,7 @@
 #include "core/format/json/edit_json.hpp"
 
 #include "core/format/json/fields_json.hpp"
+#include "core/model/former_names.hpp"
 
 namespace kp {
 
@@ -68,6 +69,14 @@ struct ToJson {
     }
 };
 
+/// Journals and logs of before may have fields and ordering codes by their former names.
+FieldChange field_change(std::string field, std::string before, std::string after) {
+    for (const auto& [former, now] : former_keys("project"))
+        if (field == former) field = now;
+    if (field == "part") before = present_code(before), after = present_code(after);
+    return {std::move(field), std::move(before), std::move(after)};
+}
+
 Change change_from(const Json& j) {
     const auto text = [&](const char* key) { return bytes_at(j, key); };
     const auto kind = text("kind");
@@ -81,7 +90,7 @@ Change change_from(const Json& j) {
         return change;
     }
     if (kind == "file") return SdcFileChange{file_from(j.at("before")), file_from(j.at("after"))};
-    return FieldChange{text("field"), text("before"), text("after")};
+    return field_change(text("field"), text("before"), text("after"));
 }
 
 }  // namespace

@@ -5,6 +5,7 @@
 
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
+#include "core/model/former_names.hpp"
 
 #include <algorithm>
 
@@ -47,7 +48,7 @@ std::optional<std::string> too_much(std::string_view text, size_t most_keys) {
 /// Walks valid JSON to the value a pointer names. Only used when an error is built.
 class Locator {
 public:
-    explicit Locator(std::string_view text) : t_(text) {}
+    Locator(std::string_view text, std::span<const FormerName> former) : t_(text), former_(former) {}
     size_t find(const std::string& pointer) {
         blank();
         for (const auto step : split(pointer, '/')) {
@@ -98,7 +99,10 @@ private:
             if (t_[i_] == '}' || t_[i_] == ']') break;
             bool hit = !object && to_integer(step) == n;
             if (object) {
-                hit = string() == step;
+                const auto key = string();
+                hit = key == step || std::any_of(former_.begin(), former_.end(), [&](const FormerName& name) {
+                          return name.former == key && name.now == step;
+                      });
                 blank();
                 ++i_;
             }
@@ -111,8 +115,29 @@ private:
         return false;
     }
     std::string_view t_;
+    std::span<const FormerName> former_;
     size_t i_ = 0;
 };
+
+/// Keys that older files have, by the names of now; a file that has both keeps the new one.
+void rename_keys(Json& value, std::span<const FormerName> former) {
+    if (value.is_structured())
+        for (auto& inner : value) rename_keys(inner, former);
+    if (!value.is_object()) return;
+    const auto old = [&](const std::string& key) {
+        return std::find_if(former.begin(), former.end(), [&](const FormerName& name) { return name.former == key; });
+    };
+    const auto& members = value.get_ref<const Json::object_t&>();
+    if (std::none_of(members.begin(), members.end(), [&](const auto& m) { return old(m.first) != former.end(); }))
+        return;
+    Json renamed = Json::object();
+    for (auto& [key, inner] : value.get_ref<Json::object_t&>()) {
+        const auto at = old(key);
+        const std::string now = at == former.end() ? key : std::string(at->now);
+        if (at == former.end() || !value.contains(now)) renamed[now] = std::move(inner);
+    }
+    value = std::move(renamed);
+}
 
 Message schema_trouble(const std::string& file, std::string text) {
     return {Severity::stop, "schema", std::move(text), file, 1, 0};
@@ -128,6 +153,7 @@ Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::s
     JsonText out;
     out.text_ = std::string(text);
     out.file_ = std::move(file);
+    out.kind_ = std::string(kind);
     try {
         out.root_ = Json::parse(text);
     } catch (const Json::parse_error& error) {
@@ -143,9 +169,15 @@ Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::s
     } catch (const Json::out_of_range&) {
         return Message{Severity::stop, "syntax", "A number in this file is too large to be one.", out.file_, 0, 0};
     }
+    for (const auto& name : former_keys(kind))
+        if (text.find("\"" + std::string(name.former) + "\"") != std::string_view::npos) {
+            rename_keys(out.root_, former_keys(kind));
+            break;
+        }
     if (!out.root_.is_object()) return schema_trouble(out.file_, "A JSON object with a \"schema\" is expected.");
     const auto schema = out.root_.value("schema", Json());
-    const std::string word = schema.is_string() ? schema.get<std::string>() : "";
+    std::string word = schema.is_string() ? schema.get<std::string>() : "";
+    if (kind == "links" && word == "kitepeg.interfaces/1") word = "kitepeg.links/1";  // as older asks have it
     const std::string start = "kitepeg." + std::string(kind) + "/";
     if (!word.starts_with(start))
         return schema_trouble(out.file_, "The file should say \"schema\": \"" + start + std::to_string(newest) + "\"" +
@@ -159,7 +191,7 @@ Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::s
 }
 
 Message JsonText::at(const std::string& pointer, std::string text) const {
-    const auto place = place_of(text_, Locator(text_).find(pointer));
+    const auto place = place_of(text_, Locator(text_, former_keys(kind_)).find(pointer));
     return {Severity::stop, "value", std::move(text), file_, place.line, place.column};
 }
 
@@ -175,8 +207,8 @@ std::vector<Message> JsonText::errors() const {
     if (untold_ > 0)
         out.push_back(
             {Severity::stop, "value",
-             std::to_string(untold_) + " more values of this file are wrong; fix the first ones and read it again.",
-             file_, 0, 0});
+             counted(untold_, "more value") + " of this file are wrong; fix the first ones and read it again.", file_,
+             0, 0});
     return out;
 }
 
@@ -221,7 +253,7 @@ std::vector<double> JsonText::numbers(const std::string& pointer, const char* ke
     std::vector<double> out;
     for (size_t i = 0, n = count(pointer, key, required); i < n; ++i) {
         const std::string place = pointer + "/" + key + "/" + std::to_string(i);
-        const auto& v = root_.at(Json::json_pointer(place));
+        const auto& v = (*find(pointer, key))[i];
         if (v.is_number() && std::abs(v.get<double>()) < 1e9)
             out.push_back(v.get<double>());
         else
@@ -301,6 +333,10 @@ void put(std::string& out, const Json& value, size_t indent) {
 }
 
 }  // namespace
+
+std::string slot(const std::string& list, size_t i) {
+    return list + "/" + std::to_string(i);
+}
 
 std::optional<Json> parse_json(std::string_view text, size_t most_keys) {
     if (too_much(text, most_keys)) return std::nullopt;

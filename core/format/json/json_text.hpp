@@ -18,7 +18,7 @@ using Json = nlohmann::ordered_json;
 class JsonText {
 public:
     /// Errors: larger than 64 MiB, nested deeper than 64, an object of more than 4,096 keys, not JSON, or `schema` is
-    /// not `kind`/`newest` or older.
+    /// not `kind`/`newest` or older. Keys that older files have stand in `root` by their present names.
     static Result<JsonText> parse(std::string_view text, std::string file, std::string_view kind, int newest);
 
     [[nodiscard]] const Json& root() const { return root_; }
@@ -43,7 +43,7 @@ public:
 
 private:
     const Json* find(const std::string& pointer, const char* key) const;
-    std::string text_, file_;
+    std::string text_, file_, kind_;
     mutable std::string last_pointer_;  ///< the object asked for last: its fields are asked one after the other
     mutable const Json* last_object_ = nullptr;
     mutable const Json* last_root_ = nullptr;  ///< whose object that is; a copy of this has another root
@@ -52,7 +52,10 @@ private:
     size_t untold_ = 0;  ///< errors beyond those that are kept
 };
 
-/// JSON that this program wrote itself, such as a line of a journal: none when it is no JSON, nests deeper than 64, or
+/// Pointer to element `i` of the list at pointer `list`.
+[[nodiscard]] std::string slot(const std::string& list, size_t i);
+
+/// JSON that this program wrote itself, such as a line of a journal: none when it is not JSON, nests deeper than 64, or
 /// has more than 4,096 keys in an object that is not ours to write so large.
 [[nodiscard]] std::optional<Json> parse_json(std::string_view text, size_t most_keys = 4096);
 

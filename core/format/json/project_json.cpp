@@ -4,7 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/json/fields_json.hpp"
-#include "core/format/json/interfaces_json.hpp"
+#include "core/format/json/links_json.hpp"
 
 #include <algorithm>
 #include <map>
@@ -12,10 +12,6 @@
 namespace kp {
 
 namespace {
-std::string slot(const std::string& list, size_t i) {
-    return list + "/" + std::to_string(i);
-}
-
 void read_pegs(JsonText& j, Project& p) {
     for (size_t i = 0, n = j.count("", "pegs", false); i < n; ++i) {
         const auto at = slot("/pegs", i);
@@ -48,12 +44,11 @@ Result<ProjectFile> read_project(std::string_view text, const std::string& file)
         const auto at = slot("/constraints", i);
         SdcFile file;
         json::read_fields(j, at, file, sdc_file_fields());
-        if (!j.has(at, "receives")) file.target = j.flag(at, "target", false);  // as older files have it
         p.constraints.push_back(std::move(file));
     }
     read_pegs(j, p);
     read_attributes(j, p);
-    for (const auto& i : read_interfaces(j)) p.interfaces.push_back(line_of(i));
+    for (const auto& i : read_links(j)) p.links.push_back(line_of(i));
     for (size_t i = 0, n = j.count("", "waivers", false); i < n; ++i) {
         const auto at = slot("/waivers", i);
         json::read_fields(j, at, p.waivers.emplace_back(), waiver_fields());
@@ -98,10 +93,10 @@ std::string write_project(const ProjectFile& file) {
             if (const auto& value = f.of(a); !value.empty()) row[f.name] = value;
         j["attributes"].push_back(row);
     }
-    if (!p.interfaces.empty() || j.contains("interfaces")) {
-        std::vector<LaneInterface> list;
-        for (const auto& line : p.interfaces) list.push_back(interface_of(line));
-        j["interfaces"] = interfaces_json(list);
+    if (!p.links.empty() || j.contains("links")) {
+        std::vector<LaneLink> list;
+        for (const auto& line : p.links) list.push_back(link_of(line));
+        j["links"] = links_json(list);
     }
     j["waivers"] = Json::array();
     for (const auto& w : p.waivers) {

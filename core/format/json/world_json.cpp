@@ -15,10 +15,6 @@ namespace kp {
 
 namespace {
 
-std::string slot(const std::string& list, size_t i) {
-    return list + "/" + std::to_string(i);
-}
-
 void range(JsonText& j, const std::string& pointer, const char* key, double (&out)[2]) {
     if (j.count(pointer, key) != 2) return;
     const auto& list = j.root().at(Json::json_pointer(pointer + "/" + key));
@@ -55,8 +51,8 @@ std::vector<int> whole_numbers(JsonText& j, const std::string& at, const char* k
     return out;
 }
 
-/// How an engine may be split over interfaces, and what it reaches in the fabric.
-void read_splitting(JsonText& j, const std::string& at, const LaneTile& tile, LaneTile::Engine& engine) {
+/// How an engine may be split over links, and what it reaches in the fabric.
+void read_splitting(JsonText& j, const std::string& at, const LaneBlock& block, LaneBlock::Engine& engine) {
     engine.align = j.whole(at, "align", false, 1);
     if (engine.align < 1) j.wrong(at, "\"align\" is at least 1.");
     for (size_t i = 0, n = j.count(at, "splits", false); i < n; ++i) {
@@ -71,40 +67,40 @@ void read_splitting(JsonText& j, const std::string& at, const LaneTile& tile, La
                 j.wrong(at, "\"splits\" is a list of lists of widths.");
     }
     if (j.has(at, "capacity")) engine.capacity = j.whole(at, "capacity");
-    if (j.has(at, "channels_per_lane")) {
-        const auto& by_protocol = j.root().at(Json::json_pointer(at + "/channels_per_lane"));
-        if (!by_protocol.is_object()) j.wrong(at, "\"channels_per_lane\" gives a number for each protocol.");
+    if (j.has(at, "crossings_per_lane")) {
+        const auto& by_protocol = j.root().at(Json::json_pointer(at + "/crossings_per_lane"));
+        if (!by_protocol.is_object()) j.wrong(at, "\"crossings_per_lane\" gives a number for each protocol.");
         for (const auto& [protocol, number] : by_protocol.items())
             if (number.is_number_integer() && number >= 0 && number <= 1000)
-                engine.channels_per_lane[protocol] = number.get<int>();
+                engine.crossings_per_lane[protocol] = number.get<int>();
             else
-                j.wrong(at, "\"channels_per_lane\" gives a number for each protocol.");
+                j.wrong(at, "\"crossings_per_lane\" gives a number for each protocol.");
     }
-    if (!j.has(at, "channels")) return;
-    engine.channels = whole_numbers(j, at, "channels", true);
-    for (const int c : *engine.channels)
-        if (c < 0 || c >= tile.channels)
-            j.wrong(at, "Engine " + engine.name + " reaches channel " + std::to_string(c) + " of " +
-                            std::to_string(tile.channels) + ", counted from 0.");
+    if (!j.has(at, "crossings")) return;
+    engine.crossings = whole_numbers(j, at, "crossings", true);
+    for (const int c : *engine.crossings)
+        if (c < 0 || c >= block.crossings)
+            j.wrong(at, "Engine " + engine.name + " reaches crossing " + std::to_string(c) + " of " +
+                            std::to_string(block.crossings) + ", counted from 0.");
 }
 
-void read_tile(JsonText& j, Part& part, const std::string& at) {
-    LaneTile tile;
-    tile.name = j.text(at, "name");
-    tile.channels = whole(j, at, "channels");
+void read_block(JsonText& j, Part& part, const std::string& at) {
+    LaneBlock block;
+    block.name = j.text(at, "name");
+    block.crossings = whole(j, at, "crossings");
     std::set<std::string> lanes, clocks;
     for (size_t i = 0, n = j.count(at, "clocks"); i < n; ++i) {
         const auto c = slot(at + "/clocks", i);
-        LaneTile::ReferenceClock clock;
+        LaneBlock::ReferenceClock clock;
         clock.name = j.text(c, "name");
         two_pins(j, c, "pins", part, clock.pins);
         range(j, c, "mhz", clock.mhz);
         clocks.insert(clock.name);
-        tile.clocks.push_back(std::move(clock));
+        block.clocks.push_back(std::move(clock));
     }
     for (size_t i = 0, n = j.count(at, "lanes"); i < n; ++i) {
         const auto l = slot(at + "/lanes", i);
-        LaneTile::Lane lane;
+        LaneBlock::Lane lane;
         lane.name = j.text(l, "name");
         range(j, l, "gbps", lane.gbps);
         two_pins(j, l, "tx", part, lane.tx);
@@ -112,24 +108,41 @@ void read_tile(JsonText& j, Part& part, const std::string& at) {
         lane.clocks = j.texts(l, "clocks");
         for (const auto& name : lane.clocks)
             if (!clocks.contains(name))
-                j.wrong(l, "Lane " + lane.name + " names reference clock " + name + ", which the tile does not have.");
+                j.wrong(l, "Lane " + lane.name + " names reference clock " + name + ", which the block does not have.");
         lanes.insert(lane.name);
-        tile.lanes.push_back(std::move(lane));
+        block.lanes.push_back(std::move(lane));
     }
     for (size_t i = 0, n = j.count(at, "engines"); i < n; ++i) {
         const auto e = slot(at + "/engines", i);
-        LaneTile::Engine engine;
+        LaneBlock::Engine engine;
         engine.name = j.text(e, "name");
         engine.protocols = j.texts(e, "protocols");
         engine.lanes = j.texts(e, "lanes");
         engine.widths = whole_numbers(j, e, "widths", true);
-        read_splitting(j, e, tile, engine);
+        read_splitting(j, e, block, engine);
         for (const auto& name : engine.lanes)
             if (!lanes.contains(name))
-                j.wrong(e, "Engine " + engine.name + " names lane " + name + ", which the tile does not have.");
-        tile.engines.push_back(std::move(engine));
+                j.wrong(e, "Engine " + engine.name + " names lane " + name + ", which the block does not have.");
+        block.engines.push_back(std::move(engine));
     }
-    part.tiles.push_back(std::move(tile));
+    part.lane_blocks.push_back(std::move(block));
+}
+
+Fabric::Special read_special(JsonText& j, const std::string& at, const Fabric& f) {
+    Fabric::Special out{j.text(at, "kind"), whole_numbers(j, at, "columns", false), {}};
+    for (size_t i = 0, n = j.count(at, "without", false); i < n; ++i) {
+        // Lists in a list have no keys: they are read as they stand.
+        const auto& site = j.root().at(Json::json_pointer(slot(at + "/without", i)));
+        const bool two =
+            site.is_array() && site.size() == 2 && site[0].is_number_integer() && site[1].is_number_integer();
+        if (!two || site[1] < 0 || site[1] >= f.rows ||
+            std::find(out.columns.begin(), out.columns.end(), site[0]) == out.columns.end()) {
+            j.wrong(slot(at + "/without", i), "\"without\" lists slot groups of these columns, each as [column, row].");
+            continue;
+        }
+        out.without.emplace_back(site[0].get<int>(), site[1].get<int>());
+    }
+    return out;
 }
 
 void read_fabric(JsonText& j, Part& part) {
@@ -140,16 +153,14 @@ void read_fabric(JsonText& j, Part& part) {
     f.rows = whole(j, at, "rows");
     f.cells_per_site = whole(j, at, "cells_per_site");
     if (f.columns < 1 || f.columns > 2000 || f.rows < 1 || f.rows > 2000 || f.cells_per_site < 1)
-        j.wrong(at, "The fabric has 1 to 2000 columns and rows, and at least one cell a site.");
+        j.wrong(at, "The fabric has 1 to 2000 columns and rows, and at least one cell in a slot group.");
     f.base_ns = j.number(at, "base_ns");
     f.per_column_ns = j.number(at, "per_column_ns");
     f.per_row_ns = j.number(at, "per_row_ns");
     f.clock_ns = j.number(at, "clock_ns");
     f.clock_skew_ns = j.number(at, "clock_skew_ns");
     for (size_t i = 0, n = j.count(at, "special", false); i < n; ++i) {
-        std::vector<int> columns;
-        for (const double c : j.numbers(slot(at + "/special", i), "columns")) columns.push_back(static_cast<int>(c));
-        f.special.emplace_back(j.text(slot(at + "/special", i), "kind"), columns);
+        f.special.push_back(read_special(j, slot(at + "/special", i), f));
     }
     for (size_t i = 0, n = j.count(at, "speeds"); i < n; ++i) {
         f.speeds.emplace_back(j.text(slot(at + "/speeds", i), "code"), j.number(slot(at + "/speeds", i), "factor"));
@@ -290,7 +301,7 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
     for (size_t i = 0, n = j.count("", "pins"); i < n; ++i) read_pin(j, part, i);
     read_modes(j, part);
     read_fabric(j, part);
-    for (size_t i = 0, n = j.count("", "tiles", false); i < n; ++i) read_tile(j, part, slot("/tiles", i));
+    for (size_t i = 0, n = j.count("", "lane_blocks", false); i < n; ++i) read_block(j, part, slot("/lane_blocks", i));
     for (size_t i = 0; i < part.pins.size(); ++i) {
         const auto& pin = part.pins[i];
         const auto* other = pin.pair.empty() ? nullptr : part.pin(pin.pair);
@@ -328,8 +339,8 @@ BoardPart read_board_part(JsonText& j, const std::string& at) {
     }
     for (const auto& t : part.terminals)
         if (!t.clock.empty() && !names.contains(t.clock))
-            j.wrong(at, "Terminal " + t.name + " names the clock " + t.clock + ", which is no terminal of " + part.ref +
-                            ".");
+            j.wrong(at, "Terminal " + t.name + " names the clock " + t.clock + ", which is not a terminal of " +
+                            part.ref + ".");
     return part;
 }
 

@@ -26,9 +26,9 @@ Json pin_json(const Part& part, const Pin& p) {
     return j;
 }
 
-Json tile_json(const LaneTile& t) {
+Json block_json(const LaneBlock& t) {
     Json j{{"name", t.name},
-           {"channels", t.channels},
+           {"crossings", t.crossings},
            {"clocks", Json::array()},
            {"lanes", Json::array()},
            {"engines", Json::array()}};
@@ -42,8 +42,8 @@ Json tile_json(const LaneTile& t) {
         if (e.align != 1) row["align"] = e.align;
         if (!e.splits.empty()) row["splits"] = e.splits;
         if (e.capacity) row["capacity"] = *e.capacity;
-        if (!e.channels_per_lane.empty()) row["channels_per_lane"] = e.channels_per_lane;
-        if (e.channels) row["channels"] = *e.channels;
+        if (!e.crossings_per_lane.empty()) row["crossings_per_lane"] = e.crossings_per_lane;
+        if (e.crossings) row["crossings"] = *e.crossings;
         j["engines"].push_back(std::move(row));
     }
     return j;
@@ -74,7 +74,10 @@ Json package_json(const Package& p) {
 
 Json fabric_json(const Fabric& f) {
     Json special = Json::array(), speeds = Json::array();
-    for (const auto& [kind, columns] : f.special) special.push_back({{"kind", kind}, {"columns", columns}});
+    for (const auto& s : f.special) {
+        special.push_back({{"kind", s.kind}, {"columns", s.columns}});
+        if (!s.without.empty()) special.back()["without"] = s.without;
+    }
     for (const auto& [code, factor] : f.speeds) speeds.push_back({{"code", code}, {"factor", factor}});
     Json j{{"columns", f.columns},
            {"rows", f.rows},
@@ -129,7 +132,7 @@ std::string write_part(const Part& p) {
         j["modes"].push_back(
             {{"name", m.name}, {"straps", straps}, {"drives", m.drives}, {"start_clock", m.start_clock}});
     }
-    for (const auto& t : p.tiles) j["tiles"].push_back(tile_json(t));
+    for (const auto& b : p.lane_blocks) j["lane_blocks"].push_back(block_json(b));
     if (p.fabric.columns > 0) j["fabric"] = fabric_json(p.fabric);
     j["pins"] = Json::array();
     for (const auto& pin : p.pins) j["pins"].push_back(pin_json(p, pin));

@@ -89,6 +89,7 @@ public:
         for (const auto& g : root->groups)
             if (g.kind == "cell") cell(g);
         if (!errors_.empty()) return errors_;
+        library_.name_former();
         return Result<Library>(std::move(library_), std::move(notes_));
     }
 
@@ -159,9 +160,8 @@ private:
         for (const auto& axis : t.axes)
             rising &= std::adjacent_find(axis.begin(), axis.end(), std::greater_equal<>()) == axis.end();
         if (!good || raw.size() != expected || t.axes.size() > 2 || !rising) {
-            fail(g.offset, "The table " + std::string(g.kind) + " has " + std::to_string(raw.size()) +
-                               " values, its axes ask for " + std::to_string(expected) +
-                               (rising ? "." : " and must rise."));
+            fail(g.offset, "The table " + std::string(g.kind) + " has " + counted(raw.size(), "value") +
+                               ", its axes ask for " + std::to_string(expected) + (rising ? "." : " and must rise."));
             return out;
         }
         for (auto& v : raw) v *= ns_;
@@ -239,6 +239,7 @@ private:
         for (const auto& sub : g.groups)
             if (sub.kind == "type") type(sub);
         pins_.clear();
+        c.memory_bits = memory_bits(g);
         for (const auto& sub : g.groups) {
             if (sub.kind == "bus" || sub.kind == "bundle") bus(sub, c);
             if (sub.kind == "pin") pin(sub, nullptr, c);
@@ -265,6 +266,18 @@ private:
                                       " should have bit_from and bit_to between 0 and " + std::to_string(widest_bus) +
                                       ".");
         types_[g.arguments.empty() ? "" : g.arguments.front()] = {static_cast<int>(first), static_cast<int>(last)};
+    }
+
+    /// Words times their width, by the memory group of a cell.
+    static std::int64_t memory_bits(const Group& g) {
+        for (const auto& sub : g.groups) {
+            if (sub.kind != "memory") continue;
+            const auto address = to_integer(sub.get("address_width")), word = to_integer(sub.get("word_width"));
+            constexpr std::int64_t most_address = 32, most_word = 4096;  // of one block
+            if (address && word && *address >= 0 && *address <= most_address && *word > 0 && *word <= most_word)
+                return *word << *address;
+        }
+        return 0;
     }
 
     /// memory_read and memory_write groups inside a bus or a pin.

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How the lines of somebody's text read, learned from one example of each shape: which words are port, pin, standard
-// and so on; everything else has to be alike but for blanks. No syntax is built in. Schema kitepeg.lines/1.
+// and so on; everything else must match but for blanks. No syntax is built in. Schema kitepeg.lines/1.
 #pragma once
 
 #include "core/base/result.hpp"

@@ -34,10 +34,10 @@ void read_marks(JsonText& json, const std::string& place, const std::string& fie
     }
     const bool numbers =
         value.is_array() && value.size() == 2 && value[0].is_number_unsigned() && value[1].is_number_unsigned();
-    if (!numbers) return json.wrong(place, "The mark of " + field + " is no [first, length].");
+    if (!numbers) return json.wrong(place, "The mark of " + field + " is not [first, length].");
     constexpr size_t most = 100'000;
     const auto first = value[0].get<std::uint64_t>(), length = value[1].get<std::uint64_t>();
-    if (first > most || length > most) return json.wrong(place, "The mark of " + field + " is no [first, length].");
+    if (first > most || length > most) return json.wrong(place, "The mark of " + field + " is not [first, length].");
     const auto from = byte_of(shape.example, first), to = byte_of(shape.example, first + length);
     shape.marks.push_back({field, from, to - from});
 }
@@ -45,7 +45,7 @@ void read_marks(JsonText& json, const std::string& place, const std::string& fie
 void read_spellings(JsonText& json, Pattern& out) {
     const auto at = json.root().find("spellings");
     if (at == json.root().end()) return;
-    if (!at->is_object()) return json.wrong("", "'spellings' is no object.");
+    if (!at->is_object()) return json.wrong("", "'spellings' is not an object.");
     for (const auto& [field, value] : at->items()) {
         if (field == "pin_prefix" && value.is_string()) {
             out.pin_prefix = value.get<std::string>();
@@ -54,7 +54,7 @@ void read_spellings(JsonText& json, Pattern& out) {
                 if (ours.is_string())
                     out.spellings[field][theirs] = ours.get<std::string>();
                 else
-                    json.wrong("/spellings", "The spelling of '" + theirs + "' is no text.");
+                    json.wrong("/spellings", "The spelling of '" + theirs + "' is not text.");
         } else {
             json.wrong("/spellings", "'" + field + "' is neither a table of spellings nor the prefix of pins.");
         }

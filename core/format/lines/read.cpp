@@ -236,7 +236,7 @@ std::string family_of(std::string_view text) {
     return out;
 }
 
-/// "33", "3V3", "3.3-V", "3P3" as 3.3; 0 when the text names no voltage or several.
+/// "33", "3V3", "3.3 V", "@3V3" as 3.3; 0 when the text names no voltage or several.
 double volts_of(std::string_view text) {
     std::vector<std::string> digits(1);
     for (size_t i = 0; i < text.size(); ++i) {

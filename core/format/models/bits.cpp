@@ -13,7 +13,7 @@ namespace kp::models {
 
 namespace {
 
-constexpr size_t deepest = 200, widest = 4096;
+constexpr size_t deepest_value = 200, widest_bus = 4096;
 
 void widen(std::vector<Logic::Node>& a, size_t width) {
     if (a.size() < width) a.insert(a.begin(), width - a.size(), Logic::Node{0});
@@ -34,7 +34,7 @@ std::vector<std::string> Bits::names(const Expression& e) const {
         if (const auto at = whole(e.arguments[0], constants_)) out.push_back(e.text + "[" + std::to_string(*at) + "]");
     } else if (e.kind == Expression::part) {
         const auto left = whole(e.arguments[0], constants_), right = whole(e.arguments[1], constants_);
-        if (!left || !right || std::abs(*left - *right) >= static_cast<int>(widest)) return out;
+        if (!left || !right || std::abs(*left - *right) >= static_cast<int>(widest_bus)) return out;
         for (int i = *left;; i += *left > *right ? -1 : 1) {
             out.push_back(e.text + "[" + std::to_string(i) + "]");
             if (i == *right) break;
@@ -49,7 +49,7 @@ std::vector<std::string> Bits::names(const Expression& e) const {
 Bits::Node Bits::resolve(const std::string& bit, size_t level) {
     if (const auto at = known.find(bit); at != known.end()) return at->second;
     const auto at = drivers.find(bit);
-    if (level > deepest || at == drivers.end() || at->second.size() != 1) return Logic::unknown;
+    if (level > deepest_value || at == drivers.end() || at->second.size() != 1) return Logic::unknown;
     if (!open_.insert(bit).second) return Logic::unknown;  // it feeds itself
     const auto node = at->second[0](level + 1);
     open_.erase(bit);
@@ -59,7 +59,7 @@ Bits::Node Bits::resolve(const std::string& bit, size_t level) {
 std::vector<Bits::Node> Bits::number(const std::string& text) const {
     size_t width = 32;
     if (const auto quote = text.find('\''); quote != std::string::npos && quote > 0)
-        width = static_cast<size_t>(std::clamp(std::atoi(text.c_str()), 1, static_cast<int>(widest)));
+        width = static_cast<size_t>(std::clamp(std::atoi(text.c_str()), 1, static_cast<int>(widest_bus)));
     const auto value = number_of(text);
     std::vector<Node> out(width, Logic::unknown);
     for (size_t i = 0; i < width && value; ++i) out[width - 1 - i] = i < 64 && (*value >> i & 1) ? Node{1} : Node{0};
@@ -125,7 +125,7 @@ std::vector<Bits::Node> Bits::binary(const Expression& e, size_t level) {
 }
 
 std::vector<Bits::Node> Bits::of(const Expression& e, size_t level) {
-    if (level > deepest) return {Logic::unknown};
+    if (level > deepest_value) return {Logic::unknown};
     switch (e.kind) {
         case Expression::number: return number(e.text);
         case Expression::name:
@@ -155,14 +155,15 @@ std::vector<Bits::Node> Bits::of(const Expression& e, size_t level) {
             for (const auto& part : e.arguments) {
                 const auto more = of(part, level + 1);
                 out.insert(out.end(), more.begin(), more.end());
-                if (out.size() > widest) return {Logic::unknown};
+                if (out.size() > widest_bus) return {Logic::unknown};
             }
             return out;
         }
         case Expression::repeat: {
             const auto times = whole(e.arguments[0], constants_);
             const auto inside = of(e.arguments[1], level + 1);
-            if (!times || *times < 1 || inside.size() * static_cast<size_t>(*times) > widest) return {Logic::unknown};
+            if (!times || *times < 1 || inside.size() * static_cast<size_t>(*times) > widest_bus)
+                return {Logic::unknown};
             std::vector<Node> out;
             for (int i = 0; i < *times; ++i) out.insert(out.end(), inside.begin(), inside.end());
             return out;

@@ -26,7 +26,7 @@ public:
     std::map<std::string, std::vector<Driver>> drivers;  ///< by bit; two drivers make it unknown
     std::map<std::string, Driver> enables;               ///< of bits driven by a three-state gate
 
-    /// The bits that an expression names, the most significant first; none when it is no name.
+    /// The bits that an expression names, the most significant first; none when it is not a name.
     [[nodiscard]] std::vector<std::string> names(const Expression& e) const;
     [[nodiscard]] Node resolve(const std::string& bit, size_t level);
     /// The most significant bit first.

@@ -8,7 +8,7 @@
 
 namespace kp::models {
 
-/// `unit`: ns a unit of the file. Errors (without place): a terminal that is no port, too many arcs.
+/// `unit`: ns a unit of the file. Errors (without place): a terminal that is not a port, too many arcs.
 [[nodiscard]] Result<LibraryCell> cell_of(const Model& model, double unit);
 
 }  // namespace kp::models

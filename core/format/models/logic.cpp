@@ -9,7 +9,7 @@
 namespace kp::models {
 
 namespace {
-constexpr size_t longest = 4096, deepest = 60;
+constexpr size_t longest = 4096, deepest_function = 60;
 }
 
 Logic::Logic() {
@@ -125,7 +125,7 @@ bool Logic::write(Node of, BooleanFunction& out, std::map<Node, std::int16_t>& i
     if (out.code.size() > longest || level > 1000) return false;
     const auto& item = items_[static_cast<size_t>(of)];
     if (item.op == Op::constant || item.op == Op::input) {
-        if (++depth > deepest) return false;
+        if (++depth > deepest_function) return false;
         if (item.op == Op::constant) {
             out.code.push_back(of ? BooleanFunction::op_one : BooleanFunction::op_zero);
             return true;

@@ -15,7 +15,7 @@ namespace kp::models {
 
 namespace {
 
-constexpr int widest = 4096;
+constexpr int widest_port = 4096;
 
 bool is_direction(const verilog::Token& t) {
     return t.is("input") || t.is("output") || t.is("inout");
@@ -111,11 +111,11 @@ private:
         inside.take(':');
         const auto right = value_of(inside.expression(), constants_);
         net.vector = true;
-        if (left && right && std::abs(*left - *right) < widest && std::abs(*left) < 1e6) {
+        if (left && right && std::abs(*left - *right) < widest_port && std::abs(*left) < 1e6) {
             net.left = static_cast<int>(*left);
             net.right = static_cast<int>(*right);
         } else {
-            c_.fail("The range of a port or net of " + m_.name + " is no constant, or wider than 4096 bits.");
+            c_.fail("The range of a port or net of " + m_.name + " is not a constant, or wider than 4096 bits.");
         }
         return net;
     }
@@ -197,7 +197,7 @@ private:
                 if (auto* p = port(name))
                     p->direction = *direction;
                 else
-                    c_.fail(name + " has a direction and is no port of " + m_.name + ".");
+                    c_.fail(name + " has a direction and is not a port of " + m_.name + ".");
             }
             if (supply) bits_.known[name] = m_.logic->constant(*supply);
             if (one.take('=')) drive({Expression::name, name, {}}, one.expression());
@@ -330,7 +330,7 @@ private:
         const auto inputs = [this, &i](size_t level) {
             std::vector<Logic::Node> out;
             for (size_t k = 1; k < i.terminals.size(); ++k) {
-                // A notifier (15.5) is never driven: it stands still.
+                // A notifier (15.5) is never driven: it never changes.
                 const auto& e = i.terminals[k];
                 const bool stands =
                     e.kind == Expression::name && !bits_.known.contains(e.text) && !bits_.drivers.contains(e.text);

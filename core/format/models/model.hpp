@@ -30,7 +30,7 @@ struct Model {
     std::vector<Port> ports;
     std::map<std::string, Net> nets;
     Specify specify;
-    bool has_code = false;  ///< something in it that is no netlist: specify, a primitive, an assign, always
+    bool has_code = false;  ///< something in it that is not a netlist: specify, a primitive, an assign, always
     std::map<std::string, Logic::Node> functions;  ///< of each output bit; unknown ones are not in it
     std::map<std::string, Logic::Node> enables;    ///< of three-state outputs: when they drive
     std::vector<Register> registers;

@@ -118,7 +118,7 @@ private:
         const int line = lines.at(begin);
         if (!model.has_code) {
             notes_.push_back({Severity::note, "model",
-                              "Module " + model.name + " holds only instances; it is no cell and is set aside.",
+                              "Module " + model.name + " holds only instances; it is not a cell and is set aside.",
                               source.file, line, 0});
             return;
         }

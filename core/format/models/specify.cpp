@@ -21,7 +21,7 @@ Terminal terminal_of(Cursor& c, const Constants& constants) {
     c.expect(']', "after a bit");
     constexpr double most = 1e6;
     if (!left || !right || std::fabs(*left) > most || std::fabs(*right) > most) {
-        c.fail("The bits of " + t.name + " are no constants.");
+        c.fail("The bits of " + t.name + " are not constants.");
         return t;
     }
     t.left = static_cast<int>(*left);

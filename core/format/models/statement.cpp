@@ -7,7 +7,7 @@ namespace kp::models {
 
 namespace {
 
-constexpr size_t deepest = 200;
+constexpr size_t deepest_statement = 200;
 
 /// `#delay` and `@event` in front of a statement.
 void skip_control(Cursor& c) {
@@ -33,7 +33,7 @@ void skip_pairs(Cursor& c) {
 }
 
 void skip_statement(Cursor& c, size_t level) {
-    if (level > deepest) return c.fail("Statements are nested too deeply.");
+    if (level > deepest_statement) return c.fail("Statements are nested too deeply.");
     skip_control(c);
     const auto& t = c.now();
     if (t.is("begin") || t.is("fork") || t.is("case") || t.is("casex") || t.is("casez")) return skip_pairs(c);
@@ -52,7 +52,7 @@ void skip_statement(Cursor& c, size_t level) {
 }
 
 bool read(Cursor& c, Statement& out, size_t level) {
-    if (level > deepest) return false;
+    if (level > deepest_statement) return false;
     skip_control(c);
     if (c.take(';')) return true;
     if (c.take("begin")) {

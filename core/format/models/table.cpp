@@ -5,6 +5,8 @@
 // pessimistic and are passed over. Linear in the table.
 #include "core/format/models/table.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 
 namespace kp::models {
@@ -35,7 +37,7 @@ bool read_row(Cursor& c, Primitive& p) {
     if (p.rows.empty()) p.state = parts.size() == 3;
     if (!p.rows.empty() && parts.size() != wanted) c.fail("The rows of a table differ in their columns.");
     if (parts.front().size() != p.inputs.size() || parts.back().size() != 1 || p.rows.size() >= most_rows) {
-        c.fail("A row of the table of " + p.name + " has " + std::to_string(parts.front().size()) + " inputs; " +
+        c.fail("A row of the table of " + p.name + " has " + counted(parts.front().size(), "input") + "; " +
                std::to_string(p.inputs.size()) + " are declared.");
         return false;
     }

@@ -12,7 +12,7 @@
 namespace kp::models {
 
 namespace {
-constexpr size_t deepest = 200, most_operators = 4000;  // what is made of it is walked by recursion
+constexpr size_t deepest_expression = 200, most_operators = 4000;  // what is made of it is walked by recursion
 
 bool opens(const verilog::Token& t) {
     return t.is('(') || t.is('[') || t.is('{');
@@ -131,7 +131,7 @@ Expression Cursor::choice_of(size_t level) {
 }
 
 Expression Cursor::binary_of(size_t level, int least) {
-    if (level > deepest) {
+    if (level > deepest_expression) {
         fail("The expression is nested too deeply.");
         return {};
     }
@@ -149,7 +149,7 @@ Expression Cursor::binary_of(size_t level, int least) {
 }
 
 Expression Cursor::unary_of(size_t level) {
-    if (level > deepest) {
+    if (level > deepest_expression) {
         fail("The expression is nested too deeply.");
         return {};
     }
@@ -198,7 +198,7 @@ Expression Cursor::primary_of(size_t level) {
         return out;
     }
     if (!now().is_name()) {
-        fail(done() ? "An operand is missing at the end." : "'" + std::string(now().text) + "' is no operand.");
+        fail(done() ? "An operand is missing at the end." : "'" + std::string(now().text) + "' is not an operand.");
         return {};
     }
     Expression out{Expression::name, std::string(now().text), {}};

@@ -57,8 +57,7 @@ void Interpreter::finish() {
             std::find_if(out_.messages.begin(), out_.messages.end(), [&](const Message& m) { return m.code == code; });
         Message more = *first;
         more.line = more.column = 0;
-        more.text =
-            std::to_string(n - most_told) + " more findings of this kind are not listed; the first: " + first->text;
+        more.text = counted(n - most_told, "more finding") + " of this kind are not listed; the first: " + first->text;
         out_.messages.push_back(std::move(more));
     }
 }
@@ -123,8 +122,8 @@ bool Interpreter::sort(const CommandRow& row, Arguments& a) {
         fail("'" + a.positional[static_cast<size_t>(row.most)]->text + "' is one word too many for " + row.name +
              "; a list goes into braces or [list …].");
     else
-        fail(std::string(row.name) + " needs " + std::to_string(row.least) + (row.least == 1 ? " word" : " words") +
-             " beside its options, it has " + std::to_string(n) + ".");
+        fail(std::string(row.name) + " needs " + counted(row.least, "word") + " beside its options, it has " +
+             std::to_string(n) + ".");
     return false;
 }
 
@@ -141,7 +140,7 @@ const OptionRow* Interpreter::match(const CommandRow& row, const std::string& te
         }
     }
     if (hits == 1) return found;
-    fail("'" + text + "' is " + (hits > 1 ? "short for several options" : "no option") + " of " + row.name + "." +
+    fail("'" + text + "' is " + (hits > 1 ? "short for several options" : "not an option") + " of " + row.name + "." +
          did_you_mean(text, names));
     return nullptr;
 }

@@ -230,13 +230,13 @@ struct QueryWords {
             else if (word == "-of_objects" && i + 1 < objc)
                 child->elements(objv[++i], of);
             else if (word.starts_with('-') && word.size() > 1 && !to_number(word)) {
-                give_up(interp, "'" + word + "' is no option of " + Tcl_GetString(objv[0]) + ".");
+                give_up(interp, "'" + word + "' is not an option of " + Tcl_GetString(objv[0]) + ".");
                 return false;
             } else
                 add_patterns(objv[i]);
         }
         if (const auto bad = broken_expression()) {
-            give_up(interp, "'" + *bad + "' is no regular expression.");
+            give_up(interp, "'" + *bad + "' is not a regular expression.");
             return false;
         }
         if (patterns.empty() && of.empty()) patterns.push_back({-1, 0, "*"});
@@ -340,9 +340,10 @@ int all_of(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[])
                      : word == "-output_pins" ? RegisterPins::output
                                               : RegisterPins::none;
             if (wanted == RegisterPins::none)
-                return give_up(interp, "'" + word +
-                                           "' is no option of all_registers here; -clock_pins, -data_pins, -async_pins "
-                                           "and -output_pins are.");
+                return give_up(interp,
+                               "'" + word +
+                                   "' is not an option of all_registers here; -clock_pins, -data_pins, -async_pins "
+                                   "and -output_pins are.");
         }
         for (const auto& o : registers(n, child->library, wanted)) add(o.kind, o.id);
     } else {

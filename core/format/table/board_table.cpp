@@ -154,15 +154,15 @@ private:
         if (!pins) return trouble(r, Role::pin, "This range of pins cannot be read; write K1..K8 or list the pins.");
         if (pins->empty()) return trouble(r, Role::pin, "No pin is given; the row is left out.", Severity::caution);
         if (names->size() != pins->size())
-            return trouble(
-                r, Role::pin,
-                std::to_string(names->size()) + " terminals stand against " + std::to_string(pins->size()) + " pins.");
+            return trouble(r, Role::pin,
+                           counted(names->size(), "terminal") + " and " + counted(pins->size(), "pin") +
+                               "; a row needs as many pins as terminals.");
         Terminal t;
         const auto way = cell(r, Role::direction);
         if (const auto d = direction_word(way, map_.seen_from_fpga))
             t.direction = *d;
         else if (!way.empty())
-            trouble(r, Role::direction, "'" + way + "' is no direction; write in, out or both.");
+            trouble(r, Role::direction, "'" + way + "' is not a direction; write in, out or both.");
         t.active_low = active_low(r);
         t.standard = standard(r);
         const double trace = number(r, Role::trace, "a length"), series = number(r, Role::series, "a resistance"),
@@ -189,7 +189,7 @@ private:
             high{"", "-", "high", "h", "1", "p", "positive", "pos", "active high"};
         const auto word = lower(trim(cell(r, Role::active)));
         if (!low.contains(word) && !high.contains(word))
-            trouble(r, Role::active, "'" + word + "' is no active level; write high or low. It is taken as high.",
+            trouble(r, Role::active, "'" + word + "' is not an active level; write high or low. It is taken as high.",
                     Severity::caution);
         return low.contains(word);
     }
@@ -211,7 +211,7 @@ private:
             if (volts && (std::abs(s.supply - *volts) < 1e-6 || std::abs(s.supply * 10 - *volts) < 1e-6)) return s.name;
         }
         trouble(r, Role::standard,
-                "'" + wanted + "' is no I/O standard of the table; the terminal is left without one." +
+                "'" + wanted + "' is not an I/O standard of the table; the terminal is left without one." +
                     did_you_mean(wanted, known),
                 Severity::caution);
         return "";
@@ -276,7 +276,7 @@ private:
         if (mhz > 0)
             out_.board.oscillators.push_back({terminal, mhz, 0, {0, 0}});
         else
-            trouble(r, Role::frequency, "'" + text + "' is no frequency; write 25 MHz.", Severity::caution);
+            trouble(r, Role::frequency, "'" + text + "' is not a frequency; write 25 MHz.", Severity::caution);
     }
 
     /// Each bank has the supply its standards name; two of them in one bank is told and the first one taken.
@@ -347,7 +347,7 @@ private:
 std::string pin_of_cell(const std::string& text, const Part& part) {
     const auto whole = upper(trim(text));
     if (part.pins.empty() || part.pin(whole)) return whole;
-    for (const std::string_view word : {"PIN", "BALL", "P"}) {
+    for (const std::string_view word : {"PIN", "BALL", "PAD", "P"}) {
         if (!whole.starts_with(word)) continue;
         const auto rest = whole.find_first_not_of(" _-#.", word.size());
         if (rest != std::string::npos && part.pin(whole.substr(rest))) return whole.substr(rest);

@@ -36,7 +36,7 @@ constexpr int role_count = 17;
 
 /// What the cells of a column have around what they mean.
 struct CellDress {
-    std::string prefix;  ///< taken off when a cell starts with it, such as "IO_"
+    std::string prefix;  ///< taken off when a cell starts with it, such as "ball-"
     std::string unit;    ///< of cells that are bare numbers, such as "mil" or "MHz"
     bool operator==(const CellDress&) const = default;
 };
@@ -64,7 +64,7 @@ struct Mapping {
 /// Headings as one key, under which a mapping is remembered.
 [[nodiscard]] std::string heading_key(const Grid& grid);
 
-/// The pin that a cell means: "16" also for PIN_16, "Pin 16" or ball K4 with a word before it. As it stands, in
+/// The pin that a cell means: "16" also for pad 16, "Pin 16" or "ball K4". As it stands, in
 /// capitals, when the part has none such.
 [[nodiscard]] std::string pin_of_cell(const std::string& text, const Part& part);
 /// "n.c.", "spare", "not used", "-": a row that names a pin and wires nothing.

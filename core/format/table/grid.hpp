@@ -28,7 +28,7 @@ struct Grid {
 /// Finds the delimiter (tab, comma, semicolon, bar) and whether the first row names the columns. Errors: no row at all,
 /// more than 20,000 rows, 200 columns or 16 MB. `heading_line`: the line whose cells name the columns, counted from 1;
 /// rows above it are left out; 0: there is none; not given: found by what stands in the first row. Errors also: there
-/// is no such line.
+/// is not such a line.
 [[nodiscard]] Result<Grid> read_grid(std::string_view text, const std::string& file,
                                      std::optional<int> heading_line = {});
 

@@ -35,9 +35,8 @@ public:
         if (auto status = place_pins(part_); !status) return status.messages();
         for (const auto& [what, told] : told_)
             notes_.push_back({Severity::caution, "part",
-                              what + " at " + std::to_string(told.first) +
-                                  (told.first == 1 ? " pin, " : " pins, first at ") + told.second + ".",
-                              "", 0, 0});
+                              what + " at " + counted(told.first, "pin, ", "pins, first at ") + told.second + ".", "",
+                              0, 0});
         return std::move(part_);
     }
 
@@ -74,7 +73,7 @@ private:
             tell("The sources pair it differently; the first was kept", pin.name);
         pin.reference |= other.reference;
         pin.strobe |= other.strobe;
-        for (auto field : {&Pin::byte_group, &Pin::supply_pair, &Pin::region, &Pin::job})
+        for (auto field : {&Pin::strobe_group, &Pin::supply_pair, &Pin::region, &Pin::job})
             if ((pin.*field).empty()) pin.*field = other.*field;
         if (pin.reaches.empty()) pin.reaches = other.reaches;
     }

@@ -30,7 +30,7 @@ std::optional<PinKind> kind_word(const std::string& word) {
                                                       {"dedicated", PinKind::configuration},
                                                       {"vref", PinKind::reference},
                                                       {"nc", PinKind::not_connected},
-                                                      {"vcco", PinKind::bank_supply}};
+                                                      {"vio", PinKind::bank_supply}};
     const auto at = words.find(w);
     return at == words.end() ? std::nullopt : std::optional(at->second);
 }
@@ -60,8 +60,7 @@ public:
         pairs_by_name();
         if (unknown_halves_ > 0)
             trouble(0, Role::pair,
-                    "Nothing says which half of " + std::to_string(unknown_halves_) +
-                        (unknown_halves_ == 1 ? " pair" : " pairs") +
+                    "Nothing says which half of " + counted(unknown_halves_, "pair") +
                         " is the true one; the pin that stands first was taken. A column of P and N would say it.",
                     Severity::caution);
         if (!banks_said_ && !p.banks.empty())
@@ -88,11 +87,12 @@ private:
         const auto function = cell(r, Role::terminal), word = cell(r, Role::kind);
         auto kind = kind_word(word);
         if (!word.empty() && !kind)
-            trouble(r, Role::kind,
-                    "'" + word +
-                        "' is no kind of pin; the function decides. Known are io, clock, ground, supply, bank_supply, "
-                        "configuration, reference, not_connected.",
-                    Severity::caution);
+            trouble(
+                r, Role::kind,
+                "'" + word +
+                    "' is not a kind of pin; the function decides. Known are io, clock, ground, supply, bank_supply, "
+                    "configuration, reference, not_connected.",
+                Severity::caution);
         // A name such as GND tells more than a type such as "power".
         const auto named = kind_from_name(function);
         // A user pin that can be the reference stays a user pin.

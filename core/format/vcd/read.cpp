@@ -2,6 +2,8 @@
 // Words between blanks; a keyword's words go up to $end. One pass, nothing kept but what changes.
 #include "core/format/vcd/read.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 #include <charconv>
 #include <unordered_map>
@@ -20,7 +22,7 @@ public:
     Result<Dump> run() {
         while (good() && next())
             if (!declare()) break;
-        if (good() && !declared_) fail("The file ends before $enddefinitions, so it is no value change dump");
+        if (good() && !declared_) fail("The file ends before $enddefinitions, so it is not a value change dump");
         while (good() && next()) value();
         if (!good()) return Message{Severity::stop, "vcd", error_ + ".", file_, error_line_, 0};
         out_.end = std::max(out_.end, now_);
@@ -175,7 +177,7 @@ private:
         if (at->second == passed_over) return;
         const auto width = static_cast<size_t>(out_.variables[at->second].width);
         if (value.empty() || value.size() > width)
-            return fail("A value of " + std::to_string(value.size()) + " bits for '" + out_.variables[at->second].name +
+            return fail("A value of " + counted(value.size(), "bit") + " for '" + out_.variables[at->second].name +
                         "', which has " + std::to_string(width));
         // Filled at the left as 18.2.1 says: x and z with themselves, else with 0.
         const char fill = value[0] == 'x' || value[0] == 'z' ? value[0] : '0';

@@ -323,7 +323,7 @@ private:
             if (outer.size() != width) {
                 fail(*job.module, instance.offset,
                      "Port '" + std::string(port) + "' of " + std::string(instance.name) + " is " +
-                         std::to_string(width) + " bits wide, it is given " + std::to_string(outer.size()) + ".");
+                         counted(width, "bit") + " wide, it is given " + std::to_string(outer.size()) + ".");
                 continue;
             }
             for (size_t k = 0; k < width; ++k)
@@ -401,7 +401,7 @@ private:
                                 "model.");
             if (connection.pin == no_id && i >= cell->pins.size())
                 return fail(*job.module, instance.offset,
-                            "Cell " + cell->name + " has only " + std::to_string(cell->pins.size()) + " pins.");
+                            "Cell " + cell->name + " has only " + counted(cell->pins.size(), "pin") + ".");
             if (connection.open || !bits(*job.module, job.base, connection.value, instance.offset, left_)) continue;
             if (!known_pin(*type, connection.pin, id))
                 connect(job, instance, *type, id, connection.pin,
@@ -439,8 +439,8 @@ private:
         if (bus && bus->bits.size() != nets.size())
             return fail(*job.module, instance.offset,
                         "Pin " + word + " of " + std::string(instance.name) + " is " +
-                            std::to_string(bus->bits.size()) + " bits wide, it is given " +
-                            std::to_string(nets.size()) + ".");
+                            counted(bus->bits.size(), "bit") + " wide, it is given " + std::to_string(nets.size()) +
+                            ".");
         for (size_t k = 0; k < nets.size(); ++k) {
             const bool plain = scalar || (nets.size() == 1 && cell.pin(word + "[0]") < 0);
             const std::string bit = bus     ? bus->bits[k]

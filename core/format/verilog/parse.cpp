@@ -12,7 +12,7 @@ namespace kp::verilog {
 
 namespace {
 
-// A bus wider than this is no bus of a package or a cell; the limit keeps `wire [999999999:0]` from filling memory.
+// A bus wider than this is not a bus of a package or a cell; the limit keeps `wire [999999999:0]` from filling memory.
 constexpr int widest = 1 << 16;
 // Repetitions inside repetitions could otherwise multiply without end.
 constexpr size_t longest_constant = 1 << 16;

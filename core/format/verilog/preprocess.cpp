@@ -269,7 +269,7 @@ void Preprocessor::expand(const std::string& name) {
             formal.emplace_back(trim(word.substr(0, word.find('='))));
         if (!arguments(name, actual)) return;
         if (actual.size() != formal.size())
-            return fail("The macro `" + name + " takes " + std::to_string(formal.size()) + " arguments, not " +
+            return fail("The macro `" + name + " takes " + counted(formal.size(), "argument") + ", not " +
                         std::to_string(actual.size()) + ".");
         body = replace_words(body.substr(close + 1), formal, actual);
     }

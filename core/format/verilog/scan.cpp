@@ -10,7 +10,7 @@ namespace {
 bool name_start(char c) {
     return Scanner::begins_name(c);
 }
-bool name_char(char c) {
+bool in_name(char c) {
     return Scanner::is_in_name(c);
 }
 bool blank(char c) {
@@ -78,12 +78,12 @@ Token Scanner::next() {
     if (at_ >= text_.size()) return {Token::end, {}, from};
     const char c = text_[at_];
     if (name_start(c)) {
-        while (at_ < text_.size() && name_char(text_[at_])) ++at_;
+        while (at_ < text_.size() && in_name(text_[at_])) ++at_;
         return {Token::word, text_.substr(from, at_ - from), from};
     }
     if (c == '`') {
         ++at_;
-        while (at_ < text_.size() && name_char(text_[at_])) ++at_;
+        while (at_ < text_.size() && in_name(text_[at_])) ++at_;
         return {Token::directive, text_.substr(from + 1, at_ - from - 1), from};
     }
     if (c == '\\') {

@@ -219,7 +219,7 @@ private:
             else
                 advance();
         }
-        // "end package NAME;" is no second package.
+        // "end package NAME;" is not a second package.
         advance();
         if (t_.is("package")) advance();
         if (t_.is_name()) advance();

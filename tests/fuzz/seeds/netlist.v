@@ -1,5 +1,5 @@
 `timescale 1ns / 1ps
-module half (input [1:0] i, output o); (* keep *) SK_LOOK2 #(.TABLE(4'h6)) k (.A0(i[0]), .A1(i[1]), .Y(o)); endmodule
+module half (input [1:0] i, output o); (* keep *) SK_TABLE_2 #(.TABLE(4'h6)) k (.A0(i[0]), .A1(i[1]), .Y(o)); endmodule
 module top (a, b, y);
   input a, b;
   output [1:0] y;

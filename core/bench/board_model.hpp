@@ -17,18 +17,18 @@
 namespace kp::bench {
 
 /// What is chosen beside the pegs. Both may be null.
-struct TableOptions {
+struct BoardModelOptions {
     const std::map<std::string, PortAttributes>* attributes = nullptr;  ///< pulls of ports
     PllMode plls = PllMode::own_rate;
 };
 
-class Table {
+class BoardModel {
 public:
-    /// Errors: those of Simulator::make. Netlist and board must outlive the table.
-    static Result<std::unique_ptr<Table>> make(const Netlist& netlist, const Library& library, const Board& board,
-                                               const PegMap& pegs, const TableOptions& options = {});
-    Table(const Table&) = delete;
-    Table& operator=(const Table&) = delete;
+    /// Errors: those of Simulator::make. Netlist and board must outlive the board model.
+    static Result<std::unique_ptr<BoardModel>> make(const Netlist& netlist, const Library& library, const Board& board,
+                                                    const PegMap& pegs, const BoardModelOptions& options = {});
+    BoardModel(const BoardModel&) = delete;
+    BoardModel& operator=(const BoardModel&) = delete;
 
     // What parts and hands do. Terminals are numbered through, part after part, as the board file has them.
     void give(std::uint32_t terminal, Drive drive);
@@ -60,13 +60,13 @@ public:
     [[nodiscard]] ActingPart* acting(const std::string& ref) const;
     [[nodiscard]] const std::vector<std::unique_ptr<ActingPart>>& parts() const { return parts_; }
 
-    /// A wire on which two drive against each other now: the terminal, and the ports of the design.
-    struct Fight {
+    /// A wire on which driver conflict now: the terminal, and the ports of the design.
+    struct Conflict {
         std::uint32_t terminal = no_id;
         std::vector<std::uint32_t> ports;
         bool design_high = false;
     };
-    [[nodiscard]] std::vector<Fight> fights() const;
+    [[nodiscard]] std::vector<Conflict> driver_conflicts() const;
 
     /// From now on edges at this terminal are kept, the newest `kept_edges`.
     void record(std::uint32_t terminal);
@@ -126,8 +126,8 @@ private:
         Time last = -1, period = 0;
     };
 
-    Table(const Netlist& netlist, const Board& board, Simulator simulator);
-    void wire_up(const PegMap& pegs, const TableOptions& options);
+    BoardModel(const Netlist& netlist, const Board& board, Simulator simulator);
+    void wire_up(const PegMap& pegs, const BoardModelOptions& options);
     void add_oscillators();
     void add_plls();
     void start();
@@ -135,7 +135,7 @@ private:
     void input_of_pll(Lock& lock);
     void settle();
     void touch(std::uint32_t wire);
-    [[nodiscard]] Drive outside(const Wire& wire, bool& fight) const;
+    [[nodiscard]] Drive outside(const Wire& wire, bool& conflict) const;
     [[nodiscard]] Level resolve(const Wire& wire) const;
 
     const Netlist* netlist_;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One function for one interface; what is wrong is remembered with its line by JsonText, so that all of it is told.
-#include "core/format/json/interfaces_json.hpp"
+// One function for one link; what is wrong is remembered with its line by JsonText, so that all of it is told.
+#include "core/format/json/links_json.hpp"
+
+#include "core/base/text.hpp"
 
 #include <set>
 
@@ -8,31 +10,31 @@ namespace kp {
 
 namespace {
 
-using State = LaneInterface::State;
+using State = LaneLink::State;
 
-void read_place(JsonText& j, const std::string& at, LaneInterface& i) {
+void read_place(JsonText& j, const std::string& at, LaneLink& i) {
     for (const auto& [key, state] : {std::pair{"pegged", State::pegged}, std::pair{"loose", State::loose}}) {
         if (!j.has(at, key)) continue;
         const auto place = at + "/" + key;
         i.at = j.texts(place, "lanes");
         i.state = j.flag(place, "off", false) ? State::off : state;
         if (static_cast<int>(i.at.size()) != i.lanes)
-            j.wrong(place, "The interface " + i.name + " asks for " + std::to_string(i.lanes) + " lanes and names " +
+            j.wrong(place, "The link " + i.name + " asks for " + counted(i.lanes, "lane") + " and names " +
                                std::to_string(i.at.size()) + ".");
         return;
     }
 }
 
-LaneInterface read_one(JsonText& j, const std::string& at) {
-    LaneInterface i;
+LaneLink read_one(JsonText& j, const std::string& at) {
+    LaneLink i;
     i.name = j.text(at, "name");
     i.protocol = j.text(at, "protocol");
     i.lanes = j.whole(at, "lanes");
     i.gbps = j.number(at, "gbps");
     i.clock_mhz = j.number(at, "clock_mhz");
     if (i.name.empty() || (i.name + i.protocol).find_first_of("\t\n\r") != std::string::npos)
-        j.wrong(at, "An interface has a name, without tabs and line ends.");
-    if (i.lanes < 1 || i.lanes > 1000) j.wrong(at, "An interface asks for 1 to 1000 lanes.");
+        j.wrong(at, "A link has a name, without tabs and line ends.");
+    if (i.lanes < 1 || i.lanes > 1000) j.wrong(at, "A link asks for 1 to 1000 lanes.");
     if (!(i.gbps > 0) || !(i.clock_mhz > 0)) j.wrong(at, "Rate and reference clock are above 0.");
     read_place(j, at, i);
     for (const auto& lane : i.at)
@@ -42,19 +44,19 @@ LaneInterface read_one(JsonText& j, const std::string& at) {
 
 }  // namespace
 
-std::vector<LaneInterface> read_interfaces(JsonText& j) {
-    std::vector<LaneInterface> out;
+std::vector<LaneLink> read_links(JsonText& j) {
+    std::vector<LaneLink> out;
     std::set<std::string> names;
-    for (size_t k = 0, n = j.count("", "interfaces", false); k < n; ++k) {
-        const auto at = "/interfaces/" + std::to_string(k);
+    for (size_t k = 0, n = j.count("", "links", false); k < n; ++k) {
+        const auto at = slot("/links", k);
         out.push_back(read_one(j, at));
         if (!names.insert(out.back().name).second)
-            j.wrong(at, "Two interfaces have the name " + out.back().name + "; give each its own.");
+            j.wrong(at, "Two links have the name " + out.back().name + "; give each its own.");
     }
     return out;
 }
 
-Json interfaces_json(const std::vector<LaneInterface>& list) {
+Json links_json(const std::vector<LaneLink>& list) {
     Json out = Json::array();
     for (const auto& i : list) {
         Json row{{"name", i.name},
@@ -70,12 +72,12 @@ Json interfaces_json(const std::vector<LaneInterface>& list) {
     return out;
 }
 
-Result<std::vector<LaneInterface>> read_ask(std::string_view text, const std::string& file) {
-    auto parsed = JsonText::parse(text, file, "interfaces", 1);
+Result<std::vector<LaneLink>> read_ask(std::string_view text, const std::string& file) {
+    auto parsed = JsonText::parse(text, file, "links", 1);
     if (!parsed) return parsed.messages();
     auto& j = parsed.value();
-    auto out = read_interfaces(j);
-    if (!j.has("", "interfaces")) j.wrong("", "The file lists no \"interfaces\".");
+    auto out = read_links(j);
+    if (!j.has("", "links")) j.wrong("", "The file lists no \"links\".");
     if (!j.errors().empty()) return j.errors();
     return out;
 }

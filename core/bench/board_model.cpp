@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Time goes from one thing that happens to the next: a tick, or a part that wanted to be woken. After each, wires that
 // moved take their new levels and the parts on them hear of it, until nothing moves.
-#include "core/bench/table.hpp"
+#include "core/bench/board_model.hpp"
 
 #include <algorithm>
 
@@ -14,7 +14,7 @@ Drive pull_of(const std::string& pull) {
     return pull == "up" ? Drive::high : pull == "down" ? Drive::low : Drive::off;
 }
 
-Drive chosen_pull(const Netlist& netlist, std::uint32_t port, const TableOptions& options) {
+Drive chosen_pull(const Netlist& netlist, std::uint32_t port, const BoardModelOptions& options) {
     if (!options.attributes) return Drive::off;
     const auto at = options.attributes->find(netlist.ports[port].name);
     return at == options.attributes->end() ? Drive::off : pull_of(at->second.pull);
@@ -22,22 +22,22 @@ Drive chosen_pull(const Netlist& netlist, std::uint32_t port, const TableOptions
 
 }  // namespace
 
-Result<std::unique_ptr<Table>> Table::make(const Netlist& netlist, const Library& library, const Board& board,
-                                           const PegMap& pegs, const TableOptions& options) {
+Result<std::unique_ptr<BoardModel>> BoardModel::make(const Netlist& netlist, const Library& library, const Board& board,
+                                                     const PegMap& pegs, const BoardModelOptions& options) {
     auto simulator = Simulator::make(netlist, library, options.plls);
     if (!simulator) return simulator.messages();
-    std::unique_ptr<Table> table(new Table(netlist, board, simulator.take()));
-    table->wire_up(pegs, options);
-    table->add_oscillators();
-    table->add_plls();
-    table->start();
-    return table;
+    std::unique_ptr<BoardModel> model(new BoardModel(netlist, board, simulator.take()));
+    model->wire_up(pegs, options);
+    model->add_oscillators();
+    model->add_plls();
+    model->start();
+    return model;
 }
 
-Table::Table(const Netlist& netlist, const Board& board, Simulator simulator)
+BoardModel::BoardModel(const Netlist& netlist, const Board& board, Simulator simulator)
     : netlist_(&netlist), board_(&board), simulator_(std::make_unique<Simulator>(std::move(simulator))) {}
 
-void Table::wire_up(const PegMap& pegs, const TableOptions& options) {
+void BoardModel::wire_up(const PegMap& pegs, const BoardModelOptions& options) {
     for (std::uint32_t p = 0; p < board_->parts.size(); ++p) {
         first_.push_back(static_cast<std::uint32_t>(terminals_.size()));
         for (std::uint32_t t = 0; t < board_->parts[p].terminals.size(); ++t) {
@@ -73,7 +73,7 @@ void Table::wire_up(const PegMap& pegs, const TableOptions& options) {
     }
 }
 
-void Table::add_oscillators() {
+void BoardModel::add_oscillators() {
     for (const auto& o : board_->oscillators) {
         Ticker t;
         t.terminal = terminal(o.terminal);
@@ -95,7 +95,7 @@ void Table::add_oscillators() {
     }
 }
 
-void Table::add_plls() {
+void BoardModel::add_plls() {
     for (const auto& p : simulator_->plls()) {
         Lock lock;
         lock.input = p.input;
@@ -110,7 +110,7 @@ void Table::add_plls() {
     }
 }
 
-void Table::start() {
+void BoardModel::start() {
     std::vector<std::pair<std::string, std::shared_ptr<Shaft>>> shafts;
     for (std::uint32_t p = 0; p < board_->parts.size(); ++p)
         parts_.push_back(make_acting({this, &board_->parts[p], p, first_[p]}, shafts));
@@ -122,7 +122,7 @@ void Table::start() {
     settle();
 }
 
-void Table::tick(Ticker& t) {
+void BoardModel::tick(Ticker& t) {
     t.level = !t.level;
     t.step();
     if (t.terminal != no_id) {
@@ -135,7 +135,7 @@ void Table::tick(Ticker& t) {
 }
 
 /// Two rises tell the period; from then on the output runs, in step with the second. It stops with its input.
-void Table::input_of_pll(Lock& lock) {
+void BoardModel::input_of_pll(Lock& lock) {
     if (!simulator_->net(lock.input)) return;
     const auto last = std::exchange(lock.last, now_);
     auto& t = tickers_[lock.ticker];
@@ -149,14 +149,14 @@ void Table::input_of_pll(Lock& lock) {
     t.runs = true;
 }
 
-Time Table::next_event() const {
+Time BoardModel::next_event() const {
     Time first = agenda_.empty() ? never : agenda_.top().when;
     for (const auto& t : tickers_)
         if (t.runs) first = std::min(first, t.next);
     return first;
 }
 
-void Table::run_until(Time end) {
+void BoardModel::run_until(Time end) {
     while (true) {
         Ticker* ticker = nullptr;
         Time first = agenda_.empty() ? never : agenda_.top().when;
@@ -183,21 +183,21 @@ void Table::run_until(Time end) {
     simulator_->stamp(static_cast<std::uint64_t>(now_));
 }
 
-Drive Table::outside(const Wire& wire, bool& fight) const {
+Drive BoardModel::outside(const Wire& wire, bool& conflict) const {
     bool low = false, high = false;
     for (const auto t : wire.terminals) {
         low |= terminals_[t].given == Drive::low;
         high |= terminals_[t].given == Drive::high;
     }
-    fight = low && high;
+    conflict = low && high;
     if (low || high) return high && !low ? Drive::high : Drive::low;
     return wire.pull;
 }
 
-Level Table::resolve(const Wire& wire) const {
-    bool fight = false, driven = false;
-    const auto others = outside(wire, fight);
-    if (fight) return Level::conflict;
+Level BoardModel::resolve(const Wire& wire) const {
+    bool conflict = false, driven = false;
+    const auto others = outside(wire, conflict);
+    if (conflict) return Level::conflict;
     const bool by_hand = std::any_of(wire.terminals.begin(), wire.terminals.end(),
                                      [this](auto t) { return terminals_[t].given != Drive::off; });
     auto level = Level::floating;
@@ -217,13 +217,13 @@ Level Table::resolve(const Wire& wire) const {
     return theirs;
 }
 
-void Table::touch(std::uint32_t wire) {
+void BoardModel::touch(std::uint32_t wire) {
     if (wires_[wire].touched) return;
     wires_[wire].touched = true;
     touched_.push_back(wire);
 }
 
-void Table::give(std::uint32_t terminal, Drive drive) {
+void BoardModel::give(std::uint32_t terminal, Drive drive) {
     auto& t = terminals_[terminal];
     if (t.given == drive) return;
     t.given = drive;
@@ -232,7 +232,7 @@ void Table::give(std::uint32_t terminal, Drive drive) {
     settle();
 }
 
-void Table::settle() {
+void BoardModel::settle() {
     if (settling_) return;  // what parts do while they hear of a change is seen to by the loop below
     settling_ = true;
     // Parts that answer each other on one wire for ever would never end; time goes on all the same.
@@ -251,8 +251,8 @@ void Table::settle() {
         touched_.pop_back();
         auto& wire = wires_[w];
         wire.touched = false;
-        bool fight = false;
-        const auto others = outside(wire, fight);
+        bool conflict = false;
+        const auto others = outside(wire, conflict);
         for (const auto port : wire.ports) simulator_->set_port(port, others == Drive::high);
         const auto now = resolve(wire);
         if (now == wire.level) continue;
@@ -272,35 +272,35 @@ void Table::settle() {
     settling_ = false;
 }
 
-Level Table::level(std::uint32_t terminal) const {
+Level BoardModel::level(std::uint32_t terminal) const {
     const auto& t = terminals_[terminal];
     if (t.wire != no_id) return wires_[t.wire].level;
     return t.given == Drive::off ? Level::floating : t.given == Drive::high ? Level::high : Level::low;
 }
 
-std::uint32_t Table::terminal(const std::string& ref_and_name) const {
+std::uint32_t BoardModel::terminal(const std::string& ref_and_name) const {
     const auto at = terminal_index_.find(ref_and_name);
     return at == terminal_index_.end() ? no_id : at->second;
 }
 
-std::string Table::name_of(std::uint32_t terminal) const {
+std::string BoardModel::name_of(std::uint32_t terminal) const {
     const auto& t = terminals_[terminal];
     return board_->parts[t.part].ref + "." + board_->parts[t.part].terminals[t.index].name;
 }
 
-const std::string& Table::pin_of(std::uint32_t terminal) const {
+const std::string& BoardModel::pin_of(std::uint32_t terminal) const {
     static const std::string nothing;
     const auto w = terminals_[terminal].wire;
     return w == no_id ? nothing : wires_[w].pin;
 }
 
-const std::vector<std::uint32_t>& Table::ports_at(std::uint32_t terminal) const {
+const std::vector<std::uint32_t>& BoardModel::ports_at(std::uint32_t terminal) const {
     static const std::vector<std::uint32_t> nobody;
     const auto w = terminals_[terminal].wire;
     return w == no_id ? nobody : wires_[w].ports;
 }
 
-void Table::drive_pin(const std::string& pin, Drive drive) {
+void BoardModel::drive_pin(const std::string& pin, Drive drive) {
     const auto at = wire_of_pin_.find(pin);
     if (at == wire_of_pin_.end() || wires_[at->second].chip == drive) return;
     wires_[at->second].chip = drive;
@@ -308,32 +308,32 @@ void Table::drive_pin(const std::string& pin, Drive drive) {
     settle();
 }
 
-Drive Table::driven_pin(const std::string& pin) const {
+Drive BoardModel::driven_pin(const std::string& pin) const {
     const auto at = wire_of_pin_.find(pin);
     return at == wire_of_pin_.end() ? Drive::off : wires_[at->second].chip;
 }
 
-Level Table::level_at_pin(const std::string& pin) const {
+Level BoardModel::level_at_pin(const std::string& pin) const {
     const auto at = wire_of_pin_.find(pin);
     return at == wire_of_pin_.end() ? Level::floating : wires_[at->second].level;
 }
 
-bool Table::design_drives(std::uint32_t terminal) const {
+bool BoardModel::design_drives(std::uint32_t terminal) const {
     const auto& ports = ports_at(terminal);
     return std::any_of(ports.begin(), ports.end(), [this](auto p) { return simulator_->drives(p); });
 }
 
-ActingPart* Table::acting(const std::string& ref) const {
+ActingPart* BoardModel::acting(const std::string& ref) const {
     for (const auto& p : parts_)
         if (p && p->part().ref == ref) return p.get();
     return nullptr;
 }
 
-std::vector<Table::Fight> Table::fights() const {
-    std::vector<Fight> out;
+std::vector<BoardModel::Conflict> BoardModel::driver_conflicts() const {
+    std::vector<Conflict> out;
     for (const auto& wire : wires_) {
         if (wire.level != Level::conflict || wire.terminals.empty()) continue;
-        Fight f;
+        Conflict f;
         for (const auto t : wire.terminals)
             if (f.terminal == no_id || terminals_[t].given != Drive::off) f.terminal = t;
         for (const auto port : wire.ports) {
@@ -346,7 +346,7 @@ std::vector<Table::Fight> Table::fights() const {
     return out;
 }
 
-void Table::record(std::uint32_t terminal) {
+void BoardModel::record(std::uint32_t terminal) {
     const auto w = terminals_[terminal].wire;
     if (w == no_id || wires_[w].record >= 0) return;
     wires_[w].record = static_cast<std::int32_t>(records_.size());
@@ -354,13 +354,13 @@ void Table::record(std::uint32_t terminal) {
     records_.back().push_back({now_, wires_[w].level});
 }
 
-const std::deque<Edge>& Table::edges(std::uint32_t terminal) const {
+const std::deque<Edge>& BoardModel::edges(std::uint32_t terminal) const {
     static const std::deque<Edge> nothing;
     const auto w = terminals_[terminal].wire;
     return w == no_id || wires_[w].record < 0 ? nothing : records_[static_cast<size_t>(wires_[w].record)];
 }
 
-Time Table::high_time(std::uint32_t terminal) const {
+Time BoardModel::high_time(std::uint32_t terminal) const {
     const auto w = terminals_[terminal].wire;
     if (w == no_id) return 0;
     return wires_[w].high + (wires_[w].level == Level::high ? now_ - wires_[w].since : 0);
