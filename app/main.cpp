@@ -69,7 +69,7 @@ void shoot_site(kp::app::MainWindow& window, const Take& take) {
     take("site");
     auto& site = *static_cast<SiteStation*>(window.station_at(0));
     site.show_page(1);
-    for (const auto& [id, words] : {std::pair{"new.folder", "/tmp/my kites"}, std::pair{"new.name", "profiler"}})
+    for (const auto& [id, words] : {std::pair{"new.folder", "/home/me/my kites"}, std::pair{"new.name", "profiler"}})
         if (auto* line = window.findChild<QLineEdit*>(QLatin1String(id))) line->setText(QLatin1String(words));
     if (auto* board = window.findChild<QComboBox*>(QStringLiteral("new.board")))
         board->setCurrentIndex(board->findData(QStringLiteral("saltmarsh")));

@@ -52,7 +52,8 @@ int run_handoff(const HandoffArguments& a) {
                  {"open_stops", held ? kp::Json::array() : refused},
                  {"messages", std::move(messages)}};
     if (held)
-        std::cerr << "kpeg: Nothing was written: " << kp::counted(static_cast<long long>(refused.size()), "stop is", "stops are")
+        std::cerr << "kpeg: Nothing was written: "
+                  << kp::counted(static_cast<long long>(refused.size()), "stop is", "stops are")
                   << " open. Fix or waive them, or say why they may stay with --open-stops.\n";
     return write_out(out, a.json, held ? findings : in_order);
 }

@@ -79,7 +79,7 @@ BuildPage::BuildPage(Desk& desk)
       list_(table(
           "build.runs",
           {tr("build"), tr("seed"), tr("wires"), tr("setup"), tr("hold"), tr("failing"), tr("mW"), tr("up to date")},
-          {34, 38, 54, 64, 58, 50, 66})),
+          {42, 40, 50, 58, 50, 50, 48})),
       stages_(table("build.stages", {tr("stage"), tr("state"), tr("s"), tr("reason")}, {70, 92, 52})),
       figures_(table("build.figures", {tr("figure"), tr("used"), tr("of"), tr("from")}, {150, 62, 60})),
       messages_(table("build.messages", {tr("message"), tr("since the build before")}, {300})),

@@ -67,8 +67,8 @@ void MarksKey::draw(QPainter& p) {
     draw_fixed_pin(p, entry(0, 4, tr("core supply")), 5, FixedPin::supply, t.second);
     draw_fixed_pin(p, entry(1, 4, tr("bank supply")), 5, FixedPin::bank_supply, t.second);
     draw_fixed_pin(p, entry(0, 5, tr("ground")), 5, FixedPin::ground, t.second);
-    draw_fixed_pin(p, entry(1, 5, tr("transceiver")), 5, FixedPin::transceiver, t.second);
-    auto at = entry(0, 6, tr("byte, strobe"));
+    draw_fixed_pin(p, entry(1, 5, tr("lane")), 5, FixedPin::transceiver, t.second);
+    auto at = entry(0, 6, tr("strobe group"));
     p.drawRoundedRect(QRectF(at.x() - 6, at.y() - 6, 12, 12), 3, 3);
     p.drawRoundedRect(QRectF(at.x() - 3.6, at.y() - 3.6, 7.2, 7.2), 2, 2);
     draw_fixed_pin(p, entry(1, 6, tr("not connected")), 5, FixedPin::not_connected, t.second);

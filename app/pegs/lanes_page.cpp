@@ -50,7 +50,7 @@ LanesPage::LanesPage(Desk& desk)
     list_->setAccessibleName(tr("Links"));
     list_->setHeaderLabels({tr("link"), tr("requested"), tr("state"), tr("placed on")});
     list_->setRootIsDecorated(false);
-    const int widths[] = {100, 290, 70};
+    const int widths[] = {64, 246, 58};
     for (int i = 0; i < 3; ++i) list_->setColumnWidth(i, widths[i]);
     conflict_->setObjectName("lanes.conflict");
     conflict_->setHeaderLabels({tr("what conflicts"), tr("fix")});

@@ -86,7 +86,7 @@ LinesPage::LinesPage(Desk& desk)
     spellings_->setHeaderLabels({tr("theirs"), tr("ours")});
     spellings_->setRootIsDecorated(false);
     spellings_->setFixedWidth(214);
-    spellings_->setColumnWidth(0, 104);
+    spellings_->setColumnWidth(0, 108);
     two->addWidget(spellings_);
     all->addLayout(two, 1);
     summary_->setObjectName("lines.summary");

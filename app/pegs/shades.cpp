@@ -31,7 +31,7 @@ Told by_kind(const Pin& pin) {
         case PinKind::not_connected: return {"8", QObject::tr("not connected"), t.hairline};
         case PinKind::reference: return {"3", QObject::tr("reference voltage"), t.bank(1)};
         case PinKind::lane:
-        case PinKind::lane_clock: return {"9", QObject::tr("transceiver"), t.bank(6)};
+        case PinKind::lane_clock: return {"9", QObject::tr("lane"), t.bank(6)};
         case PinKind::io: break;
     }
     if (pin.reference) return {"3", QObject::tr("reference voltage"), t.bank(1)};

@@ -77,7 +77,7 @@ FolderPage::FolderPage(Desk& desk)
     tree_->setAccessibleName(tr("Tree of modules"));
     tree_->setHeaderLabels({tr("module"), tr("instances"), tr("file")});
     tree_->setColumnWidth(0, 180);
-    tree_->setColumnWidth(1, 44);
+    tree_->setColumnWidth(1, 72);
     two->addWidget(tree_, 2);
     all->addLayout(two, 1);
     comes_->setObjectName("folder.comes");

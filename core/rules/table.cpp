@@ -7,7 +7,7 @@ namespace kp {
 namespace {
 
 constexpr const char* choose_place = "Choose a place";
-constexpr const char* choose_level = "Choose a level";
+constexpr const char* choose_standard = "Choose a standard";
 constexpr const char* bear = "Reduce load current";
 constexpr const char* edges = "Keep edges clean";
 constexpr const char* say_it = "Fix the constraints";
@@ -83,26 +83,26 @@ std::vector<RuleRow> rows() {
              mend, Reads::own, d10),
         port("D11", note, "A lamp blinks slowly enough to be seen, at 1 kHz at most.", practice, mend, Reads::own, d11),
         port("E01", stop, "Every pegged port has an I/O standard that somebody chose or the board gives.", practice,
-             choose_level, Reads::own, e01),
+             choose_standard, Reads::own, e01),
         port("E02", stop,
              "The bank can carry the I/O standard of the port in its direction, and the board has the resistors the "
              "standard asks for.",
-             bank_data, choose_level, Reads::own, e02),
+             bank_data, choose_standard, Reads::own, e02),
         port("E03", stop,
              "All outputs of a bank need one supply, the board's rail where it is known; inputs may differ where their "
              "standard allows.",
-             jedec_supply, choose_level, Reads::bank, e03),
+             jedec_supply, choose_standard, Reads::bank, e03),
         port("E04", stop, "Inputs that compare with a reference share one reference voltage in a bank.",
-             "reference voltages of the JEDEC standards named per row of the table", choose_level, Reads::bank, e04),
+             "reference voltages of the JEDEC standards named per row of the table", choose_standard, Reads::bank, e04),
         port("E05", stop,
              "Levels meet across the wire: what drives gives at least what the other end wants, and never more than "
              "its absolute maximum.",
              "levels of the standards named per row of the table; JEDEC JESD8: VIH max = VDD + 0.3 V (from memory)",
-             choose_level, Reads::own, e05),
+             choose_standard, Reads::own, e05),
         port("E06", stop,
              "Drive, slew, pull, termination, pad register and delay are ones that standard, bank and direction have; "
              "pad and board do not pull against each other.",
-             "the part's bank data and the table of standards", choose_level, Reads::own, e06),
+             "the part's bank data and the table of standards", choose_standard, Reads::own, e06),
         port("E07", caution, "The current that a lamp or a coil takes is within the drive of the output.",
              "Ohm's law: I = (VIO - Vf - VOL) / R", bear, Reads::own, e07),
         with_port(bank("E08", stop,

@@ -13,7 +13,8 @@ namespace kp {
 namespace {
 
 void replace_all(std::string& text, const std::string& from, const std::string& to) {
-    for (size_t at = 0; (at = text.find(from, at)) != std::string::npos; at += to.size()) text.replace(at, from.size(), to);
+    for (size_t at = 0; (at = text.find(from, at)) != std::string::npos; at += to.size())
+        text.replace(at, from.size(), to);
 }
 
 /// The demo as it was when parts and cells had their former names.
@@ -109,8 +110,7 @@ TEST(FormerNames, KeysOfAnOldPartFileAndTheLineOfItsMistakes) {
 }
 
 TEST(FormerNames, AnOldAskAndAnOldProjectNameTheirLinksInterfaces) {
-    const std::string links =
-        R"([{"name": "a", "protocol": "raw 8b/10b", "lanes": 1, "gbps": 2.5, "clock_mhz": 125}])";
+    const std::string links = R"([{"name": "a", "protocol": "raw 8b/10b", "lanes": 1, "gbps": 2.5, "clock_mhz": 125}])";
     const auto ask = read_ask(R"({"schema": "kitepeg.interfaces/1", "interfaces": )" + links + "}", "ask");
     ASSERT_TRUE(ask.ok()) << ask.first().sentence();
     EXPECT_EQ(ask.value().at(0).name, "a");
