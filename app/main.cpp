@@ -13,6 +13,7 @@
 #include "app/site/new_page.hpp"
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
+#include "core/base/process.hpp"
 #include "core/format/lines/pattern_json.hpp"
 #include "core/session/data_folder.hpp"
 
@@ -183,6 +184,11 @@ void shoot_build(kp::app::MainWindow& window, const Take& take) {
 
 /// A PNG of each main view; false when one could not be written.
 bool shoot(kp::app::MainWindow& window, const QString& folder) {
+    if (!QDir().mkpath(folder)) {
+        std::fprintf(stderr, "kite-peg: %s: cannot be made; give --shot a folder for the pictures.\n",
+                     qUtf8Printable(folder));
+        return false;
+    }
     using namespace kp::app;
     QDir().mkpath(folder);
     bool good = true;
@@ -226,6 +232,9 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
     window.show_station(6);
     take("log");
     shoot_build(window, take);
+    if (!good)
+        std::fprintf(stderr, "kite-peg: %s: not all pictures could be written; is there room on the disk?\n",
+                     qUtf8Printable(folder));
     return good;
 }
 
@@ -234,6 +243,8 @@ bool shoot(kp::app::MainWindow& window, const QString& folder) {
 int main(int argc, char** argv) {
     QElapsedTimer since_start;
     since_start.start();
+    kp::open_standard_streams();
+    kp::end_tidily("kite-peg");
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Kite Peg"));
     QCommandLineParser parser;

@@ -56,12 +56,25 @@ Option* Command::keep(CLI::Option* option) {
     return options_.back().get();
 }
 
+namespace {
+
+/// A script that forgot to set a variable gives an empty text: it is told, not taken for an option that is not there.
+CLI::Option* refuse_empty(CLI::Option* option, const std::string& names) {
+    if (names.starts_with('-'))
+        option->check(CLI::Validator(
+            [](const std::string& text) { return text.empty() ? std::string("the value is empty.") : std::string(); },
+            ""));
+    return option;
+}
+
+}  // namespace
+
 Option* Command::add_option(const std::string& names, std::string& into, const std::string& description) {
-    return keep(app_.add_option(names, into, description));
+    return keep(refuse_empty(app_.add_option(names, into, description), names));
 }
 
 Option* Command::add_option(const std::string& names, std::vector<std::string>& into, const std::string& description) {
-    return keep(app_.add_option(names, into, description));
+    return keep(refuse_empty(app_.add_option(names, into, description), names));
 }
 
 Option* Command::add_option(const std::string& names, unsigned& into, const std::string& description) {

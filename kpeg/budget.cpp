@@ -74,6 +74,8 @@ int budget(const BudgetArguments& a) {
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
     if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
+    if (const auto why = kp::clocks::budget_trouble(s.project()))
+        return refuse({{kp::Severity::stop, "budget", *why, a.project, 0, 0}});
     s.analyse_now();
     kp::Json groups = kp::Json::array();
     std::vector<std::string> names;

@@ -80,7 +80,10 @@ int run_set(const SetArguments& a) {
         if (!edit.value().empty()) done.push_back(text);
     }
     if (s.document().unsaved())
-        if (auto status = s.document().save(); !status) return refuse(status.messages());
+        if (auto status = s.document().save(); !status) {
+            take_back(s, before);
+            return refuse(status.messages());
+        }
     if (a.json.empty()) return in_order;
     return write_out({{"schema", "kitepeg.set/1"}, {"changed", done}, {"messages", kp::Json::array()}}, a.json,
                      in_order);
@@ -116,8 +119,13 @@ int run_fix(const FixArguments& a) {
     if (!list) return refuse(list.messages());
     const auto many = kp::fix_many(*s.snapshot(), list.value());
     if (!a.dry && !many.edit.empty()) {
-        if (auto status = s.apply(many.edit); !status) return refuse(status.messages());
-        if (auto status = s.document().save(); !status) return refuse(status.messages());
+        const auto before = s.document().done().size();
+        auto status = s.apply(many.edit);
+        if (status) status = s.document().save();
+        if (!status) {
+            take_back(s, before);
+            return refuse(status.messages());
+        }
     }
     kp::Json j{{"schema", "kitepeg.fix/1"},
                {"dry", a.dry},

@@ -4,6 +4,7 @@
 
 #include "core/base/bytes.hpp"
 #include "core/base/output.hpp"
+#include "core/base/process.hpp"
 #include "core/session/data_folder.hpp"
 
 #include <iostream>
@@ -13,7 +14,8 @@ namespace kpeg {
 int refuse(const std::vector<kp::Message>& messages) {
     for (const auto& m : messages)
         if (m.severity == kp::Severity::stop) {
-            std::cerr << "kpeg: " << kp::one_line(kp::without_foreign_quotes(m.sentence())) << "\n";
+            std::cerr << "kpeg: " << kp::with_short_quotes(kp::one_line(kp::without_foreign_quotes(m.sentence())))
+                      << "\n";
             return unusable;
         }
     return unusable;
@@ -98,6 +100,8 @@ std::vector<std::string> files_of(const kp::Session& session) {
 }  // namespace kpeg
 
 int main(int argc, char** argv) {
+    kp::open_standard_streams();
+    kp::end_tidily("kpeg");
     kpeg::Command app("kpeg: Kite Peg without a window");
     kpeg::Run run;
     kpeg::add_time(app, run);
@@ -124,5 +128,13 @@ int main(int argc, char** argv) {
         std::cerr << "kpeg: " << kp::one_line(parsed.wrong) << " Try kpeg --help.\n";
         return kpeg::unusable;
     }
-    return parsed.goes_on ? run() : kpeg::in_order;
+    if (!parsed.goes_on) return kpeg::in_order;
+    try {
+        return run();
+    } catch (const std::exception& unforeseen) {
+        // No exception should come this far; whoever gets one all the same gets a sentence and can report it.
+        std::cerr << "kpeg: This input met a mistake of the program (" << kp::one_line(unforeseen.what())
+                  << "); nothing more was written. Please report the input.\n";
+        return kpeg::unusable;
+    }
 }

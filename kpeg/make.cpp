@@ -138,7 +138,10 @@ kp::Result<Columns> read_columns(const std::string& path) {
                   R"("heading_row": 1, "leave_out": [7]}.)",
             path);
     };
-    if (!j || !j->is_object() || j->value("schema", "") != "kitepeg.columns/1")
+    const auto word = [&](const char* key) {
+        return j->contains(key) && j->at(key).is_string() ? j->at(key).get<std::string>() : std::string();
+    };
+    if (!j || !j->is_object() || word("schema") != "kitepeg.columns/1")
         return bad("This is not a file of columns (kitepeg.columns/1).");
     if (!j->contains("columns") || !j->at("columns").is_object()) return bad("It has no 'columns'.");
     for (const auto& [heading, role] : j->at("columns").items()) {
@@ -149,14 +152,17 @@ kp::Result<Columns> read_columns(const std::string& path) {
         if (!j->at("heading_row").is_number_integer()) return bad("'heading_row' is a line, counted from 1, or 0.");
         out.heading_line = j->at("heading_row").get<int>();
     }
+    if (j->contains("leave_out") && !j->at("leave_out").is_array()) return bad("'leave_out' lists lines.");
     for (const auto& line : j->value("leave_out", kp::Json::array()))
         if (line.is_number_integer())
             out.leave_out.push_back(line.get<int>());
         else
             return bad("'leave_out' lists lines.");
-    out.from_fpga = j->value("seen_from", "fpga") != "board";
+    if (const auto seen = word("seen_from"); j->contains("seen_from") && seen != "fpga" && seen != "board")
+        return bad("'seen_from' is \"fpga\" or \"board\".");
+    out.from_fpga = word("seen_from") != "board";
     if (j->contains("comment") && !j->at("comment").is_string()) return bad("'comment' is the mark of rows left out.");
-    out.comment = j->value("comment", "");
+    out.comment = word("comment");
     for (auto [key, into] : {std::pair{"prefix", &out.prefix}, std::pair{"unit", &out.unit}}) {
         if (!j->contains(key)) continue;
         if (!j->at(key).is_object()) return bad("'" + std::string(key) + "' gives a text for a column.");

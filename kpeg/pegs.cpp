@@ -139,7 +139,10 @@ int run_pegs(const PegsArguments& a) {
     // Edits that a crash had left count as well: what is shown is saved.
     const bool changed = works && s.document().unsaved();
     if (changed)
-        if (auto status = s.document().save(); !status) return refuse(status.messages());
+        if (auto status = s.document().save(); !status) {
+            take_back(s, before);
+            return refuse(status.messages());
+        }
     const auto analysis = kp::analyse(s.world(), s.project(), s.document().folder(), {});
     const auto input = kp::template_input(s, kp::count(kp::find(s.world(), s.project(), *analysis)).stops);
     if (!a.csv.empty())

@@ -407,13 +407,18 @@ bool LogStation::write(bool despite_stops) {
     const auto folder = join_path(desk_.session().document().folder(),
                                   folder_->text().isEmpty() ? "handoff" : folder_->text().toStdString());
     const auto status = write_handoff(real_disk(), desk_.session(), folder, despite_stops);
-    if (!status && status.first().code == "outside")
-        desk_.ask({tr("The handoff folder %1 lies outside the project's folder. Nothing was written. To write "
-                      "there, allow it; that is remembered for this project and for you alone.")
-                       .arg(q(real_disk().real_path(folder))),
-                   tr("Allow and write"), [this, folder, despite_stops] {
-                       if (desk_.allow({folder})) write(despite_stops);
+    if (!status && status.first().code == "outside") {
+        const auto which = status.first().file;
+        const auto asks = which == folder
+                              ? tr("The handoff folder %1 lies outside the project's folder. Nothing was written. To "
+                                   "write there, allow it; that is remembered for this project and for you alone.")
+                              : tr("The project names %1, which lies outside its folder and would be copied into the "
+                                   "handoff. Nothing was written. To let it go along, allow it; that is remembered for "
+                                   "this project and for you alone.");
+        desk_.ask({asks.arg(q(real_disk().real_path(which))), tr("Allow and write"), [this, which, despite_stops] {
+                       if (desk_.allow({which})) write(despite_stops);
                    }});
+    }
     if (!status) {
         desk_.say(q(status.first().sentence()), true);
         return false;

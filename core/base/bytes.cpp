@@ -5,6 +5,7 @@
 #include "core/base/bytes.hpp"
 
 #include <algorithm>
+#include <cctype>
 #include <openssl/evp.h>
 #include <vector>
 
@@ -149,6 +150,32 @@ std::string without_foreign_quotes(std::string text) {
         from = text.find('\'', from + instead.size());
     }
     return valid_text(text);
+}
+
+std::string with_short_quotes(std::string_view text, size_t most) {
+    const auto letter = [&](size_t i) {
+        return i < text.size() && std::isalnum(static_cast<unsigned char>(text[i])) != 0;
+    };
+    std::string out;
+    for (size_t i = 0; i < text.size();) {
+        if (text[i] != '\'' || (i > 0 && letter(i - 1))) {
+            out += text[i++];
+            continue;
+        }
+        size_t close = i + 1;
+        while (close < text.size() && (text[close] != '\'' || letter(close + 1))) ++close;
+        auto quoted = text.substr(i + 1, close - i - 1);
+        if (close >= text.size() || quoted.size() <= most) {
+            out += text.substr(i, close + 1 - i);
+        } else {
+            quoted = quoted.substr(0, most);
+            // Not inside a character of several bytes.
+            while (!quoted.empty() && !is_utf8(quoted)) quoted.remove_suffix(1);
+            out += '\'' + std::string(quoted) + "…'";
+        }
+        i = close + 1;
+    }
+    return out;
 }
 
 std::string shown_text(std::string_view bytes) {

@@ -20,6 +20,10 @@ namespace kp {
 /// A sentence without what it quotes ('…'), when that is not UTF-8 text; nobody's binary file is shown in a message.
 [[nodiscard]] std::string without_foreign_quotes(std::string text);
 
+/// A sentence in which each quotation ('…') has at most `most` bytes, and "…" stands for the rest of it. An apostrophe
+/// inside a word quotes nothing.
+[[nodiscard]] std::string with_short_quotes(std::string_view text, size_t most = 60);
+
 /// What an editor shows of a text, as UTF-8: without a byte order mark; a byte that is not UTF-8 as the Latin-1
 /// character it most likely is; NUL as U+2400. Lines stay as they are.
 [[nodiscard]] std::string shown_text(std::string_view bytes);

@@ -98,6 +98,14 @@ Status check_outputs(const std::vector<std::string>& results, const std::vector<
         return !path.empty() && descriptor_of(path) < 0 && real_disk().kind(path) != FileKind::other;
     };
     for (size_t i = 0; i < results.size(); ++i) {
+        for (size_t k = 0; k < i && descriptor_of(results[i]) >= 0; ++k)
+            if (descriptor_of(results[k]) == descriptor_of(results[i]))
+                return Message{Severity::stop,
+                               "arguments",
+                               "is named for two results, which would be mixed. Name a file for one of them.",
+                               results[i] == "-" ? "standard output" : results[i],
+                               0,
+                               0};
         if (!file(results[i])) continue;
         if (real_disk().kind(results[i]) == FileKind::folder)
             return Message{Severity::stop, "arguments", "is a folder; name a file in it.", results[i], 0, 0};

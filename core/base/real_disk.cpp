@@ -4,6 +4,8 @@
 // names is not written through.
 #include "core/base/disk.hpp"
 
+#include "core/base/process.hpp"
+
 #include <algorithm>
 #include <cerrno>
 #include <chrono>
@@ -176,6 +178,7 @@ public:
         const Descriptor file(
             ::open(path.c_str(), O_CREAT | O_EXCL | O_NOFOLLOW | O_WRONLY | O_CLOEXEC, modelled ? 0600 : mode));
         if (file.fd < 0) return trouble(path, "cannot be made");
+        if (path.ends_with(".new")) remember_unfinished(path);
         if (modelled) {
             // Only root may give files away; for all others the owner is theirs already, or cannot be kept.
             if (model.st_uid != ::geteuid() || model.st_gid != ::getegid())
@@ -194,12 +197,14 @@ public:
     }
     Status rename(const std::string& from, const std::string& to) override {
         if (::rename(from.c_str(), to.c_str()) != 0) return trouble(to, "cannot be replaced");
+        forget_unfinished(from);
         const Descriptor folder(::open(folder_of(to).c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
         if (folder.fd >= 0) ::fsync(folder.fd);
         return Done{};
     }
     Status remove(const std::string& path) override {
         if (::unlink(path.c_str()) != 0 && errno != ENOENT) return trouble(path, "cannot be removed");
+        forget_unfinished(path);
         return Done{};
     }
     Status make_folder(const std::string& path) override {
@@ -312,6 +317,7 @@ private:
         if (auto status = remove(fresh); !status) return status.messages();
         Descriptor file(::open(fresh.c_str(), O_RDWR | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0644));
         if (file.fd < 0) return trouble(fresh, "cannot be made");
+        remember_unfinished(fresh);
         if (::flock(file.fd, LOCK_EX | LOCK_NB) != 0) return trouble(fresh, "cannot be locked");
         auto status = put(file.fd, fresh, text);
         if (status) status = rename(fresh, path);

@@ -296,7 +296,7 @@ private:
             for (auto i = s_.sink_start_[c.output]; i < s_.sink_start_[c.output + 1]; ++i) {
                 auto& sink = s_.cells_[s_.sinks_[i]];
                 if (sink.is_register || (sink.is_latch && s_.sinks_[i] == ready[done])) continue;
-                sink.level = std::max<std::uint16_t>(sink.level, static_cast<std::uint16_t>(c.level + 1));
+                sink.level = std::max(sink.level, c.level + 1);
                 if (--waiting[s_.sinks_[i]] == 0) ready.push_back(s_.sinks_[i]);
             }
         }

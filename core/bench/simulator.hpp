@@ -67,7 +67,7 @@ private:
         std::uint32_t output = no_id;
         std::uint8_t inputs = 0;
         bool is_register = false, is_latch = false;
-        std::uint16_t level = 0;
+        std::uint32_t level = 0;
         std::uint32_t memory = no_id;  ///< of a bit that a memory shows: which read port; `table` is the bit
     };
     /// What is set whatever the clock does: by a net, at a level.
@@ -128,8 +128,8 @@ private:
     std::vector<MemoryPort> reads_, writes_;
     std::vector<std::vector<std::uint32_t>> queue_;  ///< per level
     std::vector<std::uint8_t> queued_;
-    std::vector<std::uint16_t> level_;  ///< per cell, apart from the rest of it, since every change asks for it
-    static constexpr std::uint16_t of_register = 0xFFFF;
+    std::vector<std::uint32_t> level_;  ///< per cell, apart from the rest of it, since every change asks for it
+    static constexpr std::uint32_t of_register = no_id;
     size_t lowest_ = 0;
     std::vector<std::pair<std::uint32_t, bool>> edges_, updates_;
     std::uint64_t evaluations_ = 0, cycle_ = 0;

@@ -3,6 +3,7 @@
 // bits that are shifted.
 #include "core/bench/svf.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 
 #include <algorithm>
@@ -473,7 +474,7 @@ bool ScanChain::clock(bool tms, bool tdi) {
 
 Result<std::vector<SvfStep>> play_svf(std::string_view text, const std::string& file, ScanChain& chain,
                                       std::uint64_t most) {
-    return Player(text, file, chain, most).run();
+    return Player(without_mark(text), file, chain, most).run();
 }
 
 std::vector<std::uint32_t> scan_idcodes(ScanChain& chain) {

@@ -84,6 +84,12 @@ private:
         return false;
     }
     bool write(const char* name, const std::string& text) {
+        // What somebody laid under our names, such as a link to a file elsewhere, is not written through.
+        if (disk_.real_path(path(name)) != join_path(disk_.real_path(r_.out), name))
+            return error(
+                {Message{Severity::stop, "out",
+                         "is a link, and a build writes no file through one. Remove it, or name another folder.",
+                         path(name), 0, 0}});
         auto status = write_output(path(name), text);
         return status ? true : error(status.messages());
     }

@@ -18,6 +18,17 @@ namespace kp::clocks {
 
 namespace {
 
+constexpr double longest_ns = 1e6;  ///< a millisecond: no trace and no data sheet has more
+
+/// "0.3 -0.1" or "0.3": most and least, ns; none when it is neither, or beyond what a delay can be.
+std::optional<std::pair<double, double>> term_of(const std::string& text) {
+    const auto words = split(text, ' ');
+    if (words.empty() || words.size() > 2) return std::nullopt;
+    const auto max = to_number(words[0]), min = words.size() > 1 ? to_number(words[1]) : max;
+    if (!max || !min || std::abs(*max) > longest_ns || std::abs(*min) > longest_ns) return std::nullopt;
+    return std::pair(*max, *min);
+}
+
 /// To 0.1 ps, so that terms add up to the last digit printed.
 double rounded(double ns) {
     return std::round(ns * 1e4) / 1e4;
@@ -386,17 +397,16 @@ private:
              line != plan_.project.budgets.end() && line->first.starts_with(begin); ++line) {
             const auto what = line->first.substr(begin.size());
             if (what == "linked") continue;
-            const auto words = split(line->second, ' ');
-            const auto max = words.empty() ? std::nullopt : to_number(words[0]);
-            const auto min = words.size() > 1 ? to_number(words[1]) : max;
-            if (!max || !min) continue;
+            const auto said = term_of(line->second);
+            if (!said) continue;  // told by budget_trouble()
+            const auto [max, min] = *said;
             const auto at = std::find_if(b.terms.begin(), b.terms.end(), [&](const auto& t) { return t.what == what; });
             if (at == b.terms.end()) {
-                b.terms.push_back({what, *max, *min, "said by the user"});
+                b.terms.push_back({what, max, min, "said by the user"});
             } else {
                 at->from = "said by the user, instead of " + ns(at->max) + " and " + ns(at->min) + " from " + at->from;
-                at->max = *max;
-                at->min = *min;
+                at->max = max;
+                at->min = min;
             }
         }
     }
@@ -497,6 +507,14 @@ std::optional<std::map<std::string, std::string>> with_term(const Project& proje
     if (term == "linked" && kept != "yes" && kept != "no") return std::nullopt;
     out[key] = kept;
     return out;
+}
+
+std::optional<std::string> budget_trouble(const Project& project) {
+    for (const auto& [key, text] : project.budgets)
+        if (!key.ends_with(".linked") && !term_of(text))
+            return "The term '" + key + "' of a budget is '" + text +
+                   "'; it should be a number of ns, or its most and its least, of at most a million ns.";
+    return std::nullopt;
 }
 
 }  // namespace kp::clocks

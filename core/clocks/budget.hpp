@@ -85,4 +85,8 @@ inline constexpr const char* user_terms[] = {"partner", "clock skew", "allowance
                                                                           const std::string& term,
                                                                           const std::string& text);
 
+/// What is wrong with the terms that the project says: the first that is not a number or two, which is left out of its
+/// budget.
+[[nodiscard]] std::optional<std::string> budget_trouble(const Project& project);
+
 }  // namespace kp::clocks

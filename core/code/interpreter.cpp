@@ -26,8 +26,13 @@ State::Kind Interpreter::State::kind_of(const DataType& t, Frame& frame) {
     if (t.fixed_width > 0) return {t.fixed_width - 1, 0, true, t.is_signed};
     if (t.ranges.empty()) return k;
     k.vector = true;
-    k.left = static_cast<int>(whole(t.ranges[0].left, frame));
-    k.right = static_cast<int>(whole(t.ranges[0].right, frame));
+    const auto left = whole(t.ranges[0].left, frame), right = whole(t.ranges[0].right, frame);
+    if (std::max(std::abs(left / 2), std::abs(right / 2)) > most_bits || std::abs(left - right) >= most_bits) {
+        fail(t.ranges[0].left.place, "A value has at most a million bits.");
+        return k;
+    }
+    k.left = static_cast<int>(left);
+    k.right = static_cast<int>(right);
     return k;
 }
 
@@ -60,10 +65,15 @@ void Interpreter::State::declare(const Declaration& d, Frame& frame) {
     size_t words = 1;
     if (!d.words.empty()) {
         const auto a = whole(d.words[0].left, frame), b = whole(d.words[0].right, frame);
+        // Halves first, so that the difference of two numbers at both ends of the range is one.
+        if (std::max(std::abs(a / 2), std::abs(b / 2)) > most_bits || std::abs(a - b) >= most_bits ||
+            (std::abs(a - b) + 1) * v.kind.width() > 64 * most_bits)
+            return fail(d.place, "The array '" + d.name + "' is larger than a run can hold.");
         v.first_word = static_cast<int>(std::min(a, b));
         v.words = static_cast<int>(std::abs(a - b)) + 1;
         words = static_cast<size_t>(v.words);
     }
+    if (!charge(static_cast<long long>(words) * v.kind.width(), d.place)) return;
     v.bits.assign(words * static_cast<size_t>(v.kind.width()), 0);
     frame.variables[d.name] = &v;
 }
@@ -248,7 +258,7 @@ void Interpreter::State::store(const Target& t, const Bits& value) {
 
 void Interpreter::State::run(const Statement& s, Frame& frame) {
     if (error) return;
-    if (++steps > 400'000'000) return fail(s.place, "This takes too long.");
+    if (++steps > most_steps) return fail(s.place, "This takes too long.");
     switch (s.kind) {
         case Statement::block: {
             const bool own = std::any_of(s.parts.begin(), s.parts.end(),
@@ -270,12 +280,12 @@ void Interpreter::State::run(const Statement& s, Frame& frame) {
             while (!error && truth(s.exprs[0], inner)) {
                 run(s.parts[2], inner);
                 run(s.parts[1], inner);
-                if (++steps > 400'000'000) return fail(s.place, "This takes too long.");
+                if (++steps > most_steps) return fail(s.place, "This takes too long.");
             }
             return;
         }
         case Statement::repeat:
-            for (auto n = whole(s.exprs[0], frame); n > 0 && !error; --n) run(s.parts[0], frame);
+            for (auto n = whole(s.exprs[0], frame); n > 0 && charge(1, s.place); --n) run(s.parts[0], frame);
             return;
         case Statement::assign: {
             const auto t = target(s.exprs[0], frame);

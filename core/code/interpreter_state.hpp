@@ -72,6 +72,20 @@ struct Interpreter::State {
         if (!error) error = code.at(place, Severity::stop, "interpreter", std::move(text));
     }
 
+    static constexpr long long most_steps = 400'000'000, most_bits = 1 << 20;
+    /// Counts work; false, with an error at `place`, when the source asks for more than one run may do.
+    bool charge(long long work, Place place) {
+        steps += work;
+        if (steps > most_steps) fail(place, "This takes too long.");
+        return !error;
+    }
+    /// A width as the source has it; 1, with an error, when it is none that is built.
+    int bounded(long long width, Place place) {
+        if (width >= 0 && width <= most_bits) return static_cast<int>(width);
+        fail(place, "A value has at most a million bits.");
+        return 1;
+    }
+
     // unfolding
     void module(const Module& m, Frame& frame, const std::map<std::string, Number>& given);
     void declare(const Declaration& d, Frame& frame);
@@ -92,6 +106,9 @@ struct Interpreter::State {
     const Number* constant(const std::string& name, Frame& frame) const;
     Variable* variable(const std::string& name, Frame& frame) const;
     Want want_of(const Expr& e, Frame& frame);
+    bool known_call(const Expr& e);
+    int part_width(const Expr& e, Frame& frame);
+    int repeated_width(const Expr& e, Frame& frame);
     Number eval(const Expr& e, Want want, Frame& frame);
     static Number number(const Expr& e, Want want);
     Number named(const Expr& e, Frame& frame);

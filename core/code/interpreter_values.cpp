@@ -80,14 +80,17 @@ State::Target Interpreter::State::target(const Expr& e, Frame& frame) {
     const bool falls = v->kind.left >= v->kind.right;
     const auto position = [&](long long index) { return falls ? index - v->kind.right : v->kind.right - index; };
     long long low = 0, count = 1;
-    const auto first = whole(e.args[1], frame);
+    // Far beyond every vector is as far as far can be.
+    constexpr long long far = 1LL << 40;
+    const auto first = std::clamp(whole(e.args[1], frame), -far, far);
     if (e.kind == Expr::index) {
         low = position(first);
     } else if (e.kind == Expr::part) {
-        low = std::min(position(first), position(whole(e.args[2], frame)));
-        count = std::max(position(first), position(whole(e.args[2], frame))) - low + 1;
+        const auto second = std::clamp(whole(e.args[2], frame), -far, far);
+        low = std::min(position(first), position(second));
+        count = std::max(position(first), position(second)) - low + 1;
     } else {
-        count = whole(e.args[2], frame);
+        count = std::clamp(whole(e.args[2], frame), -far, far);
         const auto last = e.kind == Expr::part_up ? first + count - 1 : first - count + 1;
         low = std::min(position(first), position(last));
     }
@@ -117,6 +120,31 @@ bool left_only(const std::string& op) {
 
 }  // namespace
 
+/// System functions of a value; those that ask the simulation for something, such as its time, have no answer here.
+bool Interpreter::State::known_call(const Expr& e) {
+    static const std::set<std::string> known{"$signed",    "$unsigned", "$bits",   "$clog2",
+                                             "$countones", "$onehot",   "$onehot0"};
+    if (e.word[0] != '$') return true;
+    if (!known.count(e.word))
+        fail(e.place, "'" + e.word + "' is not a function of values, so no proof can compute it; leave it out.");
+    else if (e.args.size() != 1)
+        fail(e.place, e.word + " takes one value.");
+    return !error;
+}
+
+/// Bits of [left:right].
+int Interpreter::State::part_width(const Expr& e, Frame& frame) {
+    const auto left = whole(e.args[1], frame), right = whole(e.args[2], frame);
+    if (std::max(std::abs(left / 2), std::abs(right / 2)) > most_bits) return bounded(most_bits + 1, e.place);
+    return bounded(std::abs(left - right) + 1, e.place);
+}
+
+/// Bits of {times{value}}.
+int Interpreter::State::repeated_width(const Expr& e, Frame& frame) {
+    const auto times = bounded(whole(e.args[0], frame), e.place);
+    return bounded(static_cast<long long>(times) * want_of(e.args[1], frame).width, e.place);
+}
+
 State::Want Interpreter::State::want_of(const Expr& e, Frame& frame) {
     switch (e.kind) {
         case Expr::number: return {static_cast<int>(e.value.bits.size()), e.value.is_signed};
@@ -136,9 +164,8 @@ State::Want Interpreter::State::want_of(const Expr& e, Frame& frame) {
                 v && v->words > 0 && e.kind == Expr::index && e.args[0].kind == Expr::name)
                 return {v->kind.width(), v->kind.is_signed};
             if (e.kind == Expr::index) return {1, false};
-            if (e.kind == Expr::part)
-                return {static_cast<int>(std::abs(whole(e.args[1], frame) - whole(e.args[2], frame))) + 1, false};
-            return {static_cast<int>(whole(e.args[2], frame)), false};
+            if (e.kind == Expr::part) return {part_width(e, frame), false};
+            return {bounded(whole(e.args[2], frame), e.place), false};
         }
         case Expr::unary:
             if (e.word == "+" || e.word == "-" || e.word == "~") return want_of(e.args[0], frame);
@@ -155,12 +182,13 @@ State::Want Interpreter::State::want_of(const Expr& e, Frame& frame) {
             return {std::max(a.width, b.width), a.is_signed && b.is_signed};
         }
         case Expr::concat: {
-            int sum = 0;
+            long long sum = 0;
             for (const auto& arg : e.args) sum += want_of(arg, frame).width;
-            return {sum, false};
+            return {bounded(sum, e.place), false};
         }
-        case Expr::repeat: return {static_cast<int>(whole(e.args[0], frame)) * want_of(e.args[1], frame).width, false};
+        case Expr::repeat: return {repeated_width(e, frame), false};
         case Expr::call:
+            if (!known_call(e)) return {32, true};
             if (e.word == "$signed" || e.word == "$unsigned")
                 return {want_of(e.args[0], frame).width, e.word == "$signed"};
             if (e.word == "$onehot" || e.word == "$onehot0") return {1, false};
@@ -236,7 +264,10 @@ State::Number Interpreter::State::joined(const Expr& e, Frame& frame) {
     Number out;
     if (e.kind == Expr::repeat) {
         const auto part = self(e.args[1], frame).bits;
-        for (long long k = whole(e.args[0], frame); k > 0; --k)
+        const auto times = whole(e.args[0], frame);
+        if (times > 0 && bounded(times, e.place) * static_cast<long long>(part.size()) > most_bits)
+            bounded(most_bits + 1, e.place);
+        for (long long k = times; k > 0 && charge(1 + static_cast<long long>(part.size()) / 64, e.place); --k)
             out.bits.insert(out.bits.end(), part.begin(), part.end());
         return out;
     }
@@ -252,7 +283,7 @@ State::Number Interpreter::State::joined(const Expr& e, Frame& frame) {
 
 State::Number Interpreter::State::eval(const Expr& e, Want want, Frame& frame) {
     Number out;
-    if (error || ++steps > 400'000'000) {
+    if (error || !charge(1 + want.width / 64, e.place)) {
         out.bits.assign(static_cast<size_t>(std::max(1, want.width)), 0);
         return out;
     }
@@ -371,11 +402,15 @@ State::Number Interpreter::State::binary(const Expr& e, Want want, Frame& frame)
     if (op == "||") return give(truth(e.args[0], frame) || truth(e.args[1], frame));
     if (one_bit(op)) return give(compared(e, frame));
     const auto a = eval(e.args[0], want, frame).bits;
+    // Long multiplication and division take each bit of one with each of the other.
+    const auto multiplying = 1 + static_cast<long long>(a.size()) * static_cast<long long>(a.size()) / 16;
+    if ((op == "*" || op == "/" || op == "%") && !charge(multiplying, e.place)) return give(false);
     if (op == "**") {
         const auto times = self(e.args[1], frame);
         Bits result(a.size(), 0);
         if (!result.empty()) result[0] = 1;
-        for (auto k = to_whole({times.bits, false, {}}); k > 0 && k < 4096; --k) result = product(result, a);
+        for (auto k = to_whole({times.bits, false, {}}); k > 0 && k < 4096 && charge(multiplying, e.place); --k)
+            result = product(result, a);
         out.bits = result;
         return out;
     }
@@ -406,6 +441,10 @@ State::Number Interpreter::State::binary(const Expr& e, Want want, Frame& frame)
 
 State::Number Interpreter::State::call(const Expr& e, Frame& frame) {
     Number out;
+    if (!known_call(e)) {
+        out.bits.assign(32, 0);
+        return out;
+    }
     if (e.word[0] == '$') {
         if (e.word == "$signed" || e.word == "$unsigned") return self(e.args[0], frame);
         long long n = 0;

@@ -2,6 +2,7 @@
 // One pass over what the preprocessor gives. Operators are joined greedily, longest first (IEEE 1800-2017, table 11-2).
 #include "core/code/lex.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/verilog/preprocess.hpp"
 
@@ -27,7 +28,8 @@ public:
         for (const auto& [name, body] : request.defines) macros_[name] = " " + body;
     }
 
-    bool read(const SourceText& source) {
+    bool read(const SourceText& given) {
+        const SourceText source{given.file, without_mark(given.text)};
         verilog::Preprocessor text(source, request_, macros_, errors_, notes_);
         const char* touches = nullptr;
         for (auto t = text.next(); t.kind != verilog::Token::end; t = text.next()) {

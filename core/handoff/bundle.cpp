@@ -108,6 +108,7 @@ Result<std::vector<BundleFile>> bundle_files(Disk& disk, const Session& s,
     std::vector<BundleFile> out;
     for (const auto& f : s.world().files) {
         if (f.role != "netlist" && f.role != "source") continue;
+        if (auto why = f.with_program ? std::nullopt : s.document().reach().refuse(f.full)) return std::move(*why);
         auto text = disk.read(f.full);
         if (!text) return text.messages();
         out.push_back({free(f.path), text.take(), f.path, f.role});
@@ -118,6 +119,7 @@ Result<std::vector<BundleFile>> bundle_files(Disk& disk, const Session& s,
     auto templates = disk.list(s.document().folder(), ".mustache");
     std::sort(templates.begin(), templates.end());
     for (const auto& path : templates) {
+        if (auto why = s.document().reach().refuse(path)) return std::move(*why);
         auto text = disk.read(path);
         if (!text) return text.messages();
         auto made = render_template(text.value(), path, input);

@@ -17,6 +17,7 @@
 
 #include <algorithm>
 #include <ctime>
+#include <set>
 #include <kainjow/mustache.hpp>
 
 namespace kp {
@@ -146,21 +147,47 @@ std::string free_name(const std::string& path, const std::map<std::string, std::
     }
 }
 
-/// Names and checksums that an earlier manifest in the folder gives; empty when there is none.
-std::map<std::string, std::string> earlier_files(Disk& disk, const std::string& folder) {
-    std::map<std::string, std::string> out;
-    const auto text = disk.read_own(join_path(folder, "manifest.json"), size_t{64} << 20);
+/// By name, the checksums that a file of an earlier handoff may have.
+using Checksums = std::map<std::string, std::set<std::string>>;
+
+/// Adds what the list of files in `name` says; false when it is not there, or not a list of ours.
+bool add_listed(Disk& disk, const std::string& folder, const std::string& name, Checksums& out) {
+    const auto text = disk.read_own(join_path(folder, name), size_t{64} << 20);
     const auto j = text ? parse_json(text.value()) : std::nullopt;
-    if (!j || !j->is_object() || !j->contains("files") || !j->at("files").is_array()) return out;
+    if (!j || !j->is_object() || !j->contains("files") || !j->at("files").is_array()) return false;
     for (const auto& f : j->at("files")) {
         if (!f.is_object() || !f.contains("name") || !f.contains("sha256") || !f["name"].is_string() ||
             !f["sha256"].is_string())
             continue;
-        const auto name = from_json_safe(f["name"].get<std::string>());
-        if (!name.empty() && name.find('/') == std::string::npos) out[name] = f["sha256"].get<std::string>();
+        const auto file = from_json_safe(f["name"].get<std::string>());
+        if (!file.empty() && file.find('/') == std::string::npos) out[file].insert(f["sha256"].get<std::string>());
     }
-    out["manifest.json"] = sha256(text.value());
+    out[name].insert(sha256(text.value()));
+    return true;
+}
+
+/// While a handoff is being written: what was there and what is coming, so that one that was interrupted is known as
+/// ours.
+constexpr const char* unfinished = "unfinished.json";
+
+/// The files of an earlier handoff by the checksums they may have: by its manifest, or, when it was interrupted, as
+/// they were before it or as it would have left them.
+Checksums earlier_files(Disk& disk, const std::string& folder) {
+    Checksums out;
+    (void)add_listed(disk, folder, "manifest.json", out);
+    (void)add_listed(disk, folder, unfinished, out);
     return out;
+}
+
+std::string list_of(const Checksums& earlier, const std::map<std::string, std::string>& files) {
+    Json j{{"schema", "kitepeg.manifest/1"}, {"unfinished", true}, {"files", Json::array()}};
+    const auto add = [&](const std::string& name, const std::string& sum) {
+        if (name != unfinished) j["files"].push_back({{"name", json_safe(name)}, {"sha256", sum}});
+    };
+    for (const auto& [name, sums] : earlier)
+        for (const auto& sum : sums) add(name, sum);
+    for (const auto& [name, text] : files) add(name, sha256(text));
+    return write_json(j);
 }
 
 /// Every kind of check that has endpoints, and how many are missed in all.
@@ -300,7 +327,7 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     const auto earlier = earlier_files(disk, folder);
     const auto unchanged = [&](const std::string& name) {
         const auto text = disk.read_own(join_path(folder, name), largest_input);
-        return text && earlier.contains(name) && sha256(text.value()) == earlier.at(name);
+        return text && earlier.contains(name) && earlier.at(name).contains(sha256(text.value()));
     };
     for (const auto& [name, text] : files)
         if (disk.kind(join_path(folder, name)) != FileKind::none && !unchanged(name))
@@ -312,17 +339,21 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
                            0,
                            0};
     if (auto status = disk.make_folder(folder); !status) return status;
+    if (auto status = replace_file(disk, join_path(folder, unfinished), list_of(earlier, files)); !status)
+        return status;
     // The manifest goes first and comes last: a folder that has one is whole.
     if (auto status = disk.remove(join_path(folder, "manifest.json")); !status) return status;
-    for (const auto& [name, sum] : earlier)
-        if (!files.contains(name) && unchanged(name))
+    for (const auto& [name, sums] : earlier)
+        if (name != unfinished && !files.contains(name) && unchanged(name))
             if (auto status = disk.remove(join_path(folder, name)); !status) return status;
     for (const auto& [name, text] : files)
         if (name != "manifest.json")
             if (auto status = replace_file(disk, join_path(folder, name), text); !status) return status;
     if (written)
         for (const auto& [name, text] : files) written->push_back(name);
-    return replace_file(disk, join_path(folder, "manifest.json"), files.at("manifest.json"));
+    if (auto status = replace_file(disk, join_path(folder, "manifest.json"), files.at("manifest.json")); !status)
+        return status;
+    return disk.remove(join_path(folder, unfinished));
 }
 
 }  // namespace kp

@@ -115,6 +115,9 @@ private:
 
     std::optional<Message> look() {
         if (part_.lane_blocks.empty()) return lanes_error("The part " + part_.name + " has no lanes.");
+        constexpr size_t most_links = 1000;
+        if (q_.links.size() > most_links)
+            return lanes_error("More than 1000 links are asked for; that many are not solved at once.");
         for (const auto& i : q_.links) {
             Asked a;
             a.what = &i;
@@ -360,7 +363,30 @@ private:
         return result == z3::sat;
     }
 
+    /// More lanes wanted, in all or by those of one protocol, than there are for them. To count is a proof, and one
+    /// that the solver would look for among all the ways to be one short.
+    bool too_many(const std::vector<bool>& active) const {
+        std::map<std::string, long long> wanted;
+        std::map<std::string, std::set<std::pair<size_t, std::string>>> reached;
+        long long all = 0, lanes = 0;
+        for (size_t t = 0; t < part_.lane_blocks.size(); ++t) {
+            lanes += static_cast<long long>(part_.lane_blocks[t].lanes.size());
+            for (const auto& engine : part_.lane_blocks[t].engines)
+                for (const auto& protocol : engine.protocols)
+                    for (const auto& lane : engine.lanes) reached[protocol].insert({t, lane});
+        }
+        for (const auto& a : asked_) {
+            if (!counts(a, active)) continue;
+            all += a.what->lanes;
+            wanted[a.what->protocol] += a.what->lanes;
+        }
+        return all > lanes || std::any_of(wanted.begin(), wanted.end(), [&](const auto& w) {
+                   return w.second > static_cast<long long>(reached[w.first].size());
+               });
+    }
+
     bool possible(const std::vector<bool>& active) {
+        if (too_many(active)) return false;
         z3::solver solver(context_);
         limit(solver);
         demand(solver, active);

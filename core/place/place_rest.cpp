@@ -28,7 +28,7 @@ public:
         limits_.stop = stop;
         limits_.seed = q.seed;
         limits_.until = std::chrono::steady_clock::now() +
-                        std::chrono::milliseconds(static_cast<long long>(std::max(0.01, q.seconds) * 1000));
+                        std::chrono::milliseconds(static_cast<long long>(std::clamp(q.seconds, 0.01, 1e6) * 1000));
         active_.assign(p_.facts.size(), true);
     }
 

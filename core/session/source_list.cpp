@@ -3,6 +3,7 @@
 // cost their number times the length of a path and no more.
 #include "core/session/source_list.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 
 #include <algorithm>
@@ -111,6 +112,18 @@ private:
 
     Status list(const std::string& path, size_t level) {
         if (level > 16) return Message{Severity::stop, "source", "Lists of files name each other.", path, 0, 0};
+        // What a list names the first time is all there is to it; read once more, a few of them would take for ever.
+        const auto real = disk_.real_path(join_path(folder_, path));
+        if (open_.contains(real))
+            return Message{Severity::stop, "source", "Lists of files name each other.", path, 0, 0};
+        if (!read_.insert(real).second) return Done{};
+        open_.insert(real);
+        auto status = list_once(path, level);
+        open_.erase(real);
+        return status;
+    }
+
+    Status list_once(const std::string& path, size_t level) {
         auto text = disk_.read(join_path(folder_, path), size_t{1} << 20);
         if (!text) return text.messages();
         const auto read = read_file_list(text.value(), path);
@@ -125,7 +138,7 @@ private:
 
     Disk& disk_;
     const std::string& folder_;
-    std::set<std::string> seen_;
+    std::set<std::string> seen_, open_, read_;  ///< files; lists on the way here, and all that were read
 };
 
 }  // namespace
@@ -149,7 +162,7 @@ FileList read_file_list(std::string_view text, const std::string& file) {
                                                                         : join_path(folder, std::string(path));
     };
     int number = 0;
-    for (auto line : split(text, '\n')) {
+    for (auto line : split(without_mark(text), '\n')) {
         ++number;
         for (const std::string_view mark : {"//", "#"})
             if (const auto at = line.find(mark); at != std::string_view::npos) line = line.substr(0, at);

@@ -8,6 +8,16 @@ namespace kp {
 namespace {
 
 // RFC 3629, section 7: examples; section 3: what is not UTF-8.
+TEST(Bytes, QuotationsAreCutAndApostrophesAreNot) {
+    const std::string kept(60, 'a'), longer = kept + "b";
+    EXPECT_EQ(with_short_quotes("The project's port '" + kept + "' is not there."),
+              "The project's port '" + kept + "' is not there.");
+    EXPECT_EQ(with_short_quotes("'" + longer + "' and '" + longer + "'."), "'" + kept + "…' and '" + kept + "…'.");
+    EXPECT_EQ(with_short_quotes("'" + std::string(59, 'a') + "\xC3\xA4\xC3\xA4'"), "'" + std::string(59, 'a') + "…'");
+    EXPECT_EQ(with_short_quotes("an open ' quote " + longer), "an open ' quote " + longer);
+    EXPECT_EQ(with_short_quotes(""), "");
+}
+
 TEST(Utf8, IsThatOfRfc3629) {
     for (const char* good : {"\x41\xE2\x89\xA2\xCE\x91\x2E", "\xED\x95\x9C\xEA\xB5\xAD\xEC\x96\xB4",
                              "\xE6\x97\xA5\xE6\x9C\xAC\xE8\xAA\x9E", "\xEF\xBB\xBF\xF0\xA3\x8E\xB4"})

@@ -162,5 +162,35 @@ TEST(Handoff, WritesOverNothingThatIsNotItsOwn) {
     EXPECT_EQ(write_handoff(disk, *s, "elsewhere", true).first().code, "outside");
 }
 
+/// However far a handoff got before the power went, it can be made again, and then it is whole.
+TEST(Handoff, OneThatWasInterruptedCanBeRepeated) {
+    MemoryDisk whole = demo_disk();
+    auto first = Session::open(whole, "p/vane-closed.kpeg", "data").take();
+    first->analyse_now();
+    const int before = whole.calls;
+    ASSERT_TRUE(write_handoff(whole, *first, "p/out", true).ok());
+    const int steps = whole.calls - before;
+    for (int step = 1; step <= steps; step += 1 + steps / 60) {
+        MemoryDisk disk = demo_disk();
+        {
+            auto s = Session::open(disk, "p/vane-closed.kpeg", "data").take();
+            s->analyse_now();
+            disk.crash_at = disk.calls + step;
+            try {
+                (void)write_handoff(disk, *s, "p/out", true);
+            } catch (const PowerCut&) {
+            }
+            disk.crash_at = 0;
+        }
+        auto s = Session::open(disk, "p/vane-closed.kpeg", "data").take();
+        s->analyse_now();
+        const auto again = write_handoff(disk, *s, "p/out", true);
+        ASSERT_TRUE(again.ok()) << step << ": " << again.first().sentence();
+        EXPECT_FALSE(disk.files.contains("p/out/unfinished.json"));
+        for (const auto& [path, text] : whole.files)
+            if (path.starts_with("p/out/")) EXPECT_EQ(disk.files[path], text) << path;
+    }
+}
+
 }  // namespace
 }  // namespace kp

@@ -11,12 +11,17 @@ namespace kpeg_test {
 namespace fs = std::filesystem;
 
 Answer run(const std::string& arguments, int seconds) {
+    return run_with("true", arguments, seconds);
+}
+
+Answer run_with(const std::string& before, const std::string& arguments, int seconds) {
     const auto error = (fs::temp_directory_path() / ("kpeg_err_" + std::to_string(::getpid()))).string();
     Answer a;
-    FILE* pipe = ::popen(("exec 2>'" + error + "'; KITE_PEG_DATA='" KP_SOURCE "/data' timeout -s KILL " +
-                          std::to_string(seconds) + " '" KP_KPEG "' " + arguments)
-                             .c_str(),
-                         "r");
+    FILE* pipe =
+        ::popen(("exec 2>'" + error + "'; " + before + "; KITE_PEG_DATA='" KP_SOURCE "/data' timeout -s KILL " +
+                 std::to_string(seconds) + " '" KP_KPEG "' " + arguments)
+                    .c_str(),
+                "r");
     std::array<char, 4096> buffer{};
     while (const size_t n = std::fread(buffer.data(), 1, buffer.size(), pipe)) a.out.append(buffer.data(), n);
     const int status = ::pclose(pipe);

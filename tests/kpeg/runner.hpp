@@ -14,6 +14,8 @@ struct Answer {
 };
 /// `arguments` for a shell; no run may take longer than `seconds`.
 [[nodiscard]] Answer run(const std::string& arguments, int seconds = 60);
+/// The same behind a command of the shell, such as "ulimit -f 0" or "exec 1>&-".
+[[nodiscard]] Answer run_with(const std::string& before, const std::string& arguments, int seconds = 60);
 
 [[nodiscard]] inline std::string slurp(const std::string& path) {
     std::ifstream in(path, std::ios::binary);

@@ -78,7 +78,7 @@ std::vector<LaneLink> random_asks(std::mt19937& r, const LaneBlock& block) {
 }
 
 /// One link as it may lie; the contract read once more, in the plainest way.
-struct Place {
+struct LanePlace {
     size_t engine = 0, first = 0, clock = 0;
     int crossing = 0;
 };
@@ -87,8 +87,8 @@ int crossings_of(const LaneBlock::Engine& e, const LaneLink& i) {
     return (e.crossings_per_lane.contains(i.protocol) ? e.crossings_per_lane.at(i.protocol) : 1) * i.lanes;
 }
 
-std::vector<Place> places(const LaneBlock& t, const LaneLink& i) {
-    std::vector<Place> out;
+std::vector<LanePlace> places(const LaneBlock& t, const LaneLink& i) {
+    std::vector<LanePlace> out;
     const auto has = [](const auto& list, const auto& x) {
         return std::find(list.begin(), list.end(), x) != list.end();
     };
@@ -121,7 +121,7 @@ std::vector<Place> places(const LaneBlock& t, const LaneLink& i) {
     return out;
 }
 
-bool together(const LaneBlock& t, const std::vector<LaneLink>& asks, const std::vector<Place>& at) {
+bool together(const LaneBlock& t, const std::vector<LaneLink>& asks, const std::vector<LanePlace>& at) {
     std::map<size_t, int> lanes;
     std::map<int, int> crossings;
     std::map<size_t, double> clock;
@@ -153,7 +153,7 @@ bool together(const LaneBlock& t, const std::vector<LaneLink>& asks, const std::
     return true;
 }
 
-bool search(const LaneBlock& t, const std::vector<LaneLink>& asks, std::vector<Place>& at) {
+bool search(const LaneBlock& t, const std::vector<LaneLink>& asks, std::vector<LanePlace>& at) {
     if (at.size() == asks.size()) return true;
     for (const auto& p : places(t, asks[at.size()])) {
         at.push_back(p);
@@ -172,14 +172,14 @@ TEST(Lanes, AgreeWithANaiveSearchInManyTiles) {
         const auto part = part_of(block);
         const auto answer = place_lanes(part, {asks, {}, "", {}});
         ASSERT_TRUE(answer.ok()) << seed;
-        std::vector<Place> way;
+        std::vector<LanePlace> way;
         const bool possible = search(block, asks, way);
         ASSERT_EQ(answer.value().solved, possible) << "seed " << seed;
         if (possible) {
             ++solved;
-            std::vector<Place> told;
+            std::vector<LanePlace> told;
             for (const auto& p : answer.value().placed) {
-                Place place;
+                LanePlace place;
                 for (size_t e = 0; e < block.engines.size(); ++e)
                     if (block.engines[e].name == p.engine) place.engine = e;
                 for (size_t l = 0; l < block.lanes.size(); ++l)
@@ -201,7 +201,7 @@ TEST(Lanes, AgreeWithANaiveSearchInManyTiles) {
         for (const auto& i : asks)
             for (const auto& f : conflict)
                 if (f.objects[0] == i.name) alone.push_back(i);
-        std::vector<Place> none;
+        std::vector<LanePlace> none;
         EXPECT_FALSE(search(block, alone, none)) << "seed " << seed;
         for (const auto& f : conflict)
             EXPECT_TRUE(place_lanes(part, {alone, {f.id}, "", {}}).value().solved) << "seed " << seed << " " << f.id;
@@ -225,7 +225,7 @@ TEST(Lanes, SpotsAreThoseThatCanBeTaken) {
         std::vector<std::vector<std::string>> expected;
         std::vector<LaneSpot> naive;
         for (const auto& p : places(block, asks[0])) {
-            std::vector<Place> at{p};
+            std::vector<LanePlace> at{p};
             if (!search(block, held, at)) continue;
             LaneSpot spot{block.name, block.engines[p.engine].name, block.clocks[p.clock].name, {}};
             for (int l = 0; l < asks[0].lanes; ++l)

@@ -152,13 +152,21 @@ void read_fabric(JsonText& j, Part& part) {
     f.columns = whole(j, at, "columns");
     f.rows = whole(j, at, "rows");
     f.cells_per_site = whole(j, at, "cells_per_site");
+    constexpr long long most_slots = 16'000'000;
     if (f.columns < 1 || f.columns > 2000 || f.rows < 1 || f.rows > 2000 || f.cells_per_site < 1)
         j.wrong(at, "The fabric has 1 to 2000 columns and rows, and at least one cell in a slot group.");
+    else if (static_cast<long long>(f.columns) * f.rows * f.cells_per_site > most_slots)
+        j.wrong(at, "The fabric has more than 16 million slots; such a part is not read.");
     f.base_ns = j.number(at, "base_ns");
     f.per_column_ns = j.number(at, "per_column_ns");
     f.per_row_ns = j.number(at, "per_row_ns");
     f.clock_ns = j.number(at, "clock_ns");
     f.clock_skew_ns = j.number(at, "clock_skew_ns");
+    for (const double ns : {f.base_ns, f.per_column_ns, f.per_row_ns, f.clock_ns, f.clock_skew_ns})
+        if (ns < 0) {
+            j.wrong(at, "The delays of a fabric are not negative.");
+            break;
+        }
     for (size_t i = 0, n = j.count(at, "special", false); i < n; ++i) {
         f.special.push_back(read_special(j, slot(at + "/special", i), f));
     }
@@ -257,6 +265,23 @@ void read_banks(JsonText& j, Part& part) {
     }
 }
 
+/// Limits that a PLL may have, and that a search over all its settings ends.
+void check_pll(JsonText& j, const std::string& at, const PllLimits& pll) {
+    constexpr double most_mhz = 1e6;
+    constexpr int most_divide = 10'000, most_outputs = 64;
+    constexpr long long most_pairs = 1'000'000;
+    for (const auto* range : {&pll.input_mhz, &pll.detector_mhz, &pll.vco_mhz, &pll.output_mhz})
+        if ((*range)[0] < 0 || (*range)[1] > most_mhz)
+            return j.wrong(at, "The frequencies of PLL " + pll.name + " lie between 0 and 1000000 MHz.");
+    for (const auto* range : {&pll.divide, &pll.multiply, &pll.output_divide})
+        if ((*range)[0] < 0 || (*range)[1] > most_divide)
+            return j.wrong(at, "The dividers and the multiplier of PLL " + pll.name + " lie between 1 and 10000.");
+    const auto count = [](const int(&r)[2]) { return static_cast<long long>(r[1]) - r[0] + 1; };
+    if (count(pll.divide) * count(pll.multiply) > most_pairs)
+        return j.wrong(at, "PLL " + pll.name + " has more than a million pairs of divider and multiplier.");
+    if (pll.outputs < 0 || pll.outputs > most_outputs) j.wrong(at, "A PLL has at most 64 outputs.");
+}
+
 void read_plls(JsonText& j, Part& part) {
     for (size_t i = 0, n = j.count("", "plls", false); i < n; ++i) {
         const auto at = slot("/plls", i);
@@ -270,6 +295,7 @@ void read_plls(JsonText& j, Part& part) {
         range(j, at, "multiply", pll.multiply);
         range(j, at, "output_divide", pll.output_divide);
         pll.outputs = whole(j, at, "outputs", 1);
+        check_pll(j, at, pll);
         part.plls.push_back(pll);
     }
 }

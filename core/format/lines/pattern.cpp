@@ -107,6 +107,32 @@ std::pair<size_t, size_t> word_at(std::string_view line, size_t place) {
     return {place, 0};
 }
 
+std::vector<std::pair<size_t, size_t>> words_of(std::string_view line) {
+    std::vector<std::pair<size_t, size_t>> out;
+    for (size_t at = 0; at < line.size();) {
+        const size_t first = at;
+        if (is_quote(line[at])) {
+            const auto close = std::min(line.find(line[at], at + 1), line.size());
+            if (close > at + 1) out.emplace_back(at + 1, close - at - 1);
+            at = close + 1;
+            continue;
+        }
+        while (at < line.size()) {
+            if (const size_t index = at > first ? index_at(line, at) : 0)
+                at += index;
+            else if (ends_name(line[at]))
+                break;
+            else
+                ++at;
+        }
+        if (at > first)
+            out.emplace_back(first, at - first);
+        else
+            ++at;
+    }
+    return out;
+}
+
 Result<Matcher::Ready> Matcher::prepare(const Shape& shape, const std::string& comment) {
     std::string_view example = shape.example;
     if (example.size() > longest_example) return wrong("An example is longer than 4,000 bytes.");

@@ -85,6 +85,8 @@ private:
 /// The word of a line at a place, as a click means it: inside quotes all of it, else a name with the numbers in
 /// brackets that belong to it. Empty between words.
 [[nodiscard]] std::pair<size_t, size_t> word_at(std::string_view line, size_t place);
+/// All words of a line from left to right, each by its first place and its length; what stands in quotes is one.
+[[nodiscard]] std::vector<std::pair<size_t, size_t>> words_of(std::string_view line);
 
 /// "led<3>" and "led(3)" as "led[3]"; other names stay.
 [[nodiscard]] std::string square_brackets(std::string_view name);

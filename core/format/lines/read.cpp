@@ -85,13 +85,7 @@ private:
         constexpr size_t most_looked_at = 1000;
         for (size_t i = 0; i < std::min(out_.unread.size(), most_looked_at); ++i) {
             const auto& u = out_.unread[i];
-            for (size_t at = 0; at < u.text.size();) {
-                const auto [first, length] = word_at(u.text, at);
-                if (length == 0) {
-                    ++at;
-                    continue;
-                }
-                at = first + length;
+            for (const auto& [first, length] : words_of(u.text)) {
                 if (!signal_.contains(square_brackets(u.text.substr(first, length)))) continue;
                 out_.messages.push_back({Severity::note, "another-shape",
                                          "Line " + std::to_string(u.line) + " speaks of " +

@@ -4,6 +4,7 @@
 // the kernel enforces the limits, and what was asked comes back through a pipe. The child touches only Tcl, the heap
 // and the pipe, and leaves by _exit, so locks that other threads held at the fork are never waited for.
 #include "core/base/disk.hpp"
+#include "core/base/process.hpp"
 #include "core/base/text.hpp"
 #include "core/format/sdc/library_query.hpp"
 #include "core/format/sdc/pipe.hpp"
@@ -440,6 +441,7 @@ void cap(int what, size_t value) {
 
 [[noreturn]] void run_child(int fd, const std::vector<Script>& scripts, const Netlist& netlist,
                             const NetlistIndex& index, const Library& library, const RunLimits& limits) {
+    end_as_ever();
     ::prctl(PR_SET_PDEATHSIG, SIGKILL);  // nobody reads what an orphan writes
     const int nowhere = ::open("/dev/null", O_RDWR);
     for (const int standard : {0, 1, 2}) ::dup2(nowhere, standard);
