@@ -341,7 +341,7 @@ private:
         return out;
     }
 
-    /// What the moves read, laid out one behind the other.
+    /// What the moves read, laid out one after the other.
     void sync_points() {
         net_start_.assign(1, 0);
         for (const auto& box : boxes_) {

@@ -113,7 +113,7 @@ Expr Parser::primary() {
     return selects(std::move(out));
 }
 
-/// [i], [a:b], [a +: w], [a -: w], one behind the other.
+/// [i], [a:b], [a +: w], [a -: w], one after the other.
 Expr Parser::selects(Expr base) {
     while (!bad() && is("[")) {
         Expr out;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What lies around a path: its cells one behind the other, what drives their other inputs and what else they drive, as
+// What lies around a path: its cells in series, what drives their other inputs and what else they drive, as
 // a small drawing's worth of boxes and wires.
 #pragma once
 

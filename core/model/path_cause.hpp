@@ -18,7 +18,7 @@ enum class PathCause {
     skew,          ///< the clock comes much earlier or later at one end
     hold_by_skew,  ///< hold, and the clock comes later at the end than at the start
     pad,           ///< pads take most of the delay
-    levels,        ///< many cells one behind the other
+    levels,        ///< many cells in series
     wires,         ///< wires take most of the delay
     little         ///< it fails by little, and nothing stands out
 };
@@ -31,12 +31,12 @@ struct CauseThresholds {
     double skew = 0.2;          ///< of that time, between the clock's latencies
     double pads = 0.5;          ///< of the data's delay
     double wires = 0.6;         ///< of the data's delay
-    int levels = 6;             ///< cells one behind the other, beside pads
+    int levels = 6;             ///< cells in series, beside pads
 };
 
 struct PathReason {
     PathCause cause = PathCause::met;
-    std::string text;  ///< "9 cells one behind the other, more than 6"
+    std::string text;  ///< "9 cells in series, more than 6"
 };
 /// The first that holds, in the order of PathCause. `periods` of the clocks by name; a clock that is not there counts
 /// as none.
@@ -47,7 +47,7 @@ struct PathReason {
 /// `most` of them: "clocks (adc_clk to sys) 71, levels (sys) 67". Empty when none fails.
 [[nodiscard]] std::string common_causes(const TimingReport& report, size_t most = 3);
 
-/// Cells one behind the other on the way of the data, pads left out.
+/// Cells in series on the way of the data, pads left out.
 [[nodiscard]] int levels_of(const TimingPath& path);
 
 /// A path as a table of text: pin, cell, edge, kind, delay, and arrival since the launching edge, ns.

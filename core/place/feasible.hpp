@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Is there any legal way at all? Exact: what a bank, a byte and a pair are used for is decided by a solver (Z3), and
-// whether the ports then fit by the greatest flow. Where they do not, the narrowest cut says which ports crowd which
-// pins (Hall 1935), and the solver learns that so many more pins are needed there (Benders 1962).
+// Is there any legal placement at all? Exact: what a bank, a byte and a pair are used for is decided by a solver (Z3),
+// and whether the ports then fit by the greatest flow. Where they do not, the narrowest cut says which ports crowd
+// which pins (Hall 1935), and the solver learns that so many more pins are needed there (Benders 1962).
 #pragma once
 
 #include "core/place/problem.hpp"

@@ -34,7 +34,7 @@ public:
 
     Result<PlaceAnswer> run() {
         if (auto why = leave_out()) return *why;
-        say("looking for a legal way");
+        say("looking for a legal placement");
         feasible_ = std::make_unique<Feasibility>(p_, limits_);
         for (const int f : p_.optional) active_[static_cast<size_t>(f)] = false;
         const auto like = as_it_is();

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Resets: how they are let go (facts of the netlist) and whether board part and port mean the same level. The name of a
-// port says its level by its ending; common practice, no source.
+// Resets: how they are released (facts of the netlist) and whether board part and port mean the same level. The name of
+// a port says its level by its ending; common practice, no source.
 #include "core/plan/roles.hpp"
 #include "core/base/text.hpp"
 #include "core/rules/say.hpp"
@@ -19,12 +19,13 @@ bool speaks_of_reset(const std::string& name) {
 void d09(const RuleInput&, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
     if (!seat.port) return;
     if (seat.facts && seat.facts->cleared > 0) {
-        auto f = finding(row,
-                         seat.name + " clears " + counted(seat.facts->cleared, "register") +
-                             " straight from its pin, such as " + seat.facts->cleared_first +
-                             "; when it lets go near a clock edge, some start a cycle before others. Two registers in "
-                             "a row would let go in step.",
-                         port_and_pin(seat));
+        auto f =
+            finding(row,
+                    seat.name + " clears " + counted(seat.facts->cleared, "register") +
+                        " straight from its pin, such as " + seat.facts->cleared_first +
+                        "; when it is released near a clock edge, some start a cycle before others. Two registers in "
+                        "series would release them in step.",
+                    port_and_pin(seat));
         f.numbers = {{"registers", "", static_cast<double>(seat.facts->cleared)}};
         out.push_back(std::move(f));
     }

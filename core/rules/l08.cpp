@@ -24,7 +24,7 @@ void l08(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
                !(seat.standard && seat.standard->open_drain) && !(seat.facts && seat.facts->only_low)) {
         severity = Severity::caution;
         text = "The output " + seat.name + " always drives, and " + at.net->terminal + " (" + at.part->label +
-               ") is a wire that several pull down by turns; it has to let go when it is high.";
+               ") is a wire that several pull down by turns; it has to be released when it is high.";
     } else {
         return;
     }

@@ -77,7 +77,7 @@ std::vector<RuleRow> rows() {
              "bit by bit.",
              practice, mend, Reads::own, d08),
         port("D09", caution,
-             "A reset is let go in step with its clock, and port and board part agree which level resets.", practice,
+             "A reset is released in step with its clock, and port and board part agree which level resets.", practice,
              mend, Reads::own, d09),
         port("D10", caution, "What a key or rocker gives passes registers in a row before logic uses it.", practice,
              mend, Reads::own, d10),

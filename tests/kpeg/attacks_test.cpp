@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What attacks on kpeg found: each input once ended the program by a signal, held it, let files out, or was taken for right.
+// What attacks on kpeg found: each input once ended the program by a signal, held it, let files out, or was taken for
+// right.
 #include "tests/kpeg/runner.hpp"
 
 #include <gtest/gtest.h>
@@ -66,19 +67,20 @@ TEST(Attacks, AHandoffTakesNoFileAlongThatLiesElsewhere) {
     }
     // A template of the folder that leads elsewhere is such a file too.
     fs::create_symlink(path_in(elsewhere, "key.v"), path_in(d, "x.mustache"));
-    is_refused(run("handoff '" + path_in(d, "vane.kpeg") + "' --out '" + path_in(d, "out3") +
-                   "' --open-stops x --json -"),
-               "lies outside the project's folder");
+    is_refused(
+        run("handoff '" + path_in(d, "vane.kpeg") + "' --out '" + path_in(d, "out3") + "' --open-stops x --json -"),
+        "lies outside the project's folder");
 }
 
 TEST(Attacks, ABuildWritesThroughNoLink) {
     const Demo d("attack-link"), elsewhere("attack-mine");
     write_file(path_in(elsewhere, "mine.txt"), "mine");
-    write_file(path_in(d, "top.v"), "module top(input c, input a, output reg q); always @(posedge c) q <= a; endmodule\n");
+    write_file(path_in(d, "top.v"),
+               "module top(input c, input a, output reg q); always @(posedge c) q <= a; endmodule\n");
     fs::create_directory(path_in(d, "out"));
     fs::create_symlink(path_in(elsewhere, "mine.txt"), path_in(d, "out/netlist.v"));
-    const auto a = run("build '" + path_in(d, "top.v") + "' --top top --part SKR11-Q144-MN --out '" + path_in(d, "out") +
-                       "' --json -");
+    const auto a = run("build '" + path_in(d, "top.v") + "' --top top --part SKR11-Q144-MN --out '" +
+                       path_in(d, "out") + "' --json -");
     EXPECT_NE(a.status, 0);
     EXPECT_NE((a.out + a.err).find("is a link"), std::string::npos) << a.out << a.err;
     EXPECT_EQ(slurp(path_in(elsewhere, "mine.txt")), "mine");
@@ -124,8 +126,9 @@ TEST(Attacks, WithoutMemoryThereIsASentence) {
 
 TEST(Attacks, AProofAsksNoSimulationForItsTime) {
     const Demo d("attack-time");
-    for (const char* formula : {"rose_n = ~$random", "rose_n = $time", "rose_n = $clog2()", "rose_n = {99999999999{gray}}",
-                                "rose_n = gray[99999999:0]", "rose_n = {1000000{gray}} ** gray"})
+    for (const char* formula :
+         {"rose_n = ~$random", "rose_n = $time", "rose_n = $clog2()", "rose_n = {99999999999{gray}}",
+          "rose_n = gray[99999999:0]", "rose_n = {1000000{gray}} ** gray"})
         is_refused(run("prove '" + path_in(d, "vane.kpeg") + "' --against formula --formula '" + formula +
                            "' --board-part J3 --board-part D1 --json -",
                        20),
@@ -164,8 +167,7 @@ TEST(Attacks, LimitsOfAPartAreLimits) {
     is_refused(recipe(pll("divide", {-4, 16})), "between 1 and 10000");
     is_refused(recipe(part_with(d,
                                 [](Json& j) {
-                                    for (auto& p : j["plls"])
-                                        p["multiply"] = p["divide"] = Json::array({1, 9000});
+                                    for (auto& p : j["plls"]) p["multiply"] = p["divide"] = Json::array({1, 9000});
                                 })),
                "a million pairs");
     is_refused(recipe(pll("outputs", 1000)), "at most 64 outputs");
@@ -224,8 +226,8 @@ TEST(Attacks, EmptyValuesAndOneStreamForTwoResultsAreTold) {
     is_refused(run("rules '" + path_in(d, "vane.kpeg") + "' --json ''"), "--json: the value is empty");
     is_refused(run("sdc --draft '" + path_in(d, "vane.kpeg") + "' --out '' --json -"), "--out: the value is empty");
     write_file(path_in(d, "n.v"), "module t(input a, output y); assign y = a; endmodule\n");
-    is_refused(run("simulate --netlist '" + path_in(d, "n.v") + "' --top t --lib '" KP_SOURCE
-                   "/data/cells/skerry.lib' --all-combinations --vcd - --json -"),
+    is_refused(run("simulate --netlist '" + path_in(d, "n.v") +
+                   "' --top t --lib '" KP_SOURCE "/data/cells/skerry.lib' --all-combinations --vcd - --json -"),
                "named for two results");
 }
 
@@ -245,9 +247,9 @@ TEST(Attacks, ALineThatBeginsLikeAShapeIsReadOnce) {
     for (int n = 0; n < 4; ++n) text += "wire " + std::string(40000, '(') + "\n";
     text += "wire " + std::string(40000, 'a') + " '" + std::string(20000, 'b') + "\n";
     write_file(path_in(d, "t.txt"), text);
-    const auto a = run("lines '" + path_in(d, "t.txt") + "' --pattern '" KP_SOURCE
-                       "/docs/examples/tussock-pads.lines.json' --json -",
-                       10);
+    const auto a = run(
+        "lines '" + path_in(d, "t.txt") + "' --pattern '" KP_SOURCE "/docs/examples/tussock-pads.lines.json' --json -",
+        10);
     EXPECT_LE(a.status, 1) << a.err;
 }
 

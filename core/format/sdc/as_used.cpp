@@ -25,7 +25,7 @@ std::string name_of(const Netlist& netlist, const Element& e) {
     return kind == ObjectKind::clock || !e.text.empty() ? e.text : object_name(netlist, kind, e.id);
 }
 
-/// Objects of one kind as a query, several kinds one behind the other, texts as a list.
+/// Objects of one kind as a query, several kinds one after the other, texts as a list.
 std::string word_text(const Netlist& netlist, const Word& word) {
     if (word.elements.empty()) return quote(word.text);
     const bool objects =

@@ -18,7 +18,7 @@ struct Slice {
     int left = 0, right = 0;  ///< part select; for one bit both are the same
 };
 
-/// Slices of the module, one behind the other.
+/// Slices of the module, one after the other.
 struct Expression {
     std::uint32_t first = 0, count = 0;
 };
