@@ -7,6 +7,7 @@
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/session/data_folder.hpp"
+#include "core/session/source_list.hpp"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -196,7 +197,10 @@ std::array<std::string, 3> BuildPage::inputs_now() const {
     const auto& p = s.project();
     std::string source = p.part + "\n" + p.top + "\n" + field_text(p.defines) + "\n" + field_text(p.parameters), pegs,
                 text;
-    for (const auto& file : p.sources.empty() ? p.netlists : p.sources) {
+    const auto expanded = expand_sources(real_disk(), s.document().folder(), p.sources);
+    auto files = p.sources.empty() ? p.netlists : expanded ? expanded.value().files : p.sources;
+    if (expanded) files.insert(files.end(), expanded.value().lists.begin(), expanded.value().lists.end());
+    for (const auto& file : files) {
         const auto read = real_disk().read(join_path(s.document().folder(), file), size_t{64} << 20);
         source += file + "\n" + (read ? sha256(read.value()) : "missing") + "\n";
     }

@@ -199,7 +199,7 @@ Result<std::unique_ptr<Oracle>> oracle_of_formula(const std::string& formulas, c
         text += " " + group.name;
         first = false;
     }
-    text += ");\n";
+    text += "); ";
     for (size_t from = 0; from < formulas.size();) {
         const auto end = std::min(formulas.find_first_of(";\n", from), formulas.size());
         const auto one = formulas.substr(from, end - from);

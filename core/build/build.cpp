@@ -13,6 +13,7 @@
 #include "core/place/place_rest.hpp"
 #include "core/session/analysis.hpp"
 #include "core/session/mapper.hpp"
+#include "core/session/source_list.hpp"
 #include "core/timing/engine.hpp"
 
 #include <algorithm>
@@ -121,11 +122,18 @@ private:
     }
 
     bool map_sources(std::string& text) {
+        auto sources =
+            sources_within(disk_, r_.folder, project_.sources, r_.reach ? *r_.reach : Reach(disk_, r_.folder, {}));
+        if (!sources) return error(sources.messages());
+        const auto& notes = sources.value().messages;
+        answer_.messages.insert(answer_.messages.end(), notes.begin(), notes.end());
         MapFiles files;
-        for (const auto& file : project_.sources) files.sources.push_back(join_path(r_.folder, file));
+        files.sources = std::move(sources.value().files);
+        files.folders = std::move(sources.value().folders);
         files.library = shipped_cells();
         files.top = project_.top;
         files.defines = project_.defines;
+        files.defines.insert(sources.value().defines.begin(), sources.value().defines.end());
         files.parameters = project_.parameters;
         auto mapped = map_files(disk_, files, r_.reach ? &*r_.reach : nullptr);
         if (!mapped) return error(mapped.messages());

@@ -5,6 +5,7 @@
 
 #include "core/base/text.hpp"
 #include "core/plan/place.hpp"
+#include "core/session/source_list.hpp"
 #include "core/session/source_texts.hpp"
 
 #include <algorithm>
@@ -54,18 +55,24 @@ Result<std::unique_ptr<bench::Oracle>> oracle_of(const Snapshot& state, const Pr
         case ProofAsk::source: break;
         default: return bench::oracle_of_names(w.netlist, w.library, w.board, by_name);
     }
-    std::vector<std::string> paths = ask.sources;
-    if (paths.empty())
-        for (const auto& path : state.project->sources) paths.push_back(join_path(state.grounds->folder, path));
-    if (paths.empty())
+    SourceFiles files;
+    files.files = ask.sources;
+    if (ask.sources.empty()) {
+        auto named =
+            sources_within(*state.grounds->disk, state.grounds->folder, state.project->sources, state.grounds->reach);
+        if (!named) return named.messages();
+        files = named.take();
+    }
+    if (files.files.empty())
         return refusal(
             "The project names no source to prove the netlist against. Add the HDL in Site, or prove "
             "against something else.");
-    const auto loaded =
-        load_sources(*state.grounds->disk, paths, ask.sources.empty() ? &state.grounds->reach : nullptr, {});
+    const auto loaded = load_sources(*state.grounds->disk, files.files,
+                                     ask.sources.empty() ? &state.grounds->reach : nullptr, files.folders);
     if (!loaded) return loaded.messages();
     PortRequest reading;
     reading.defines = state.project->defines;
+    reading.defines.insert(files.defines.begin(), files.defines.end());
     reading.include = loaded.value()->include;
     return bench::oracle_of_source(loaded.value()->sources, reading, w.netlist.top, w.netlist, clock, period);
 }
@@ -104,6 +111,13 @@ Result<ProofAnswer> replay(const Snapshot& state, const ProofAsk& ask, const Peg
     answer.proof = bench::compare_doings(wanted.value(), real.value(), ask.done, ask.end);
     explain(answer, w, state.project->pegs);
     return answer;
+}
+
+/// Some bit of some row is asked for; a proof of nothing must not agree.
+bool compares(const bench::Proof& proof) {
+    const auto asked = [](const std::string& want) { return want.find_first_not_of('-') != std::string::npos; };
+    return std::any_of(proof.rows.begin(), proof.rows.end(),
+                       [&](const auto& row) { return std::any_of(row.want.begin(), row.want.end(), asked); });
 }
 
 /// A dump by its first words, else a table of vectors.
@@ -156,6 +170,9 @@ Result<ProofAnswer> prove_project(const Snapshot& state, const ProofAsk& ask, co
     answer.proof = proof.take();
     const auto all = std::to_string(rows.rows.size());
     const bool whole = answer.proof.rows.size() == rows.rows.size();
+    if (whole && !compares(answer.proof))
+        return refusal("Nothing was compared: what this is proved against does not say what should come out at " +
+                       list_names(answer.proof.outputs, 5) + ". Say it for one of them at least.");
     answer.what = (whole ? "all " : "the first " + std::to_string(answer.proof.rows.size()) + " of ") + all +
                   (ask.given == ProofAsk::vectors ? " vectors for " : " combinations of ") + ports_of(rows);
     explain(answer, w, state.project->pegs);

@@ -2,6 +2,7 @@
 // Everything is checked before anything is written; a file that is there already is never written over.
 #include "core/session/new_project.hpp"
 
+#include "core/base/bytes.hpp"
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
 #include "core/format/verilog/headers.hpp"
@@ -93,6 +94,8 @@ std::vector<Message> check(Disk& disk, const NewProject& w, const Catalogue& cat
         out.push_back(stop("Give the project a name."));
     else if (w.name.find('/') != std::string::npos || w.name.find('\0') != std::string::npos)
         out.push_back(stop("The name is that of a file; it has no '/'."));
+    else if (!is_utf8(w.name) || std::any_of(w.name.begin(), w.name.end(), [](unsigned char c) { return c < 32; }))
+        out.push_back(stop("The name has bytes that are not text (UTF-8), or a line end; take another name."));
     else if (const auto why = name_trouble(w.name))
         out.push_back(caution("The name '" + w.name + "' makes trouble elsewhere: " + *why +
                               ". Better: " + portable_name(w.name) + "."));

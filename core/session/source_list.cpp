@@ -210,4 +210,25 @@ std::vector<std::string> matching(const std::vector<std::string>& paths, std::st
     return out;
 }
 
+std::optional<Message> brought_from_outside(Disk& disk, const std::string& folder,
+                                            const std::vector<std::string>& sources, const SourceFiles& expanded,
+                                            const Reach& reach) {
+    const std::set<std::string> named(sources.begin(), sources.end());
+    for (const auto& path : expanded.files)
+        if (const auto full = join_path(folder, path); !named.contains(path) && disk.exists(full))
+            if (auto why = reach.refuse(full)) return why;
+    return std::nullopt;
+}
+
+Result<SourceFiles> sources_within(Disk& disk, const std::string& folder, const std::vector<std::string>& sources,
+                                   const Reach& reach) {
+    auto expanded = expand_sources(disk, folder, sources);
+    if (!expanded) return expanded.messages();
+    auto out = expanded.take();
+    if (auto why = brought_from_outside(disk, folder, sources, out, reach)) return std::move(*why);
+    for (auto* list : {&out.files, &out.folders})
+        for (auto& path : *list) path = join_path(folder, path);
+    return out;
+}
+
 }  // namespace kp

@@ -4,8 +4,10 @@
 
 #include "core/base/disk.hpp"
 #include "core/base/result.hpp"
+#include "core/session/reach.hpp"
 
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -43,5 +45,14 @@ struct SourceFiles {
 /// than 16.
 [[nodiscard]] Result<SourceFiles> expand_sources(Disk& disk, const std::string& folder,
                                                  const std::vector<std::string>& sources);
+
+/// What a list or a pattern brings has to be allowed as what the project names itself: the first that is not.
+[[nodiscard]] std::optional<Message> brought_from_outside(Disk& disk, const std::string& folder,
+                                                          const std::vector<std::string>& sources,
+                                                          const SourceFiles& expanded, const Reach& reach);
+
+/// Both in one; files and folders are full paths then.
+[[nodiscard]] Result<SourceFiles> sources_within(Disk& disk, const std::string& folder,
+                                                 const std::vector<std::string>& sources, const Reach& reach);
 
 }  // namespace kp

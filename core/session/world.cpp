@@ -240,16 +240,11 @@ private:
         if (!take(expand_sources(disk_, folder_, project_.sources), expanded)) return false;
         world_->notes.insert(world_->notes.end(), expanded.messages.begin(), expanded.messages.end());
         for (const auto& path : expanded.lists) find(path, "list", "");
-        for (const auto& path : expanded.files) {
-            const bool named =
-                std::find(project_.sources.begin(), project_.sources.end(), path) != project_.sources.end();
-            if (!named && disk_.exists(join_path(folder_, path)))
-                if (auto why = world_->reach->refuse(join_path(folder_, path))) {
-                    errors_ = {*why};
-                    return false;
-                }
-            out.push_back(find(path, "source", ""));
+        if (auto why = brought_from_outside(disk_, folder_, project_.sources, expanded, *world_->reach)) {
+            errors_ = {*why};
+            return false;
         }
+        for (const auto& path : expanded.files) out.push_back(find(path, "source", ""));
         list_defines_ = expanded.defines;
         for (const auto& folder : expanded.folders) include_folders_.push_back(join_path(folder_, folder));
         return true;

@@ -260,4 +260,44 @@ TEST(Attacks, ALongTimeLimitIsOne) {
     EXPECT_NE(Json::parse(a.out)["status"], "partial");
 }
 
+TEST(Attacks, AProofOfNothingDoesNotAgree) {
+    const Demo d("attack-nothing");
+    is_refused(run("prove '" + path_in(d, "vane.kpeg") +
+                   "' --board-part J3 --board-part D1 --against formula --formula 'tone = 1' --json -"),
+               "Nothing was compared");
+}
+
+TEST(Attacks, AProjectHasANameThatCanBeWritten) {
+    const Demo d("attack-name");
+    for (const char* name : {"a\xff", "a\nb"})
+        is_refused(run("new '" + path_in(d, "made") + "' --name '" + name + "' --part SKR11-Q144-MN"),
+                   "UTF-8");
+}
+
+TEST(Attacks, ListsAndPatternsStandForTheirFilesInABuildToo) {
+    const Demo d("attack-lists");
+    write_file(path_in(d, "lamp.v"),
+               "module lamp(input osc, output reg lit); always @(posedge osc) lit <= `TURN lit; endmodule\n");
+    write_file(path_in(d, "all.f"), "+define+TURN=~\nlamp.v\n");
+    const auto made = run("new '" + path_in(d, "lamp") + "' --name lamp --part SKR11-Q144-MN");
+    ASSERT_LE(made.status, 1) << made.err;
+    auto j = project_of(d, "lamp/lamp.kpeg");
+    for (const char* named : {"*.v", "all.f"}) {
+        write_file(path_in(d, "lamp/lamp.v"), slurp(path_in(d, "lamp.v")));
+        write_file(path_in(d, "lamp/all.f"), slurp(path_in(d, "all.f")));
+        j["sources"] = Json::array({named});
+        if (named[0] == '*') j["defines"] = {{"TURN", "~"}};
+        write_file(path_in(d, "lamp/lamp.kpeg"), j.dump());
+        j.erase("defines");
+        const auto out = path_in(d, named[0] == '*' ? "by-pattern" : "by-list");
+        const auto a = run("build '" + path_in(d, "lamp/lamp.kpeg") + "' --out '" + out + "' --json -");
+        EXPECT_LE(a.status, 1) << a.err;
+        EXPECT_NE(slurp(out + "/netlist.v").find("module lamp"), std::string::npos) << a.err;
+    }
+    // What a list brings from outside of the project is not read unasked.
+    write_file(path_in(d, "lamp/all.f"), "+define+TURN=~\nlamp.v\n../lamp.v\n");
+    is_refused(run("build '" + path_in(d, "lamp/lamp.kpeg") + "' --out '" + path_in(d, "again") + "' --json -"),
+               "lamp.v");
+}
+
 }  // namespace
