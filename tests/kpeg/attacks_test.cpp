@@ -270,8 +270,7 @@ TEST(Attacks, AProofOfNothingDoesNotAgree) {
 TEST(Attacks, AProjectHasANameThatCanBeWritten) {
     const Demo d("attack-name");
     for (const char* name : {"a\xff", "a\nb"})
-        is_refused(run("new '" + path_in(d, "made") + "' --name '" + name + "' --part SKR11-Q144-MN"),
-                   "UTF-8");
+        is_refused(run("new '" + path_in(d, "made") + "' --name '" + name + "' --part SKR11-Q144-MN"), "UTF-8");
 }
 
 TEST(Attacks, ListsAndPatternsStandForTheirFilesInABuildToo) {
