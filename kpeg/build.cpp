@@ -96,12 +96,8 @@ kp::Result<kp::Project> project_of(kp::Disk& disk, const BuildArguments& a) {
     p.part = a.part;
     p.top = a.top;
     p.sources = a.inputs;
-    const auto assign = [](const std::string& text, std::map<std::string, std::string>& into, const char* otherwise) {
-        const auto equals = text.find('=');
-        into[text.substr(0, equals)] = equals == std::string::npos ? otherwise : text.substr(equals + 1);
-    };
-    for (const auto& text : a.defines) assign(text, p.defines, "1");
-    for (const auto& text : a.parameters) assign(text, p.parameters, "");
+    for (const auto& text : a.defines) p.defines.insert(assignment(text, "1"));
+    for (const auto& text : a.parameters) p.parameters.insert(assignment(text, ""));
     for (const auto& path : a.sdc) {
         auto text = disk.read(path, std::size_t{64} << 20);
         if (!text) return text.messages();

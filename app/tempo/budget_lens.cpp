@@ -139,6 +139,8 @@ void BudgetLens::show_group() {
     if (b->in_force && !b->agrees())
         head += QLatin1Char(' ') +
                 tr("The text says %1 and %2 now.").arg(term_number(b->in_force->max), term_number(b->in_force->min));
+    if (const auto trouble = clocks::budget_trouble(desk_.session().project()))
+        head += QLatin1Char(' ') + q(*trouble) + QLatin1Char(' ') + tr("It is left out here.");
     head_->setText(head);
     head_->setToolTip([&] {
         QString all;

@@ -121,9 +121,11 @@ private:
         return write("netlist.v", text) && load(false);
     }
 
+    /// What was given, else the folder.
+    [[nodiscard]] Reach reach() const { return r_.reach ? *r_.reach : Reach(disk_, r_.folder, {}); }
+
     bool map_sources(std::string& text) {
-        auto sources =
-            sources_within(disk_, r_.folder, project_.sources, r_.reach ? *r_.reach : Reach(disk_, r_.folder, {}));
+        auto sources = sources_within(disk_, r_.folder, project_.sources, reach());
         if (!sources) return error(sources.messages());
         const auto& notes = sources.value().messages;
         answer_.messages.insert(answer_.messages.end(), notes.begin(), notes.end());
@@ -154,7 +156,7 @@ private:
         p.delays = with_delays ? path("delays.sdf") : "";
         p.corners.clear();
         p.pin_report.clear();
-        auto reach = r_.reach ? *r_.reach : Reach(disk_, r_.folder, {});
+        auto reach = this->reach();
         reach.allow(r_.out);
         auto world = load_world(disk_, p, r_.folder, r_.data, reach);
         if (!world) return error(world.messages());

@@ -79,34 +79,6 @@ size_t end_of_statement(std::string_view line, std::string_view comment) {
     return line.size();
 }
 
-std::pair<size_t, size_t> word_at(std::string_view line, size_t place) {
-    if (place >= line.size()) return {place, 0};
-    if (inside_quotes(line, place) && !is_quote(line[place])) {
-        size_t first = place, end = place;
-        while (first > 0 && !is_quote(line[first - 1])) --first;
-        while (end < line.size() && !is_quote(line[end])) ++end;
-        return {first, end - first};
-    }
-    // From the left, since brackets belong to the name in front of them.
-    for (size_t at = 0; at < line.size();) {
-        if (ends_name(line[at])) {
-            ++at;
-            continue;
-        }
-        const size_t first = at;
-        while (at < line.size()) {
-            if (const size_t index = index_at(line, at))
-                at += index;
-            else if (ends_name(line[at]))
-                break;
-            else
-                ++at;
-        }
-        if (place >= first && place < at) return {first, at - first};
-    }
-    return {place, 0};
-}
-
 std::vector<std::pair<size_t, size_t>> words_of(std::string_view line) {
     std::vector<std::pair<size_t, size_t>> out;
     for (size_t at = 0; at < line.size();) {
@@ -131,6 +103,12 @@ std::vector<std::pair<size_t, size_t>> words_of(std::string_view line) {
             ++at;
     }
     return out;
+}
+
+std::pair<size_t, size_t> word_at(std::string_view line, size_t place) {
+    for (const auto& [first, length] : words_of(line))
+        if (place >= first && place < first + length) return {first, length};
+    return {place, 0};
 }
 
 Result<Matcher::Ready> Matcher::prepare(const Shape& shape, const std::string& comment) {
