@@ -130,31 +130,40 @@ std::string report_html(const Session& session) {
 
 namespace {
 
-/// A name that no file of the bundle has yet, whatever the case of its letters.
+constexpr const char* manifest_name = "manifest.json";
+/// While a handoff is being written: what was there and what is coming, so that one that was interrupted is known as
+/// ours.
+constexpr const char* unfinished = "unfinished.json";
+
+/// Of a file of the bundle, whatever the case of its letters.
+bool is_taken(const std::string& name, const std::map<std::string, std::string>& files) {
+    const auto same = [small = lower(name)](const std::string& other) { return lower(other) == small; };
+    return same(manifest_name) || same(unfinished) ||
+           std::any_of(files.begin(), files.end(), [&](const auto& f) { return same(f.first); });
+}
+
+/// A name that no file of the bundle has yet.
 std::string free_name(const std::string& path, const std::map<std::string, std::string>& files) {
-    const auto taken = [&](const std::string& name) {
-        return name == "manifest.json" ||
-               std::any_of(files.begin(), files.end(), [&](const auto& f) { return lower(f.first) == lower(name); });
-    };
     const auto name = file_name_of(path);
-    if (!taken(name)) return name;
+    if (!is_taken(name, files)) return name;
     const auto folder = file_name_of(folder_of(path));
     const std::string start =
         folder.empty() || folder == "." || folder == ".." || folder == "/" ? "constraints" : folder;
     for (int i = 1;; ++i) {
         const auto other = start + (i == 1 ? "" : "-" + std::to_string(i)) + "-" + name;
-        if (!taken(other)) return other;
+        if (!is_taken(other, files)) return other;
     }
 }
 
 /// By name, the checksums that a file of an earlier handoff may have.
 using Checksums = std::map<std::string, std::set<std::string>>;
 
-/// Adds what the list of files in `name` says; false when it is not there, or not a list of ours.
-bool add_listed(Disk& disk, const std::string& folder, const std::string& name, Checksums& out) {
+/// Adds what the list of files in `name` says, if it is there and one of ours.
+void add_listed(Disk& disk, const std::string& folder, const std::string& name, Checksums& out) {
     const auto text = disk.read_own(join_path(folder, name), size_t{64} << 20);
     const auto j = text ? parse_json(text.value()) : std::nullopt;
-    if (!j || !j->is_object() || !j->contains("files") || !j->at("files").is_array()) return false;
+    if (!j || !j->is_object() || !j->contains("files") || !j->at("files").is_array()) return;
+    if (name == unfinished && !j->contains("unfinished")) return;
     for (const auto& f : j->at("files")) {
         if (!f.is_object() || !f.contains("name") || !f.contains("sha256") || !f["name"].is_string() ||
             !f["sha256"].is_string())
@@ -163,19 +172,13 @@ bool add_listed(Disk& disk, const std::string& folder, const std::string& name, 
         if (!file.empty() && file.find('/') == std::string::npos) out[file].insert(f["sha256"].get<std::string>());
     }
     out[name].insert(sha256(text.value()));
-    return true;
 }
-
-/// While a handoff is being written: what was there and what is coming, so that one that was interrupted is known as
-/// ours.
-constexpr const char* unfinished = "unfinished.json";
 
 /// The files of an earlier handoff by the checksums they may have: by its manifest, or, when it was interrupted, as
 /// they were before it or as it would have left them.
 Checksums earlier_files(Disk& disk, const std::string& folder) {
     Checksums out;
-    (void)add_listed(disk, folder, "manifest.json", out);
-    (void)add_listed(disk, folder, unfinished, out);
+    for (const auto* name : {manifest_name, unfinished}) add_listed(disk, folder, name, out);
     return out;
 }
 
@@ -275,7 +278,7 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
     for (auto& file : more.value()) {
         // Two of one name: the second is named after its folder.
         const auto name =
-            files.contains(file.name) ? free_name(file.from.empty() ? file.name : file.from, files) : file.name;
+            is_taken(file.name, files) ? free_name(file.from.empty() ? file.name : file.from, files) : file.name;
         if (!file.from.empty()) from[name] = file.from;
         if (file.role == "netlist" || file.role == "source") design.push_back(json_safe(name));
         files[name] = std::move(file.text);
@@ -300,7 +303,7 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
     manifest["files"] = Json::array();
     for (const auto& [name, text] : files)
         manifest["files"].push_back(own_file(name, text, from.contains(name) ? from.at(name) : ""));
-    files["manifest.json"] = write_json(manifest);
+    files[manifest_name] = write_json(manifest);
     return files;
 }
 
@@ -329,7 +332,9 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
         const auto text = disk.read_own(join_path(folder, name), largest_input);
         return text && earlier.contains(name) && earlier.at(name).contains(sha256(text.value()));
     };
-    for (const auto& [name, text] : files)
+    std::set<std::string> written_to{unfinished};
+    for (const auto& [name, text] : files) written_to.insert(name);
+    for (const auto& name : written_to)
         if (disk.kind(join_path(folder, name)) != FileKind::none && !unchanged(name))
             return Message{Severity::stop,
                            "handoff",
@@ -342,16 +347,16 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     if (auto status = replace_file(disk, join_path(folder, unfinished), list_of(earlier, files)); !status)
         return status;
     // The manifest goes first and comes last: a folder that has one is whole.
-    if (auto status = disk.remove(join_path(folder, "manifest.json")); !status) return status;
+    if (auto status = disk.remove(join_path(folder, manifest_name)); !status) return status;
     for (const auto& [name, sums] : earlier)
         if (name != unfinished && !files.contains(name) && unchanged(name))
             if (auto status = disk.remove(join_path(folder, name)); !status) return status;
     for (const auto& [name, text] : files)
-        if (name != "manifest.json")
+        if (name != manifest_name)
             if (auto status = replace_file(disk, join_path(folder, name), text); !status) return status;
     if (written)
         for (const auto& [name, text] : files) written->push_back(name);
-    if (auto status = replace_file(disk, join_path(folder, "manifest.json"), files.at("manifest.json")); !status)
+    if (auto status = replace_file(disk, join_path(folder, manifest_name), files.at(manifest_name)); !status)
         return status;
     return disk.remove(join_path(folder, unfinished));
 }

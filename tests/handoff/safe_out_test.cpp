@@ -192,5 +192,19 @@ TEST(Handoff, OneThatWasInterruptedCanBeRepeated) {
     }
 }
 
+TEST(Handoff, AFileOfTheUsersThatIsNamedLikeItsNoteStays) {
+    MemoryDisk disk = demo_disk();
+    auto s = Session::open(disk, "p/vane-closed.kpeg", "data").take();
+    s->analyse_now();
+    for (const char* text : {"my own list", R"({"files": []})"}) {
+        disk.files["p/out/unfinished.json"] = text;
+        const auto status = write_handoff(disk, *s, "p/out", true);
+        ASSERT_FALSE(status.ok());
+        EXPECT_NE(status.first().sentence().find("unfinished.json"), std::string::npos);
+        EXPECT_EQ(disk.files["p/out/unfinished.json"], text);
+        EXPECT_FALSE(disk.files.contains("p/out/manifest.json"));
+    }
+}
+
 }  // namespace
 }  // namespace kp
