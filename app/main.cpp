@@ -8,6 +8,7 @@
 #include "app/pegs/pegs_station.hpp"
 #include "app/tempo/tempo_station.hpp"
 #include "app/log/build_page.hpp"
+#include "app/window/application.hpp"
 #include "app/window/main_window.hpp"
 #include "app/site/folder_page.hpp"
 #include "app/site/new_page.hpp"
@@ -245,7 +246,7 @@ int main(int argc, char** argv) {
     since_start.start();
     kp::open_standard_streams();
     kp::end_tidily("kite-peg");
-    QApplication app(argc, argv);
+    kp::app::Application app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("Kite Peg"));
     QCommandLineParser parser;
     parser.setApplicationDescription(
@@ -269,6 +270,7 @@ int main(int argc, char** argv) {
     kp::app::load_fonts();
     kp::app::use_theme(parser.isSet(QStringLiteral("dark")));
     kp::app::MainWindow window;
+    app.tell = [&window](const QString& sentence) { window.desk().say(sentence, true); };
     const auto size = (parser.isSet(QStringLiteral("shot")) && !parser.isSet(QStringLiteral("size"))
                            ? QStringLiteral("1280x800")
                            : parser.value(QStringLiteral("size")))

@@ -106,17 +106,18 @@ kp::Result<kp::Project> project_of(kp::Disk& disk, const BuildArguments& a) {
         file.text = text.take();
         p.constraints.push_back(std::move(file));
     }
-    if (a.pins.empty()) return p;
-    const auto text = disk.read(a.pins, std::size_t{16} << 20);
-    if (!text) return text.messages();
-    const auto rows = kp::read_pin_report(text.value(), a.pins);
-    if (!rows) return rows.messages();
-    for (const auto& row : rows.value()) {
-        if (row.pin.empty()) continue;
-        p.pegs[row.port] = {row.pin, kp::PegState::pegged, "by hand"};
-        if (!row.standard.empty()) p.attributes[row.port].standard = row.standard;
-    }
     return p;
+}
+
+kp::Status read_rows(kp::Disk& disk, const std::string& file, kp::build::BuildRequest& request) {
+    if (file.empty()) return kp::Done{};
+    const auto text = disk.read(file, std::size_t{16} << 20);
+    if (!text) return text.messages();
+    auto rows = kp::read_pin_report(text.value(), file);
+    if (!rows) return rows.messages();
+    request.pins = rows.take();
+    request.pins_file = file;
+    return kp::Done{};
 }
 
 /// Makes the folder only now, when nothing that was asked for has been refused.
@@ -147,7 +148,7 @@ int run_build(const BuildArguments& a) {
     if (out_is != kp::FileKind::none && out_is != kp::FileKind::folder)
         return refuse(
             {build_error("--out " + a.out + " is not a folder; name a folder for the results, or one to be made.")});
-    for (const char* name : {"netlist.v", "delays.sdf", "pins.csv", "placed.json", "build.json"})
+    for (const char* name : {"netlist.v", "delays.sdf", "pins.csv", "placed.json", "origin.json", "build.json"})
         if (auto status = kp::check_outputs({kp::join_path(a.out, name)}, inputs); !status)
             return refuse(status.messages());
     if (auto status = kp::check_outputs({a.json}, inputs); !status) return refuse(status.messages());
@@ -166,6 +167,7 @@ int run_build(const BuildArguments& a) {
         auto made = project_of(disk, a);
         if (!made) return refuse(made.messages());
         request.project = made.take();
+        if (auto rows = read_rows(disk, a.pins, request); !rows) return refuse(rows.messages());
         request.folder = ".";
         auto allow = a.allow;
         for (const auto& file : inputs) allow.push_back(kp::folder_of(file));

@@ -7,17 +7,17 @@
 #include "core/base/process.hpp"
 #include "core/session/data_folder.hpp"
 
+#include <algorithm>
 #include <iostream>
 
 namespace kpeg {
 
 int refuse(const std::vector<kp::Message>& messages) {
-    for (const auto& m : messages)
-        if (m.severity == kp::Severity::stop) {
-            std::cerr << "kpeg: " << kp::with_short_quotes(kp::one_line(kp::without_foreign_quotes(m.sentence())))
-                      << "\n";
-            return unusable;
-        }
+    auto why = std::find_if(messages.begin(), messages.end(),
+                            [](const kp::Message& m) { return m.severity == kp::Severity::stop; });
+    if (why == messages.end()) why = messages.begin();  // something has to be said
+    const auto sentence = why == messages.end() ? std::string("This cannot be used.") : why->sentence();
+    std::cerr << "kpeg: " << kp::with_short_quotes(kp::one_line(kp::without_foreign_quotes(sentence))) << "\n";
     return unusable;
 }
 
@@ -90,7 +90,8 @@ void take_back(kp::Session& session, std::size_t kept) {
 
 std::vector<std::string> files_of(const kp::Session& session) {
     std::vector<std::string> out{session.document().path()};
-    for (const char* ending : {".journal", ".log", ".lock", ".bak"}) out.push_back(session.document().path() + ending);
+    for (const char* ending : {".journal", ".log", ".lock", ".bak"})
+        out.push_back(kp::beside(session.document().path(), ending));
     for (const auto& file : session.project().constraints)
         out.push_back(kp::join_path(session.document().folder(), file.path));
     for (const auto& file : session.world().files) out.push_back(file.full);
@@ -125,7 +126,8 @@ int main(int argc, char** argv) {
     kpeg::add_change(app, run);
     const auto parsed = app.parse(argc, argv);
     if (!parsed.wrong.empty()) {
-        std::cerr << "kpeg: " << kp::one_line(parsed.wrong) << " Try kpeg --help.\n";
+        std::cerr << "kpeg: " << kp::one_line(parsed.wrong) << (parsed.wrong.ends_with('.') ? "" : ".")
+                  << " Try kpeg --help.\n";
         return kpeg::unusable;
     }
     if (!parsed.goes_on) return kpeg::in_order;

@@ -74,7 +74,10 @@ kp::Status annotate(kp::Disk& disk, const std::string& path, kp::sim::Circuit& c
     kp::DelayFile delays;
     delays.file = path;
     if (auto read = kp::read_sdf(*stream.value(), path, delays); !read) return read.messages();
-    for (auto& m : circuit.annotate(delays)) messages.push_back(std::move(m));
+    for (auto& m : circuit.annotate(delays)) {
+        if (m.severity == kp::Severity::stop) return m;
+        messages.push_back(std::move(m));
+    }
     return kp::Done{};
 }
 

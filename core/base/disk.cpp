@@ -3,6 +3,8 @@
 // a reader sees the old text or the new.
 #include "core/base/disk.hpp"
 
+#include "core/base/checksum.hpp"
+
 #include <algorithm>
 #include <cstring>
 #include <filesystem>
@@ -51,7 +53,7 @@ Result<std::unique_ptr<ByteStream>> Disk::stream(const std::string& path) {
 
 Status replace_file(Disk& disk, const std::string& path, std::string_view text, const std::string& mark) {
     const auto target = disk.kind(path) == FileKind::file ? disk.real_path(path) : path;
-    return put_in_place(disk, target, target + mark + ".new", text, target);
+    return put_in_place(disk, target, beside(target, mark + ".new"), text, target);
 }
 
 Status save_whole(Disk& disk, const std::string& path, std::string_view text, const std::string* expected) {
@@ -64,10 +66,11 @@ Status save_whole(Disk& disk, const std::string& path, std::string_view text, co
             return Message{Severity::stop, "changed", "was changed by another program; nothing was written.",
                            path,           0,         0};
         // The copy is written aside and renamed, so that an interrupted save never damages the last good copy either.
-        if (auto status = put_in_place(disk, target + ".bak", target + ".bak.new", old.value(), target); !status)
+        if (auto status = put_in_place(disk, beside(target, ".bak"), beside(target, ".bak.new"), old.value(), target);
+            !status)
             return status;
     }
-    return put_in_place(disk, target, target + ".new", text, target);
+    return put_in_place(disk, target, beside(target, ".new"), text, target);
 }
 
 Status save_new(Disk& disk, const std::string& path, std::string_view text) {
@@ -81,6 +84,16 @@ std::string folder_of(const std::string& path) {
     const auto at = path.rfind('/');
     if (at == std::string::npos) return ".";
     return at == 0 ? "/" : path.substr(0, at);
+}
+
+std::string beside(const std::string& path, std::string_view ending) {
+    constexpr size_t longest = 255, digits = 16;
+    const auto name = file_name_of(path);
+    if (name.size() + ending.size() <= longest) return path + std::string(ending);
+    auto keep = longest - digits - 1 - 20;                                                 // 20: for the longest ending
+    while (keep > 0 && (static_cast<unsigned char>(name[keep]) & 0xC0U) == 0x80U) --keep;  // between characters
+    return path.substr(0, path.size() - name.size() + keep) + "~" + sha256(name).substr(0, digits) +
+           std::string(ending);
 }
 
 std::string file_name_of(const std::string& path) {

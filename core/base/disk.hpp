@@ -127,7 +127,7 @@ public:
 /// stay. `mark` keeps the temporary files of several programs apart.
 Status replace_file(Disk& disk, const std::string& path, std::string_view text, const std::string& mark = {});
 
-/// The same, and the old text is kept as `path` + ".bak". With `expected`: an error of code "changed", and nothing
+/// The same, and the old text is kept as beside(path, ".bak"). With `expected`: an error of code "changed", and nothing
 /// written, when a file of another text stands there.
 Status save_whole(Disk& disk, const std::string& path, std::string_view text, const std::string* expected = nullptr);
 
@@ -135,6 +135,9 @@ Status save_whole(Disk& disk, const std::string& path, std::string_view text, co
 Status save_new(Disk& disk, const std::string& path, std::string_view text);
 
 [[nodiscard]] std::string folder_of(const std::string& path);
+/// A file of the program's own beside `path`: `path` + `ending`. Where the name would have more than the 255 bytes that
+/// file systems take, the end of the long name is its SHA-256 instead.
+[[nodiscard]] std::string beside(const std::string& path, std::string_view ending);
 [[nodiscard]] std::string file_name_of(const std::string& path);
 /// `path` seen from `folder`, unless it is absolute.
 [[nodiscard]] std::string join_path(const std::string& folder, const std::string& path);

@@ -313,7 +313,7 @@ private:
     }
     /// A lock file of our own in the place of theirs; they find that out before they write next.
     Result<LockAnswer> take(const std::string& path, std::string_view text, int theirs) {
-        const auto fresh = path + "." + std::to_string(::getpid()) + ".new";
+        const auto fresh = beside(path, "." + std::to_string(::getpid()) + ".new");
         if (auto status = remove(fresh); !status) return status.messages();
         Descriptor file(::open(fresh.c_str(), O_RDWR | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0644));
         if (file.fd < 0) return trouble(fresh, "cannot be made");

@@ -269,15 +269,7 @@ private:
     std::uint32_t memories_ = 0;
 };
 
-/// Typical, else maximum, else minimum; false when the triple is empty.
-bool member(const Triple& t, Time& out) {
-    for (const int k : {1, 2, 0})
-        if (!std::isnan(t[static_cast<size_t>(k)])) {
-            out = time_of(t[static_cast<size_t>(k)]);
-            return true;
-        }
-    return false;
-}
+constexpr double longest_delay = 1e9;  ///< ns: no circuit waits a second
 
 class Annotator {
 public:
@@ -308,6 +300,17 @@ public:
         c_.path_start.back() = static_cast<std::uint32_t>(c_.paths.size());
         c_.has_delays = true;
         std::vector<Message> out;
+        // What comes before its cause comes at once with it.
+        for (auto& p : c_.paths) p.rise = std::max<Time>(p.rise, 0), p.fall = std::max<Time>(p.fall, 0);
+        for (auto* wires : {&c_.wire, &c_.port_wire})
+            for (auto& w : *wires) w.rise = std::max<Time>(w.rise, 0), w.fall = std::max<Time>(w.fall, 0);
+        if (too_long_)
+            out.push_back(
+                {Severity::stop, "delays",
+                 counted(static_cast<long long>(too_long_), "value") +
+                     " of the delay file (as a unit of time multiplies them) would be longer than a second. Look "
+                     "at its TIMESCALE and its numbers.",
+                 file, 0, 0});
         if (unknown_)
             out.push_back({Severity::note, "delays",
                            counted(unknown_, "entry of the delay file is", "entries of the delay file are") +
@@ -317,6 +320,21 @@ public:
     }
 
 private:
+    /// Typical, else maximum, else minimum; false when the triple is empty or no delay.
+    bool member(const Triple& t, Time& out) {
+        for (const int k : {1, 2, 0}) {
+            const auto ns = t[static_cast<size_t>(k)];
+            if (std::isnan(ns)) continue;
+            if (std::abs(ns) > longest_delay) {
+                ++too_long_;
+                return false;
+            }
+            out = time_of(ns);
+            return true;
+        }
+        return false;
+    }
+
     int input(std::uint32_t cell, std::string_view pin) const {
         return place(c_.plans[c_.cells[cell].plan].inputs, cell, pin);
     }
@@ -412,7 +430,7 @@ private:
     NetlistIndex index_;
     std::vector<std::vector<PathDelay>> paths_;
     std::map<std::string, std::vector<std::uint32_t>> of_type_;
-    size_t unknown_ = 0;
+    size_t unknown_ = 0, too_long_ = 0;
 };
 
 }  // namespace

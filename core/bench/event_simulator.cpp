@@ -9,7 +9,6 @@ namespace kp::sim {
 
 namespace {
 constexpr std::uint64_t most_rounds = 20'000;  ///< at one time
-constexpr std::uint64_t most_events = 10'000'000;
 constexpr size_t most_violations = 10'000;
 }  // namespace
 
@@ -82,36 +81,32 @@ void EventSimulator::set(std::uint32_t port, Bit value) {
     queue_.push({now_, ++serial_, port, value, port_event});
 }
 
-void EventSimulator::clock(std::uint32_t port, Time period) {
-    clocks_.push_back({port, period / 2});
+void EventSimulator::clock(std::uint32_t port, Time period, std::optional<Time> first_rise) {
+    clocks_.push_back({port, period / 2, first_rise.value_or(period / 2)});
     queue_.push({0, ++serial_, port, Bit::zero, port_event});
+}
+
+/// The next step; why there is none. A ring whose cells have delays never ends, and each of its steps does.
+std::optional<Message> EventSimulator::step_or_stop() {
+    const auto at = std::to_string(ns_of(queue_.top().when)) + " ns";
+    const auto stop = [](std::string text) { return Message{Severity::stop, "simulation", std::move(text), "", 0, 0}; };
+    if (!step(queue_.top().when))
+        return stop("The logic does not settle at " + at + ": it feeds itself without a register.");
+    if (applied_ <= most_events_) return std::nullopt;
+    return stop("More than " + std::to_string(most_events_) + " events until " + at +
+                ": simulate less time or with a slower clock, or look for logic that feeds itself without a register.");
 }
 
 std::optional<Message> EventSimulator::run_until(Time until) {
     while (!queue_.empty() && queue_.top().when < until)
-        if (!step(queue_.top().when))
-            return Message{Severity::stop,
-                           "simulation",
-                           "The logic does not settle at " + std::to_string(ns_of(now_)) +
-                               " ns: it feeds itself without a register.",
-                           "",
-                           0,
-                           0};
+        if (auto stop = step_or_stop()) return stop;
     now_ = std::max(now_, until);
     return std::nullopt;
 }
 
 std::optional<Message> EventSimulator::run_out() {
-    const auto from = events_;
-    while (!queue_.empty()) {
-        if (!step(queue_.top().when) || events_ - from > most_events)
-            return Message{Severity::stop,
-                           "simulation",
-                           "The logic does not settle: it feeds itself without a register.",
-                           "",
-                           0,
-                           0};
-    }
+    while (!queue_.empty())
+        if (auto stop = step_or_stop()) return stop;
     return std::nullopt;
 }
 
@@ -122,6 +117,7 @@ bool EventSimulator::step(Time at) {
         while (!queue_.empty() && queue_.top().when <= at) {
             const auto e = queue_.top();
             queue_.pop();
+            ++applied_;
             apply(e);
         }
         for (size_t l = 0; l < level_.size(); ++l) {
@@ -174,7 +170,8 @@ void EventSimulator::apply(const Event& e) {
 void EventSimulator::tick(std::uint32_t port, Bit value) {
     for (const auto& clock : clocks_)
         if (clock.port == port)
-            queue_.push({now_ + clock.half, ++serial_, port, value == Bit::one ? Bit::zero : Bit::one, port_event});
+            queue_.push({now_ == 0 ? clock.first : now_ + clock.half, ++serial_, port,
+                         value == Bit::one ? Bit::zero : Bit::one, port_event});
     driven_[port] = value;
     if (const auto net = circuit_->netlist->ports[port].net; net != no_id) update_net(net);
 }

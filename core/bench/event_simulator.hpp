@@ -33,11 +33,13 @@ public:
 
     /// An input takes a value at now().
     void set(std::uint32_t port, Bit value);
-    /// A clock: 0 at time 0, rises at half the period for the first time.
-    void clock(std::uint32_t port, Time period);
-    /// Everything before `until` happens; then it is now. Errors: logic that never settles.
+    /// A clock: 0 at time 0, rises at `first_rise` for the first time, without one at half the period.
+    void clock(std::uint32_t port, Time period, std::optional<Time> first_rise = {});
+    /// More changes than this are not waited for; before any.
+    void limit(std::uint64_t most_events) { most_events_ = most_events; }
+    /// Everything before `until` happens; then it is now. Errors: logic that never settles, more events than the limit.
     [[nodiscard]] std::optional<Message> run_until(Time until);
-    /// Until nothing moves. Errors: as run_until; more than ten million events.
+    /// Until nothing moves. Errors: as run_until.
     [[nodiscard]] std::optional<Message> run_out();
 
     [[nodiscard]] Time now() const { return now_; }
@@ -61,12 +63,13 @@ private:
     };
     struct Clock {
         std::uint32_t port;
-        Time half;
+        Time half, first;
     };
     struct Seen {
         Bit clock = Bit::x;  ///< value of the clock function when the register looked last
     };
 
+    [[nodiscard]] std::optional<Message> step_or_stop();
     void settle_all();
     bool step(Time at);
     void apply(const Event& e);
@@ -109,7 +112,8 @@ private:
     std::vector<Clock> clocks_;
     std::vector<Bit> values_;
     std::vector<std::uint32_t> moved_;  ///< input pins that changed in this step
-    std::uint64_t serial_ = 0, events_ = 0;
+    std::uint64_t serial_ = 0, events_ = 0, applied_ = 0;
+    std::uint64_t most_events_ = 50'000'000;  ///< some twenty seconds
     std::vector<Violation> violations_;
     std::function<void(const Change&)> watcher_;
 };

@@ -47,7 +47,7 @@ class Simulated : public Oracle {
 public:
     Simulated(std::unique_ptr<sim::Circuit> circuit, std::uint32_t clock, Time period)
         : circuit_(std::move(circuit)), simulator_(*circuit_) {
-        if (clock != no_id && period > 1) simulator_.clock(clock, period);
+        if (clock != no_id && period > 3) simulator_.clock(clock, period, period / 4);  // as the board's oscillators
         for (std::uint32_t i = 0; i < circuit_->netlist->ports.size(); ++i)
             if (i != clock && circuit_->netlist->ports[i].direction == Direction::in) simulator_.set(i, sim::Bit::zero);
     }
@@ -113,13 +113,13 @@ public:
         for (const auto& [port, bits] : given_)
             if (port != clock_) interpreter_.set(port, bits);
         if (const auto m = interpreter_.settle()) return *m;
-        if (clock_.empty() || period_ <= 0) return Done{};
         now_ += lasts;
-        for (; cycles_ < now_ / period_; ++cycles_)
-            for (const char* level : {"1", "0"}) {
-                interpreter_.set(clock_, level);
-                if (const auto m = interpreter_.settle()) return *m;
-            }
+        if (clock_.empty() || period_ < 4) return Done{};
+        // As the board's oscillators: the first rise after a quarter of a period, each edge before its row's end.
+        for (; period_ / 4 + edges_ * period_ / 2 < now_; ++edges_) {
+            interpreter_.set(clock_, edges_ % 2 ? "0" : "1");
+            if (const auto m = interpreter_.settle()) return *m;
+        }
         return Done{};
     }
     [[nodiscard]] char port(std::uint32_t port) const override {
@@ -133,7 +133,7 @@ private:
     code::Interpreter interpreter_;
     std::string clock_;
     Time period_, now_ = 0;
-    std::int64_t cycles_ = 0;
+    std::int64_t edges_ = 0;
     std::string name_;
     std::vector<std::pair<std::string, size_t>> bit_;
     std::map<std::string, std::string> given_;
@@ -165,7 +165,9 @@ Result<std::unique_ptr<Oracle>> oracle_of_simulation(const Netlist& netlist, con
     auto circuit = sim::Circuit::of(netlist, library);
     if (!circuit) return circuit.messages();
     auto kept = std::make_unique<sim::Circuit>(circuit.take());
-    if (delays) (void)kept->annotate(*delays);
+    if (delays)
+        for (auto& m : kept->annotate(*delays))
+            if (m.severity == Severity::stop) return m;
     return std::unique_ptr<Oracle>(std::make_unique<Simulated>(std::move(kept), clock, period));
 }
 

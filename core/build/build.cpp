@@ -3,12 +3,15 @@
 #include "core/build/build.hpp"
 
 #include "core/base/bytes.hpp"
+#include "core/base/checksum.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
+#include "core/build/origin.hpp"
 #include "core/build/placed_json.hpp"
 #include "core/builder/netlist_out.hpp"
 #include "core/format/csv/csv.hpp"
 #include "core/format/csv/pin_report.hpp"
+#include "core/format/json/world_json.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/place/place_rest.hpp"
 #include "core/session/analysis.hpp"
@@ -92,17 +95,85 @@ private:
                          "is a link, and a build writes no file through one. Remove it, or name another folder.",
                          path(name), 0, 0}});
         auto status = write_output(path(name), text);
+        if (status && std::string_view(name) != origin_file) {
+            origin_.files[name] = sha256(text);
+            status = write_output(path(origin_file), write_origin(origin_));
+        }
         return status ? true : error(status.messages());
+    }
+
+    bool cannot_go_on(const std::string& why) {
+        return error({Message{Severity::stop, "from", why, path(origin_file), 0, 0}});
+    }
+
+    /// What stands in the folder belongs to this design and part, and is as it was written.
+    bool go_on() {
+        auto text = disk_.read(path(origin_file), size_t{4} << 20);
+        if (!text) return cannot_go_on("There is nothing here that says what was built; build from 'map'.");
+        auto read = read_origin(text.value(), path(origin_file));
+        if (!read) return error(read.messages());
+        const auto now = std::exchange(origin_, read.take());
+        if (origin_.sources != now.sources || (!now.top.empty() && origin_.top != now.top))
+            return cannot_go_on("This was built from other sources than those of now" +
+                                (origin_.top.empty() ? "" : ", with " + origin_.top + " at the top") +
+                                "; build from 'map'.");
+        constexpr std::array<std::pair<const char*, Stage>, 4> written{std::pair("netlist.v", Stage::map),
+                                                                       {"pins.csv", Stage::pins},
+                                                                       {"placed.json", Stage::place},
+                                                                       {"delays.sdf", Stage::delays}};
+        for (const auto& [name, stage] : written) {
+            if (stage >= r_.from) {
+                origin_.files.erase(name);
+                continue;
+            }
+            auto file = disk_.read(path(name), size_t{512} << 20);
+            if (!file) return error(file.messages());
+            if (origin_.files[name] != sha256(file.value()))
+                return error({Message{Severity::stop, "from",
+                                      std::string("This is not what the build wrote here; build from '") +
+                                          stage_names[static_cast<size_t>(stage)] + "'.",
+                                      path(name), 0, 0}});
+        }
+        if (project_.top.empty()) project_.top = origin_.top;
+        if (!load(false)) return false;
+        const auto digest = sha256(write_part(world_->part));
+        if (r_.from > Stage::pins && origin_.part_digest != digest)
+            return cannot_go_on("This was placed on another part (" + origin_.part + "); build from 'pins'.");
+        if (r_.from > Stage::delays && origin_.part != now.part)
+            return cannot_go_on("These are delays of " + origin_.part + ", not of " + now.part +
+                                "; build from 'delays'.");
+        origin_.part = now.part;
+        origin_.part_digest = digest;
+        return true;
+    }
+
+    bool digest_sources() {
+        std::vector<std::string> files;
+        for (const auto& file : project_.netlists)
+            if (project_.sources.empty()) files.push_back(join_path(r_.folder, file));
+        if (!project_.sources.empty()) {
+            auto sources = sources_within(disk_, r_.folder, project_.sources, reach());
+            if (!sources) return error(sources.messages());
+            files = std::move(sources.value().files);
+        }
+        for (const auto& file : files) {
+            auto text = disk_.read(file, size_t{512} << 20);
+            if (!text) return error(text.messages());
+            origin_.sources.push_back(sha256(text.value()));
+        }
+        std::string settings;
+        for (const auto* list : {&project_.defines, &project_.parameters})
+            for (const auto& [name, value] : *list) settings += name + "=" + value + "\n";
+        origin_.sources.push_back(sha256(settings));
+        return true;
     }
 
     /// The netlist, and the world around it.
     bool map() {
-        if (kept_)
-            return disk_.exists(path("netlist.v"))
-                       ? load(false)
-                       : error({Message{Severity::stop, "from",
-                                        "There is no netlist.v in " + r_.out + " to go on from; build from 'map'.", "",
-                                        0, 0}});
+        origin_.part = project_.part;
+        origin_.top = project_.top;
+        if (!digest_sources()) return false;
+        if (kept_) return go_on();
         std::string text;
         if (project_.sources.empty()) {
             now_->state = "not needed";
@@ -118,7 +189,9 @@ private:
         } else if (!map_sources(text)) {
             return false;
         }
-        return write("netlist.v", text) && load(false);
+        if (!write("netlist.v", text) || !load(false)) return false;
+        origin_.part_digest = sha256(write_part(world_->part));
+        return true;
     }
 
     /// What was given, else the folder.
@@ -144,6 +217,7 @@ private:
         answer_.messages.insert(answer_.messages.end(), m.messages.begin(), m.messages.end());
         text = std::move(m.netlist);
         if (project_.top.empty()) project_.top = m.top;
+        origin_.top = project_.top;
         return true;
     }
 
@@ -175,6 +249,7 @@ private:
     /// Pegs as they are; what has none is placed by the rules' knowledge and stays loose.
     bool pins() {
         if (kept_) return read_pins();
+        if (!take_rows()) return false;
         std::vector<std::string> adrift;
         for (const auto& port : world_->netlist.ports)
             if (const auto at = project_.pegs.find(port.name); at == project_.pegs.end()) adrift.push_back(port.name);
@@ -205,6 +280,43 @@ private:
         return write_pins();
     }
 
+    /// Pegs of the table, each a port of the design on a pin of the part.
+    bool take_rows() {
+        std::vector<std::string> ports, names;
+        std::set<std::string> buses, used;
+        for (const auto& p : world_->netlist.ports) {
+            ports.push_back(p.name);
+            if (p.bus != p.name) buses.insert(p.bus);
+        }
+        for (const auto& p : world_->part.pins) names.push_back(p.name);
+        const std::set<std::string> known(ports.begin(), ports.end());
+        for (const auto& row : r_.pins) {
+            const auto wrong = [&](std::string why) {
+                return error({Message{Severity::stop, "pins", std::move(why), r_.pins_file, row.line, 0}});
+            };
+            if (!known.count(row.port))
+                return wrong(buses.count(row.port.substr(0, row.port.find('[')))
+                                 ? "'" + row.port + "' is a bus; give each of its bits a row, such as " +
+                                       row.port.substr(0, row.port.find('[')) + "[0]."
+                                 : "The design has no port '" + row.port + "'." + did_you_mean(row.port, ports));
+            if (row.pin.empty()) continue;
+            if (!world_->part.pin(row.pin))
+                return wrong("The part has no pin '" + row.pin + "'." + did_you_mean(row.pin, names));
+            if (!used.insert(row.pin).second) return wrong("The pin " + row.pin + " is there twice.");
+            if (!row.standard.empty() && !world_->standards.find(row.standard))
+                return wrong("There is no I/O standard '" + row.standard + "'.");
+        }
+        for (const auto& row : r_.pins) {
+            if (row.pin.empty()) continue;
+            project_.pegs[row.port] = {row.pin, PegState::pegged, "by hand"};
+            loaded_.pegs[row.port] = project_.pegs[row.port];
+            if (row.standard.empty()) continue;
+            project_.attributes[row.port].standard = row.standard;
+            loaded_.attributes[row.port].standard = row.standard;
+        }
+        return true;
+    }
+
     /// Pegs that are against a rule are built as they are pegged, and told; the others still get legal pins.
     Result<PlaceAnswer> place_adrift(const std::vector<std::string>& adrift) {
         PlaceQuestion q;
@@ -229,11 +341,13 @@ private:
     }
 
     static Message conflict(const PlaceAnswer& a) {
+        constexpr size_t most_facts = 5;
         std::string why;
-        for (const auto& fact : a.conflict) {
+        for (const auto& fact : std::span(a.conflict).first(std::min(most_facts, a.conflict.size()))) {
             why += (why.empty() ? "" : "; ") + fact.text;
             if (why.ends_with('.')) why.pop_back();
         }
+        if (a.conflict.size() > most_facts) why += "; and " + std::to_string(a.conflict.size() - most_facts) + " more";
         return {Severity::stop,
                 "pins",
                 "The ports without a peg have no legal pins: " + (why.empty() ? "not found in time" : why) + ".",
@@ -449,6 +563,8 @@ private:
     std::shared_ptr<const World> world_;
     std::shared_ptr<const Analysis> analysis_;
     std::shared_ptr<const Interpretation> interpretation_;
+    static constexpr const char* origin_file = "origin.json";
+    Origin origin_;
     std::map<std::string, std::string> pin_of_;
     std::set<std::string> taken_;  ///< pins of pegs that the placing was told to pass over
     Placement placement_;

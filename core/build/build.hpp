@@ -6,6 +6,7 @@
 #include "core/base/disk.hpp"
 #include "core/build/steps.hpp"
 #include "core/builder/power.hpp"
+#include "core/format/csv/pin_report.hpp"
 #include "core/model/project.hpp"
 #include "core/model/timing_report.hpp"
 #include "core/session/reach.hpp"
@@ -32,11 +33,13 @@ struct StageState {
 };
 
 struct BuildRequest {
-    Project project;             ///< part, pegs, constraints; sources or netlists
-    std::string folder;          ///< that its paths are relative to
-    std::string data;            ///< what ships with the program
-    std::string out;             ///< an existing folder for the results
-    std::optional<Reach> reach;  ///< how far the project's files may lead
+    Project project;                 ///< part, pegs, constraints; sources or netlists
+    std::string folder;              ///< that its paths are relative to
+    std::string data;                ///< what ships with the program
+    std::string out;                 ///< an existing folder for the results
+    std::optional<Reach> reach;      ///< how far the project's files may lead
+    std::vector<PinReportRow> pins;  ///< pegs that a table asks for on top of the project's: each has to be one
+    std::string pins_file;           ///< the table
     unsigned seed = 1;
     double effort = 1;        ///< of placing, against the usual one
     Stage from = Stage::map;  ///< what comes before is taken from `out`
@@ -75,8 +78,10 @@ struct BuildAnswer {
     bool failing = false;                ///< built, but checks fail
 };
 
-/// Builds into `out`: netlist.v, delays.sdf, pins.csv, placed.json. A design that cannot be built has an answer that
-/// says at which stage and why. Errors: what cannot be read or written.
+/// Builds into `out`: netlist.v, delays.sdf, pins.csv, placed.json, and origin.json, which says what they were made
+/// from. A design that cannot be built has an answer that says at which stage and why. Errors: what cannot be read or
+/// written; a row of `pins` that the design or the part does not have; a folder that holds another design's build, or
+/// files that the build did not write, when it is to be gone on from.
 [[nodiscard]] Result<BuildAnswer> build(Disk& disk, const BuildRequest& request);
 
 }  // namespace kp::build

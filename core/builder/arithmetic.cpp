@@ -35,7 +35,7 @@ Bits Elaborator::add(const Bits& a, const Bits& b, Lit carry, Lit* out) {
             }
         }
         if (done) continue;
-        if (chain) {
+        if (chain && !g_.full()) {
             CarryBit bit{in[0], in[1], in[2], g_.source(), g_.source()};
             sum[i] = bit.sum;
             carry = bit.carry_out;

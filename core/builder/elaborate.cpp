@@ -11,7 +11,7 @@
 namespace kp::build {
 
 namespace {
-constexpr size_t most_signals = 4'000'000;
+constexpr size_t most_names = 400'000;   ///< of signals and scopes: about a kilobyte each
 constexpr size_t smallest_memory = 512;  ///< bits; what is smaller becomes registers
 constexpr int deepest = 100;
 }  // namespace
@@ -22,21 +22,28 @@ void Elaborator::fail(Place place, std::string text, const char* code) {
 
 bool Elaborator::spend(Place place, size_t work) {
     steps_ += work;
-    if (steps_ <= options_.most_work && g_.size() < options_.most_gates) return !bad();
-    fail(place, "Working this design out takes too long: a loop, a width or an array may be too large.", "too-large");
+    if (steps_ <= options_.most_work && !g_.full() && signals_.size() + scopes_.size() <= most_names) return !bad();
+    fail(place,
+         "This design becomes more logic than any part here holds: a loop, a width, an array or the instances may be "
+         "too many.",
+         "too-large");
     return false;
 }
 
 void Elaborator::find(Place place, Severity severity, const char* code, std::string text) {
-    if (m_.messages.size() < 200) m_.messages.push_back(code_.at(place, severity, code, std::move(text)));
+    if (m_.messages.size() >= 200) return;
+    auto found = code_.at(place, severity, code, std::move(text));
+    const bool told = std::any_of(m_.messages.begin(), m_.messages.end(), [&](const Message& m) {
+        return m.line == found.line && m.file == found.file && m.text == found.text;
+    });
+    if (!told) m_.messages.push_back(std::move(found));
 }
 
 const code::Module* Elaborator::top() {
     if (!options_.top.empty()) {
         const auto at = code_.modules.find(options_.top);
         if (at != code_.modules.end()) return &at->second;
-        std::string known;
-        for (const auto& name : code_.order) known += (known.empty() ? "" : ", ") + name;
+        const auto known = list_names(code_.order, 5);
         error_ = Message{
             Severity::stop,
             "top",
@@ -114,7 +121,7 @@ Signal* Elaborator::local(const std::string& name, const Shape& shape, Place pla
     s.shape = shape;
     s.local = true;
     s.place = place;
-    if (signals_.size() > most_signals) fail(place, "The design has more than four million signals.");
+    spend(place, 1 + static_cast<size_t>(s.width()));
     return &s;
 }
 
@@ -286,9 +293,9 @@ void Elaborator::declare_type(const Item& item, Scope& scope) {
         s.shape = shape;
         if (!d.initial.empty()) next = constant_or_fail(d.initial[0], scope, "The value of an enumerated name");
         if (bad()) return;
-        for (int k = 0; k < shape.width(); ++k) s.value.bits.push_back((next >> std::min(k, 62)) & 1 ? one : zero);
+        for (int k = 0; k < shape.width(); ++k) s.value.bits.push_back((next >> std::min(k, 63)) & 1 ? one : zero);
         s.value.is_signed = shape.is_signed;
-        ++next;
+        next = static_cast<long long>(static_cast<unsigned long long>(next) + 1);
         if (!scope.symbols.emplace(d.name, s).second) return fail(d.place, "'" + d.name + "' is declared twice.");
     }
 }

@@ -13,8 +13,8 @@ namespace kp::build {
 struct ElaborateOptions {
     std::string top;                                ///< empty: the only module that no other one uses
     std::map<std::string, std::string> parameters;  ///< of the top, as written numbers
-    size_t most_work = 100'000'000;                 ///< steps before it is given up
-    size_t most_gates = 30'000'000;                 ///< the same, of what they make
+    size_t most_work = 30'000'000;                  ///< steps before it is given up: some seconds
+    size_t most_gates = 1'000'000;  ///< the same, of what they make: some twenty for each site of the largest part
 };
 
 /// Errors: what cannot be read as a circuit (an undeclared name, widths of ports that differ, recursion, something that

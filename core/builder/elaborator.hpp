@@ -190,6 +190,7 @@ private:
     Value function(const Expr& e, Symbol& s, Scope& scope);
     std::optional<Select> select(const Expr& e, Scope& scope);
     void select_part(const Expr& e, Select& s, Scope& scope);
+    void look_inside(const Expr& e, const Select& s);
     Value read(const Select& s, Place place);
     Bits whole_of(Signal& s, Place place);
     Bits word_of(Signal& s, const Value& word, Place place);

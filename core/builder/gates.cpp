@@ -9,6 +9,7 @@
 namespace kp::build {
 
 Lit Gates::add(Kind kind, Lit a, Lit b) {
+    if (full()) return (size() - 1) * 2;
     Node n;
     n.kind = kind;
     n.a = a;
@@ -18,6 +19,8 @@ Lit Gates::add(Kind kind, Lit a, Lit b) {
 }
 
 Lit Gates::both(Lit a, Lit b) {
+    ++questions_;
+    if (full()) return zero;
     if (a < b) std::swap(a, b);
     if (b == zero || a == invert(b)) return zero;
     if (b == one || a == b) return a;

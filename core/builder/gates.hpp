@@ -38,6 +38,12 @@ public:
     };
 
     Gates() { nodes_.push_back({}); }
+    /// From more nodes, or more questions for one, on nothing is made any more, and what is answered means nothing.
+    void limit(size_t nodes, size_t questions) {
+        most_nodes_ = nodes;
+        most_questions_ = questions;
+    }
+    [[nodiscard]] bool full() const { return nodes_.size() >= most_nodes_ || questions_ >= most_questions_; }
     /// What comes from outside of the logic: a port, a register, a carry, a memory.
     Lit source() { return add(from_outside, no_lit, no_lit); }
     /// A place whose driver is told later.
@@ -61,6 +67,7 @@ private:
     Lit add(Kind kind, Lit a, Lit b);
     std::vector<Node> nodes_;
     std::unordered_map<std::uint64_t, std::uint32_t> known_;
+    size_t most_nodes_ = 1U << 30, most_questions_ = SIZE_MAX, questions_ = 0;
 };
 
 }  // namespace kp::build

@@ -382,6 +382,7 @@ void Elaborator::undriven() {
 
 Result<Mapping> Elaborator::run() {
     outside_.path = "";
+    g_.limit(options_.most_gates, options_.most_work);
     declare_all(code_.outside, outside_, {});
     const auto* m = bad() ? nullptr : top();
     if (!m) return *error_;
@@ -406,6 +407,7 @@ Result<Mapping> Elaborator::run() {
                             "The top '" + m->name + "' has no parameter '" + name + "'.");
     }
     module(*m, scope, given, [&](const Declaration& d, const Shape& shape) { return top_port(d, shape); });
+    spend(work_place_, 0);
     if (bad()) return *error_;
     undriven();
     m_.messages.insert(m_.messages.begin(), code_.notes.begin(), code_.notes.end());

@@ -13,7 +13,7 @@ struct MapRequest {
     PortRequest reading;  ///< defines and includes
     std::string top;
     std::map<std::string, std::string> parameters;
-    size_t most_work = 100'000'000, most_gates = 30'000'000;  ///< see ElaborateOptions
+    size_t most_work = 30'000'000, most_gates = 1'000'000;  ///< see ElaborateOptions
 };
 
 struct MapAnswer {

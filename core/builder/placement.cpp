@@ -147,6 +147,16 @@ private:
     }
 
     std::optional<Message> capacity() {
+        if (part_.fabric.columns == 0)
+            return Message{
+                Severity::stop,
+                "capacity",
+                "The part file of " + part_.name +
+                    " does not say what is inside (\"fabric\"), so nothing can be placed there. The stand-in "
+                    "builder builds for the parts that ship with it.",
+                "",
+                0,
+                0};
         std::vector<long long> need(kinds, 0);
         for (const auto k : kind_) ++need[static_cast<size_t>(k)];
         static const char* names[] = {"look-up and carry cells", "registers", "memories",   "multipliers", "pads",

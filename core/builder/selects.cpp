@@ -13,6 +13,11 @@ bool unknown(const Value& v) {
     return std::any_of(v.odd.begin(), v.odd.end(), [](char c) { return c != '0'; });
 }
 
+/// Small enough to be added to and taken from.
+bool near(long long index) {
+    return index > -(1LL << 40) && index < 1LL << 40;
+}
+
 }  // namespace
 
 /// What the expression names; nothing, with an error, when it is not a part of a signal or constant.
@@ -55,7 +60,15 @@ std::optional<Select> Elaborator::select(const Expr& e, Scope& scope) {
             return std::nullopt;
         }
         inner->word = self(e.args[1], scope);
-        return bad() ? std::nullopt : inner;
+        if (bad()) return std::nullopt;
+        const auto& array = *inner->of;
+        const auto word = number_in(*inner->word);
+        if (word && (*word < array.first_word || *word - array.first_word >= array.words))
+            find(e.place, Severity::stop, "out-of-range",
+                 "'" + array.name + "' has the words " + std::to_string(array.first_word) + " to " +
+                     std::to_string(array.first_word + array.words - 1) + "; there is no word " +
+                     std::to_string(*word) + ".");
+        return inner;
     }
     if (!inner->whole) {
         fail(e.place, "A part of a part cannot be taken; join the two into one.");
@@ -75,11 +88,12 @@ void Elaborator::select_part(const Expr& e, Select& s, Scope& scope) {
         if (left != right && (left > right) != (s.shape.left >= s.shape.right))
             return fail(e.place, "The range [" + std::to_string(left) + ":" + std::to_string(right) +
                                      "] runs the other way than the declaration.");
+        if (!near(left) || !near(right)) return fail(e.place, "This part has more than a million bits.");
         const auto a = s.shape.position(left), b = s.shape.position(right);
         if (a - b >= 1 << 20) return fail(e.place, "This part has more than a million bits.");
         s.low = b;
         s.width = static_cast<int>(a - b) + 1;
-        return;
+        return look_inside(e, s);
     }
     auto at = self(e.args[1], scope);
     if (e.kind != Expr::index) {
@@ -92,15 +106,27 @@ void Elaborator::select_part(const Expr& e, Select& s, Scope& scope) {
     }
     // Whether the written index is the lowest or the highest position of the part.
     s.down = (e.kind == Expr::part_down) == (s.shape.left >= s.shape.right) && s.width > 1;
-    if (const auto n = number_in(at)) {
+    if (const auto n = number_in(at); n && near(*n)) {
         s.low = s.shape.position(*n) - (s.down ? s.width - 1 : 0);
-        return;
+        return look_inside(e, s);
     }
-    if (unknown(at)) {
+    if (unknown(at) || std::all_of(at.bits.begin(), at.bits.end(), is_constant)) {
         s.low = 1LL << 40;  // nowhere
-        return;
+        return look_inside(e, s);
     }
     s.from = std::move(at);
+}
+
+/// Bits that a constant index names and the declaration does not have: x when read, and lost when set (IEEE 1364-2005,
+/// 5.2.1), which nobody means.
+void Elaborator::look_inside(const Expr& e, const Select& s) {
+    const auto bits = s.of ? s.shape.width() : s.constant.width();
+    if (s.low >= 0 && s.low + s.width <= bits) return;
+    find(e.place, Severity::stop, "out-of-range",
+         (s.of ? "'" + s.of->name + "'" : std::string("This value")) + " is declared [" + std::to_string(s.shape.left) +
+             ":" + std::to_string(s.shape.right) +
+             "]; a part that is taken here lies outside. Mend the index or the "
+             "declaration.");
 }
 
 Lit Elaborator::is_index(const Value& v, long long index) {

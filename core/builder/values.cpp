@@ -73,13 +73,17 @@ std::optional<long long> Elaborator::constant(const Expr& e, Scope& scope) {
 }
 
 long long Elaborator::constant_or_fail(const Expr& e, Scope& scope, const char* what) {
-    const auto v = constant(e, scope);
-    if (!v && !bad()) fail(e.place, std::string(what) + " has to be a constant.");
+    const auto whole = self(e, scope);
+    const auto v = bad() ? std::nullopt : number_in(whole);
+    if (!v && !bad()) {
+        const bool known = whole.odd.empty() && std::all_of(whole.bits.begin(), whole.bits.end(), is_constant);
+        fail(e.place, std::string(what) + (known ? " is a number of more than 63 bits." : " has to be a constant."));
+    }
     return v.value_or(0);
 }
 
 Width Elaborator::width_of(const Expr& e, Scope& scope) {
-    if (bad()) return {};
+    if (!spend(e.place, 1)) return {};
     switch (e.kind) {
         case Expr::number: return {static_cast<int>(e.value.bits.size()), e.value.is_signed};
         case Expr::text: return {static_cast<int>(std::max<size_t>(1, e.word.size()) * 8), false};

@@ -89,6 +89,7 @@ void Interpreter::State::module(const Module& m, Frame& frame, const std::map<st
     for (const auto& p : m.ports)
         if (!inside.count(p.name)) {
             declare(p, frame);
+            if (error) return;
             if (!p.initial.empty() && p.direction == Declaration::out) first_value(p, *frame.variables[p.name], frame);
         }
     for (const auto& i : m.items)
@@ -100,7 +101,7 @@ void Interpreter::State::declaration(const Declaration& d, Frame& frame, const s
     if (d.kind == Declaration::genvar) return;
     if (d.kind == Declaration::parameter || d.kind == Declaration::local_parameter) return parameter(d, frame, given);
     declare(d, frame);
-    if (d.initial.empty()) return;
+    if (d.initial.empty() || error) return;
     auto* v = frame.variables[d.name];
     if (d.kind != Declaration::net) return first_value(d, *v, frame);
     Runner r;
@@ -130,8 +131,8 @@ void Interpreter::State::item(const Item& i, Frame& frame, const std::map<std::s
                 if (!d.initial.empty()) next = whole(d.initial[0], frame);
                 Number n;
                 n.is_signed = k.is_signed;
-                for (int b = 0; b < k.width(); ++b) n.bits.push_back((next >> std::min(b, 62)) & 1);
-                ++next;
+                for (int b = 0; b < k.width(); ++b) n.bits.push_back((next >> std::min(b, 63)) & 1);
+                next = static_cast<long long>(static_cast<unsigned long long>(next) + 1);
                 frame.constants[d.name] = n;
             }
             return;
@@ -447,13 +448,21 @@ std::string Interpreter::get(const std::string& port) const {
 std::optional<Message> Interpreter::settle() {
     auto& s = *state_;
     s.steps = 0;
+    const Message restless{Severity::stop,
+                           "interpreter",
+                           "The source never settles: something in it feeds itself without a register.",
+                           s.code.files.empty() ? "" : s.code.files[0],
+                           0,
+                           0};
     for (int round = 0; round < 2000; ++round) {
-        for (int turn = 0; s.pass(); ++turn)
-            if (turn > 2000 || s.error) break;
+        for (int turn = 0; s.pass(); ++turn) {
+            if (s.error) return s.error;
+            if (turn > 2000) return restless;
+        }
         if (s.error) return s.error;
         if (!s.edges()) return s.error;
     }
-    return Message{Severity::stop, "interpreter", "The source never settles.", "", 0, 0};
+    return restless;
 }
 
 }  // namespace kp::code

@@ -72,7 +72,7 @@ struct Interpreter::State {
         if (!error) error = code.at(place, Severity::stop, "interpreter", std::move(text));
     }
 
-    static constexpr long long most_steps = 400'000'000, most_bits = 1 << 20;
+    static constexpr long long most_steps = 40'000'000, most_bits = 1 << 20;
     /// Counts work; false, with an error at `place`, when the source asks for more than one run may do.
     bool charge(long long work, Place place) {
         steps += work;

@@ -175,7 +175,9 @@ std::optional<Literal> literal_of(std::string_view text) {
     }
     const char pad = out.bits[0] == 'x' || out.bits[0] == 'z' ? out.bits[0] : '0';
     if (out.bits.size() < width) out.bits.insert(0, width - out.bits.size(), pad);
-    out.bits.erase(0, out.bits.size() - width);
+    const auto above = out.bits.size() - width;
+    out.cut = out.bits.find_first_not_of('0') < above;
+    out.bits.erase(0, above);
     return out;
 }
 

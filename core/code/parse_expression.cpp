@@ -92,6 +92,11 @@ Expr Parser::primary() {
             return out;
         }
         out.value = *value;
+        if (value->cut && code_.notes.size() < most_notes)
+            code_.notes.push_back(code_.at(now().place, Severity::caution, "number",
+                                           "The number " + now().word +
+                                               " has more digits than its size holds; the "
+                                               "upper ones are lost."));
         next();
         if (is("'")) refuse("a cast");
         return out;

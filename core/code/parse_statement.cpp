@@ -217,8 +217,9 @@ void Parser::ignored_task() {
         if (word == shows) {
             while (!bad() && !is(";") && now().kind != Word::end) next();
             expect(";", "behind a task");
-            code_.notes.push_back(
-                code_.at(place, Severity::note, "passed-over", word + " is for simulation; it is passed over."));
+            if (code_.notes.size() < most_notes)
+                code_.notes.push_back(
+                    code_.at(place, Severity::note, "passed-over", word + " is for simulation; it is passed over."));
             return;
         }
     refuse("the task " + word);

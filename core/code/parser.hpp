@@ -6,6 +6,8 @@
 
 namespace kp::code {
 
+constexpr size_t most_notes = 200;
+
 class Parser {
 public:
     Parser(const std::vector<Word>& words, Code& code) : words_(words), code_(code) {}

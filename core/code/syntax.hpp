@@ -22,6 +22,7 @@ struct Place {
 struct Literal {
     std::string bits;
     bool sized = false, is_signed = false;
+    bool cut = false;   ///< it was written with more digits than its size holds
     bool fill = false;  ///< '0, '1, 'x, 'z: one digit that fills whatever width is asked for
 };
 

@@ -41,4 +41,37 @@ std::vector<int> smallest_conflict(const std::vector<int>& facts, const Possible
     return out;
 }
 
+std::vector<int> smallest_conflict_of_alike(const std::vector<std::vector<int>>& blocks, const Possible& possible) {
+    std::vector<size_t> count(blocks.size());
+    const auto facts_of = [&](const std::vector<int>& which) {
+        std::vector<int> out;
+        for (const int b : which) {
+            const auto& block = blocks[static_cast<size_t>(b)];
+            out.insert(out.end(), block.begin(),
+                       block.begin() + static_cast<std::ptrdiff_t>(count[static_cast<size_t>(b)]));
+        }
+        return out;
+    };
+    std::vector<int> all;
+    for (size_t b = 0; b < blocks.size(); ++b) {
+        all.push_back(static_cast<int>(b));
+        count[b] = blocks[b].size();
+    }
+    const auto needed = smallest_conflict(all, [&](const std::vector<int>& some) { return possible(facts_of(some)); });
+    for (const int b : needed) {
+        auto& n = count[static_cast<size_t>(b)];
+        for (size_t low = 1, high = n; low < high;) {
+            n = low + (high - low) / 2;
+            if (possible(facts_of(needed)))
+                low = n + 1;
+            else
+                high = n;
+            n = high;
+        }
+    }
+    auto out = facts_of(needed);
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
 }  // namespace kp::placing

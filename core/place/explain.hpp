@@ -12,4 +12,9 @@ namespace kp::placing {
 [[nodiscard]] std::vector<int> smallest_conflict(const std::vector<int>& facts,
                                                  const std::function<bool(const std::vector<int>&)>& possible);
 
+/// The same of facts that come in blocks: those of one block are alike, so that only how many of them there are counts
+/// and the first ones stand for any. Some log(n) questions for a block of n.
+[[nodiscard]] std::vector<int> smallest_conflict_of_alike(const std::vector<std::vector<int>>& blocks,
+                                                          const std::function<bool(const std::vector<int>&)>& possible);
+
 }  // namespace kp::placing

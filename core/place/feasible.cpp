@@ -53,7 +53,7 @@ public:
         z3::params params(context_);
         params.set("random_seed", limits_.seed);
         solver.set(params);
-        if (!begin(solver)) return Answer::no;
+        if (!begin(solver) || !enough_pins()) return Answer::no;
         auto hints = like ? hints_of(*like) : z3::expr_vector(context_);
         while (!limits_.reached()) {
             params.set("timeout", limits_.milliseconds_left());
@@ -130,8 +130,13 @@ private:
             for (const auto& c : p_.kinds[k].places)
                 if (p_.kinds[k].pair)
                     mark[static_cast<size_t>(p_.pair_of[static_cast<size_t>(c.pin)])] += mark_of(k, c);
-        for (size_t i = 0; i < p_.pair_of.size(); ++i)
-            if (p_.pair_of[i] >= 0) singles[static_cast<size_t>(p_.pair_of[i])].push_back(group_of[i]);
+        for (size_t i = 0; i < p_.pair_of.size(); ++i) {
+            if (p_.pair_of[i] < 0) continue;
+            const auto k = static_cast<size_t>(p_.pair_of[i]);
+            singles[k].push_back(group_of[i]);
+            // Pairs of another bank are as good only while nobody asks anything of the bank.
+            if (!mark[k].empty()) mark[k] += "@" + std::to_string(p_.bank_of[i]);
+        }
         std::unordered_map<std::string, int> known;
         pair_group_of_.assign(static_cast<size_t>(p_.pairs), -1);
         for (size_t k = 0; k < mark.size(); ++k) {
@@ -233,6 +238,45 @@ private:
         for (size_t k = 0; k < p_.kinds.size(); ++k)
             if (count_[k] > 0 && !begin_kind(solver, p_.kinds[k])) return false;
         return true;
+    }
+
+    /// Whether there are pins enough whatever banks and bytes are used for. To count is a proof, and one that the
+    /// solver would look for among all the ways to be one short.
+    bool enough_pins() {
+        const int kinds = static_cast<int>(p_.kinds.size()), singles = kinds + static_cast<int>(groups_.size());
+        const int source = singles + static_cast<int>(pair_groups_.size()), target = source + 1;
+        std::vector<FlowEdge> edges;
+        long long wanted = 0;
+        for (int k = 0; k < kinds; ++k) {
+            const auto& kind = p_.kinds[static_cast<size_t>(k)];
+            const long long pins = kind.rests ? 0 : (kind.pair ? 2LL : 1LL) * count_[static_cast<size_t>(k)];
+            if (pins == 0) continue;
+            wanted += pins;
+            edges.push_back({source, k, pins});
+            const auto& list = kind.pair ? pair_edges_[static_cast<size_t>(k)] : edges_[static_cast<size_t>(k)];
+            for (const auto& e : list)
+                if (open(e.place, *active_)) edges.push_back({k, (kind.pair ? singles : kinds) + e.group, pins});
+        }
+        // A pair gives its pins to a pair, or to the groups of single pins that they are in.
+        for (size_t g = 0; g < groups_.size(); ++g)
+            edges.push_back({kinds + static_cast<int>(g), target, static_cast<long long>(groups_[g].pins.size())});
+        std::vector<long long> alone(pair_groups_.size());
+        for (size_t g = 0; g < pair_groups_.size(); ++g)
+            alone[g] = 2 * static_cast<long long>(pair_groups_[g].pairs.size());
+        for (size_t g = 0; g < groups_.size(); ++g)
+            for (const auto& [pair, n] : groups_[g].in_pairs) {
+                const auto both = n * static_cast<long long>(pair_groups_[static_cast<size_t>(pair)].pairs.size());
+                alone[static_cast<size_t>(pair)] -= both;
+                edges.push_back({singles + pair, kinds + static_cast<int>(g), both});
+            }
+        for (size_t g = 0; g < alone.size(); ++g)
+            if (alone[g] > 0) edges.push_back({singles + static_cast<int>(g), target, alone[g]});
+        const auto flow = greatest_flow(target + 1, source, target, edges);
+        if (flow.value == wanted) return true;
+        for (int k = 0; k < kinds; ++k)
+            if (flow.source_side[static_cast<size_t>(k)] && count_[static_cast<size_t>(k)] > 0)
+                crowded_[static_cast<size_t>(k)] = true;
+        return false;
     }
 
     bool begin_kind(z3::solver& solver, const Kind& kind) {

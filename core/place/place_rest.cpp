@@ -146,6 +146,30 @@ private:
         if (few.size() < all.size() && !possible(few)) all = few;
     }
 
+    /// Facts that say the same of units of one kind belong together: which of them counts does not matter.
+    [[nodiscard]] std::vector<std::vector<int>> alike(const std::vector<int>& facts) const {
+        std::map<int, int> kind_of;  // by fact; -1: of several units, or of more than this fact
+        for (const auto& u : p_.units) {
+            const bool alone = u.when.size() == 1 && u.any.empty() && u.unless.empty();
+            for (const auto* list : {&u.when, &u.any, &u.unless})
+                for (const int f : *list)
+                    if (const auto [at, fresh] = kind_of.try_emplace(f, alone ? u.kind : -1); !fresh) at->second = -1;
+        }
+        std::vector<std::vector<int>> out;
+        std::map<int, size_t> block_of;
+        for (const int f : facts) {
+            const auto known = kind_of.find(f);
+            if (known == kind_of.end() || known->second < 0) {
+                out.push_back({f});
+                continue;
+            }
+            const auto [at, fresh] = block_of.try_emplace(known->second, out.size());
+            if (fresh) out.emplace_back();
+            out[at->second].push_back(f);
+        }
+        return out;
+    }
+
     PlaceAnswer conflict() {
         say("looking for what conflicts");
         std::vector<int> all;
@@ -153,8 +177,8 @@ private:
             for (size_t f = 0; f < p_.facts.size(); ++f)
                 if (active_[f] && p_.facts[f].kind == kind) all.push_back(static_cast<int>(f));
         narrow(all);
-        auto members =
-            smallest_conflict(all, [&](const std::vector<int>& some) { return out_of_time_ || possible(some); });
+        auto members = smallest_conflict_of_alike(
+            alike(all), [&](const std::vector<int>& some) { return out_of_time_ || possible(some); });
         // What the board says belongs to it where another word of the board would settle it alone.
         const auto ports_and_pegs = members;
         for (size_t f = 0; f < p_.facts.size() && !out_of_time_; ++f)
@@ -179,6 +203,7 @@ private:
         std::map<std::string, std::string> pins;
         for (size_t u = 0; u < p_.units.size(); ++u) {
             const auto& unit = p_.units[u];
+            if (unit.asked && p_.counts(unit, active_) && order.place[u] < 0) out.status = PlaceAnswer::Status::partial;
             if (!unit.asked || order.place[u] < 0) continue;
             const auto& c = p_.kinds[static_cast<size_t>(unit.kind)].places[static_cast<size_t>(order.place[u])];
             pins[unit.ports[0]] = in_.part.pins[static_cast<size_t>(c.pin)].name;

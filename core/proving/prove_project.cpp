@@ -36,9 +36,9 @@ bool has_pll(const World& w) {
 }
 
 std::string ports_of(const bench::Stimulus& s) {
-    std::string out;
-    for (const auto& p : s.inputs) out += (out.empty() ? "" : ", ") + p.name;
-    return out;
+    std::vector<std::string> names;
+    for (const auto& p : s.inputs) names.push_back(p.name);
+    return list_names(names, 5);
 }
 
 Result<std::unique_ptr<bench::Oracle>> oracle_of(const Snapshot& state, const ProofAsk& ask, const PegMap& by_name) {

@@ -31,7 +31,7 @@ Document::Document(Disk& disk, std::string path, const OpenOptions& options)
       path_(std::move(path)),
       user_(disk, options.user),
       reach_(disk, folder_of(path_), user_.allowed(disk.real_path(path_))),
-      journal_(disk, path_ + ".journal", user_) {
+      journal_(disk, beside(path_, ".journal"), user_) {
     for (const auto& allowed : options.allow) reach_.allow(allowed);
 }
 
@@ -56,7 +56,7 @@ Result<std::unique_ptr<Document>> Document::open(Disk& disk, const std::string& 
 Status Document::check_names(const Project& project) const {
     std::set<std::string> taken{disk_.real_path(path_)};
     for (const char* ending : {".journal", ".log", ".lock", ".bak", ".new", ".bak.new", ".journal.new", ".log.new"})
-        taken.insert(disk_.real_path(path_ + ending));
+        taken.insert(disk_.real_path(beside(path_, ending)));
     std::vector<Message> outside;
     for (const auto& file : project.constraints) {
         const auto where = join_path(folder(), file.path);

@@ -214,7 +214,33 @@ private:
                 set(t.path, "hdl", (t.outline.vhdl ? "entity " : "module ") + modules[0].name);
             }
         }
+        take_wrappers();
         for (const auto& cell : cells) models_.insert(cell);
+    }
+
+    /// What looks like a netlist and is the only one to have a module that the design instantiates is a wrapper of a
+    /// cell, and belongs to the sources.
+    void take_wrappers() {
+        for (bool more = true; more;) {
+            more = false;
+            std::set<std::string> wanted, had;
+            for (const auto& t : texts_) {
+                if (t.role != "hdl") continue;
+                for (const auto& m : t.outline.modules) {
+                    had.insert(m.name);
+                    for (const auto& [type, count] : m.instances) wanted.insert(type);
+                }
+            }
+            for (auto& t : texts_) {
+                if (t.role != "netlist") continue;
+                const auto wrapper =
+                    std::find_if(t.outline.modules.begin(), t.outline.modules.end(),
+                                 [&](const auto& m) { return wanted.contains(m.name) && !had.contains(m.name); });
+                if (wrapper == t.outline.modules.end()) continue;
+                set(t.path, "hdl", "module " + wrapper->name + ", a wrapper of a cell");
+                more = true;
+            }
+        }
     }
 
     /// A cell that the text instantiates and no design of the folder has, when the text holds nothing but instances.

@@ -174,7 +174,7 @@ Status Journal::put(const std::string& body) {
         for (const auto& b : bodies_) all += line_of(b, check);
         // In one step, so that a crash leaves the journal that was there or the new one; a link of that name is
         // replaced, not followed.
-        const auto fresh = path_ + ".new";
+        const auto fresh = beside(path_, ".new");
         status = disk_.remove(fresh);
         if (status) status = disk_.create(fresh, all, {}, 0600);
         if (status) status = disk_.rename(fresh, path_);

@@ -116,7 +116,7 @@ size_t first_step(const std::vector<Journal::Step>& steps) {
 Status Document::take_lock(const OpenOptions& options) {
     if (options.purpose == OpenTo::look) return Done{};
     if (disk_.kind(path_) != FileKind::file) return Done{};  // reading says what is wrong
-    auto answer = disk_.lock(disk_.real_path(path_) + ".lock", lock_text(options.program), options.take_over);
+    auto answer = disk_.lock(beside(disk_.real_path(path_), ".lock"), lock_text(options.program), options.take_over);
     if (!answer) {
         note(Severity::caution, "looking", "It is open to look at only: " + answer.first().sentence());
         return Done{};

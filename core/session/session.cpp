@@ -23,7 +23,7 @@ Session::Session(Disk& disk, std::unique_ptr<Document> document, const std::stri
                                                  window_options(),
                                                  {},
                                                  std::make_shared<Timekeeper>()})),
-      log_(std::make_unique<RunLog>(disk, document_->path() + ".log")) {}
+      log_(std::make_unique<RunLog>(disk, beside(document_->path(), ".log"))) {}
 
 Session::~Session() = default;
 

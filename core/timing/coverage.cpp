@@ -265,11 +265,12 @@ void registers(const CoverInput& in, TimingReport& report) {
             first = c.clock;
     }
     if (several == 0) return;
-    std::string names;
-    for (const auto& c : in.clocks[first]) names += (names.empty() ? "" : ", ") + in.k.clocks[c.clock].name;
+    std::vector<std::string> names;
+    for (const auto& c : in.clocks[first]) names.push_back(in.k.clocks[c.clock].name);
     report.messages.push_back({Severity::note, "several-clocks",
                                counted(several, "clock pin is", "clock pins are") +
-                                   " reached by several clocks, such as " + in.g.name(first) + " by " + names +
+                                   " reached by several clocks, such as " + in.g.name(first) + " by " +
+                                   list_names(names, 5) +
                                    "; each pair of them is timed. set_clock_groups says which never run together.",
                                "", 0, 0});
 }

@@ -51,6 +51,21 @@ struct Safety : testing::Test {
     }
 };
 
+TEST_F(Safety, AFaultInOneStepIsANoticeAndTheWindowGoesOn) {
+    struct Faulty : QObject {
+        bool event(QEvent*) override { throw std::out_of_range("a step\nthat fails"); }
+    } faulty;
+    auto& app = WatchedApplication::it();
+    app.tell = [this](const QString& sentence) { d.window.desk().say(sentence, true); };
+    QCoreApplication::postEvent(&faulty, new QEvent(QEvent::User));
+    QCoreApplication::processEvents();
+    app.tell = nullptr;
+    EXPECT_TRUE(notices().join('|').contains(QStringLiteral("a step that fails"))) << notices().join('|').toStdString();
+    type(QStringLiteral("# typed "));
+    d.act("project.save");
+    EXPECT_TRUE(slurp(at("clocks.sdc")).starts_with("# typed "));
+}
+
 TEST_F(Safety, WhatIsTypedStaysInItsFileWhenTheTabChanges) {
     const auto ports = slurp(at("ports.sdc"));
     type(QStringLiteral("# typed "));

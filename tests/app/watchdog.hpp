@@ -3,24 +3,25 @@
 // inside another.
 #pragma once
 
-#include <QApplication>
+#include "app/window/application.hpp"
+
 #include <QElapsedTimer>
 #include <QEvent>
 #include <string>
 
 namespace kp::app::test {
 
-class WatchedApplication : public QApplication {
+class WatchedApplication : public Application {
 public:
-    using QApplication::QApplication;
+    using Application::Application;
     bool notify(QObject* receiver, QEvent* event) override {
-        if (depth_ > 0) return QApplication::notify(receiver, event);
+        if (depth_ > 0) return Application::notify(receiver, event);
         const auto type = event->type();
         const std::string name = receiver->objectName().toStdString() + " " + receiver->metaObject()->className();
         QElapsedTimer clock;
         clock.start();
         ++depth_;
-        const bool taken = QApplication::notify(receiver, event);
+        const bool taken = Application::notify(receiver, event);
         --depth_;
         note(static_cast<double>(clock.nsecsElapsed()) / 1e6, std::to_string(type) + " at " + name);
         return taken;

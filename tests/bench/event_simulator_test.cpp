@@ -302,6 +302,47 @@ TEST(Event, APulseShorterThanItsPathIsSwallowedAndOneAsLongPasses) {
     }
 }
 
+/// Three inverters in a ring: with delays every step ends, and the ring never.
+TEST(Event, ARingOfDelaysIsGivenUpWithASentence) {
+    Bench b(
+        "module top (en, y);\ninput en;\noutput y;\nwire p, q;\n"
+        "SK_TABLE_2 #(.TABLE(4'h7)) a (.A0(en), .A1(y), .Y(p));\nSK_TABLE_1 #(.TABLE(2'h1)) c (.A0(p), .Y(q));\n"
+        "SK_TABLE_1 #(.TABLE(2'h1)) d (.A0(q), .Y(y));\nendmodule\n",
+        "(DELAYFILE (SDFVERSION \"3.0\") (TIMESCALE 1ns) (CELL (CELLTYPE \"SK_TABLE_1\") (INSTANCE *)\n"
+        " (DELAY (ABSOLUTE (IOPATH A0 Y (0.5) (0.5))))))\n");
+    b.set("en", '0');
+    b.until(10);
+    b.simulator->limit(10'000);
+    b.set("en", '1');
+    const auto stop = b.simulator->run_until(time_of(1e9));
+    ASSERT_TRUE(stop.has_value());
+    EXPECT_NE(stop->text.find("More than 10000 events"), std::string::npos) << stop->text;
+}
+
+TEST(Event, AClockRisesWhenItWasAsked) {
+    Bench b(buffer_netlist);
+    b.simulator->clock(0, 8'000'000, 2'000'000);
+    for (const auto& [ns, level] : {std::pair(1.9, '0'), {2.1, '1'}, {5.9, '1'}, {6.1, '0'}, {10.1, '1'}}) {
+        b.until(ns);
+        EXPECT_EQ(b.get("y"), level) << ns;
+    }
+}
+
+TEST(Event, DelaysThatAreNoneAreToldAndNegativeOnesComeAtOnce) {
+    Bench b(buffer_netlist, path_sdf("(IOPATH A0 Y (-1.0) (-1.0))"));
+    b.set("a", '0');
+    b.until(5);
+    b.set("a", '1');
+    b.until(5.001);
+    EXPECT_EQ(b.get("y"), '1');
+    const auto far = read_sdf(path_sdf("(IOPATH A0 Y (1e19) (1e19))"), "n.sdf");
+    ASSERT_TRUE(far.ok());
+    const auto told = b.circuit.annotate(far.value());
+    ASSERT_FALSE(told.empty());
+    EXPECT_EQ(told[0].severity, Severity::stop);
+    EXPECT_NE(told[0].text.find("longer than a second"), std::string::npos);
+}
+
 TEST(Event, RiseAndFallHaveTheirOwnDelays) {
     Bench b(buffer_netlist, path_sdf("(IOPATH A0 Y (2.0) (3.0))"));
     b.set("a", '0');

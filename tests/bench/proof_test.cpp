@@ -4,6 +4,7 @@
 #include "core/plan/place.hpp"
 #include "core/session/session.hpp"
 #include "core/session/source_texts.hpp"
+#include "tests/builder/same.hpp"
 
 #include <gtest/gtest.h>
 
@@ -111,6 +112,37 @@ TEST_F(VaneProof, SimulationWithDelaysAndSourceAgreeWithTheBoard) {
     ASSERT_TRUE(turned.ok()) << turned.first().sentence();
     EXPECT_EQ(prove_with(pegs, turned.take(), s).differ, 32u);
     EXPECT_FALSE(source_oracle("module vane(").ok());
+}
+
+/// Rows that end anywhere in a period of the clock: board, simulation and source see the same edges.
+TEST_F(VaneProof, ARightNetlistIsItsOwnSourceWhateverItsRows) {
+    const std::string text =
+        "module vane(input osc_20, output [7:0] rose_n); reg [7:0] n = 0; always @(posedge osc_20) n <= n + 1; "
+        "assign rose_n = n; endmodule";
+    const auto mapped = build::map_text(text, "vane");
+    ASSERT_TRUE(mapped.ok()) << mapped.first().sentence();
+    const SourceText source{"vane.v", text}, cells{"netlist.v", mapped.value().netlist};
+    const auto netlist = read_netlist({&cells, 1}, "vane", build::shipped_library()).take();
+    std::uint32_t osc = no_id;
+    for (std::uint32_t i = 0; i < netlist.ports.size(); ++i)
+        if (netlist.ports[i].name == "osc_20") osc = i;
+    auto rows = ports_to_prove(netlist, world().board, pegs);
+    ASSERT_EQ(rows.outputs.size(), 1u);
+    std::mt19937 random(7);
+    for (int i = 0; i < 300; ++i) {
+        Stimulus::Row row;
+        row.lasts = static_cast<Time>(random() % 200'000'000) + 1;
+        rows.rows.push_back(row);
+    }
+    const Time period = 50 * nanosecond;
+    for (const bool by_source : {true, false}) {
+        auto board = BoardBench::make(netlist, build::shipped_library(), world().board, pegs).take();
+        auto oracle = by_source ? oracle_of_source({&source, 1}, {}, "vane", netlist, osc, period).take()
+                                : oracle_of_simulation(netlist, build::shipped_library(), nullptr, osc, period).take();
+        const auto proof = prove(board, rows, oracle.get());
+        ASSERT_TRUE(proof.ok()) << proof.first().sentence();
+        EXPECT_EQ(proof.value().differ, 0u) << by_source;
+    }
 }
 
 TEST_F(VaneProof, AFormulaIsHeldAgainstTheBoard) {

@@ -105,6 +105,12 @@ TEST(Headers, MacrosAndIncludesEnd) {
     };
     EXPECT_NE(read("`define A `A\nmodule m(input [`A:0] x); endmodule").first().text.find("uses itself"),
               std::string::npos);
+    EXPECT_NE(read("`define A `B\n`define B `A\nmodule m(input [`A:0] x); endmodule").first().text.find("uses itself"),
+              std::string::npos);
+    // In its own argument a macro may stand (IEEE 1800-2017, 22.5.1).
+    const auto nested = read("`define MORE(a) (a+1)\nmodule m(input [`MORE(`MORE(`MORE(4))):0] x); endmodule");
+    ASSERT_TRUE(nested.ok()) << nested.first().sentence();
+    EXPECT_FALSE(nested.value().ports.empty());
     EXPECT_NE(read("`include \"again.vh\"\nmodule m(input x); endmodule").first().text.find("include each other"),
               std::string::npos);
     std::string bomb = "`define M0 aaaaaaaaaaaaaaaaaaaa\n";

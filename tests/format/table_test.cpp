@@ -272,6 +272,15 @@ TEST(PinList, TellsWhatIsWrongPerCell) {
               std::string::npos);
 }
 
+TEST(PinList, KindsMayBeWrittenWithBlanksAndHyphens) {
+    const auto p =
+        pins("Pin,Function,Kind,Bank\nA1,a,IO supply,1\nA2,b,core-supply,\nA3,c,bank supply,1\nA4,d,i/o,1\n");
+    ASSERT_TRUE(p.troubles.empty()) << p.troubles[0].text;
+    EXPECT_EQ(p.part.pin("A1")->kind, PinKind::bank_supply);
+    EXPECT_EQ(p.part.pin("A2")->kind, PinKind::supply);
+    EXPECT_EQ(p.part.pin("A3")->kind, PinKind::bank_supply);
+}
+
 /// The shipped parts as pin lists, and what comes back.
 TEST(PinList, AShippedPartComesBackFromItsPinList) {
     for (const char* file : {"parts/skr11-q144.part.json", "parts/skr44l-b529.part.json"}) {

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cctype>
 #include <chrono>
 #include <csignal>
 #include <cstdint>
@@ -96,11 +97,36 @@ public:
 private:
     size_t upto(size_t n) { return n == 0 ? 0 : random_() % n; }
 
+    const char* extreme() {
+        static constexpr std::array numbers{"99999999999999999999", "-1",     "0",     "65536", "4294967296",
+                                            "9223372036854775807",  "-1e308", "1e308", "nan",   "2147483648"};
+        return numbers[upto(numbers.size())];
+    }
+
+    /// Two words of letters and digits change places.
+    void swap_words(std::string& text) {
+        const auto word_at = [&](size_t at) {
+            const auto is = [&](size_t i) {
+                return std::isalnum(static_cast<unsigned char>(text[i])) || text[i] == '_';
+            };
+            while (at < text.size() && !is(at)) ++at;
+            auto end = at;
+            while (end < text.size() && is(end)) ++end;
+            return std::pair(at, end);
+        };
+        const auto a = word_at(upto(text.size() + 1));
+        const auto b = word_at(a.second + upto(text.size() - a.second + 1));
+        if (a.first == a.second || b.first == b.second) return;
+        text = text.substr(0, a.first) + text.substr(b.first, b.second - b.first) +
+               text.substr(a.second, b.first - a.second) + text.substr(a.first, a.second - a.first) +
+               text.substr(b.second);
+    }
+
     std::string changed() {
         std::string out = corpus_.empty() ? std::string() : corpus_[upto(corpus_.size())];
         for (auto n = 1 + upto(5); n > 0; --n) {
             const size_t at = upto(out.size() + 1), length = std::min(upto(60), out.size() - at);
-            switch (upto(9)) {
+            switch (upto(11)) {
                 case 0:
                     if (!out.empty()) out[upto(out.size())] = static_cast<char>(random_());
                     break;
@@ -108,7 +134,11 @@ private:
                 case 2: out.insert(at, out.substr(at, length)); break;
                 case 3: out.insert(upto(out.size() + 1), out.substr(at, length)); break;
                 case 4: out.insert(at, std::string(1 + upto(80), "(){}[]\"\\;:,'`"[upto(13)])); break;
-                case 5: out.insert(at, upto(2) ? "99999999999999999999" : "-1"); break;
+                case 5: out.insert(at, extreme()); break;
+                case 8:
+                    if (!out.empty()) out[upto(out.size())] ^= static_cast<char>(1U << upto(8));
+                    break;
+                case 9: swap_words(out); break;
                 case 6: out.insert(at, target_.words[upto(target_.words.size())] + " "); break;
                 case 7: {
                     const auto& other = corpus_[upto(corpus_.size())];

@@ -4,7 +4,13 @@
 #include "core/bench/image.hpp"
 #include "core/bench/svf.hpp"
 #include "core/bench/vectors.hpp"
+#include "core/build/origin.hpp"
+#include "core/build/placed_json.hpp"
 #include "core/builder/map.hpp"
+#include "core/base/memory_disk.hpp"
+#include "core/code/interpreter.hpp"
+#include "core/code/parser.hpp"
+#include "core/session/source_list.hpp"
 #include "core/format/bsdl/read.hpp"
 #include "core/format/hdl/outline.hpp"
 #include "core/format/hdl/read_ports.hpp"
@@ -220,6 +226,42 @@ void map(std::string_view text) {
     if (!read_netlist({&netlist, 1}, mapped.value().top, library)) std::abort();
 }
 
+/// A source (or a formula, which becomes one) is run for some edges of its inputs.
+void run_source(std::string_view text) {
+    const SourceText source{"f.v", text};
+    const auto code = code::read_code({&source, 1}, {});
+    expect_answer(code);
+    if (!code || code.value().order.empty()) return;
+    auto run = code::Interpreter::of(code.value(), code.value().order.back());
+    expect_answer(run);
+    for (int turn = 0; run && turn < 6; ++turn)
+        for (const auto& port : run.value().ports()) {
+            run.value().set(port.name, std::string(static_cast<size_t>(port.width), turn % 2 ? '1' : '0'));
+            if (run.value().settle()) return;
+        }
+}
+
+/// The text is a list of files; one of them exists, and one is a list that leads back.
+void source_list(std::string_view text) {
+    MemoryDisk disk;
+    disk.files["d/l.f"] = std::string(text);
+    disk.files["d/back.f"] = "-f l.f\nl.f\n";
+    disk.files["d/a.v"] = "module a; endmodule\n";
+    expect_answer(expand_sources(disk, "d", {"l.f"}));
+}
+
+/// Places of a netlist of two cells, and what a folder says it was built from.
+void kept_build(std::string_view text) {
+    static const Netlist two = [] {
+        const SourceText n{"n.v",
+                           "module t (a, y);\ninput a;\noutput y;\nwire n;\nINV u (.A(a), .Y(n));\nINV v (.A(n), "
+                           ".Y(y));\nendmodule\n"};
+        return read_netlist({&n, 1}, "t", cells_of_targets()).take();
+    }();
+    expect_answer(build::read_placed(text, "placed.json", two));
+    expect_answer(build::read_origin(text, "origin.json"));
+}
+
 void svf(std::string_view text) {
     SimulatedChip chip(0x1A2460FF, 8);
     ScanChain chain(chip, {});
@@ -326,6 +368,19 @@ const std::vector<Target>& targets() {
           "tests/builder/designs/indexed_writes.sv", "demo/vane/vane_hdl.v"},
          {"begin", "end", "always @(posedge clk)", "assign ", "[7:0]", "{", "}", "+:", "<=", "for (", "generate",
           "casez (", "function", "endfunction", "localparam N = ", "`define X ", "65535", "1'bz", "$signed("}},
+        {"source",
+         run_source,
+         {"demo/vane/vane_hdl.v", "tests/fuzz/seeds/formula.v", "tests/builder/designs/alu.sv"},
+         {"assign ", "always @(posedge osc_20)", "always @*", "[7:0]", "<<", "$signed(", "for (", "65536", "2147483647",
+          "$random", "{8{", "function", "+:", "?"}},
+        {"source_list",
+         source_list,
+         {"tests/fuzz/seeds/sources.f"},
+         {"-f back.f", "+incdir+", "+define+A=", "a.v", "*.v", "**", "// ", "\"", "-v", "$HOME/"}},
+        {"kept_build",
+         kept_build,
+         {"tests/fuzz/seeds/placed.json", "tests/fuzz/seeds/origin.json"},
+         {"\"cells\"", "\"column\"", "\"files\"", "[", "]", "{", "}", "null", "1e999", "-1"}},
         {"svf",
          svf,
          {"tests/fuzz/seeds/small.svf"},

@@ -299,4 +299,114 @@ TEST(Attacks, ListsAndPatternsStandForTheirFilesInABuildToo) {
                "lamp.v");
 }
 
+/// Each makes minutes and gigabytes of a few lines.
+TEST(Attacks, WhatBecomesTooMuchLogicIsToldSoon) {
+    const Demo d("attack-bombs");
+    const std::pair<const char*, const char*> bombs[] = {
+        {"generate",
+         "genvar i, j; generate for (i = 0; i < 60000; i = i + 1) begin : g for (j = 0; j < 60000; j = j + 1) begin : "
+         "h "
+         "wire x; assign x = a[0]; end end endgenerate assign y = a;"},
+        {"function",
+         "function [31:0] f; input [31:0] x; integer i; begin f = x; for (i = 0; i < 1000000; i = i + 1) f = f * x + "
+         "i; "
+         "end endfunction assign y = f(a);"},
+        {"memory",
+         "reg [31:0] m [0:8191]; reg [31:0] q; always @(posedge a[0]) begin m[a[12:0]] <= a; m[a[13:1]] <= ~a; q <= "
+         "m[a[14:2]]; end assign y = q;"},
+        {"multiplication", "wire [4095:0] p = {128{a}}; wire [4095:0] q = p * {128{~a ^ 32'd5}}; assign y = ^q;"},
+        {"index", "wire [7:0] v [0:255]; assign y = v[v[v[v[v[v[v[v[v[v[v[v[a]]]]]]]]]]]];"}};
+    for (const auto& [name, body] : bombs) {
+        const auto file = path_in(d, std::string(name) + ".v");
+        write_file(file, std::string("module t(input [31:0] a, output [31:0] y); ") + body + " endmodule\n");
+        const auto a = kpeg_test::run_with("ulimit -v 2000000",
+                                           "map '" + file + "' --part SKR44L-B529-HW --out '" + path_in(d, "o.v") +
+                                               "' --json '" + path_in(d, "o.json") + "'",
+                                           20);
+        if (std::string(name) == "index" && a.status == 0) continue;  // it may be built, if it is soon
+        is_refused(a, "more logic than any part here holds");
+    }
+}
+
+TEST(Attacks, AnIndexOutsideOfItsDeclarationIsAFinding) {
+    const Demo d("attack-index");
+    const auto file = path_in(d, "i.v");
+    const auto mapped = [&](const std::string& body) {
+        write_file(file, "module t(input [7:0] a, input c, output reg [3:0] y);\n reg [3:0] m [0:7];\n" + body +
+                             "\nendmodule\n");
+        return run("map '" + file + "' --part SKR11-Q144-MN --out '" + path_in(d, "o.v") + "' --json -");
+    };
+    for (const char* body : {"always @* y = a[10:7];", "always @* y = a[65'h1_0000_0000_0000_0003];",
+                             "always @(posedge c) m[8] <= a[3:0];", "always @* y = m[-1];"}) {
+        const auto a = mapped(body);
+        EXPECT_EQ(a.status, 1) << body << a.err;
+        EXPECT_NE(a.err.find("i.v:3:"), std::string::npos) << a.err;
+    }
+    // What is never worked out may be written.
+    EXPECT_EQ(mapped("integer i; always @* begin y = 0; for (i = 0; i < 4; i = i + 1) if (i > 0) y[i] = a[i - 1]; end")
+                  .status,
+              0);
+    is_refused(mapped("wire [64'hffff_ffff_ffff_ffff:0] x;"), "more than 63 bits");
+}
+
+TEST(Attacks, ATableOfPinsIsHeldAgainstDesignAndPart) {
+    const Demo d("attack-pins");
+    const auto source = path_in(d, "c.v"), pins = path_in(d, "p.csv");
+    write_file(source, "module t(input [3:0] a, output y); assign y = ^a; endmodule\n");
+    for (const auto& [rows, told] :
+         {std::pair("port,pin\na[0],22\na[0],23\n", "p.csv:3: The port 'a[0]' is there twice"),
+          {"port,pin\na,22\n", "p.csv:2: 'a' is a bus"},
+          {"port,pin\na[3:0],22\n", "p.csv:2: 'a[3:0]' is a bus"},
+          {"port,pin\nb,22\n", "p.csv:2: The design has no port 'b'"},
+          {"port,pin\na[0],22\na[1],22\n", "p.csv:3: The pin 22 is there twice"},
+          {"port,pin\na[0],222\n", "p.csv:2: The part has no pin '222'"},
+          {"port,pin,standard\na[0],22,odd\n", "p.csv:2: There is no I/O standard 'odd'"},
+          {"port,pin\n\"a[0],22\n", "p.csv:2: A quote begins here that nothing ends"},
+          {"port,place\na[0],22\n", "p.csv:1: The headings"}}) {
+        write_file(pins, rows);
+        is_refused(run("build '" + source + "' --part SKR11-Q144-MN --pins '" + pins + "' --out '" + path_in(d, "o") +
+                       "' --json -"),
+                   told);
+    }
+}
+
+TEST(Attacks, ABuildGoesOnFromItsOwnFilesOnly) {
+    const Demo d("attack-from");
+    const auto source = path_in(d, "c.v"), out = path_in(d, "o");
+    const std::string first = "module t(input c, d, output reg q); always @(posedge c) q <= d; endmodule\n";
+    write_file(source, first);
+    write_file(path_in(d, "c.sdc"), "create_clock -name c -period 20 [get_ports c]\n");
+    const auto build = [&](const std::string& part, const std::string& more) {
+        return run("build '" + source + "' --part " + part + " --sdc '" + path_in(d, "c.sdc") + "' --out '" + out +
+                   "' " + more + " --json -");
+    };
+    ASSERT_EQ(build("SKR11-Q144-MN", "").status, 0);
+    EXPECT_EQ(build("SKR11-Q144-MN", "--from time").status, 0);
+    is_refused(build("SKR44L-B529-HW", "--from time"), "placed on another part (SKR11-Q144-MN); build from 'pins'");
+    is_refused(build("SKR11-Q144-LN", "--from power"), "delays of SKR11-Q144-MN");
+    EXPECT_EQ(build("SKR11-Q144-LN", "--from delays").status, 0) << "the same places at another speed";
+    write_file(source, "module t(input c, d, output reg q); always @(posedge c) q <= ~d; endmodule\n");
+    is_refused(build("SKR11-Q144-LN", "--from time"), "other sources than those of now");
+    write_file(source, first);
+    write_file(out + "/delays.sdf", slurp(out + "/delays.sdf") + "\n");
+    is_refused(build("SKR11-Q144-LN", "--from time"), "not what the build wrote here; build from 'delays'");
+    fs::remove(out + "/origin.json");
+    is_refused(build("SKR11-Q144-LN", "--from delays"), "build from 'map'");
+}
+
+TEST(Attacks, NamesAsLongAsTheFileSystemTakesAreWritten) {
+    const Demo d("attack-names");
+    const std::string name(244, 'p');
+    ASSERT_EQ(run("new '" + path_in(d, "long") + "' --name " + name + " --part SKR11-Q144-MN --source '" +
+                  path_in(d, "vane.v") + "' --top vane")
+                  .status,
+              0);
+    const auto project = path_in(d, "long/" + name + ".kpeg");
+    for (const char* pins : {"'pull up'", "float"})
+        EXPECT_EQ(run("set '" + project + "' unused_pins=" + pins).status, 0);
+    const auto out = path_in(d, std::string(250, 'j') + ".json");
+    EXPECT_EQ(run("rules '" + project + "' --json '" + out + "'").status, 1);
+    EXPECT_TRUE(fs::exists(out));
+}
+
 }  // namespace

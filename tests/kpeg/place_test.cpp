@@ -120,7 +120,7 @@ TEST(KpegLanes, TheUplinkJoinsWhenTheCameraIsLoosened) {
     EXPECT_EQ(then["status"], "placed");
     EXPECT_EQ(then["placed"].size(), 3u);
     for (const auto& p : then["placed"])
-        if (p["interface"] == "camera") EXPECT_EQ(p["engine"], "serial_a");
+        if (p["link"] == "camera") EXPECT_EQ(p["engine"], "serial_a");
     const auto kept = Json::parse(slurp(d / "uplink.kpeg"));
     EXPECT_TRUE(kept["links"][0].contains("pegged"));
     EXPECT_TRUE(kept["links"][1].contains("loose"));

@@ -242,6 +242,48 @@ TEST(Place, AClockByItsNameAloneGetsAClockPin) {
     EXPECT_NE(w.part.pin(answer.placed[0].pin)->kind, PinKind::clock);
 }
 
+TEST(Place, PairsThatNeedSeveralBanksAreLaidIntoThem) {
+    PlaceWorld w;
+    for (const char* bank : {"A", "B", "C"}) w.add_bank(bank, 4, false, {1.8, 2.5});
+    for (int i = 0; i < 6; ++i)
+        for (const char* half : {"_p", "_n"}) w.add_port("q" + std::to_string(i) + half, Direction::out, "LVDS 2.5 V");
+    const auto answer = ask(w);
+    EXPECT_EQ(answer.status, PlaceAnswer::Status::placed);
+    EXPECT_EQ(answer.placed.size(), 12u);
+    Project then = w.project;
+    ASSERT_TRUE(apply(then, answer.edit).ok());
+    EXPECT_TRUE(w.legal(then));
+    w.project.attributes["q0_p"].standard = w.project.attributes["q0_n"].standard = "LVDS 1.8 V";
+    w.board.rails.push_back({"B", 1.8});
+    EXPECT_EQ(ask(w).status, PlaceAnswer::Status::conflict) << "five pairs at 2.5 V, and room for four";
+}
+
+/// More is wanted than there are pins: counted, not searched for, and each member of the conflict is needed.
+TEST(Place, OneMoreThanThePinsIsAConflictOfJustThose) {
+    for (const int pairs : {0, 3}) {
+        PlaceWorld w;
+        w.add_bank("A", 200, false, {2.5});
+        w.add_bank("B", 200, false, {2.5});
+        for (int i = 0; i < pairs; ++i)
+            for (const char* half : {"_p", "_n"})
+                w.add_port("q" + std::to_string(i) + half, Direction::out, "LVDS 2.5 V");
+        for (int i = 0; i < 405 - 2 * pairs; ++i) w.add_port("x" + std::to_string(i), Direction::in, "");
+        PlaceQuestion q;
+        q.seconds = 60;
+        const auto answer = ask(w, q);
+        ASSERT_EQ(answer.status, PlaceAnswer::Status::conflict) << pairs;
+        std::set<std::string> ports;
+        for (const auto& f : answer.conflict) ports.insert(f.objects.begin(), f.objects.end());
+        EXPECT_EQ(ports.size(), 401u) << pairs;
+        for (const size_t leave : {size_t{0}, answer.conflict.size() - 1}) {
+            q.ports.clear();
+            for (size_t i = 0; i < answer.conflict.size(); ++i)
+                if (i != leave) q.ports.insert(answer.conflict[i].objects.begin(), answer.conflict[i].objects.end());
+            EXPECT_EQ(ask(w, q).status, PlaceAnswer::Status::placed) << answer.conflict[leave].id;
+        }
+    }
+}
+
 TEST(Place, AnUnknownIdOrPortIsRefused) {
     PlaceWorld w;
     w.add_bank("A", 4, false, {3.3});

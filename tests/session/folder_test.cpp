@@ -216,6 +216,18 @@ TEST(FolderTree, CountsInstancesAndSetsTestBenchesAside) {
     EXPECT_EQ(grid.look().hierarchy.at(1).instances.at("leaf"), 4);
 }
 
+TEST(FolderTree, AWrapperOfACellBelongsToTheSourcesThatUseIt) {
+    const TreeFolder folder(
+        Files{{"top.v",
+               "module top(input c, d, output reg q); wire k; wrap u(c, k); always @(posedge k) q <= d; endmodule\n"},
+              {"wrap.v", "module wrap(input i, output o); inner v(i, o); endmodule\n"},
+              {"inner.v", "module inner(input i, output o); CLOCK_CELL w(.I(i), .O(o)); endmodule\n"},
+              {"placed.v", "module other(input i, output o); CLOCK_CELL w(.I(i), .O(o)); endmodule\n"}});
+    const auto v = folder.look();
+    EXPECT_EQ(joined(v.order), "inner.v wrap.v top.v ");
+    EXPECT_EQ(joined(v.with_role("netlist")), "placed.v ");
+}
+
 TEST(FolderTree, ToldTwiceAndSeveralTops) {
     const TreeFolder folder(
         Files{{"a.v", "module m(input a); endmodule\n"}, {"b.v", "\nmodule m(input a); endmodule\n"}});

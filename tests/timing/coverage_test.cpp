@@ -285,7 +285,7 @@ TEST(Coverage, SeveralClocksAtARegisterAreANote) {
         std::find_if(r.messages.begin(), r.messages.end(), [](const Message& m) { return m.code == "several-clocks"; });
     ASSERT_NE(at, r.messages.end());
     EXPECT_EQ(at->text,
-              "1 clock pin is reached by several clocks, such as r1/CK by c, e; each pair of them is timed. "
+              "1 clock pin is reached by several clocks, such as r1/CK by c and e; each pair of them is timed. "
               "set_clock_groups says which never run together.");
 }
 

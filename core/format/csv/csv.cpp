@@ -34,12 +34,13 @@ std::string csv_row(const std::vector<std::string>& fields) {
     return out + "\n";
 }
 
-std::vector<std::vector<std::string>> read_csv(std::string_view text, char delimiter, std::vector<int>* lines) {
+std::vector<std::vector<std::string>> read_csv(std::string_view text, char delimiter, std::vector<int>* lines,
+                                               int* left_open) {
     std::vector<std::vector<std::string>> rows;
     std::vector<std::string> row;
     std::string field;
     bool quoted = false, any = false;
-    int line = 1, started = 1;
+    int line = 1, started = 1, opened = 0;
     text = without_mark(text);
     const auto end_field = [&] {
         if (field.starts_with('\'') && looks_like_formula(field)) field.erase(0, 1);
@@ -65,6 +66,7 @@ std::vector<std::vector<std::string>> read_csv(std::string_view text, char delim
                 quoted = false;
         } else if (c == '"' && field.empty()) {
             quoted = any = true;
+            opened = line;
         } else if (c == delimiter) {
             end_field();
             any = true;
@@ -77,6 +79,7 @@ std::vector<std::vector<std::string>> read_csv(std::string_view text, char delim
         }
     }
     if (any || !field.empty()) end_row();
+    if (left_open) *left_open = quoted ? opened : 0;
     return rows;
 }
 

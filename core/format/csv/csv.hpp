@@ -17,8 +17,10 @@ namespace kp {
 
 /// Reads RFC 4180 text into rows, without a byte order mark and without the apostrophes of csv_field; tolerant of \n
 /// and \r\n, of a missing last line end, and of quotes left open at the end. `delimiter` stands between fields;
-/// `lines`, when given, gets the line (from 1) at which each row starts.
+/// `lines`, when given, gets the line (from 1) at which each row starts; `left_open` the line at which a quote begins
+/// that nothing ends, else 0.
 [[nodiscard]] std::vector<std::vector<std::string>> read_csv(std::string_view text, char delimiter = ',',
-                                                             std::vector<int>* lines = nullptr);
+                                                             std::vector<int>* lines = nullptr,
+                                                             int* left_open = nullptr);
 
 }  // namespace kp

@@ -46,7 +46,9 @@ Result<std::vector<PinReportRow>> read_pin_report(std::string_view text, const s
         ++skipped;
     }
     std::vector<int> lines;
-    const auto rows = read_csv(text, delimiter_of(text), &lines);
+    int left_open = 0;
+    const auto rows = read_csv(text, delimiter_of(text), &lines, &left_open);
+    if (left_open > 0) return stop("A quote begins here that nothing ends.", left_open + skipped);
     if (rows.empty())
         return stop("The pin report is empty; it needs a line of headings with 'port' and 'pin'.", skipped + 1);
     if (rows.size() > most_rows) return stop("The pin report has more than 100,000 rows.", 1);

@@ -13,7 +13,9 @@ namespace kp::table {
 namespace {
 
 std::optional<PinKind> kind_word(const std::string& word) {
-    const auto w = lower(word);
+    auto w = lower(word);
+    std::replace_if(
+        w.begin(), w.end(), [](char c) { return c == ' ' || c == '-'; }, '_');
     if (const auto known = pin_kind_of(w)) return known;
     static const std::map<std::string, PinKind> words{{"i/o", PinKind::io},
                                                       {"user", PinKind::io},
@@ -30,7 +32,9 @@ std::optional<PinKind> kind_word(const std::string& word) {
                                                       {"dedicated", PinKind::configuration},
                                                       {"vref", PinKind::reference},
                                                       {"nc", PinKind::not_connected},
-                                                      {"vio", PinKind::bank_supply}};
+                                                      {"vio", PinKind::bank_supply},
+                                                      {"io_supply", PinKind::bank_supply},
+                                                      {"core_supply", PinKind::supply}};
     const auto at = words.find(w);
     return at == words.end() ? std::nullopt : std::optional(at->second);
 }

@@ -255,9 +255,30 @@ bool Preprocessor::arguments(const std::string& name, std::vector<std::string>& 
     }
 }
 
+/// Whether the text of a macro leads to the macro, by whatever others.
+bool Preprocessor::uses_itself(const std::string& name) const {
+    std::set<std::string> seen;
+    std::vector<std::string> open{name};
+    while (!open.empty()) {
+        const auto at = macros_.find(open.back());
+        open.pop_back();
+        if (at == macros_.end()) continue;
+        const std::string_view body = at->second;
+        for (auto i = body.find('`'); i != std::string_view::npos; i = body.find('`', i + 1)) {
+            auto end = i + 1;
+            while (end < body.size() && name_char(body[end])) ++end;
+            std::string used(body.substr(i + 1, end - i - 1));
+            if (used == name) return true;
+            if (seen.insert(used).second) open.push_back(std::move(used));
+        }
+    }
+    return false;
+}
+
 void Preprocessor::expand(const std::string& name) {
+    // In its own argument a macro may stand (22.5.1), in its own text it may not.
     for (const auto& layer : layers_)
-        if (layer.macro == name) return fail("The macro `" + name + " uses itself.");
+        if (layer.macro == name && uses_itself(name)) return fail("The macro `" + name + " uses itself.");
     if (layers_.size() >= most_layers)
         return fail("Macros are nested deeper than " + std::to_string(most_layers) + ".");
     std::string body = macros_[name];

@@ -48,6 +48,7 @@ private:
     void define(const std::string& line);
     void include(const std::string& line);
     void expand(const std::string& name);
+    [[nodiscard]] bool uses_itself(const std::string& name) const;
     void branch(const Token& t, bool when_defined);
     void other_branch(const std::string& name);
     bool arguments(const std::string& name, std::vector<std::string>& out);

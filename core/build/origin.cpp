@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/build/origin.hpp"
+
+#include "core/format/json/json_text.hpp"
+
+namespace kp::build {
+
+std::string write_origin(const Origin& o) {
+    Json files = Json::object(), sources = Json::array();
+    for (const auto& [name, digest] : o.files) files[json_safe(name)] = digest;
+    for (const auto& s : o.sources) sources.push_back(json_safe(s));
+    return Json{{"schema", "kitepeg.origin/1"}, {"part", json_safe(o.part)},     {"part_digest", o.part_digest},
+                {"top", json_safe(o.top)},      {"sources", std::move(sources)}, {"files", std::move(files)}}
+               .dump(1) +
+           "\n";
+}
+
+Result<Origin> read_origin(std::string_view text, const std::string& file) {
+    const auto json = parse_json(text);
+    const auto is = [&](const char* key, Json::value_t type) {
+        return json && json->is_object() && json->contains(key) && (*json)[key].type() == type;
+    };
+    if (!is("schema", Json::value_t::string) || (*json)["schema"] != "kitepeg.origin/1" ||
+        !is("files", Json::value_t::object) || !is("sources", Json::value_t::array))
+        return Message{Severity::stop, "origin", "This does not say what a build was made from; build from 'map'.",
+                       file,           0,        0};
+    const auto word = [&](const char* key) {
+        return is(key, Json::value_t::string) ? from_json_safe((*json)[key].get<std::string>()) : std::string();
+    };
+    Origin o;
+    o.part = word("part");
+    o.part_digest = word("part_digest");
+    o.top = word("top");
+    for (const auto& s : (*json)["sources"])
+        if (s.is_string()) o.sources.push_back(from_json_safe(s.get<std::string>()));
+    for (const auto& [name, digest] : (*json)["files"].items())
+        if (digest.is_string()) o.files[from_json_safe(name)] = digest.get<std::string>();
+    return o;
+}
+
+}  // namespace kp::build
