@@ -19,7 +19,7 @@ std::optional<std::vector<std::string>> expand_names(std::string_view text) {
         return n;
     };
     const auto count = [&](const std::string& stem, long long from, long long to, const std::string& behind) {
-        if (std::llabs(from - to) >= 4096) return false;
+        if (distance_of(from, to) >= 4096) return false;
         for (long long i = from;; i += from <= to ? 1 : -1) {
             out.push_back(stem + std::to_string(i) + behind);
             if (i == to) return true;

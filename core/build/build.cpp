@@ -7,6 +7,7 @@
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/build/origin.hpp"
+#include "core/build/pin_rows.hpp"
 #include "core/build/placed_json.hpp"
 #include "core/builder/netlist_out.hpp"
 #include "core/format/csv/csv.hpp"
@@ -122,17 +123,11 @@ private:
                                                                        {"placed.json", Stage::place},
                                                                        {"delays.sdf", Stage::delays}};
         for (const auto& [name, stage] : written) {
-            if (stage >= r_.from) {
+            if (stage >= r_.from)
                 origin_.files.erase(name);
-                continue;
-            }
-            auto file = disk_.read(path(name), size_t{512} << 20);
-            if (!file) return error(file.messages());
-            if (origin_.files[name] != sha256(file.value()))
-                return error({Message{Severity::stop, "from",
-                                      std::string("This is not what the build wrote here; build from '") +
-                                          stage_names[static_cast<size_t>(stage)] + "'.",
-                                      path(name), 0, 0}});
+            else if (auto status = check_kept(disk_, r_.out, origin_, name, stage_names[static_cast<size_t>(stage)]);
+                     !status)
+                return error(status.messages());
         }
         if (project_.top.empty()) project_.top = origin_.top;
         if (!load(false)) return false;
@@ -282,37 +277,14 @@ private:
 
     /// Pegs of the table, each a port of the design on a pin of the part.
     bool take_rows() {
-        std::vector<std::string> ports, names;
-        std::set<std::string> buses, used;
-        for (const auto& p : world_->netlist.ports) {
-            ports.push_back(p.name);
-            if (p.bus != p.name) buses.insert(p.bus);
-        }
-        for (const auto& p : world_->part.pins) names.push_back(p.name);
-        const std::set<std::string> known(ports.begin(), ports.end());
-        for (const auto& row : r_.pins) {
-            const auto wrong = [&](std::string why) {
-                return error({Message{Severity::stop, "pins", std::move(why), r_.pins_file, row.line, 0}});
-            };
-            if (!known.count(row.port))
-                return wrong(buses.count(row.port.substr(0, row.port.find('[')))
-                                 ? "'" + row.port + "' is a bus; give each of its bits a row, such as " +
-                                       row.port.substr(0, row.port.find('[')) + "[0]."
-                                 : "The design has no port '" + row.port + "'." + did_you_mean(row.port, ports));
-            if (row.pin.empty()) continue;
-            if (!world_->part.pin(row.pin))
-                return wrong("The part has no pin '" + row.pin + "'." + did_you_mean(row.pin, names));
-            if (!used.insert(row.pin).second) return wrong("The pin " + row.pin + " is there twice.");
-            if (!row.standard.empty() && !world_->standards.find(row.standard))
-                return wrong("There is no I/O standard '" + row.standard + "'.");
-        }
+        if (auto status = check_rows(r_.pins, r_.pins_file, world_->netlist, world_->part, world_->standards); !status)
+            return error(status.messages());
         for (const auto& row : r_.pins) {
             if (row.pin.empty()) continue;
-            project_.pegs[row.port] = {row.pin, PegState::pegged, "by hand"};
-            loaded_.pegs[row.port] = project_.pegs[row.port];
-            if (row.standard.empty()) continue;
-            project_.attributes[row.port].standard = row.standard;
-            loaded_.attributes[row.port].standard = row.standard;
+            for (auto* project : {&project_, &loaded_}) {
+                project->pegs[row.port] = {row.pin, PegState::pegged, "by hand"};
+                if (!row.standard.empty()) project->attributes[row.port].standard = row.standard;
+            }
         }
         return true;
     }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/build/origin.hpp"
 
+#include "core/base/checksum.hpp"
 #include "core/format/json/json_text.hpp"
 
 namespace kp::build {
@@ -36,6 +37,17 @@ Result<Origin> read_origin(std::string_view text, const std::string& file) {
     for (const auto& [name, digest] : (*json)["files"].items())
         if (digest.is_string()) o.files[from_json_safe(name)] = digest.get<std::string>();
     return o;
+}
+
+Status check_kept(Disk& disk, const std::string& folder, const Origin& origin, const std::string& name,
+                  const std::string& stage) {
+    const auto path = join_path(folder, name);
+    auto text = disk.read(path, size_t{512} << 20);
+    if (!text) return text.messages();
+    const auto digest = origin.files.find(name);
+    if (digest != origin.files.end() && digest->second == sha256(text.value())) return Done{};
+    return Message{Severity::stop, "from", "This is not what the build wrote here; build from '" + stage + "'.",
+                   path,           0,      0};
 }
 
 }  // namespace kp::build

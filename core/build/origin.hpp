@@ -2,6 +2,7 @@
 // What a folder of a build was built from, so that a later stage goes on only from files that belong to it.
 #pragma once
 
+#include "core/base/disk.hpp"
 #include "core/base/result.hpp"
 
 #include <map>
@@ -23,5 +24,10 @@ struct Origin {
 [[nodiscard]] std::string write_origin(const Origin& origin);
 /// Errors: not such a file.
 [[nodiscard]] Result<Origin> read_origin(std::string_view text, const std::string& file);
+
+/// A file of `folder` is as `origin` says it was written. Errors: it cannot be read, or is other; `stage` makes it
+/// anew.
+[[nodiscard]] Status check_kept(Disk& disk, const std::string& folder, const Origin& origin, const std::string& name,
+                                const std::string& stage);
 
 }  // namespace kp::build

@@ -3,6 +3,7 @@
 // their drivers in any order. Linear in the unfolded source.
 #include "core/builder/elaborate.hpp"
 
+#include "core/base/ranges.hpp"
 #include "core/base/text.hpp"
 #include "core/builder/elaborator.hpp"
 
@@ -103,7 +104,7 @@ Shape Elaborator::shape_of(const code::DataType& type, Scope& scope, Place place
     if (type.ranges.empty()) return out;
     const auto left = constant_or_fail(type.ranges[0].left, scope, "A range");
     const auto right = constant_or_fail(type.ranges[0].right, scope, "A range");
-    if (std::abs(left) > 1 << 20 || std::abs(right) > 1 << 20 || std::abs(left - right) >= 65536)
+    if (distance_of(left, 0) > 1 << 20 || distance_of(right, 0) > 1 << 20 || distance_of(left, right) >= 65536)
         fail(place,
              "The range [" + std::to_string(left) + ":" + std::to_string(right) + "] has more than 65,536 bits.");
     if (bad()) return out;
@@ -192,7 +193,7 @@ Signal* Elaborator::declare(const Declaration& d, Scope& scope, const Bits* bits
     if (d.words.size() == 1) {
         const auto left = constant_or_fail(d.words[0].left, scope, "The range of an array");
         const auto right = constant_or_fail(d.words[0].right, scope, "The range of an array");
-        const auto words = std::abs(left - right) + 1;
+        const auto words = static_cast<long long>(std::min<unsigned long long>(distance_of(left, right), 1 << 25)) + 1;
         if (bad()) return nullptr;
         if (words > 1 << 24 || std::min(left, right) < 0 || std::max(left, right) > 1 << 24) {
             fail(d.place, "The array '" + d.name + "' cannot have " + counted(words, "word") + " from " +

@@ -171,7 +171,9 @@ void Interpreter::State::generate(const Item& i, Frame& frame) {
     };
     if (i.kind == Item::loop) {
         auto n = self(i.exprs[0], frame);
-        for (int turn = 0; turn < 100000 && !error; ++turn) {
+        constexpr int most_turns = 65'536;
+        for (int turn = 0; !error; ++turn) {
+            if (turn > most_turns) return fail(i.place, "This generate loop has more than 65,536 turns.");
             auto& inner = *child(&frame);
             n.bits = resized(n.bits, 32, n.is_signed);
             n.is_signed = true;
@@ -249,11 +251,18 @@ void Interpreter::State::instance(const Item& i, Frame& frame) {
 }
 
 void Interpreter::State::store(const Target& t, const Bits& value) {
-    for (size_t k = 0; k < t.size() && k < value.size(); ++k) {
-        if (t[k].at < 0) continue;
-        auto& bit = t[k].of->bits[static_cast<size_t>(t[k].at)];
-        changed |= bit != value[k];
-        bit = value[k];
+    auto from = value.begin();
+    for (const auto& s : t) {
+        const auto n = std::min<long>(s.count, value.end() - from);
+        if (s.at >= 0) {
+            const auto to = s.of->bits.begin() + s.at;
+            if (!std::equal(from, from + n, to)) {
+                std::copy(from, from + n, to);
+                ++s.of->version;
+                changed = true;
+            }
+        }
+        from += n;
     }
 }
 
@@ -291,7 +300,7 @@ void Interpreter::State::run(const Statement& s, Frame& frame) {
         case Statement::assign: {
             const auto t = target(s.exprs[0], frame);
             const auto w = want_of(s.exprs[1], frame);
-            const auto width = static_cast<int>(t.size());
+            const auto width = width_of(t);
             const auto value =
                 resized(eval(s.exprs[1], {std::max(w.width, width), w.is_signed}, frame).bits, width, w.is_signed);
             if (s.blocking)
@@ -340,14 +349,55 @@ void Interpreter::State::run_case(const Statement& s, Frame& frame) {
     if (otherwise < s.parts.size()) run(s.parts[otherwise], frame);
 }
 
+/// Variables that an expression names, where `with_base` but for the one it is a part of; false when a function is
+/// called, which may look at anything.
+bool Interpreter::State::names_in(const Expr& e, bool with_base, Frame& frame, std::vector<Variable*>& out) {
+    if (e.kind == Expr::call && !e.word.starts_with('$')) return false;
+    if (e.kind == Expr::name && with_base)
+        if (auto* v = variable(e.word, frame)) out.push_back(v);
+    const bool part =
+        e.kind == Expr::index || e.kind == Expr::part || e.kind == Expr::part_up || e.kind == Expr::part_down;
+    bool known = true;
+    for (size_t k = 0; k < e.args.size(); ++k) known &= names_in(e.args[k], with_base || (part && k > 0), frame, out);
+    return known;
+}
+
+/// What a runner reads, once; and whether all it sets lies outside of what is declared, for good.
+void Interpreter::State::look_at(Runner& r) {
+    r.looked = true;
+    const bool out_of = r.type == Runner::out_of;
+    r.follows = names_in(*r.right, !out_of, *r.frame, r.reads);
+    if (out_of) r.reads.push_back(r.port);
+    if (r.type != Runner::assign) return;
+    const auto before = r.reads.size();
+    const bool known = names_in(*r.left, false, *r.frame, r.reads);
+    r.follows &= known;
+    if (!known || r.reads.size() > before) return;
+    const auto to = target(*r.left, *r.frame);
+    r.lost = !to.empty() && std::all_of(to.begin(), to.end(), [](const Slice& s) { return s.at < 0; });
+}
+
+/// Whether a continuous assignment or a connection may come to another value than when it ran last.
+bool Interpreter::State::has_news(Runner& r) {
+    if (r.type == Runner::always) return true;
+    if (!r.looked) look_at(r);
+    if (r.lost) return false;
+    std::uint64_t now = 0;
+    for (const auto* v : r.reads) now += v->version;
+    if (r.follows && now == r.seen) return false;
+    r.seen = now;  // of before it runs: what it changes of its own inputs is news for the next time
+    return true;
+}
+
 /// Runs all that has no clock once; true when something changed.
 bool Interpreter::State::pass() {
     bool any = false;
     for (auto& r : runners) {
-        if (r.clocked || error) continue;
+        if (r.clocked || error || !has_news(r)) continue;
         changed = false;
         if (r.type == Runner::always) {
             // What it sets on the way is not a change; what it leaves behind is.
+            if (!charge(1 + static_cast<long long>(variables.size()) / 8, r.item->place)) return false;
             std::vector<Bits> before;
             for (const auto& v : variables) before.push_back(v.bits);
             const auto known = variables.size();
@@ -358,19 +408,20 @@ bool Interpreter::State::pass() {
             changed = false;
             for (size_t k = 0; k < known; ++k) changed |= variables[k].bits != before[k];
         } else if (r.type == Runner::out_of) {
-            store(target(*r.right, *r.frame), r.port->bits);
+            const auto to = target(*r.right, *r.frame);
+            changed = false;
+            store(to, r.port->bits);
         } else {
             const auto to = r.type == Runner::assign ? target(*r.left, *r.frame) : Target{};
-            const auto width = r.type == Runner::assign ? static_cast<int>(to.size()) : r.port->kind.width();
+            const auto width = r.type == Runner::assign ? width_of(to) : r.port->kind.width();
             const auto w = want_of(*r.right, *r.frame);
             const auto value =
                 resized(eval(*r.right, {std::max(w.width, width), w.is_signed}, *r.frame).bits, width, w.is_signed);
-            if (r.type == Runner::assign) {
+            changed = false;  // what a function sets inside of itself is none
+            if (r.type == Runner::assign)
                 store(to, value);
-            } else {
-                changed = r.port->bits != value;
-                r.port->bits = value;
-            }
+            else
+                store({{r.port, 0, static_cast<long>(r.port->bits.size())}}, value);
         }
         any |= changed;
     }
@@ -435,7 +486,12 @@ const std::vector<Interpreter::Port>& Interpreter::ports() const {
 
 void Interpreter::set(const std::string& port, const std::string& bits) {
     auto* v = state_->top->variables[port];
-    for (size_t k = 0; v && k < bits.size() && k < v->bits.size(); ++k) v->bits[k] = bits[bits.size() - 1 - k] == '1';
+    if (!v) return;
+    auto now = v->bits;
+    for (size_t k = 0; k < bits.size() && k < now.size(); ++k) now[k] = bits[bits.size() - 1 - k] == '1';
+    if (now == v->bits) return;
+    v->bits = std::move(now);
+    ++v->version;
 }
 
 std::string Interpreter::get(const std::string& port) const {
@@ -448,6 +504,7 @@ std::string Interpreter::get(const std::string& port) const {
 std::optional<Message> Interpreter::settle() {
     auto& s = *state_;
     s.steps = 0;
+    std::erase_if(s.runners, [](const State::Runner& r) { return r.lost; });
     const Message restless{Severity::stop,
                            "interpreter",
                            "The source never settles: something in it feeds itself without a register.",

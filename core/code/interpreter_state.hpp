@@ -21,6 +21,7 @@ struct Interpreter::State {
         Kind kind;
         int first_word = 0, words = 0;
         Bits bits;
+        std::uint64_t version = 1;  ///< rises with every change
     };
     struct Number {
         Bits bits;
@@ -34,12 +35,17 @@ struct Interpreter::State {
         std::map<std::string, std::pair<std::shared_ptr<Function>, Frame*>> functions;
         std::map<std::string, Kind> types;
     };
-    /// A bit of a variable; -1 is outside of it.
-    struct Place1 {
+    /// Bits of a variable, from the lowest on; from -1 they are outside of it.
+    struct Slice {
         Variable* of;
-        long at;
+        long at, count;
     };
-    using Target = std::vector<Place1>;  ///< lowest first
+    using Target = std::vector<Slice>;  ///< lowest first
+    static int width_of(const Target& t) {
+        long sum = 0;
+        for (const auto& s : t) sum += s.count;
+        return static_cast<int>(sum);
+    }
     struct Runner {
         enum Type : std::uint8_t { assign, always, into, out_of } type = assign;
         const Item* item = nullptr;
@@ -48,6 +54,10 @@ struct Interpreter::State {
         Variable* port = nullptr;
         std::vector<std::uint8_t> last;  ///< of a clocked one: the bits of its events
         bool clocked = false;
+        bool looked = false, follows = false;  ///< what it reads is known; it follows that alone
+        bool lost = false;                     ///< what it sets is nowhere
+        std::vector<Variable*> reads;
+        std::uint64_t seen = ~std::uint64_t{0};  ///< sum of their versions when it ran last
     };
     struct Late {
         Target to;
@@ -131,6 +141,9 @@ struct Interpreter::State {
     void run(const Statement& s, Frame& frame);
     void run_case(const Statement& s, Frame& frame);
     void store(const Target& t, const Bits& value);
+    void look_at(Runner& r);
+    bool has_news(Runner& r);
+    bool names_in(const Expr& e, bool with_base, Frame& frame, std::vector<Variable*>& out);
     bool pass();
     bool edges();
 

@@ -67,13 +67,12 @@ State::Target Interpreter::State::target(const Expr& e, Frame& frame) {
     }
     const auto w = v->kind.width();
     if (e.kind == Expr::name) {
-        for (long i = 0; i < static_cast<long>(v->bits.size()); ++i) out.push_back({v, i});
+        out.push_back({v, 0, static_cast<long>(v->bits.size())});
         return out;
     }
     if (e.kind == Expr::index && v->words > 0 && e.args[0].kind == Expr::name) {
         const auto word = whole(e.args[1], frame) - v->first_word;
-        for (long i = 0; i < w; ++i)
-            out.push_back({v, word < 0 || word >= v->words ? -1 : static_cast<long>(word) * w + i});
+        out.push_back({v, word < 0 || word >= v->words ? -1 : static_cast<long>(word) * w, w});
         return out;
     }
     const auto inner = target(e.args[0], frame);
@@ -94,17 +93,32 @@ State::Target Interpreter::State::target(const Expr& e, Frame& frame) {
         const auto last = e.kind == Expr::part_up ? first + count - 1 : first - count + 1;
         low = std::min(position(first), position(last));
     }
-    for (long long i = 0; i < count && i < 1 << 20; ++i) {
-        const auto at = low + i;
-        const bool in = at >= 0 && at < static_cast<long long>(inner.size());
-        out.push_back({v, in ? inner[static_cast<size_t>(at)].at : -1});
+    // What is taken of is one slice; below and above it there is nothing.
+    const Slice whole_of = inner.empty() ? Slice{v, -1, 0} : inner[0];
+    const auto end = low + std::clamp<long long>(count, 0, 1 << 20);
+    const auto from = std::clamp<long long>(low, 0, whole_of.count), to = std::clamp<long long>(end, 0, whole_of.count);
+    const auto add = [&](long at, long long many) {
+        if (many > 0) out.push_back({v, at, static_cast<long>(many)});
+    };
+    if (whole_of.at < 0 || from >= to) {
+        add(-1, end - low);
+        return out;
     }
+    add(-1, from - low);
+    add(whole_of.at + static_cast<long>(from), to - from);
+    add(-1, end - to);
     return out;
 }
 
 State::Bits Interpreter::State::read(const Target& t) const {
     Bits out;
-    for (const auto& p : t) out.push_back(p.at < 0 ? std::uint8_t{0} : p.of->bits[static_cast<size_t>(p.at)]);
+    out.reserve(static_cast<size_t>(width_of(t)));
+    for (const auto& s : t) {
+        if (s.at < 0)
+            out.insert(out.end(), static_cast<size_t>(s.count), 0);
+        else
+            out.insert(out.end(), s.of->bits.begin() + s.at, s.of->bits.begin() + s.at + s.count);
+    }
     return out;
 }
 

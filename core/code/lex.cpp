@@ -141,6 +141,7 @@ std::optional<Literal> literal_of(std::string_view text) {
         if (out.bits.empty()) return std::nullopt;
         out.is_signed = true;
         if (out.bits.size() < 32) out.bits.insert(0, 32 - out.bits.size(), '0');
+        if (out.bits[0] == '1') out.bits.insert(0, 1, '0');  // a plain number is never negative
         return out;
     }
     const auto size_text = digits_of(text.substr(0, quote));

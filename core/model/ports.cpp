@@ -2,6 +2,7 @@
 // Ports as a header groups them, and back from one line of text.
 #include "core/model/ports.hpp"
 
+#include "core/base/ranges.hpp"
 #include "core/base/text.hpp"
 
 #include <unordered_map>
@@ -50,7 +51,8 @@ std::optional<PortGroup> port_from_line(const std::string& line) {
     if (open == std::string::npos || colon == std::string::npos || !group.name.ends_with("]")) return group;
     const auto left = to_integer(std::string_view(group.name).substr(open + 1, colon - open - 1)),
                right = to_integer(std::string_view(group.name).substr(colon + 1, group.name.size() - colon - 2));
-    if (!left || !right || std::abs(*left) > 1000000 || std::abs(*right) > 1000000 || std::abs(*left - *right) > 65535)
+    if (!left || !right || distance_of(*left, 0) > 1000000 || distance_of(*right, 0) > 1000000 ||
+        distance_of(*left, *right) > 65535)
         return std::nullopt;
     group.left = static_cast<int>(*left);
     group.right = static_cast<int>(*right);

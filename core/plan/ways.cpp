@@ -36,7 +36,7 @@ std::optional<Slice> slice_of(const std::string& text) {
     if (middle == std::string_view::npos) return std::nullopt;
     const auto from = to_integer(trim(inside.substr(0, middle))),
                to = to_integer(trim(inside.substr(middle + (dots != std::string_view::npos ? 2 : 1))));
-    if (!from || !to || std::llabs(*from - *to) > 4096) return std::nullopt;
+    if (!from || !to || distance_of(*from, *to) > 4096) return std::nullopt;
     return Slice{text.substr(0, open), *from, *to};
 }
 

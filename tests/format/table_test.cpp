@@ -31,6 +31,8 @@ TEST(Names, RangesAndLists) {
         return out;
     };
     EXPECT_EQ(shown("K1..K4"), "K1 K2 K3 K4");
+    EXPECT_EQ(shown("D[-9223372036854775808:0]"), "?");
+    EXPECT_EQ(shown("D[9223372036854775807:-9223372036854775808]"), "?");
     EXPECT_EQ(shown("K4..K1"), "K4 K3 K2 K1");
     EXPECT_EQ(shown("K1..4"), "K1 K2 K3 K4");
     EXPECT_EQ(shown("D[3:0]"), "D3 D2 D1 D0");

@@ -5,6 +5,7 @@
 #include "core/format/bsdl/read.hpp"
 
 #include "core/base/bytes.hpp"
+#include "core/base/ranges.hpp"
 #include "core/base/text.hpp"
 #include "core/format/vhdl/scan.hpp"
 #include "core/model/part_places.hpp"
@@ -154,7 +155,7 @@ private:
         advance();
         const auto b = to_integer(t_.text);
         advance();
-        if (!a || !b || std::llabs(*a - *b) > 10000 || !take(")")) {
+        if (!a || !b || distance_of(*a, *b) > 10000 || !take(")")) {
             fail("A range of at most 10,000 bits is expected");
             return false;
         }

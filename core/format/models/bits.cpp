@@ -3,6 +3,7 @@
 // and concatenation. Operands are widened with zeros (5.4). Arithmetic and shifts are unknown.
 #include "core/format/models/bits.hpp"
 
+#include "core/base/ranges.hpp"
 #include "core/format/models/model.hpp"
 #include "core/model/parameter.hpp"
 
@@ -34,7 +35,7 @@ std::vector<std::string> Bits::names(const Expression& e) const {
         if (const auto at = whole(e.arguments[0], constants_)) out.push_back(e.text + "[" + std::to_string(*at) + "]");
     } else if (e.kind == Expression::part) {
         const auto left = whole(e.arguments[0], constants_), right = whole(e.arguments[1], constants_);
-        if (!left || !right || std::abs(*left - *right) >= static_cast<int>(widest_bus)) return out;
+        if (!left || !right || distance_of(*left, *right) >= widest_bus) return out;
         for (int i = *left;; i += *left > *right ? -1 : 1) {
             out.push_back(e.text + "[" + std::to_string(i) + "]");
             if (i == *right) break;

@@ -5,6 +5,7 @@
 // for whatever is not understood, a bit is unknown, and a path to it counts as non-unate.
 #include "core/format/models/model.hpp"
 
+#include "core/base/ranges.hpp"
 #include "core/format/models/bits.hpp"
 #include "core/format/models/statement.hpp"
 
@@ -111,7 +112,7 @@ private:
         inside.take(':');
         const auto right = value_of(inside.expression(), constants_);
         net.vector = true;
-        if (left && right && std::abs(*left - *right) < widest_port && std::abs(*left) < 1e6) {
+        if (left && right && distance_of(*left, *right) < widest_port && distance_of(*left, 0) < 1'000'000) {
             net.left = static_cast<int>(*left);
             net.right = static_cast<int>(*right);
         } else {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Structural Verilog: IEEE 1364-2005, clauses 12.1 (modules), 12.3 (ports), 4 (nets), 6.1 (assign, as alias only).
+#include "core/base/ranges.hpp"
 #include "core/base/text.hpp"
 #include "core/format/verilog/netlist_ast.hpp"
 #include "core/format/verilog/scan.hpp"
@@ -107,7 +108,7 @@ private:
         expect(':', "in a range");
         right = integer();
         expect(']', "after a range");
-        if (std::abs(left - right) >= widest) fail("A range of more than 65536 bits is not read");
+        if (distance_of(left, right) >= widest) fail("A range of more than 65536 bits is not read");
         return !broken_;
     }
 
