@@ -3,6 +3,8 @@
 // inertial rule (IEEE 1364-2005, 14.6.1); wires hold as many as there are pulses. Work: cells that see a change.
 #include "core/bench/event_simulator.hpp"
 
+#include "core/base/text.hpp"
+
 #include <algorithm>
 
 namespace kp::sim {
@@ -88,16 +90,17 @@ void EventSimulator::clock(std::uint32_t port, Time period, std::optional<Time> 
 
 /// The next step; why there is none. A ring whose cells have delays never ends, and each of its steps does.
 std::optional<Message> EventSimulator::step_or_stop() {
-    const auto at = std::to_string(ns_of(queue_.top().when)) + " ns";
+    const auto at = shortest(ns_of(queue_.top().when)) + " ns";
     const auto stop = [](std::string text) { return Message{Severity::stop, "simulation", std::move(text), "", 0, 0}; };
     if (!step(queue_.top().when))
         return stop("The logic does not settle at " + at + ": it feeds itself without a register.");
-    if (applied_ <= most_events_) return std::nullopt;
-    return stop("More than " + std::to_string(most_events_) + " events until " + at +
+    if (applied_ - begun_ <= most_events_) return std::nullopt;
+    return stop("More than " + std::to_string(most_events_) + " events by " + at +
                 ": simulate less time or with a slower clock, or look for logic that feeds itself without a register.");
 }
 
 std::optional<Message> EventSimulator::run_until(Time until) {
+    begun_ = applied_;
     while (!queue_.empty() && queue_.top().when < until)
         if (auto stop = step_or_stop()) return stop;
     now_ = std::max(now_, until);
@@ -105,6 +108,7 @@ std::optional<Message> EventSimulator::run_until(Time until) {
 }
 
 std::optional<Message> EventSimulator::run_out() {
+    begun_ = applied_;
     while (!queue_.empty())
         if (auto stop = step_or_stop()) return stop;
     return std::nullopt;

@@ -35,7 +35,7 @@ public:
     void set(std::uint32_t port, Bit value);
     /// A clock: 0 at time 0, rises at `first_rise` for the first time, without one at half the period.
     void clock(std::uint32_t port, Time period, std::optional<Time> first_rise = {});
-    /// More changes than this are not waited for; before any.
+    /// More events than this in one run are not waited for: a million take a second or two.
     void limit(std::uint64_t most_events) { most_events_ = most_events; }
     /// Everything before `until` happens; then it is now. Errors: logic that never settles, more events than the limit.
     [[nodiscard]] std::optional<Message> run_until(Time until);
@@ -112,8 +112,8 @@ private:
     std::vector<Clock> clocks_;
     std::vector<Bit> values_;
     std::vector<std::uint32_t> moved_;  ///< input pins that changed in this step
-    std::uint64_t serial_ = 0, events_ = 0, applied_ = 0;
-    std::uint64_t most_events_ = 50'000'000;  ///< some twenty seconds
+    std::uint64_t serial_ = 0, events_ = 0, applied_ = 0, begun_ = 0;
+    std::uint64_t most_events_ = 50'000'000;
     std::vector<Violation> violations_;
     std::function<void(const Change&)> watcher_;
 };

@@ -14,6 +14,7 @@ namespace kp::sim {
 namespace {
 
 constexpr size_t most_bits = 20;
+constexpr std::uint64_t most_events_a_row = 3'000'000;
 
 std::string hexadecimal(std::string_view digits) {
     std::string out;
@@ -209,6 +210,7 @@ Result<Observed> run_vectors(EventSimulator& s, const std::vector<PortGroup>& gr
         longest = std::max(longest, c.period);
         s.clock(at->ports[0], time_of(c.period));
     }
+    s.limit(most_events_a_row);
     Observed out;
     for (size_t r = 0; r < v.rows.size(); ++r) {
         const auto& row = v.rows[r];
@@ -248,6 +250,7 @@ Result<Observed> run_combinations(EventSimulator& s, const Circuit& circuit, con
     if (bits.size() > most_bits)
         return wrong("The netlist has " + counted(bits.size(), "input bit") + "; all combinations are tried up to " +
                      std::to_string(most_bits) + ".");
+    s.limit(most_events_a_row);
     Observed out;
     for (std::uint64_t n = 0; n < (std::uint64_t{1} << bits.size()); ++n) {
         ObservedRow row;
