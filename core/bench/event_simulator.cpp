@@ -90,11 +90,12 @@ void EventSimulator::clock(std::uint32_t port, Time period, std::optional<Time> 
 
 /// The next step; why there is none. A ring whose cells have delays never ends, and each of its steps does.
 std::optional<Message> EventSimulator::step_or_stop() {
-    const auto at = shortest(ns_of(queue_.top().when)) + " ns";
+    const auto when = queue_.top().when;
+    const bool settles = step(when);
+    if (settles && applied_ - begun_ <= most_events_) return std::nullopt;
+    const auto at = shortest(ns_of(when)) + " ns";
     const auto stop = [](std::string text) { return Message{Severity::stop, "simulation", std::move(text), "", 0, 0}; };
-    if (!step(queue_.top().when))
-        return stop("The logic does not settle at " + at + ": it feeds itself without a register.");
-    if (applied_ - begun_ <= most_events_) return std::nullopt;
+    if (!settles) return stop("The logic does not settle at " + at + ": it feeds itself without a register.");
     return stop("More than " + std::to_string(most_events_) + " events by " + at +
                 ": simulate less time or with a slower clock, or look for logic that feeds itself without a register.");
 }

@@ -1,4 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Content decides, by SHA-256 (FIPS 180-4), not names or times: a folder may be moved or copied, and what stands in it
+// is still known for what it is. A file is read once and forgotten; a wrong one is a sentence that names the stage that
+// makes it anew.
 #include "core/build/origin.hpp"
 
 #include "core/base/checksum.hpp"
