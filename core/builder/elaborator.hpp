@@ -195,7 +195,6 @@ private:
     Bits whole_of(Signal& s, Place place);
     Bits word_of(Signal& s, const Value& word, Place place);
     Lit truth(const Expr& e, Scope& scope);
-    std::optional<long long> constant(const Expr& e, Scope& scope);
     long long constant_or_fail(const Expr& e, Scope& scope, const char* what);
     Value assigned(const Expr& e, int width, Scope& scope);
     static Value fit(Value v, int width, bool sign);

@@ -67,11 +67,6 @@ std::optional<long long> Elaborator::number_in(const Value& v) {
     return static_cast<long long>(out);
 }
 
-std::optional<long long> Elaborator::constant(const Expr& e, Scope& scope) {
-    const auto v = self(e, scope);
-    return bad() ? std::nullopt : number_in(v);
-}
-
 long long Elaborator::constant_or_fail(const Expr& e, Scope& scope, const char* what) {
     const auto whole = self(e, scope);
     const auto v = bad() ? std::nullopt : number_in(whole);
