@@ -5,13 +5,13 @@
 //
 // Mapping: multipliers of growing width, in cells a second. Placing: `profiler`. Simulating: clock cycles of `profiler`
 // in the simulator of the bench and in the one with four values.
-#include "core/bench/board_bench.hpp"
-#include "core/bench/event_simulator.hpp"
-#include "core/bench/simulator.hpp"
-#include "core/builder/map.hpp"
-#include "core/builder/placement.hpp"
+#include "core/board_sim/board_bench.hpp"
+#include "core/simulation/event_simulator.hpp"
+#include "core/simulation/simulator.hpp"
+#include "core/synthesis/map.hpp"
+#include "core/fabric/placement.hpp"
 #include "core/format/liberty/read.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 #include "core/session/session.hpp"
 
 #include <benchmark/benchmark.h>
@@ -41,7 +41,7 @@ void map_multiplier(benchmark::State& state) {
     const SourceText source{"m.v", text};
     long long cells = 0;
     for (auto _ : state) {
-        const auto mapped = build::map_design({&source, 1}, profiler().world().library, {});
+        const auto mapped = synthesis::map_design({&source, 1}, profiler().world().library, {});
         for (const auto& [type, count] : mapped.value().cells) cells += count;
     }
     state.counters["cells/s"] = benchmark::Counter(static_cast<double>(cells), benchmark::Counter::kIsRate);
@@ -52,11 +52,11 @@ void place_profiler(benchmark::State& state) {
     const auto& w = profiler().world();
     std::map<std::string, std::string> pins;
     for (const auto& [port, peg] : profiler().project().pegs) pins[port] = peg.pin;
-    build::PlaceSettings settings;
+    fabric::PlaceSettings settings;
     settings.effort = static_cast<double>(state.range(0)) / 10;
     for (auto _ : state)
         state.counters["wirelength"] =
-            static_cast<double>(build::place_cells(w.netlist, w.library, w.part, pins, settings).value().wirelength);
+            static_cast<double>(fabric::place_cells(w.netlist, w.library, w.part, pins, settings).value().wirelength);
 }
 BENCHMARK(place_profiler)->Arg(1)->Arg(10)->Iterations(1)->Unit(benchmark::kSecond);
 
@@ -78,7 +78,7 @@ void board_time(benchmark::State& state) {
     const auto& w = profiler().world();
     auto board = BoardBench::make(w.netlist, w.library, w.board, profiler().project().pegs).take();
     const auto before = board.model().simulator().evaluations();
-    for (auto _ : state) board.run_for(10 * bench::microsecond);
+    for (auto _ : state) board.run_for(10 * board_sim::microsecond);
     state.counters["evaluations/s"] = benchmark::Counter(
         static_cast<double>(board.model().simulator().evaluations() - before), benchmark::Counter::kIsRate);
     state.counters["board us/s"] =
@@ -87,11 +87,11 @@ void board_time(benchmark::State& state) {
 BENCHMARK(board_time)->Unit(benchmark::kMillisecond);
 
 void four_values(benchmark::State& state) {
-    const auto circuit = sim::Circuit::of(profiler().world().netlist, profiler().world().library).take();
-    sim::EventSimulator s(circuit);
-    s.set(port("rst_n"), sim::Bit::one);
-    s.clock(port("osc_25"), sim::time_of(40));
-    for (auto _ : state) static_cast<void>(s.run_until(s.now() + sim::time_of(40.0 * 100)));
+    const auto circuit = simulation::Circuit::of(profiler().world().netlist, profiler().world().library).take();
+    simulation::EventSimulator s(circuit);
+    s.set(port("rst_n"), simulation::Bit::one);
+    s.clock(port("osc_25"), simulation::time_of(40));
+    for (auto _ : state) static_cast<void>(s.run_until(s.now() + simulation::time_of(40.0 * 100)));
     state.counters["events/s"] = benchmark::Counter(static_cast<double>(s.events()), benchmark::Counter::kIsRate);
     state.counters["cycles/s"] =
         benchmark::Counter(100.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);

@@ -7,7 +7,7 @@
 // pairs.
 #include "core/base/disk.hpp"
 #include "core/format/json/world_json.hpp"
-#include "core/place/place_rest.hpp"
+#include "core/pin_placement/place_rest.hpp"
 
 #include <benchmark/benchmark.h>
 #include <random>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How fast descriptions are read: the ports of generated Verilog and VHDL of growing size. Bytes a second are what
 // counts.
-#include "core/format/hdl/read_ports.hpp"
+#include "core/hdl/read_ports.hpp"
 
 #include <benchmark/benchmark.h>
 #include <string>

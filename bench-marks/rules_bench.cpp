@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What all rules cost on plans of growing size, and what they cost after one edit. Plans come from make_large.py;
 // prints a table, medians over many edits.
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 #include "core/rules/live.hpp"
 #include "core/session/session.hpp"
 

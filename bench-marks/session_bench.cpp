@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What an edit costs on the demo: rules, journal, constraint run, timing; and the simulation per clock cycle.
 #include "core/base/memory_disk.hpp"
-#include "core/bench/board_bench.hpp"
-#include "core/plan/place.hpp"
+#include "core/board_sim/board_bench.hpp"
+#include "core/planning/place.hpp"
 #include "core/session/session.hpp"
 
 #include <benchmark/benchmark.h>

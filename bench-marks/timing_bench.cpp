@@ -8,7 +8,7 @@
 #include "core/format/liberty/read.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdf/read.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
 #include "core/timing/engine.hpp"
 
 #include <algorithm>
@@ -60,7 +60,7 @@ T need(Result<T> r) {
 }
 
 /// Longest distances from one vertex that leads to all starts; seconds.
-double boost_pass(const TimingEngine::Links& links) {
+double boost_pass(const TimingEngine::DelayEdges& links) {
     using G = boost::compressed_sparse_row_graph<boost::directedS, boost::no_property,
                                                  boost::property<boost::edge_weight_t, double>>;
     const auto n = links.vertices;
@@ -200,7 +200,7 @@ Row measure(const bench::Recipe& recipe, const std::string& folder) {
     row.update_s = again();
     row.slots = engine->work().slots;
     row.endpoints = engine->work().endpoints;
-    row.boost_s = boost_pass(engine->links());
+    row.boost_s = boost_pass(engine->delay_edges());
     size_t told = 0;
     row.paths_s = 1e9;
     for (int i = 0; i < 3; ++i)

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/said.hpp"
 #include "kpeg/arguments.hpp"
 
 #include <CLI/CLI.hpp>
@@ -32,7 +33,7 @@ Option* Option::positive() {
         [](const std::string& text) {
             double v = 0;
             const bool number = CLI::detail::lexical_cast(text, v);
-            return number && v > 0 ? std::string() : "'" + text + "' is not a number above 0.";
+            return number && v > 0 ? std::string() : kp::said("'{}' is not a number above 0.", text);
         },
         "above 0"));
     return this;

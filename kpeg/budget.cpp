@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // budget: where the I/O delays of a project come from, group by group.
+#include "core/format/json/json_text.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
-#include "core/session/budget_edits.hpp"
-#include "core/session/draft.hpp"
+#include "core/constraints/budget_edits.hpp"
+#include "core/constraints/draft.hpp"
+#include "core/base/said.hpp"
 #include "kpeg/commands.hpp"
 
 #include <algorithm>
@@ -75,7 +77,7 @@ int budget(const BudgetArguments& a) {
     auto& s = *opened.value();
     if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
     if (const auto why = kp::clocks::budget_trouble(s.project()))
-        return refuse({{kp::Severity::stop, "budget", *why, a.project, 0, 0}});
+        return refuse({{kp::Severity::stop, kp::Code::budget, *why, a.project}});
     s.analyse_now();
     kp::Json groups = kp::Json::array();
     std::vector<std::string> names;
@@ -84,10 +86,9 @@ int budget(const BudgetArguments& a) {
         if (a.group.empty() || a.group == b.name) groups.push_back(budget_json(b));
     }
     if (!a.group.empty() && groups.empty())
-        return refuse({{kp::Severity::stop, "budget",
-                        "The project has no port group '" + a.group + "'; it has " + kp::list_names(names, 40) + "." +
-                            kp::did_you_mean(a.group, names),
-                        "", 0, 0}});
+        return refuse({{kp::Severity::stop, kp::Code::budget,
+                        kp::said("The project has no port group '{}'; it has {}.{}", a.group, kp::list_names(names, 40),
+                                 kp::did_you_mean(a.group, names))}});
     kp::Json messages = kp::Json::array();
     for (const auto& m : s.analysis().constraints().messages) messages.push_back(kp::message_json(m));
     return write_out({{"schema", "kitepeg.budget/1"}, {"groups", std::move(groups)}, {"messages", std::move(messages)}},

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // build: the stand-in builder, from source or netlist to a placed design with delays.
-#include "core/build/build.hpp"
+#include "core/format/json/json_text.hpp"
+#include "core/build_flow/build.hpp"
 
 #include "core/base/output.hpp"
 #include "core/format/csv/pin_report.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
+#include "core/base/said.hpp"
 #include "kpeg/commands.hpp"
 
 #include <algorithm>
@@ -23,10 +25,10 @@ struct BuildArguments {
 };
 
 kp::Message build_error(const std::string& text) {
-    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+    return {kp::Severity::stop, kp::Code::arguments, text};
 }
 
-kp::Json power_json(const kp::build::PowerReport& p) {
+kp::Json power_json(const kp::fabric::PowerReport& p) {
     kp::Json groups = kp::Json::array(), assumed = kp::Json::array();
     for (const auto& [what, w] : p.groups) groups.push_back({{"what", what}, {"w", w}});
     for (const auto& a : p.assumed) assumed.push_back({{"what", a.what}, {"value", a.value}, {"from", a.from}});
@@ -38,7 +40,7 @@ kp::Json power_json(const kp::build::PowerReport& p) {
             {"dominates", p.dominates}};
 }
 
-kp::Json figures_json(const kp::build::StepFigures& f) {
+kp::Json figures_json(const kp::build_flow::StepFigures& f) {
     const auto worst = [](const kp::CheckSummary& s) {
         return s.wns ? kp::Json(std::round(*s.wns * 1e6) / 1e6) : kp::Json(nullptr);
     };
@@ -49,11 +51,11 @@ kp::Json figures_json(const kp::build::StepFigures& f) {
             {"wirelength", f.wirelength}};
 }
 
-kp::Json steps_json(const std::vector<kp::build::StepEffect>& steps) {
+kp::Json steps_json(const std::vector<kp::build_flow::StepEffect>& steps) {
     kp::Json out = kp::Json::array();
     for (const auto& s : steps)
         out.push_back({{"name", s.name},
-                       {"state", s.state},
+                       {"state", word_of(s.state)},
                        {"cells", s.cells},
                        {"before", figures_json(s.before)},
                        {"after", figures_json(s.after)},
@@ -61,7 +63,7 @@ kp::Json steps_json(const std::vector<kp::build::StepEffect>& steps) {
     return out;
 }
 
-kp::Json answer_json(const kp::build::BuildAnswer& a) {
+kp::Json answer_json(const kp::build_flow::BuildAnswer& a) {
     kp::Json stages = kp::Json::array(), use = kp::Json::array(), modules = kp::Json::array();
     for (const auto& m : a.modules)
         modules.push_back({{"path", kp::json_safe(m.path)},
@@ -69,8 +71,8 @@ kp::Json answer_json(const kp::build::BuildAnswer& a) {
                            {"registers", m.registers},
                            {"memories", m.memories}});
     for (const auto& s : a.stages)
-        stages.push_back({{"name", kp::build::stage_names[static_cast<size_t>(s.stage)]},
-                          {"state", s.state},
+        stages.push_back({{"name", kp::build_flow::stage_names[static_cast<size_t>(s.stage)]},
+                          {"state", word_of(s.state)},
                           {"seconds", std::round(s.seconds * 1e4) / 1e4},
                           {"why", s.why.empty() ? kp::Json(nullptr) : kp::Json(kp::json_safe(s.why))}});
     for (const auto& u : a.use) use.push_back({{"resource", u.resource}, {"used", u.used}, {"available", u.available}});
@@ -109,7 +111,7 @@ kp::Result<kp::Project> project_of(kp::Disk& disk, const BuildArguments& a) {
     return p;
 }
 
-kp::Status read_rows(kp::Disk& disk, const std::string& file, kp::build::BuildRequest& request) {
+kp::Status read_rows(kp::Disk& disk, const std::string& file, kp::build_flow::BuildRequest& request) {
     if (file.empty()) return kp::Done{};
     const auto text = disk.read(file, std::size_t{16} << 20);
     if (!text) return text.messages();
@@ -121,9 +123,9 @@ kp::Status read_rows(kp::Disk& disk, const std::string& file, kp::build::BuildRe
 }
 
 /// Makes the folder only now, when nothing that was asked for has been refused.
-int build_into(kp::Disk& disk, const kp::build::BuildRequest& request, const BuildArguments& a) {
+int build_into(kp::Disk& disk, const kp::build_flow::BuildRequest& request, const BuildArguments& a) {
     if (auto made = disk.make_folder(a.out); !made) return refuse(made.messages());
-    const auto answer = kp::build::build(disk, request);
+    const auto answer = kp::build_flow::build(disk, request);
     if (!answer) return refuse(answer.messages());
     const auto& b = answer.value();
     int status = b.built && !b.failing ? in_order : findings;
@@ -134,10 +136,10 @@ int build_into(kp::Disk& disk, const kp::build::BuildRequest& request, const Bui
 }
 
 int run_build(const BuildArguments& a) {
-    const auto stage = kp::build::stage_of(a.from);
+    const auto stage = kp::build_flow::stage_of(a.from);
     if (!stage)
-        return refuse(
-            {build_error("There is no stage '" + a.from + "'; stages are map, pins, place, delays, time, power.")});
+        return refuse({build_error(
+            kp::said("There is no stage '{}'; stages are map, pins, place, delays, time, power.", a.from))});
     const bool project = a.inputs.size() == 1 && a.inputs[0].ends_with(".kpeg");
     auto inputs = a.inputs;
     inputs.insert(inputs.end(), a.sdc.begin(), a.sdc.end());
@@ -146,13 +148,13 @@ int run_build(const BuildArguments& a) {
     auto& disk = kp::real_disk();
     const auto out_is = disk.kind(a.out);
     if (out_is != kp::FileKind::none && out_is != kp::FileKind::folder)
-        return refuse(
-            {build_error("--out " + a.out + " is not a folder; name a folder for the results, or one to be made.")});
+        return refuse({build_error(
+            kp::said("--out {} is not a folder; name a folder for the results, or one to be made.", a.out))});
     for (const char* name : {"netlist.v", "delays.sdf", "pins.csv", "placed.json", "origin.json", "build.json"})
         if (auto status = kp::check_outputs({kp::join_path(a.out, name)}, inputs); !status)
             return refuse(status.messages());
     if (auto status = kp::check_outputs({a.json}, inputs); !status) return refuse(status.messages());
-    kp::build::BuildRequest request;
+    kp::build_flow::BuildRequest request;
     request.data = kp::data_folder();
     request.out = disk.real_path(a.out);
     request.seed = a.seed;

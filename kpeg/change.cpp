@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // set and fix: edits of a project, without a window.
+#include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/ways.hpp"
 #include "core/rules/rules.hpp"
-#include "core/session/fix_many.hpp"
+#include "core/closing/fix_many.hpp"
+#include "core/base/said.hpp"
 
 #include <memory>
 
@@ -15,7 +17,7 @@ namespace kpeg {
 namespace {
 
 kp::Message change_error(const std::string& text) {
-    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+    return {kp::Severity::stop, kp::Code::arguments, text};
 }
 
 struct SetArguments {
@@ -27,7 +29,7 @@ struct SetArguments {
 kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
     const auto equals = text.find('=');
     if (equals == std::string::npos)
-        return change_error("'" + text + "' is neither FIELD=TEXT nor PORT.ATTRIBUTE=TEXT.");
+        return change_error(kp::said("'{}' is neither FIELD=TEXT nor PORT.ATTRIBUTE=TEXT.", text));
     const std::string left = text.substr(0, equals), value = text.substr(equals + 1);
     const auto dot = left.rfind('.');
     std::vector<std::string> fields, attributes;
@@ -36,13 +38,13 @@ kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
     for (const auto& kind : kp::intent_kinds()) attributes.emplace_back(kind.key);
     if (dot == std::string::npos) {
         if (std::find(fields.begin(), fields.end(), left) == fields.end())
-            return change_error("A project has no field '" + left + "'; it has " + kp::list_names(fields, 30) + "." +
-                                kp::did_you_mean(left, fields));
+            return change_error(kp::said("A project has no field '{}'; it has {}.{}", left, kp::list_names(fields, 30),
+                                         kp::did_you_mean(left, fields)));
         std::string lines = value;
         const auto* field = kp::field_with(kp::project_fields(), left);
         if (field->presence == kp::Presence::apart)
-            return change_error("The field '" + left +
-                                "' is a list of objects; edit the project file, or see kpeg lanes --write.");
+            return change_error(kp::said(
+                "The field '{}' is a list of objects; edit the project file, or see kpeg lanes --write.", left));
         // A corner has commas of its own, so several of them have semicolons between.
         if (!std::holds_alternative<std::string kp::Project::*>(field->member))
             std::replace(lines.begin(), lines.end(), left == "corners" ? ';' : ',', '\n');
@@ -53,8 +55,8 @@ kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
     const auto key = left.substr(dot + 1);
     const auto* kind = kp::attribute_kind(key);
     if (!kind)
-        return change_error("Ports have no attribute '" + key + "'; they have " + kp::list_names(attributes, 30) + "." +
-                            kp::did_you_mean(key, attributes));
+        return change_error(kp::said("Ports have no attribute '{}'; they have {}.{}", key,
+                                     kp::list_names(attributes, 30), kp::did_you_mean(key, attributes)));
     const auto& w = s.world();
     const auto ports = kp::find_ports(left.substr(0, dot), w.netlist.ports);
     if (!ports) return ports.messages();
@@ -102,7 +104,7 @@ kp::Result<std::vector<kp::Finding>> wanted(const std::vector<kp::Finding>& all,
         std::vector<std::string> known{"W01"};
         for (const auto& row : kp::rule_table()) known.emplace_back(row.code);
         if (code != "ALL" && std::find(known.begin(), known.end(), code) == known.end())
-            return change_error("There is no rule '" + std::string(word) + "'." + kp::did_you_mean(code, known));
+            return change_error(kp::said("There is no rule '{}'.{}", word, kp::did_you_mean(code, known)));
         for (const auto& f : all)
             if (!f.waived && (code == "ALL" || f.rule == code)) out.push_back(f);
     }

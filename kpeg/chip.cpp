@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // chip: SVF into the simulated chip at the end of the simulated cable.
-#include "core/bench/svf.hpp"
+#include "core/format/json/json_text.hpp"
+#include "core/jtag/svf.hpp"
 
 #include "core/base/output.hpp"
-#include "core/bench/image.hpp"
+#include "core/format/image/image.hpp"
 #include "kpeg/commands.hpp"
 
 #include <algorithm>
@@ -33,7 +34,8 @@ kp::Json answer_json(const std::vector<kp::SvfStep>& steps, const std::vector<st
                         {"state", s.state},
                         {"tdo", s.tdo ? kp::Json(*s.tdo) : kp::Json(nullptr)},
                         {"ok", s.ok}});
-        if (!s.why.empty()) messages.push_back(kp::message_json({kp::Severity::stop, "tdo", s.why, "", s.line, 0}));
+        if (!s.why.empty())
+            messages.push_back(kp::message_json({kp::Severity::stop, kp::Code::tdo, s.why, "", s.line}));
     }
     for (const auto code : found) chain.push_back(hex(code));
     return {{"schema", "kitepeg.chip/1"},
@@ -60,8 +62,8 @@ int run_chip(const ChipArguments& a) {
     if (!a.image.empty()) inputs.push_back(a.image);
     if (auto status = kp::check_outputs({a.json}, inputs); !status) return refuse(status.messages());
     if (s.world().part.name.empty())
-        return refuse({{kp::Severity::stop, "chip", "The project has no part, so there is no chip; choose one.",
-                        a.project, 0, 0}});
+        return refuse({{kp::Severity::stop, kp::Code::chip, "The project has no part, so there is no chip; choose one.",
+                        a.project}});
     const auto text = kp::disk_with_pipes({a.svf})->read(a.svf, std::size_t{512} << 20);
     if (!text) return refuse(text.messages());
     const auto idcode = s.world().part.idcode;

@@ -3,8 +3,8 @@
 #pragma once
 
 #include "core/base/result.hpp"
-#include "core/format/json/json_text.hpp"
-#include "core/session/report_json.hpp"
+#include "core/format/json/json_value.hpp"
+#include "core/handoff/report_json.hpp"
 #include "core/session/session.hpp"
 #include "kpeg/arguments.hpp"
 

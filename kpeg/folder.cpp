@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // folder: what a folder holds, and the project that it becomes or goes on in.
+#include "core/format/json/json_text.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
-#include "core/session/data_folder.hpp"
-#include "core/session/new_project.hpp"
-#include "core/session/take_over.hpp"
+#include "core/inputs/data_folder.hpp"
+#include "core/inputs/new_project.hpp"
+#include "core/inputs/take_over.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -96,7 +97,7 @@ kp::Status make(const FolderArguments& a, const kp::FolderView& view, kp::Json& 
 int run_folder(const FolderArguments& a) {
     auto& disk = kp::real_disk();
     if (!a.project.empty() && !a.project.ends_with(".kpeg"))
-        return refuse({{kp::Severity::stop, "arguments", "--project names a project file, NAME.kpeg.", "", 0, 0}});
+        return refuse({{kp::Severity::stop, kp::Code::arguments, "--project names a project file, NAME.kpeg."}});
     const auto view = kp::look_at_folder(disk, a.folder);
     if (!view) return refuse(view.messages());
     std::vector<std::string> inputs;

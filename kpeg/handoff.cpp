@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // handoff, compare and log: what leaves the program, how two states differ, and what was before.
+#include "core/format/json/json_text.hpp"
 #include "core/handoff/handoff.hpp"
 
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/handoff/compare_states.hpp"
+#include "core/base/said.hpp"
 #include "kpeg/commands.hpp"
 
 #include <iostream>
@@ -14,7 +16,7 @@ namespace kpeg {
 
 namespace {
 
-kp::Message handoff_error(const std::string& code, const std::string& text) {
+kp::Message handoff_error(kp::Code code, const std::string& text) {
     return {kp::Severity::stop, code, text, "", 0, 0};
 }
 
@@ -69,7 +71,7 @@ kp::Result<kp::ComparedState> state_called(const std::string& name, const std::v
     if (hash != std::string::npos && !kp::real_disk().exists(name)) {
         run = kp::to_integer(name.substr(hash + 1));
         path = name.substr(0, hash);
-        if (!run) return handoff_error("compare", "'" + name + "' names no run; write PROJECT.kpeg#3.");
+        if (!run) return handoff_error(kp::Code::compare, kp::said("'{}' names no run; write PROJECT.kpeg#3.", name));
     }
     if (path.ends_with(".json")) {
         auto text = kp::disk_with_pipes({path})->read(path, std::size_t{1} << 30);

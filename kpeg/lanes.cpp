@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // lanes: links on the lanes of a lane block, or why they do not fit.
-#include "core/place/lanes.hpp"
+#include "core/format/json/json_text.hpp"
+#include "core/lane_planning/lanes.hpp"
 
 #include "core/base/output.hpp"
 #include "core/format/json/links_json.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -20,7 +21,7 @@ struct LanesArguments {
 };
 
 kp::Message lanes_error(const std::string& text) {
-    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+    return {kp::Severity::stop, kp::Code::arguments, text};
 }
 
 kp::Json names(const std::vector<std::string>& list) {

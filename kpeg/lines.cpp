@@ -3,7 +3,7 @@
 #include "core/base/output.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/lines/pattern_json.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -20,10 +20,9 @@ struct LinesArguments {
 
 int run_lines(const LinesArguments& a) {
     if (a.out.empty() != a.project.empty())
-        return refuse({{kp::Severity::stop, "arguments",
+        return refuse({{kp::Severity::stop, kp::Code::arguments,
                         "--project and --out go together: the project says which lines are used, the other where the "
-                        "text goes.",
-                        "", 0, 0}});
+                        "text goes."}});
     std::vector<std::string> inputs{a.text, a.pattern};
     std::unique_ptr<kp::Session> session;
     if (!a.project.empty()) {

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // kpeg: the engine of Kite Peg without a window. Exit status 0 in order, 1 findings or violations, 2 unusable input.
+#include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 
 #include "core/base/bytes.hpp"
 #include "core/base/output.hpp"
 #include "core/base/process.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <iostream>
@@ -65,17 +67,17 @@ kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, c
     if (!session) return session;
     const auto& document = session.value()->document();
     const auto stop = [&](const std::string& text) {
-        return kp::Message{kp::Severity::stop, "project", text, path, 0, 0};
+        return kp::Message{kp::Severity::stop, kp::Code::project, text, path};
     };
     if (purpose == kp::OpenTo::work && document.looking())
         for (const auto& note : document.notes())
-            if (note.code == "looking")
+            if (note.code == kp::Code::looking)
                 return stop(note.text + (document.owner().empty() ? " Nothing was written."
                                                                   : " Nothing was written; close it there first."));
     if (purpose == kp::OpenTo::work && document.offer())
-        return stop(document.offer()->sentence +
-                    " Nothing was written; open the project in the window to decide, or move " +
-                    kp::file_name_of(path) + ".journal away.");
+        return stop(
+            kp::said("{} Nothing was written; open the project in the window to decide, or move {}.journal away.",
+                     document.offer()->sentence, kp::file_name_of(path)));
     for (const auto& note : document.notes()) std::cerr << "kpeg: " << kp::one_line(note.sentence()) << "\n";
     return session;
 }

@@ -1,18 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // new, part, board: files and projects from what others wrote, without a window.
+#include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 
 #include "core/base/bytes.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
-#include "core/format/bsdl/read.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/table/board_table.hpp"
 #include "core/format/table/part_join.hpp"
-#include "core/session/data_folder.hpp"
-#include "core/build/starter.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/data_folder.hpp"
+#include "core/build_flow/starter.hpp"
+#include "core/inputs/new_project.hpp"
+#include "core/inputs/part_files.hpp"
+#include "core/base/said.hpp"
 
+#include <algorithm>
 #include <iostream>
 #include <memory>
 #include <optional>
@@ -22,7 +25,7 @@ namespace kpeg {
 namespace {
 
 kp::Message make_error(const std::string& text, const std::string& file = "") {
-    return {kp::Severity::stop, "arguments", text, file, 0, 0};
+    return {kp::Severity::stop, kp::Code::arguments, text, file};
 }
 
 void say(const std::vector<kp::Message>& messages) {
@@ -39,29 +42,6 @@ struct NewArguments {
     bool link = false, starter = false;
 };
 
-/// A part or board that is named by its file comes along, and is called from then on as the folder knows it.
-kp::Status bring_along(kp::NewProject& w, std::vector<std::string>& brought) {
-    auto& disk = kp::real_disk();
-    for (auto* name : {&w.part, &w.board}) {
-        const std::string ending = name == &w.part ? ".part.json" : ".board.json";
-        if (!name->ends_with(ending)) continue;
-        if (auto status = disk.make_folder(w.folder); !status) return status;
-        const bool fresh = !disk.exists(kp::join_path(w.folder, kp::file_name_of(*name)));
-        const auto taken = kp::take_in(disk, w.folder, *name, true);
-        if (!taken) return taken.messages();
-        if (fresh) brought.push_back(kp::join_path(w.folder, taken.value()));
-        if (name == &w.board) {
-            *name = taken.value().substr(0, taken.value().size() - ending.size());
-            continue;
-        }
-        const auto text = disk.read(kp::join_path(w.folder, taken.value()));
-        const auto part = text ? kp::read_part(text.value(), *name) : kp::Result<kp::Part>(text.messages());
-        if (!part) return part.messages();
-        *name = part.value().codes;
-    }
-    return kp::Done{};
-}
-
 void take_away(const std::vector<std::string>& brought) {
     for (const auto& file : brought) static_cast<void>(kp::real_disk().remove(file));
 }
@@ -71,7 +51,7 @@ int run_starter(NewArguments a) {
     if (a.wanted.board.empty()) return refuse({make_error("A starter is made for a board; name it with --board.")});
     auto& disk = kp::real_disk();
     std::vector<std::string> brought;
-    if (auto status = bring_along(a.wanted, brought); !status) return refuse(status.messages());
+    if (auto status = kp::bring_along(disk, a.wanted, brought); !status) return refuse(status.messages());
     const auto give_up = [&](const std::vector<kp::Message>& why) {
         take_away(brought);
         return refuse(why);
@@ -82,10 +62,10 @@ int run_starter(NewArguments a) {
         if (entry.file == p.board) p.part = entry.part;
     const auto world = kp::load_world(disk, p, a.wanted.folder, kp::data_folder());
     if (!world) return give_up(world.messages());
-    auto starter = kp::build::starter_for(world.value()->board, p.board, world.value()->part);
+    auto starter = kp::build_flow::starter_for(world.value()->board, p.board, world.value()->part);
     if (!starter) return give_up(starter.messages());
     starter.value().project.name = a.wanted.name;
-    const auto path = kp::build::write_starter(disk, a.wanted.folder, starter.value());
+    const auto path = kp::build_flow::write_starter(disk, a.wanted.folder, starter.value());
     if (!path) return give_up(path.messages());
     std::cout << path.value() << "\n";
     return in_order;
@@ -100,7 +80,7 @@ int run_new(NewArguments a) {
     w.netlists.insert(a.netlists.begin(), a.netlists.end());
     w.copy = !a.link;
     std::vector<std::string> brought;
-    if (auto status = bring_along(w, brought); !status) return refuse(status.messages());
+    if (auto status = kp::bring_along(kp::real_disk(), w, brought); !status) return refuse(status.messages());
     const auto catalogue = kp::read_catalogue(kp::real_disk(), w.folder, kp::data_folder());
     for (const auto& m : kp::check(kp::real_disk(), w, catalogue))
         if (m.severity != kp::Severity::stop) say({m});
@@ -116,129 +96,12 @@ int run_new(NewArguments a) {
 // part and board
 // --------------------------------------------------------------------------------------------------------
 
-/// What --columns says (kitepeg.columns/1).
-struct Columns {
-    std::map<std::string, std::string> roles;  ///< by heading, or by number from 1
-    std::optional<int> heading_line;
-    std::vector<int> leave_out;
-    bool from_fpga = true;
-    std::string comment;                              ///< mark of rows that are not used
-    std::map<std::string, std::string> prefix, unit;  ///< by heading, or by number from 1
-};
-
-kp::Result<Columns> read_columns(const std::string& path) {
-    Columns out;
-    if (path.empty()) return out;
+/// What --columns says; nothing when it is not given.
+kp::Result<kp::table::Columns> columns_of(const std::string& path) {
+    if (path.empty()) return kp::table::Columns{};
     auto text = kp::disk_with_pipes({path})->read(path, std::size_t{1} << 20);
     if (!text) return text.messages();
-    const auto j = kp::parse_json(text.value());
-    const auto bad = [&](const std::string& why) {
-        return make_error(
-            why + R"( A file of columns is like {"schema": "kitepeg.columns/1", "columns": {"Ball": "FPGA pin"}, )"
-                  R"("heading_row": 1, "leave_out": [7]}.)",
-            path);
-    };
-    const auto word = [&](const char* key) {
-        return j->contains(key) && j->at(key).is_string() ? j->at(key).get<std::string>() : std::string();
-    };
-    if (!j || !j->is_object() || word("schema") != "kitepeg.columns/1")
-        return bad("This is not a file of columns (kitepeg.columns/1).");
-    if (!j->contains("columns") || !j->at("columns").is_object()) return bad("It has no 'columns'.");
-    for (const auto& [heading, role] : j->at("columns").items()) {
-        if (!role.is_string()) return bad("The meaning of column '" + heading + "' is not text.");
-        out.roles[heading] = role.get<std::string>();
-    }
-    if (j->contains("heading_row")) {
-        if (!j->at("heading_row").is_number_integer()) return bad("'heading_row' is a line, counted from 1, or 0.");
-        out.heading_line = j->at("heading_row").get<int>();
-    }
-    if (j->contains("leave_out") && !j->at("leave_out").is_array()) return bad("'leave_out' lists lines.");
-    for (const auto& line : j->value("leave_out", kp::Json::array()))
-        if (line.is_number_integer())
-            out.leave_out.push_back(line.get<int>());
-        else
-            return bad("'leave_out' lists lines.");
-    if (const auto seen = word("seen_from"); j->contains("seen_from") && seen != "fpga" && seen != "board")
-        return bad("'seen_from' is \"fpga\" or \"board\".");
-    out.from_fpga = word("seen_from") != "board";
-    if (j->contains("comment") && !j->at("comment").is_string()) return bad("'comment' is the mark of rows left out.");
-    out.comment = word("comment");
-    for (auto [key, into] : {std::pair{"prefix", &out.prefix}, std::pair{"unit", &out.unit}}) {
-        if (!j->contains(key)) continue;
-        if (!j->at(key).is_object()) return bad("'" + std::string(key) + "' gives a text for a column.");
-        for (const auto& [heading, text] : j->at(key).items()) {
-            if (!text.is_string()) return bad("The " + std::string(key) + " of column '" + heading + "' is not text.");
-            (*into)[heading] = text.get<std::string>();
-        }
-    }
-    return out;
-}
-
-kp::Result<kp::table::Grid> read_table(const std::string& path, const std::string& text, const Columns& columns) {
-    auto grid = kp::table::read_grid(text, path, columns.heading_line);
-    if (!grid) return grid.messages();
-    for (auto& row : grid.value().rows)
-        row.unused |=
-            std::find(columns.leave_out.begin(), columns.leave_out.end(), row.line) != columns.leave_out.end();
-    return grid;
-}
-
-/// The column with a heading, or with a number from 1.
-kp::Result<std::size_t> column_called(const kp::table::Grid& grid, const std::string& heading) {
-    for (std::size_t c = grid.header.size(); c-- > 0;)
-        if (kp::lower(grid.header[c]) == kp::lower(heading) || std::to_string(c + 1) == heading) return c;
-    return make_error("The table has no column '" + heading + "'; it has " + kp::list_names(grid.header, 12) + ".");
-}
-
-/// Puts what the file of columns says over what was guessed.
-kp::Status take_columns(const kp::table::Grid& grid, const Columns& columns, kp::table::Mapping& mapping) {
-    mapping.seen_from_fpga = columns.from_fpga;
-    for (const auto& [heading, role] : columns.roles) {
-        const auto at = column_called(grid, heading);
-        if (!at) return at.messages();
-        std::vector<std::string> known;
-        int found = -1;
-        for (int r = 0; r < kp::table::role_count; ++r) {
-            known.emplace_back(kp::table::name_of(static_cast<kp::table::Role>(r)));
-            if (role == known.back()) found = r;
-        }
-        if (found < 0)
-            return make_error("'" + role + "' is not a meaning of a column; there are " + kp::list_names(known, 30) +
-                              ".");
-        for (auto& other : mapping.columns)
-            if (static_cast<int>(other) == found) other = kp::table::Role::ignored;
-        mapping.columns[at.value()] = static_cast<kp::table::Role>(found);
-    }
-    mapping.comment = columns.comment;
-    for (const auto& [list, member] : {std::pair{&columns.prefix, &kp::table::CellDress::prefix},
-                                       std::pair{&columns.unit, &kp::table::CellDress::unit}})
-        for (const auto& [heading, text] : *list) {
-            const auto at = column_called(grid, heading);
-            if (!at) return at.messages();
-            mapping.dress.resize(grid.header.size());
-            mapping.dress[at.value()].*member = text;
-        }
-    return kp::Done{};
-}
-
-struct Told {
-    std::vector<kp::Message> messages;
-    bool stopped = false;
-    void add(const std::vector<kp::table::CellTrouble>& troubles, const kp::table::Grid& grid,
-             const std::string& file) {
-        for (const auto& t : troubles) {
-            const bool of_row = t.row < grid.rows.size() && t.column >= 0;
-            messages.push_back({t.severity, "table", t.text, file, of_row ? grid.rows[t.row].line : 0, 0});
-            stopped |= t.severity == kp::Severity::stop;
-        }
-    }
-};
-
-kp::Result<kp::StandardTable> standards() {
-    const auto path = kp::data_folder() + "/standards/io.standards.json";
-    auto text = kp::real_disk().read(path);
-    if (!text) return text.messages();
-    return kp::read_standards(text.value(), path);
+    return kp::table::read_columns(text.value(), path);
 }
 
 struct PartArguments {
@@ -246,62 +109,41 @@ struct PartArguments {
     std::string out, columns, name, code, json;
 };
 
-kp::Result<kp::Part> part_from(const std::string& path, const PartArguments& a, const Columns& columns,
-                               const kp::StandardTable& table, Told& told) {
-    auto text = kp::disk_with_pipes({path})->read(path, std::size_t{64} << 20);
-    if (!text) return text.messages();
-    const auto low = kp::lower(path);
-    if (low.ends_with(".part.json")) return kp::read_part(text.value(), path);
-    if (low.ends_with(".bsd") || low.ends_with(".bsdl") || low.ends_with(".bsm")) {
-        auto bsdl = kp::read_bsdl(text.value(), path);
-        if (!bsdl) return bsdl.messages();
-        auto part = kp::part_from_bsdl(bsdl.value());
-        if (part) told.messages.insert(told.messages.end(), part.messages().begin(), part.messages().end());
-        return part;
-    }
-    auto grid = read_table(path, text.value(), columns);
-    if (!grid) return grid.messages();
-    auto mapping = kp::table::guess_pin_mapping(grid.value());
-    if (auto status = take_columns(grid.value(), columns, mapping); !status) return status.messages();
-    auto draft = kp::table::draft_part(grid.value(), mapping, table, a.name);
-    told.add(draft.troubles, grid.value(), path);
-    if (draft.pins == 0) return make_error("No row of the table gives a pin.", path);
-    return std::move(draft.part);
-}
-
 int run_part(PartArguments a) {
     if (a.name.empty()) {
         a.name = kp::file_name_of(a.out);
         a.name = kp::upper(a.name.substr(0, a.name.find('.')));
     }
     if (auto status = kp::check_outputs({a.out, a.json}, a.from); !status) return refuse(status.messages());
-    auto columns = read_columns(a.columns);
+    auto columns = columns_of(a.columns);
     if (!columns) return refuse(columns.messages());
-    const auto table = standards();
+    const auto table = kp::shipped_standards(kp::real_disk(), kp::data_folder());
     if (!table) return refuse(table.messages());
-    Told told;
+    std::vector<kp::Message> told;
     std::optional<kp::Part> whole;
+    const auto disk = kp::disk_with_pipes(a.from);
     for (const auto& path : a.from) {
-        auto part = part_from(path, a, columns.value(), table.value(), told);
+        auto part = kp::part_from(*disk, path, a.name, columns.value(), table.value());
         if (!part) return refuse(part.messages());
+        told.insert(told.end(), part.messages().begin(), part.messages().end());
         if (!whole) {
             whole = part.take();
             continue;
         }
-        auto joined = kp::table::join_parts(std::move(*whole), part.value(), told.messages);
+        auto joined = kp::table::join_parts(std::move(*whole), part.value(), told);
         if (!joined) return refuse(joined.messages());
         whole = joined.take();
     }
-    for (const auto& m : told.messages)
+    for (const auto& m : told)
         if (m.severity == kp::Severity::stop) return refuse({m});
     whole->name = whole->codes = a.name;
     whole->ordering = {{a.name, "", {}}};
-    say(told.messages);
+    say(told);
     if (const int status = write_text(kp::write_part(*whole), a.out, in_order)) return status;
     if (a.json.empty()) return in_order;
     kp::Json j{{"schema", "kitepeg.part/1"},        {"part", whole->name},          {"pins", whole->pins.size()},
                {"user_pins", whole->usable_pins()}, {"banks", whole->banks.size()}, {"messages", kp::Json::array()}};
-    for (const auto& m : told.messages) j["messages"].push_back(kp::message_json(m));
+    for (const auto& m : told) j["messages"].push_back(kp::message_json(m));
     return write_out(j, a.json, in_order);
 }
 
@@ -309,47 +151,36 @@ struct BoardArguments {
     std::string from, out, columns, part, name, json;
 };
 
-kp::Result<kp::Part> known_part(const std::string& code, const std::string& folder) {
-    if (code.empty()) return kp::Part{};
-    if (code.ends_with(".part.json")) {
-        auto text = kp::real_disk().read(code);
-        if (!text) return text.messages();
-        return kp::read_part(text.value(), code);
-    }
-    const auto catalogue = kp::read_catalogue(kp::real_disk(), folder, kp::data_folder());
-    if (const auto* part = catalogue.part_of(code)) return *part;
-    return make_error("No part file knows the ordering code '" + code + "'." +
-                      kp::did_you_mean(code, catalogue.codes()));
-}
-
 int run_board(BoardArguments a) {
     if (a.name.empty()) {
         a.name = kp::file_name_of(a.out);
         a.name = a.name.substr(0, a.name.find('.'));
     }
     if (auto status = kp::check_outputs({a.out, a.json}, {a.from}); !status) return refuse(status.messages());
-    auto columns = read_columns(a.columns);
+    auto columns = columns_of(a.columns);
     if (!columns) return refuse(columns.messages());
-    const auto table = standards();
+    const auto table = kp::shipped_standards(kp::real_disk(), kp::data_folder());
     if (!table) return refuse(table.messages());
-    auto part = known_part(a.part, kp::folder_of(a.out));
+    auto part = a.part.empty() ? kp::Result<kp::Part>(kp::Part{})
+                               : kp::part_called(kp::real_disk(), a.part, kp::folder_of(a.out), kp::data_folder());
     if (!part) return refuse(part.messages());
     auto text = kp::disk_with_pipes({a.from})->read(a.from, std::size_t{16} << 20);
     if (!text) return refuse(text.messages());
-    auto grid = read_table(a.from, text.value(), columns.value());
+    auto grid = kp::table::read_table(text.value(), a.from, columns.value());
     if (!grid) return refuse(grid.messages());
     auto mapping = kp::table::guess_mapping(grid.value(), part.value());
-    if (auto status = take_columns(grid.value(), columns.value(), mapping); !status) return refuse(status.messages());
+    if (auto status = kp::table::take_columns(grid.value(), columns.value(), mapping); !status)
+        return refuse(status.messages());
     const auto draft = kp::table::draft_board(grid.value(), mapping, part.value(), table.value(), a.name,
                                               a.part.ends_with(".part.json") ? part.value().codes : a.part);
-    Told told;
-    told.add(draft.troubles, grid.value(), a.from);
+    const auto told = kp::messages_of(draft.troubles, grid.value(), a.from);
     if (draft.wired == 0)
-        return refuse(
-            {told.messages.empty() ? make_error("No row of the table wires a pin.", a.from) : told.messages.front()});
-    say(told.messages);
+        return refuse({told.empty() ? make_error("No row of the table wires a pin.", a.from) : told.front()});
+    say(told);
     if (const int status = write_text(kp::write_board(draft.board), a.out, in_order)) return status;
-    const int answer = told.stopped ? findings : in_order;  // rows were left out
+    const bool rows_left_out =
+        std::any_of(told.begin(), told.end(), [](const kp::Message& m) { return m.severity == kp::Severity::stop; });
+    const int answer = rows_left_out ? findings : in_order;
     if (a.json.empty()) return answer;
     kp::Json j{{"schema", "kitepeg.board-table/1"},
                {"board", a.name},
@@ -361,7 +192,7 @@ int run_board(BoardArguments a) {
                {"messages", kp::Json::array()}};
     for (std::size_t c = 0; c < grid.value().header.size(); ++c)
         j["columns"][grid.value().header[c]] = kp::table::name_of(mapping.columns[c]);
-    for (const auto& m : told.messages) j["messages"].push_back(kp::message_json(m));
+    for (const auto& m : told) j["messages"].push_back(kp::message_json(m));
     return write_out(j, a.json, answer);
 }
 

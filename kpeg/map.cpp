@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // map: HDL to a netlist of library cells.
+#include "core/format/json/json_text.hpp"
 #include "core/base/output.hpp"
-#include "core/session/mapper.hpp"
+#include "core/build_flow/mapper.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -15,7 +16,7 @@ struct MapArguments {
     std::string top, part, out, json;
 };
 
-kp::Json answer_json(const kp::build::MapAnswer& a, const std::string& library) {
+kp::Json answer_json(const kp::synthesis::MapAnswer& a, const std::string& library) {
     kp::Json cells = kp::Json::array();
     for (const auto& [type, count] : a.cells) cells.push_back({{"type", type}, {"count", count}});
     return {{"schema", "kitepeg.map/1"},

@@ -2,6 +2,7 @@
 #include "kpeg/path_filter.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <map>
@@ -64,14 +65,12 @@ void PathFilter::apply(kp::TimingReport& report, std::size_t paths, std::size_t 
     if (report.paths.size() > paths) report.paths.resize(paths);
     if (!all)
         report.messages.push_back(
-            {kp::Severity::note, "searched",
-             "The " + std::to_string(searched) + " worst paths were searched; further ones that fit are not listed.",
-             "", 0, 0});
+            {kp::Severity::note, kp::Code::searched,
+             kp::said("The {} worst paths were searched; further ones that fit are not listed.", searched)});
     else if (looks_inside())
         report.messages.push_back(
-            {kp::Severity::note, "searched",
-             "The " + std::to_string(searched_per_endpoint) + " worst paths of each endpoint were searched.", "", 0,
-             0});
+            {kp::Severity::note, kp::Code::searched,
+             kp::said("The {} worst paths of each endpoint were searched.", searched_per_endpoint)});
 }
 
 }  // namespace kpeg

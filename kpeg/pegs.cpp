@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 
 #include "core/base/text.hpp"
@@ -6,10 +7,11 @@
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/handoff/template.hpp"
-#include "core/pegs/proposals.hpp"
-#include "core/plan/ways.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/planning/proposals.hpp"
+#include "core/planning/ways.hpp"
+#include "core/inputs/data_folder.hpp"
 #include "core/session/session.hpp"
+#include "core/base/said.hpp"
 
 #include <iostream>
 #include <memory>
@@ -37,7 +39,8 @@ kp::Status change(kp::Session& session, const PegsArguments& a, std::vector<kp::
     for (const auto& text : a.set) {
         const auto equals = text.find('=');
         if (equals == std::string::npos)
-            return kp::Message{kp::Severity::stop, "arguments", "--set wants PORT=PIN, not '" + text + "'.", "", 0, 0};
+            return kp::Message{kp::Severity::stop, kp::Code::arguments,
+                               kp::said("--set wants PORT=PIN, not '{}'.", text)};
         const auto ports = kp::find_ports(text.substr(0, equals), w.netlist.ports);
         if (!ports) return ports.messages();
         if (equals + 1 == text.size()) {
@@ -48,19 +51,19 @@ kp::Status change(kp::Session& session, const PegsArguments& a, std::vector<kp::
         const auto pins = kp::find_places(text.substr(equals + 1), w.part, w.board);
         if (!pins) return pins.messages();
         if (ports.value().size() != pins.value().size())
-            return kp::Message{kp::Severity::stop,
-                               "arguments",
-                               "'" + text + "' gives " + kp::counted(ports.value().size(), "port") + " " +
-                                   kp::counted(pins.value().size(), "pin") + ".",
-                               "",
-                               0,
-                               0};
+            return kp::Message{kp::Severity::stop, kp::Code::arguments,
+                               kp::said("'{}' gives {} {}.", text, kp::counted(ports.value().size(), "port"),
+                                        kp::counted(pins.value().size(), "pin"))};
         const auto many = kp::peg_many(session.project(), w.board, ports.value(), pins.value(), "by hand");
         if (auto status = take(many.edit); !status) return status;
         for (const auto& [port, pin] : many.evicted)
-            told.push_back({kp::Severity::caution, "evicted",
-                            port + " was on pin " + pin + " and is adrift now; " + text + " took its place.", "", 0,
-                            0});
+            told.push_back({kp::Severity::caution,
+                            kp::Code::evicted,
+                            kp::said("{} was on pin {} and is adrift now; {} took its place.", port, pin, text),
+                            "",
+                            0,
+                            0,
+                            {{kp::Subject::port, port}}});
     }
     if (!a.match) return kp::Done{};
     const auto all = kp::proposals_by_name(w.netlist.ports, w.board, session.project());
@@ -80,14 +83,15 @@ int write_adapter(const PegsArguments& a, const kp::Session& s, int stops) {
     const auto& w = s.world();
     const auto language = a.adapter.ends_with(".vhd") || a.adapter.ends_with(".vhdl") ? kp::AdapterLanguage::vhdl
                                                                                       : kp::AdapterLanguage::verilog;
-    const auto text =
-        kp::adapter_text(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true), language);
+    const auto text = kp::adapter_text(
+        kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), w.standards, true), language);
     if (!text) return refuse(text.messages());
     if (stops > 0 && !a.despite) return held(stops);
     if (!a.adapter_sdc.empty())
         if (const int status = write_text(
-                kp::adapter_constraints(kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true),
-                                        s.project()),
+                kp::adapter_constraints(
+                    kp::plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), w.standards, true),
+                    s.project()),
                 a.adapter_sdc, in_order))
             return status;
     return write_text(kp::stops_remark(stops, text.value()) + text.value(), a.adapter, in_order);
@@ -134,8 +138,7 @@ int run_pegs(const PegsArguments& a) {
         return refuse(status.messages());
     }
     // Who comes in by a later --set has lost nothing.
-    std::erase_if(told,
-                  [&](const kp::Message& m) { return s.project().pegs.contains(m.text.substr(0, m.text.find(' '))); });
+    std::erase_if(told, [&](const kp::Message& m) { return s.project().pegs.contains(m.subjects.at(0).name); });
     // Edits that a crash had left count as well: what is shown is saved.
     const bool changed = works && s.document().unsaved();
     if (changed)

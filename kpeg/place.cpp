@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // place: legal places for ports, or why there are none.
-#include "core/place/place_rest.hpp"
+#include "core/format/json/json_text.hpp"
+#include "core/pin_placement/place_rest.hpp"
 
 #include "core/base/output.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/ways.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -20,7 +21,7 @@ struct PlaceArguments {
     bool write = false;
 };
 
-kp::Json facts_json(const std::vector<kp::placing::Fact>& facts) {
+kp::Json facts_json(const std::vector<kp::pin_placement::Fact>& facts) {
     kp::Json out = kp::Json::array();
     for (const auto& f : facts) {
         kp::Json objects = kp::Json::array();

@@ -3,8 +3,9 @@
 
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
-#include "core/session/report_json.hpp"
-#include "core/session/world.hpp"
+#include "core/handoff/report_json.hpp"
+#include "core/inputs/world.hpp"
+#include "core/base/said.hpp"
 
 #include <memory>
 
@@ -34,8 +35,8 @@ void add_ports(Command& app, Run& run) {
                 const auto [name, value] = assignment(text, "");
                 const auto number = kp::to_integer(value);
                 if (!number)
-                    return refuse({{kp::Severity::stop, "arguments", "--param wants NAME=NUMBER, not '" + text + "'.",
-                                    "", 0, 0}});
+                    return refuse({{kp::Severity::stop, kp::Code::arguments,
+                                    kp::said("--param wants NAME=NUMBER, not '{}'.", text)}});
                 request.parameters[name] = *number;
             }
             if (auto status = kp::check_outputs({a->out}, a->files); !status) return refuse(status.messages());

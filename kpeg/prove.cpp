@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // prove: the project at the simulated bench, as its pegs are, against something that knows better.
-#include "core/proving/prove_project.hpp"
+#include "core/format/json/json_text.hpp"
+#include "core/verification/prove_project.hpp"
 
 #include "core/base/output.hpp"
 #include "kpeg/commands.hpp"
@@ -53,8 +54,8 @@ int run_prove(const ProveArguments& a) {
     ask.parts = a.parts;
     ask.sources = a.sources;
     ask.formula_text = a.formula;
-    ask.each = kp::sim::time_of(a.each_ns);
-    ask.before = kp::sim::time_of(a.before_ms * 1e6);
+    ask.each = kp::simulation::time_of(a.each_ns);
+    ask.before = kp::simulation::time_of(a.before_ms * 1e6);
     ask.given = a.vectors.empty() ? kp::ProofAsk::combinations : kp::ProofAsk::vectors;
     const auto against = a.against.empty() ? (a.vectors.empty() ? "names" : "file") : a.against;
     static const std::map<std::string, kp::ProofAsk::Against> known{{"names", kp::ProofAsk::names},
@@ -63,7 +64,7 @@ int run_prove(const ProveArguments& a) {
                                                                     {"formula", kp::ProofAsk::formula},
                                                                     {"file", kp::ProofAsk::file}};
     const auto at = known.find(against);
-    const auto wrong = [](const char* text) { return refuse({{kp::Severity::stop, "arguments", text, "", 0, 0}}); };
+    const auto wrong = [](const char* text) { return refuse({{kp::Severity::stop, kp::Code::arguments, text}}); };
     if (at == known.end()) return wrong("--against takes names, simulation, source, formula or file.");
     ask.against = at->second;
     if (ask.against == kp::ProofAsk::file && a.vectors.empty()) return wrong("--against file needs --vectors.");

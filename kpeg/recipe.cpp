@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // recipe: the settings of a part's PLLs that make wanted frequencies, ranked.
+#include "core/format/json/json_text.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/clocks/pll_search.hpp"
@@ -19,7 +20,7 @@ struct RecipeArguments {
 };
 
 kp::Message recipe_error(const std::string& text) {
-    return {kp::Severity::stop, "recipe", text, "", 0, 0};
+    return {kp::Severity::stop, kp::Code::recipe, text};
 }
 
 kp::Result<kp::clocks::PllWish> wish_of(const RecipeArguments& a) {
@@ -100,7 +101,7 @@ kp::Json answer_json(const kp::clocks::PllAnswer& answer, double in_mhz) {
     out["messages"] = kp::Json::array();
     if (answer.limit)
         out["messages"].push_back(
-            kp::message_json({kp::Severity::stop, "recipe", kp::clocks::sentence(*answer.limit), "", 0, 0}));
+            kp::message_json({kp::Severity::stop, kp::Code::recipe, kp::clocks::sentence(*answer.limit)}));
     return out;
 }
 

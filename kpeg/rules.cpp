@@ -1,13 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
 #include "core/handoff/findings_out.hpp"
 #include "core/rules/rules.hpp"
-#include "core/session/data_folder.hpp"
-#include "core/session/report_json.hpp"
+#include "core/inputs/data_folder.hpp"
+#include "core/handoff/report_json.hpp"
 #include "core/session/session.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <iostream>
@@ -34,13 +36,9 @@ kp::Status keep_only(std::vector<kp::Finding>& findings, const std::string& code
                                return std::string_view(row.code).starts_with(code);
                            });
         if (code.empty() || !known)
-            return kp::Message{kp::Severity::stop,
-                               "arguments",
-                               "No rule starts with '" + std::string(word) +
-                                   "'; --only takes codes or their beginnings, such as L,E03.",
-                               "",
-                               0,
-                               0};
+            return kp::Message{
+                kp::Severity::stop, kp::Code::arguments,
+                kp::said("No rule starts with '{}'; --only takes codes or their beginnings, such as L,E03.", word)};
         wanted.push_back(code);
     }
     std::erase_if(findings, [&](const kp::Finding& f) {
@@ -56,7 +54,7 @@ int run_rules(const RulesArguments& a) {
     }
     if (a.project.empty() || a.out.empty())
         return refuse(
-            {{kp::Severity::stop, "arguments", "A project and --json are needed; see kpeg rules --help.", "", 0, 0}});
+            {{kp::Severity::stop, kp::Code::arguments, "A project and --json are needed; see kpeg rules --help."}});
     auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "rules");
     if (!opened) return refuse(opened.messages());
     auto& session = *opened.value();

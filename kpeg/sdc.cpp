@@ -1,14 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // sdc: findings of constraint text, its standard subset, and a first draft of one.
+#include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 
 #include "core/base/output.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdc/as_used.hpp"
 #include "core/format/sdc/subset.hpp"
-#include "core/session/draft.hpp"
-#include "core/session/report_json.hpp"
-#include "core/session/world.hpp"
+#include "core/constraints/draft.hpp"
+#include "core/handoff/report_json.hpp"
+#include "core/inputs/world.hpp"
 
 #include <algorithm>
 #include <memory>
@@ -23,7 +24,7 @@ struct SdcArguments {
 };
 
 kp::Message sdc_error(const std::string& text) {
-    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+    return {kp::Severity::stop, kp::Code::arguments, text};
 }
 
 int check(const SdcArguments& a) {

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // simulate: vectors on a netlist, with delays if there are any.
+#include "core/format/json/json_text.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
-#include "core/bench/vectors.hpp"
+#include "core/simulation/vectors.hpp"
 #include "core/format/sdf/read.hpp"
-#include "core/session/design.hpp"
+#include "core/inputs/design.hpp"
+#include "core/base/said.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -20,7 +22,7 @@ struct SimulateArguments {
 };
 
 kp::Message simulate_error(const std::string& text) {
-    return {kp::Severity::stop, "arguments", text, "", 0, 0};
+    return {kp::Severity::stop, kp::Code::arguments, text};
 }
 
 kp::Json values(const std::vector<std::pair<std::string, std::string>>& list) {
@@ -29,8 +31,8 @@ kp::Json values(const std::vector<std::pair<std::string, std::string>>& list) {
     return out;
 }
 
-kp::Json answer_json(const kp::sim::Observed& o, const kp::sim::EventSimulator& s, const kp::Netlist& n,
-                     const kp::sim::Circuit& c, const std::vector<kp::Message>& messages) {
+kp::Json answer_json(const kp::simulation::Observed& o, const kp::simulation::EventSimulator& s, const kp::Netlist& n,
+                     const kp::simulation::Circuit& c, const std::vector<kp::Message>& messages) {
     kp::Json rows = kp::Json::array(), violations = kp::Json::array();
     for (const auto& r : o.rows) {
         kp::Json row{{"time", r.time}};
@@ -42,10 +44,10 @@ kp::Json answer_json(const kp::sim::Observed& o, const kp::sim::EventSimulator& 
     }
     for (const auto& v : s.violations())
         violations.push_back(
-            {{"time", kp::sim::ns_of(v.when)},
+            {{"time", kp::simulation::ns_of(v.when)},
              {"check", v.setup ? "setup" : "hold"},
              {"pin", kp::json_safe(n.cell_names[v.cell] + "/" + c.plans[c.cells[v.cell].plan].cell->pins[v.data].name)},
-             {"missing", kp::sim::ns_of(v.missing)}});
+             {"missing", kp::simulation::ns_of(v.missing)}});
     return {{"schema", "kitepeg.simulate/1"},
             {"rows", std::move(rows)},
             {"failed", o.failed},
@@ -54,19 +56,19 @@ kp::Json answer_json(const kp::sim::Observed& o, const kp::sim::EventSimulator& 
             {"messages", kp::messages_json(messages)}};
 }
 
-kp::Result<std::vector<kp::sim::ClockAsk>> clocks_of(const std::vector<std::string>& texts) {
-    std::vector<kp::sim::ClockAsk> out;
+kp::Result<std::vector<kp::simulation::ClockAsk>> clocks_of(const std::vector<std::string>& texts) {
+    std::vector<kp::simulation::ClockAsk> out;
     for (const auto& text : texts) {
         const auto equals = text.find('=');
         const auto period = equals == std::string::npos ? std::nullopt : kp::to_number(text.substr(equals + 1));
         if (!period || *period <= 0 || *period > 1e9)
-            return simulate_error("--clock wants PORT=PERIOD in ns, not '" + text + "'.");
+            return simulate_error(kp::said("--clock wants PORT=PERIOD in ns, not '{}'.", text));
         out.push_back({text.substr(0, equals), *period});
     }
     return out;
 }
 
-kp::Status annotate(kp::Disk& disk, const std::string& path, kp::sim::Circuit& circuit,
+kp::Status annotate(kp::Disk& disk, const std::string& path, kp::simulation::Circuit& circuit,
                     std::vector<kp::Message>& messages) {
     if (path.empty()) return kp::Done{};
     auto stream = disk.stream(path);
@@ -81,20 +83,21 @@ kp::Status annotate(kp::Disk& disk, const std::string& path, kp::sim::Circuit& c
     return kp::Done{};
 }
 
-kp::Result<kp::sim::Observed> play(kp::Disk& disk, const SimulateArguments& a, const kp::Netlist& netlist,
-                                   const kp::sim::Circuit& circuit, kp::sim::EventSimulator& simulator) {
-    const auto groups = kp::sim::groups_of(netlist);
+kp::Result<kp::simulation::Observed> play(kp::Disk& disk, const SimulateArguments& a, const kp::Netlist& netlist,
+                                          const kp::simulation::Circuit& circuit,
+                                          kp::simulation::EventSimulator& simulator) {
+    const auto groups = kp::simulation::groups_of(netlist);
     const auto clocks = clocks_of(a.clocks);
     if (!clocks) return clocks.messages();
     if (a.combinations) {
         if (!a.clocks.empty()) return simulate_error("--clock does not go with --all-combinations.");
-        return kp::sim::run_combinations(simulator, circuit, groups);
+        return kp::simulation::run_combinations(simulator, circuit, groups);
     }
     const auto text = disk.read(a.vectors, std::size_t{256} << 20);
     if (!text) return text.messages();
-    const auto vectors = kp::sim::read_vectors(text.value(), a.vectors, groups);
+    const auto vectors = kp::simulation::read_vectors(text.value(), a.vectors, groups);
     if (!vectors) return vectors.messages();
-    return kp::sim::run_vectors(simulator, groups, vectors.value(), clocks.value());
+    return kp::simulation::run_vectors(simulator, groups, vectors.value(), clocks.value());
 }
 
 int run_simulate(const SimulateArguments& a) {
@@ -109,16 +112,16 @@ int run_simulate(const SimulateArguments& a) {
     const auto design = kp::load_design(*disk, {a.netlists, a.libraries, a.models, a.top, {}});
     if (!design) return refuse(design.messages());
     const auto& netlist = design.value().netlist;
-    auto circuit = kp::sim::Circuit::of(netlist, design.value().library);
+    auto circuit = kp::simulation::Circuit::of(netlist, design.value().library);
     if (!circuit) return refuse(circuit.messages());
     auto messages = design.messages();
     if (auto status = annotate(*disk, a.sdf, circuit.value(), messages); !status) return refuse(status.messages());
-    kp::sim::EventSimulator simulator(circuit.value());
-    kp::sim::Dump dump(netlist);
-    std::vector<kp::sim::Bit> start;
+    kp::simulation::EventSimulator simulator(circuit.value());
+    kp::simulation::Dump dump(netlist);
+    std::vector<kp::simulation::Bit> start;
     if (!a.vcd.empty()) {
         for (std::uint32_t n = 0; n < netlist.net_names.size(); ++n) start.push_back(simulator.net(n));
-        simulator.watch([&dump](const kp::sim::Change& c) { dump.take(c); });
+        simulator.watch([&dump](const kp::simulation::Change& c) { dump.take(c); });
     }
     const auto observed = play(*disk, a, netlist, circuit.value(), simulator);
     if (!observed) return refuse(observed.messages());

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 #include "kpeg/path_filter.hpp"
 
@@ -7,11 +8,11 @@
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/model/timing_words.hpp"
-#include "core/session/corners.hpp"
-#include "core/session/report_json.hpp"
+#include "core/inputs/corners.hpp"
+#include "core/handoff/report_json.hpp"
 #include "core/session/session.hpp"
 #include "core/session/timekeeper.hpp"
-#include "core/session/what_if.hpp"
+#include "core/closing/what_if.hpp"
 #include "core/timing/engine.hpp"
 
 #include <algorithm>
@@ -149,7 +150,7 @@ kp::Status add_scripts(kp::Disk& disk, const std::vector<std::string>& paths, st
 std::vector<kp::Message> with_notes(const kp::World& w, const std::vector<kp::Message>& messages) {
     std::vector<kp::Message> out;
     for (const auto& m : w.notes)
-        if (m.code == "unknown-cell" || m.code == "sense") out.push_back(m);
+        if (m.code == kp::Code::unknown_cell || m.code == kp::Code::sense) out.push_back(m);
     out.insert(out.end(), messages.begin(), messages.end());
     return out;
 }
@@ -194,10 +195,9 @@ int run_project_otherwise(const kp::Session& session, TimeArguments a, kp::Disk&
 
 int run_project(const TimeArguments& a) {
     const auto not_with = [](const char* option) {
-        return refuse({{kp::Severity::stop, "arguments",
+        return refuse({{kp::Severity::stop, kp::Code::arguments,
                         std::string(option) + " does not go with a project, which brings its own; leave it out, or "
-                                              "name single files instead of the project.",
-                        "", 0, 0}});
+                                              "name single files instead of the project."}});
     };
     if (!a.netlists.empty()) return not_with("--netlist");
     if (!a.libraries.empty()) return not_with("--lib");
@@ -205,8 +205,8 @@ int run_project(const TimeArguments& a) {
     if (!a.top.empty()) return not_with("--top");
     const bool otherwise = !a.sdc.empty() || !a.sdf.empty() || !a.corners.empty();
     if (otherwise && !a.what_if.empty())
-        return refuse({{kp::Severity::stop, "arguments",
-                        "--what-if asks about the project as it is; leave out --sdc, --sdf and --corner.", "", 0, 0}});
+        return refuse({{kp::Severity::stop, kp::Code::arguments,
+                        "--what-if asks about the project as it is; leave out --sdc, --sdf and --corner."}});
     auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "time");
     if (!opened) return refuse(opened.messages());
     auto& session = *opened.value();
@@ -300,13 +300,11 @@ void add_time(Command& app, Run& run) {
         run = [a] {
             if (!a->project.empty()) return run_project(*a);
             if (!a->what_if.empty())
-                return refuse(
-                    {{kp::Severity::stop, "arguments",
-                      "--what-if asks about a project (*.kpeg); name one instead of single files.", "", 0, 0}});
+                return refuse({{kp::Severity::stop, kp::Code::arguments,
+                                "--what-if asks about a project (*.kpeg); name one instead of single files."}});
             if (a->netlists.empty())
-                return refuse(
-                    {{kp::Severity::stop, "arguments",
-                      "kpeg time needs a project, or --netlist and --sdc with --lib, --models or --sdf.", "", 0, 0}});
+                return refuse({{kp::Severity::stop, kp::Code::arguments,
+                                "kpeg time needs a project, or --netlist and --sdc with --lib, --models or --sdf."}});
             return run_files(*a);
         };
     });

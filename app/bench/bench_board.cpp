@@ -36,7 +36,7 @@ BenchBoard::BenchBoard(QWidget* parent) : QScrollArea(parent), inside_(new QWidg
     banner_->hide();
 }
 
-void BenchBoard::show_table(const bench::BoardModel* model, BenchCard::Work work,
+void BenchBoard::show_table(const board_sim::BoardModel* model, BenchCard::Work work,
                             const std::map<std::string, std::pair<double, double>>& places) {
     for (auto* card : cards_) {
         card->hide();

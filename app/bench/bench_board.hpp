@@ -16,7 +16,7 @@ public:
     explicit BenchBoard(QWidget* parent = nullptr);
     /// Shows the parts of a board model, which outlives them or is taken away by show_table(nullptr); `places`: left
     /// and top of parts on the board, by ref.
-    void show_table(const bench::BoardModel* model, BenchCard::Work work,
+    void show_table(const board_sim::BoardModel* model, BenchCard::Work work,
                     const std::map<std::string, std::pair<double, double>>& places = {});
     /// Every card looks at its part again.
     void look();

@@ -21,7 +21,7 @@ QString object_name(const BoardPart& part, const std::string& control) {
 }
 
 /// What all of several names begin with, up to where they differ.
-size_t shared_start(const std::vector<bench::Control>& controls) {
+size_t shared_start(const std::vector<board_sim::Control>& controls) {
     if (controls.size() < 2) return 0;
     size_t n = controls[0].name.size();
     for (const auto& c : controls) {
@@ -33,13 +33,13 @@ size_t shared_start(const std::vector<bench::Control>& controls) {
 }
 
 /// Off, 0 and 1 in a small button that goes on at each click.
-bool is_three_way(const bench::Control& c) {
-    return c.kind == bench::Control::choose && c.choices == std::vector<std::string>{"off", "0", "1"};
+bool is_three_way(const board_sim::Control& c) {
+    return c.kind == board_sim::Control::choose && c.choices == std::vector<std::string>{"off", "0", "1"};
 }
 
 }  // namespace
 
-BenchCard::BenchCard(const bench::BoardModel& model, bench::ActingPart& part, Work work)
+BenchCard::BenchCard(const board_sim::BoardModel& model, board_sim::SimulatedPart& part, Work work)
     : part_(part), work_(std::move(work)), face_(new PartFace(model, part)) {
     setProperty("card", true);
     setObjectName(QStringLiteral("bench.card.") + q(part.part().ref));
@@ -55,7 +55,7 @@ BenchCard::BenchCard(const bench::BoardModel& model, bench::ActingPart& part, Wo
     box->addStretch(1);
     connect(face_, &PartFace::turned, this, [this](int steps) {
         for (const auto& c : part_.controls())
-            if (c.kind == bench::Control::dial)
+            if (c.kind == board_sim::Control::dial)
                 return this->work(c.name, (steps > 0 ? "+" : "") + std::to_string(steps));
     });
 }
@@ -67,25 +67,25 @@ void BenchCard::work(const std::string& control, const std::string& value) {
 
 void BenchCard::add_controls() {
     auto* box = static_cast<QVBoxLayout*>(layout());
-    std::vector<bench::Control> row;
+    std::vector<board_sim::Control> row;
     const auto flush = [&] {
         if (!row.empty()) box->addWidget(row_of_buttons(row));
         row.clear();
     };
     for (const auto& c : part_.controls()) {
-        if (c.kind == bench::Control::hold || c.kind == bench::Control::flip || is_three_way(c)) {
+        if (c.kind == board_sim::Control::hold || c.kind == board_sim::Control::flip || is_three_way(c)) {
             row.push_back(c);
             continue;
         }
         flush();
-        box->addWidget(c.kind == bench::Control::dial     ? dial(c)
-                       : c.kind == bench::Control::choose ? choice(c)
-                                                          : typed(c));
+        box->addWidget(c.kind == board_sim::Control::dial     ? dial(c)
+                       : c.kind == board_sim::Control::choose ? choice(c)
+                                                              : typed(c));
     }
     flush();
 }
 
-QWidget* BenchCard::row_of_buttons(const std::vector<bench::Control>& controls) {
+QWidget* BenchCard::row_of_buttons(const std::vector<board_sim::Control>& controls) {
     auto* all = new QWidget;
     auto* grid = new QGridLayout(all);
     grid->setContentsMargins(0, 0, 0, 0);
@@ -103,15 +103,15 @@ QWidget* BenchCard::row_of_buttons(const std::vector<bench::Control>& controls) 
         button->setMinimumWidth(24);
         button->setProperty("small", true);
         const auto name = c.name;
-        if (c.kind == bench::Control::hold) {
+        if (c.kind == board_sim::Control::hold) {
             connect(button, &QPushButton::pressed, this, [this, name] { work(name, "1"); });
             connect(button, &QPushButton::released, this, [this, name] { work(name, "0"); });
-            followers_.emplace_back([](const bench::Control&) {});
-        } else if (c.kind == bench::Control::flip) {
+            followers_.emplace_back([](const board_sim::Control&) {});
+        } else if (c.kind == board_sim::Control::flip) {
             button->setCheckable(true);
             button->setChecked(c.value == "1");
             connect(button, &QPushButton::clicked, this, [this, name](bool on) { work(name, on ? "1" : "0"); });
-            followers_.emplace_back([button](const bench::Control& now) { button->setChecked(now.value == "1"); });
+            followers_.emplace_back([button](const board_sim::Control& now) { button->setChecked(now.value == "1"); });
         } else {
             const auto shown = q(c.name.substr(start));
             const auto label = [shown](const std::string& value) {
@@ -122,7 +122,8 @@ QWidget* BenchCard::row_of_buttons(const std::vector<bench::Control>& controls) 
                 for (const auto& now : part_.controls())
                     if (now.name == name) return work(name, now.value == "off" ? "0" : now.value == "0" ? "1" : "off");
             });
-            followers_.emplace_back([button, label](const bench::Control& now) { button->setText(label(now.value)); });
+            followers_.emplace_back(
+                [button, label](const board_sim::Control& now) { button->setText(label(now.value)); });
         }
         grid->addWidget(button, i / per_row, i % per_row);
         ++i;
@@ -130,7 +131,7 @@ QWidget* BenchCard::row_of_buttons(const std::vector<bench::Control>& controls) 
     return all;
 }
 
-QWidget* BenchCard::dial(const bench::Control& c) {
+QWidget* BenchCard::dial(const board_sim::Control& c) {
     auto* all = new QWidget;
     auto* row = new QHBoxLayout(all);
     row->setContentsMargins(0, 0, 0, 0);
@@ -165,13 +166,13 @@ QWidget* BenchCard::dial(const bench::Control& c) {
     row->addWidget(line);
     row->addWidget(more);
     // What is being typed stays.
-    followers_.emplace_back([line](const bench::Control& now) {
+    followers_.emplace_back([line](const board_sim::Control& now) {
         if (!line->isModified() && line->text() != q(now.value)) line->setText(q(now.value));
     });
     return all;
 }
 
-QWidget* BenchCard::choice(const bench::Control& c) {
+QWidget* BenchCard::choice(const board_sim::Control& c) {
     auto* all = new QWidget;
     auto* row = new QHBoxLayout(all);
     row->setContentsMargins(0, 0, 0, 0);
@@ -188,13 +189,13 @@ QWidget* BenchCard::choice(const bench::Control& c) {
     title->setWordWrap(true);
     row->addWidget(title, 1);
     row->addWidget(box);
-    followers_.emplace_back([box](const bench::Control& now) {
+    followers_.emplace_back([box](const board_sim::Control& now) {
         if (box->currentText() != q(now.value)) box->setCurrentText(q(now.value));
     });
     return all;
 }
 
-QWidget* BenchCard::typed(const bench::Control& c) {
+QWidget* BenchCard::typed(const board_sim::Control& c) {
     auto* line = new QLineEdit;
     line->setObjectName(object_name(part_.part(), c.name));
     line->setAccessibleName(tr("%1 by %2").arg(q(c.name), q(part_.part().ref)));
@@ -204,7 +205,7 @@ QWidget* BenchCard::typed(const bench::Control& c) {
         work(name, (line->text() + QLatin1Char('\n')).toStdString());
         line->clear();
     });
-    followers_.emplace_back([](const bench::Control&) {});
+    followers_.emplace_back([](const board_sim::Control&) {});
     return line;
 }
 

@@ -17,7 +17,7 @@ class BenchCard : public QFrame {
 public:
     /// `work`: does what the hand asks, by control and value.
     using Work = std::function<void(const std::string& ref, const std::string& control, const std::string& value)>;
-    BenchCard(const bench::BoardModel& model, bench::ActingPart& part, Work work);
+    BenchCard(const board_sim::BoardModel& model, board_sim::SimulatedPart& part, Work work);
     /// The face, and what the controls stand at.
     void look();
     [[nodiscard]] PartFace& face() { return *face_; }
@@ -25,15 +25,15 @@ public:
 
 private:
     void add_controls();
-    QWidget* row_of_buttons(const std::vector<bench::Control>& controls);
-    QWidget* dial(const bench::Control& control);
-    QWidget* choice(const bench::Control& control);
-    QWidget* typed(const bench::Control& control);
+    QWidget* row_of_buttons(const std::vector<board_sim::Control>& controls);
+    QWidget* dial(const board_sim::Control& control);
+    QWidget* choice(const board_sim::Control& control);
+    QWidget* typed(const board_sim::Control& control);
     void work(const std::string& control, const std::string& value);
-    bench::ActingPart& part_;
+    board_sim::SimulatedPart& part_;
     Work work_;
     PartFace* face_;
-    std::vector<std::function<void(const bench::Control&)>> followers_;  ///< by control: shows what it stands at
+    std::vector<std::function<void(const board_sim::Control&)>> followers_;  ///< by control: shows what it stands at
 };
 
 }  // namespace kp::app

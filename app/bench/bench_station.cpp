@@ -13,10 +13,10 @@
 #include "app/theme/text.hpp"
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
-#include "core/bench/currents.hpp"
-#include "core/bench/image.hpp"
-#include "core/bench/loading.hpp"
-#include "core/build/starter.hpp"
+#include "core/board_sim/currents.hpp"
+#include "core/format/image/image.hpp"
+#include "core/jtag/loading.hpp"
+#include "core/build_flow/starter.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/model/proof_notes.hpp"
 
@@ -171,7 +171,8 @@ void BenchStation::work(const std::string& ref, const std::string& control, cons
     auto stands = value;
     if (const auto* part = bench_->model().acting(ref))
         for (const auto& c : part->controls())
-            if (c.name == control && c.kind != bench::Control::hold && c.kind != bench::Control::type) stands = c.value;
+            if (c.name == control && c.kind != board_sim::Control::hold && c.kind != board_sim::Control::type)
+                stands = c.value;
     hand_[{ref, control}] = stands;
     doings_.push_back({bench_->model().now(), ref, control, stands});
     proof_->set_doings(doings_, bench_->model().now());
@@ -181,12 +182,12 @@ void BenchStation::work(const std::string& ref, const std::string& control, cons
 /// Blinks a lamp, so that cable, pins and lamp are proved before the real design.
 void BenchStation::make_starter() {
     const auto& s = desk_.session();
-    const auto starter = build::starter_for(s.world().board, s.project().board, s.world().part);
+    const auto starter = build_flow::starter_for(s.world().board, s.project().board, s.world().part);
     if (!starter) return desk_.say(q(starter.first().text), true);
     const auto folder = join_path(s.document().folder(), "starter");
     auto path = join_path(folder, "starter.kpeg");
     if (!real_disk().exists(path)) {
-        const auto written = build::write_starter(real_disk(), folder, starter.value());
+        const auto written = build_flow::write_starter(real_disk(), folder, starter.value());
         if (!written) return desk_.say(q(written.first().sentence()), true);
     }
     desk_.open_later(path);
@@ -249,13 +250,10 @@ void BenchStation::load() {
     const auto& p = desk_.session().project();
     const auto image = write_image(
         {w.part.idcode, p.part, w.netlist.top, "", sha256(image_.pegs + image_.constraints + image_.netlist), {}});
-    report_ = load_through(chain, w.part.idcode, image);
+    const auto keeping = kept_->currentIndex() == 1 ? Keeping::stored : Keeping::until_power_goes;
+    report_ = load_through(chain, w.part.idcode, image, keeping);
     if (report_.idcode) desk_.note_idcode(report_.idcode);
-    if (report_.running && kept_->currentIndex() == 1) {
-        stored_ = image;
-        for (auto& step : report_.steps)
-            if (step.text == "loaded, volatile") step.text = "loaded and stored";
-    }
+    if (report_.running && keeping == Keeping::stored) stored_ = image;
     strip_->show_steps(report_.steps);
     if (!report_.running) desk_.say(q(report_.why), true);
     doings_.clear();
@@ -327,8 +325,8 @@ QString BenchStation::driver_conflicts() const {
     QStringList out;
     const auto& w = *world_;
     for (const auto& f : bench_->model().driver_conflicts())
-        out << q(bench::current_of(bench_->model(), f, with_design_ ? w.netlist : nothing_, w.part, w.standards,
-                                   loaded_attributes_)
+        out << q(board_sim::current_of(bench_->model(), f, with_design_ ? w.netlist : nothing_, w.part, w.standards,
+                                       loaded_attributes_)
                      .sentence());
     if (out.size() > 3) {
         const auto more = out.size() - 3;

@@ -4,8 +4,8 @@
 
 #include "app/bench/design_digest.hpp"
 #include "app/shell/station.hpp"
-#include "core/bench/proof.hpp"
-#include "core/bench/chip.hpp"
+#include "core/verification/proof.hpp"
+#include "core/jtag/chip.hpp"
 
 #include <QElapsedTimer>
 #include <optional>
@@ -97,7 +97,7 @@ private:
     mutable DesignDigest digest_;
     Made image_;          ///< of the image that was loaded
     std::string stored_;  ///< an image that the board keeps over power
-    std::vector<bench::Doing> doings_;
+    std::vector<verification::Doing> doings_;
     std::map<std::pair<std::string, std::string>, std::string> hand_;  ///< what the hand left standing
     bool with_design_ = false;
     std::optional<bool> waits_;      ///< the board is to be set up when somebody looks; with the design or not

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "app/paint/canvas.hpp"
-#include "core/bench/chip.hpp"
+#include "core/jtag/chip.hpp"
 
 namespace kp::app {
 

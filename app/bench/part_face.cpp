@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Everything is drawn from what the acting part says; nothing here knows what sort of part it is but by that.
+// Everything is drawn from what the simulated part says; nothing here knows what sort of part it is but by that.
 #include "app/bench/part_face.hpp"
 
 #include "app/theme/text.hpp"
@@ -34,7 +34,7 @@ const QLineF segment_lines[8] = {{{0.1, 0}, {0.9, 0}}, {{1, 0.1}, {1, 0.9}}, {{1
 
 }  // namespace
 
-PartFace::PartFace(const bench::BoardModel& model, bench::ActingPart& part) : model_(model), part_(part) {
+PartFace::PartFace(const board_sim::BoardModel& model, board_sim::SimulatedPart& part) : model_(model), part_(part) {
     setObjectName(QStringLiteral("bench.face.") + q(part.part().ref));
     setAccessibleName(tr("%1 %2").arg(q(part.part().label), q(part.part().ref)));
     look();
@@ -195,10 +195,10 @@ void PartFace::draw_wires(QPainter& p, double top) {
         const auto number = first + static_cast<std::uint32_t>(i);
         const auto r = wire_place(i, top);
         const auto level = model_.level(number);
-        const auto colour = level == Level::conflict                    ? t.stop
-                            : model_.pin_of(number).empty()             ? t.hairline
-                            : model_.given(number) != bench::Drive::off ? t.select
-                                                                        : t.second;
+        const auto colour = level == Level::conflict                        ? t.stop
+                            : model_.pin_of(number).empty()                 ? t.hairline
+                            : model_.given(number) != board_sim::Drive::off ? t.select
+                                                                            : t.second;
         p.setPen(
             QPen(colour, level == Level::floating ? 1.2 : 2.2, level == Level::floating ? Qt::DotLine : Qt::SolidLine));
         if (level == Level::conflict) {

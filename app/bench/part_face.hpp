@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/paint/canvas.hpp"
-#include "core/bench/board_model.hpp"
+#include "core/board_sim/board_model.hpp"
 
 namespace kp::app {
 
@@ -11,10 +11,10 @@ class PartFace : public Canvas {
     Q_OBJECT
 public:
     /// `terminals`: of the part, numbered through.
-    PartFace(const bench::BoardModel& model, bench::ActingPart& part);
+    PartFace(const board_sim::BoardModel& model, board_sim::SimulatedPart& part);
     /// Looks at the part again; as much of the time has passed as passed.
     void look();
-    [[nodiscard]] const bench::Sight& sight() const { return sight_; }
+    [[nodiscard]] const board_sim::Sight& sight() const { return sight_; }
     [[nodiscard]] QSize sizeHint() const override;
     [[nodiscard]] QSize minimumSizeHint() const override { return sizeHint(); }
 
@@ -38,10 +38,10 @@ private:
     [[nodiscard]] double sight_height() const;
     [[nodiscard]] double wires_top() const;
 
-    const bench::BoardModel& model_;
-    bench::ActingPart& part_;
-    bench::Sight sight_;
-    bench::Words words_;
+    const board_sim::BoardModel& model_;
+    board_sim::SimulatedPart& part_;
+    board_sim::Sight sight_;
+    board_sim::Words words_;
     size_t most_words_ = 0;
 };
 

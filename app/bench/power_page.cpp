@@ -5,7 +5,7 @@
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/model/by_hand.hpp"
-#include "core/plan/before_power.hpp"
+#include "core/planning/before_power.hpp"
 
 #include <QLabel>
 #include <QListWidget>

@@ -18,7 +18,6 @@ class PowerPage : public QWidget {
 public:
     explicit PowerPage(Desk& desk);
     void refresh();
-    [[nodiscard]] int open_notes() const { return open_; }
 
 private:
     void ticked(QListWidgetItem* item);

@@ -6,7 +6,7 @@
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 
 #include <QComboBox>
 #include <QDate>
@@ -150,7 +150,7 @@ void ProofPage::choose_given() {
     against_->setCurrentIndex(4);
 }
 
-void ProofPage::set_doings(std::vector<bench::Doing> doings, bench::Time end) {
+void ProofPage::set_doings(std::vector<verification::Doing> doings, board_sim::Time end) {
     doings_ = std::move(doings);
     end_ = end;
 }
@@ -162,8 +162,8 @@ ProofAsk ProofPage::ask() {
     a.against = against[std::clamp(against_->currentIndex(), 0, 4)];
     if (a.against == ProofAsk::file && given_->currentIndex() != from_file) a.against = ProofAsk::names;
     a.formula_text = formula_->text().toStdString();
-    a.each = sim::time_of(std::clamp(each_->text().toDouble(), 0.01, 1e6) * 1e3);
-    a.before = sim::time_of(std::clamp(before_->text().toDouble(), 0.0, 1e4) * 1e6);
+    a.each = simulation::time_of(std::clamp(each_->text().toDouble(), 0.01, 1e6) * 1e3);
+    a.before = simulation::time_of(std::clamp(before_->text().toDouble(), 0.0, 1e4) * 1e6);
     switch (given_->currentIndex()) {
         case vane_alone:
             for (const auto& part : desk_.session().world().board.parts)

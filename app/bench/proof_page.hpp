@@ -5,7 +5,7 @@
 #include "app/bench/design_digest.hpp"
 #include "app/shell/desk.hpp"
 #include "core/model/proof_notes.hpp"
-#include "core/proving/prove_project.hpp"
+#include "core/verification/prove_project.hpp"
 
 #include <QTimer>
 #include <QWidget>
@@ -29,7 +29,7 @@ public:
     /// Proves what is chosen, beside the window.
     void prove();
     /// What the hand did since loading, for "recorded manual inputs".
-    void set_doings(std::vector<bench::Doing> doings, bench::Time end);
+    void set_doings(std::vector<verification::Doing> doings, board_sim::Time end);
     [[nodiscard]] const std::optional<ProofAnswer>& answer() const { return answer_; }
     [[nodiscard]] bool working() const { return working_; }
     /// Takes the answer away: another design, another board.
@@ -62,8 +62,8 @@ private:
     QTreeWidget *rows_, *records_;
     std::optional<ProofAnswer> answer_;
     ProofState proved_;  ///< what the answer is of
-    std::vector<bench::Doing> doings_;
-    bench::Time end_ = 0;
+    std::vector<verification::Doing> doings_;
+    board_sim::Time end_ = 0;
     std::string vectors_file_, vectors_text_;
     std::pair<std::string, std::string> swapped_;
     mutable DesignDigest digest_;

@@ -80,10 +80,10 @@ RunBar::RunBar()
 
 void RunBar::show_bench(BoardBench* bench) {
     bench_ = bench;
-    goal_ = bench::never;
+    goal_ = board_sim::never;
     wanted_.reset();
     share_ = 0;
-    slice_ = 10 * bench::nanosecond;  // a large design shows by the first ones what they cost
+    slice_ = 10 * board_sim::nanosecond;  // a large design shows by the first ones what they cost
     until_->clear();
     until_->addItem(tr("until …"));
     if (bench_) {
@@ -113,7 +113,7 @@ void RunBar::run() {
 void RunBar::pause() {
     timer_.stop();
     run_->setText(tr("Run"));
-    goal_ = bench::never;
+    goal_ = board_sim::never;
     wanted_.reset();
     until_->setCurrentIndex(0);
     show_time();
@@ -125,14 +125,15 @@ void RunBar::step() {
     if (bench_->has_clock())
         bench_->run(1);
     else
-        bench_->run_for(bench::microsecond);
+        bench_->run_for(board_sim::microsecond);
     show_time();
     emit passed();
 }
 
 void RunBar::run_to(double ms) {
     if (!bench_) return;
-    const auto goal = static_cast<bench::Time>(std::clamp(ms, 0.0, 3.6e6) * static_cast<double>(bench::millisecond));
+    const auto goal =
+        static_cast<board_sim::Time>(std::clamp(ms, 0.0, 3.6e6) * static_cast<double>(board_sim::millisecond));
     if (goal <= bench_->model().now()) {
         time_->setText(tr("it is %1 ms already").arg(q(fixed(bench_->seconds() * 1e3, 3))));
         return;
@@ -147,7 +148,7 @@ void RunBar::run_until(const std::string& terminal, bool rises) {
     const auto t = bench_->model().terminal(terminal);
     if (t == no_id) return;
     bench_->model().record(t);
-    goal_ = bench::never;
+    goal_ = board_sim::never;
     wanted_ = {t, rises};
     before_ = bench_->model().level(t);
     run();
@@ -163,8 +164,8 @@ void RunBar::tick() {
     spent.start();
     const auto begun = model.now();
     // Life passes too: no more board time than that.
-    const auto most = begun + static_cast<bench::Time>(fastest * static_cast<double>(since_.nsecsElapsed()) *
-                                                       static_cast<double>(bench::nanosecond));
+    const auto most = begun + static_cast<board_sim::Time>(fastest * static_cast<double>(since_.nsecsElapsed()) *
+                                                           static_cast<double>(board_sim::nanosecond));
     bool reached = false;
     while (!reached && model.now() < most && spent.elapsed() < work_ms) {
         QElapsedTimer one;
@@ -181,11 +182,11 @@ void RunBar::tick() {
         }
         // About 3 ms a slice, whatever the design costs; finer while a wire is waited for.
         const double ms = static_cast<double>(one.nsecsElapsed()) / 1e6;
-        if (ms < 1.5) slice_ = std::min(slice_ * 2, 10 * bench::millisecond);
-        if (ms > 4) slice_ = std::max<bench::Time>(slice_ / 2, 10 * bench::nanosecond);
+        if (ms < 1.5) slice_ = std::min(slice_ * 2, 10 * board_sim::millisecond);
+        if (ms > 4) slice_ = std::max<board_sim::Time>(slice_ / 2, 10 * board_sim::nanosecond);
     }
     const double life = static_cast<double>(std::max<qint64>(1, since_.nsecsElapsed())) * 1e-9;
-    const double passed_s = static_cast<double>(model.now() - begun) / static_cast<double>(bench::second);
+    const double passed_s = static_cast<double>(model.now() - begun) / static_cast<double>(board_sim::second);
     share_ = share_ == 0 ? passed_s / life : 0.9 * share_ + 0.1 * passed_s / life;
     since_.start();
     if (reached) pause();

@@ -2,7 +2,7 @@
 // How board time passes: on and on, one clock, up to a time, until a wire moves; and what share of real time that is.
 #pragma once
 
-#include "core/bench/board_bench.hpp"
+#include "core/board_sim/board_bench.hpp"
 
 #include <QElapsedTimer>
 #include <QTimer>
@@ -40,7 +40,6 @@ signals:
 
 private:
     void tick();
-    void stop_at_goal();
     void show_time();
     BoardBench* bench_ = nullptr;
     QTimer timer_;
@@ -49,7 +48,7 @@ private:
     QLineEdit* to_;
     QComboBox* until_;
     QLabel* time_;
-    bench::Time goal_ = bench::never, slice_ = bench::microsecond;
+    board_sim::Time goal_ = board_sim::never, slice_ = board_sim::microsecond;
     std::optional<std::pair<std::uint32_t, bool>> wanted_;  ///< terminal, and to which level
     Level before_ = Level::floating;
     double share_ = 0;

@@ -20,8 +20,8 @@
 
 namespace kp::app {
 
-using bench::Scope;
-using bench::Time;
+using board_sim::Scope;
+using board_sim::Time;
 
 namespace {
 
@@ -31,21 +31,21 @@ struct Span {
     const char* name;
     Time length;
 };
-const Span spans[] = {{"200 ns", 200 * bench::nanosecond},
-                      {"1 µs", bench::microsecond},
-                      {"5 µs", 5 * bench::microsecond},
-                      {"20 µs", 20 * bench::microsecond},
-                      {"100 µs", 100 * bench::microsecond},
-                      {"500 µs", 500 * bench::microsecond},
-                      {"2 ms", 2 * bench::millisecond},
-                      {"10 ms", 10 * bench::millisecond},
-                      {"50 ms", 50 * bench::millisecond},
-                      {"200 ms", 200 * bench::millisecond},
-                      {"1 s", bench::second},
-                      {"5 s", 5 * bench::second}};
+const Span spans[] = {{"200 ns", 200 * board_sim::nanosecond},
+                      {"1 µs", board_sim::microsecond},
+                      {"5 µs", 5 * board_sim::microsecond},
+                      {"20 µs", 20 * board_sim::microsecond},
+                      {"100 µs", 100 * board_sim::microsecond},
+                      {"500 µs", 500 * board_sim::microsecond},
+                      {"2 ms", 2 * board_sim::millisecond},
+                      {"10 ms", 10 * board_sim::millisecond},
+                      {"50 ms", 50 * board_sim::millisecond},
+                      {"200 ms", 200 * board_sim::millisecond},
+                      {"1 s", board_sim::second},
+                      {"5 s", 5 * board_sim::second}};
 
 QString time_text(Time t) {
-    const double ns = static_cast<double>(t) / bench::nanosecond, size = std::abs(ns);
+    const double ns = static_cast<double>(t) / board_sim::nanosecond, size = std::abs(ns);
     if (size >= 1e6) return q(fixed(ns / 1e6, 3)) + QStringLiteral(" ms");
     if (size >= 1e3) return q(fixed(ns / 1e3, 3)) + QStringLiteral(" µs");
     return q(fixed(ns, 2)) + QStringLiteral(" ns");
@@ -58,11 +58,11 @@ QString rate_text(double hz) {
 }
 
 /// Words of a bus from the channels in their order: serial 1; SPI clock, data, select; two wires clock, data.
-std::vector<bench::BusWord> read_bus(const Scope::Capture& c, const BusReading& r) {
+std::vector<board_sim::BusWord> read_bus(const Scope::Capture& c, const BusReading& r) {
     switch (r.kind) {
-        case BusReading::serial: return bench::read_serial(c.edges[0], bench::bit_length(c.edges[0]), c.to);
-        case BusReading::spi: return bench::read_spi(c.edges[0], c.edges[1], c.edges[2], r.mode, c.to);
-        case BusReading::two_wire: return bench::read_two_wire(c.edges[0], c.edges[1], c.to);
+        case BusReading::serial: return board_sim::read_serial(c.edges[0], board_sim::bit_length(c.edges[0]), c.to);
+        case BusReading::spi: return board_sim::read_spi(c.edges[0], c.edges[1], c.edges[2], r.mode, c.to);
+        case BusReading::two_wire: return board_sim::read_two_wire(c.edges[0], c.edges[1], c.to);
         case BusReading::none: break;
     }
     return {};
@@ -343,7 +343,7 @@ std::vector<std::string> ScopePane::proposed() const {
     return out;
 }
 
-void ScopePane::show_table(bench::BoardModel* model) {
+void ScopePane::show_table(board_sim::BoardModel* model) {
     model_ = model;
     QStringList names{tr("no wire")};
     if (model_)
@@ -376,22 +376,23 @@ QString ScopePane::measured() const {
     QStringList out;
     const auto& c = scope_.capture();
     if (const double hz = expected_->text().trimmed().toDouble(); hz > 0 && !scope_.terminal(0).empty())
-        out << tr("1 %1").arg(q(bench::beat_verdict(hz, bench::measure(c.edges[0], c.from, c.to))));
+        out << tr("1 %1").arg(q(board_sim::beat_verdict(hz, board_sim::measure(c.edges[0], c.from, c.to))));
     for (size_t k = 0; k < Scope::channels; ++k) {
         if (scope_.terminal(k).empty()) continue;
-        const auto m = bench::measure(c.edges[k], c.from, c.to);
+        const auto m = board_sim::measure(c.edges[k], c.from, c.to);
         out << (m.hz > 0 ? tr("%1: %2, %3 % high").arg(k + 1).arg(rate_text(m.hz)).arg(q(fixed(m.duty * 100, 1)))
                          : tr("%1: %2").arg(k + 1).arg(m.rises ? tr("one rising edge") : tr("no rising edge")));
     }
-    if (const auto s = bench::skew(c.edges[0], c.edges[1], c.from, c.to); s.pairs > 0 && !scope_.terminal(1).empty())
+    if (const auto s = board_sim::skew(c.edges[0], c.edges[1], c.from, c.to);
+        s.pairs > 0 && !scope_.terminal(1).empty())
         out << tr("1 to 2: %1").arg(time_text(s.mean));
     const auto [a, b] = screen_->cursors();
     if (a >= 0 && b >= 0)
-        out << tr("a to b: %1").arg(time_text(b - a)) +
-                   (b != a ? QStringLiteral(" (") +
-                                 rate_text(static_cast<double>(bench::second) / std::abs(static_cast<double>(b - a))) +
-                                 QStringLiteral(")")
-                           : QString());
+        out << tr("a to b: %1").arg(time_text(b - a)) + (b != a ? QStringLiteral(" (") +
+                                                                      rate_text(static_cast<double>(board_sim::second) /
+                                                                                std::abs(static_cast<double>(b - a))) +
+                                                                      QStringLiteral(")")
+                                                                : QString());
     return out.join(QStringLiteral("   "));
 }
 

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/paint/canvas.hpp"
-#include "core/bench/scope.hpp"
+#include "core/board_sim/scope.hpp"
 
 #include <QWidget>
 #include <array>
@@ -26,9 +26,9 @@ class ScopeScreen : public Canvas {
     Q_OBJECT
 public:
     ScopeScreen();
-    void show(const bench::Scope& scope, const BusReading& reading);
-    [[nodiscard]] std::array<bench::Time, 2> cursors() const { return cursors_; }
-    [[nodiscard]] const std::vector<bench::BusWord>& read() const { return words_; }
+    void show(const board_sim::Scope& scope, const BusReading& reading);
+    [[nodiscard]] std::array<board_sim::Time, 2> cursors() const { return cursors_; }
+    [[nodiscard]] const std::vector<board_sim::BusWord>& read() const { return words_; }
 
 signals:
     void cursors_moved();
@@ -41,14 +41,14 @@ protected:
     void wheelEvent(QWheelEvent* event) override;
 
 private:
-    [[nodiscard]] double x_of(bench::Time t) const;
-    [[nodiscard]] bench::Time time_at(double x) const;
+    [[nodiscard]] double x_of(board_sim::Time t) const;
+    [[nodiscard]] board_sim::Time time_at(double x) const;
     void draw_wave(QPainter& p, size_t channel, double top, double high);
     void draw_words(QPainter& p, double top);
     void draw_cursors(QPainter& p);
-    bench::Scope::Capture capture_;
-    std::vector<bench::BusWord> words_;
-    std::array<bench::Time, 2> cursors_{-1, -1};
+    board_sim::Scope::Capture capture_;
+    std::vector<board_sim::BusWord> words_;
+    std::array<board_sim::Time, 2> cursors_{-1, -1};
     size_t held_ = 0;
 };
 
@@ -57,10 +57,10 @@ class ScopePane : public QWidget {
 public:
     ScopePane();
     /// The wires of a board; what was chosen stays where it is there too. Null: there is no board.
-    void show_table(bench::BoardModel* model);
+    void show_table(board_sim::BoardModel* model);
     /// Looks whether there is something new to show.
     void look();
-    [[nodiscard]] bench::Scope& scope() { return scope_; }
+    [[nodiscard]] board_sim::Scope& scope() { return scope_; }
     [[nodiscard]] ScopeScreen& screen() { return *screen_; }
     /// What stands below the waves: rates, shares, skew, cursors.
     [[nodiscard]] QString measured() const;
@@ -73,10 +73,10 @@ private:
     void show_measured();
     [[nodiscard]] BusReading reading() const;
     [[nodiscard]] std::vector<std::string> proposed() const;
-    bench::BoardModel* model_ = nullptr;
-    bench::Scope scope_;
+    board_sim::BoardModel* model_ = nullptr;
+    board_sim::Scope scope_;
     ScopeScreen* screen_;
-    std::array<QComboBox*, bench::Scope::channels> channels_;
+    std::array<QComboBox*, board_sim::Scope::channels> channels_;
     QComboBox *edge_, *mode_, *span_, *reading_;
     QPushButton* arm_;
     QLineEdit* expected_;

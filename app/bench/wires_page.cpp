@@ -6,8 +6,8 @@
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/disk.hpp"
-#include "core/bench/image.hpp"
-#include "core/bench/svf.hpp"
+#include "core/format/image/image.hpp"
+#include "core/jtag/svf.hpp"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -105,9 +105,9 @@ WiresPage::WiresPage(Desk& desk)
     svf->addWidget(write_);
     svf->addStretch(1);
     all->addLayout(svf);
-    connect(high_, &QPushButton::clicked, this, [this] { drive(bench::Drive::high); });
-    connect(low_, &QPushButton::clicked, this, [this] { drive(bench::Drive::low); });
-    connect(off_, &QPushButton::clicked, this, [this] { drive(bench::Drive::off); });
+    connect(high_, &QPushButton::clicked, this, [this] { drive(board_sim::Drive::high); });
+    connect(low_, &QPushButton::clicked, this, [this] { drive(board_sim::Drive::low); });
+    connect(off_, &QPushButton::clicked, this, [this] { drive(board_sim::Drive::off); });
     connect(test_, &QPushButton::clicked, this, &WiresPage::test_wires);
     connect(write_, &QPushButton::clicked, this, &WiresPage::write_svf_file);
     connect(play_, &QPushButton::clicked, this, [this] {
@@ -116,14 +116,14 @@ WiresPage::WiresPage(Desk& desk)
     });
 }
 
-void WiresPage::show_table(bench::BoardModel* model) {
+void WiresPage::show_table(board_sim::BoardModel* model) {
     tester_.reset();
     model_ = model;
     pins_->clear();
     results_->clear();
     found_.clear();
     if (!desk_.has_session()) return;
-    if (model_) tester_ = std::make_unique<bench::BoundaryTester>(*model_, desk_.session().world().part);
+    if (model_) tester_ = std::make_unique<jtag::BoundaryTester>(*model_, desk_.session().world().part);
     for (const auto& net : desk_.session().world().board.nets)
         new QTreeWidgetItem(pins_, {q(net.pin), q(net.terminal)});
     pins_->setColumnWidth(0, 46);
@@ -140,14 +140,16 @@ void WiresPage::look() {
         auto* item = pins_->topLevelItem(i);
         const auto pin = item->text(0).toStdString();
         const auto driven = tester_->driven(pin);
-        const auto text = driven == bench::Drive::off ? QString() : driven == bench::Drive::high ? tr("1") : tr("0");
+        const auto text = driven == board_sim::Drive::off    ? QString()
+                          : driven == board_sim::Drive::high ? tr("1")
+                                                             : tr("0");
         if (item->text(2) != text) item->setText(2, text);
         const auto read = read_text(tester_->captured(pin), model_->level_at_pin(pin));
         if (item->text(3) != read) item->setText(3, read);
     }
 }
 
-void WiresPage::drive(bench::Drive drive) {
+void WiresPage::drive(board_sim::Drive drive) {
     auto* item = pins_->currentItem();
     if (!tester_ || !item) return desk_.say(tr("Choose a pin first."), true);
     if (!tester_->drive(item->text(0).toStdString(), drive))

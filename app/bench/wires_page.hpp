@@ -4,8 +4,8 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/bench/boundary.hpp"
-#include "core/bench/interconnect.hpp"
+#include "core/jtag/boundary.hpp"
+#include "core/board_sim/interconnect.hpp"
 
 #include <QWidget>
 
@@ -21,7 +21,7 @@ class WiresPage : public QWidget {
 public:
     explicit WiresPage(Desk& desk);
     /// The board model whose pins are driven; null: none.
-    void show_table(bench::BoardModel* model);
+    void show_table(board_sim::BoardModel* model);
     /// Levels as they are now.
     void look();
     /// Tests all wires with the faults that are chosen; they are what the list says then.
@@ -30,11 +30,11 @@ public:
     [[nodiscard]] const std::vector<WireFault>& found() const { return found_; }
 
 private:
-    void drive(bench::Drive drive);
+    void drive(board_sim::Drive drive);
     void write_svf_file();
     Desk& desk_;
-    bench::BoardModel* model_ = nullptr;
-    std::unique_ptr<bench::BoundaryTester> tester_;
+    board_sim::BoardModel* model_ = nullptr;
+    std::unique_ptr<jtag::BoundaryTester> tester_;
     QComboBox* faults_;
     QPushButton *test_, *high_, *low_, *off_, *play_, *write_;
     QTreeWidget *pins_, *results_;

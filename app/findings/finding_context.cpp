@@ -14,7 +14,7 @@ namespace kp::app {
 
 namespace {
 
-std::string named(const Finding& f, const char* kind) {
+std::string named(const Finding& f, Subject::Kind kind) {
     for (const auto& o : f.objects)
         if (o.kind == kind) return o.name;
     return {};
@@ -38,7 +38,7 @@ void add_lines(const Session& s, const Finding& f, FindingContext& out) {
 }
 
 void add_thread(const Session& s, const Finding& f, FindingContext& out) {
-    const auto port = named(f, "port");
+    const auto port = named(f, Subject::port);
     if (port.empty()) return;
     const auto& w = s.world();
     QString way;
@@ -68,7 +68,7 @@ void add_thread(const Session& s, const Finding& f, FindingContext& out) {
 }
 
 void add_bank(const Session& s, const Finding& f, FindingContext& out) {
-    const auto bank = named(f, "bank");
+    const auto bank = named(f, Subject::bank);
     if (bank.empty()) return;
     const auto& w = s.world();
     const auto rail = w.board.rail(bank);
@@ -76,7 +76,7 @@ void add_bank(const Session& s, const Finding& f, FindingContext& out) {
                     : QObject::tr("bank %1, supply not given").arg(q(bank));
     std::set<std::string> here;
     for (const auto& o : f.objects)
-        if (o.kind == "port") here.insert(o.name);
+        if (o.kind == Subject::port) here.insert(o.name);
     for (const auto& [port, peg] : s.project().pegs) {
         const auto* pin = w.part.pin(peg.pin);
         if (!pin || pin->bank != bank) continue;

@@ -4,11 +4,12 @@
 #include "app/findings/finding_sheet.hpp"
 #include "app/shell/counted.hpp"
 #include "app/theme/text.hpp"
+#include "core/base/said.hpp"
 #include "core/base/text.hpp"
 #include "core/rules/preview.hpp"
 #include "core/rules/rules.hpp"
-#include "core/session/fix_many.hpp"
-#include "core/session/preview.hpp"
+#include "core/closing/fix_many.hpp"
+#include "core/closing/preview.hpp"
 
 #include <QComboBox>
 #include <QDate>
@@ -236,9 +237,9 @@ bool FindingsStation::shown(const Finding& f) const {
     if (!of_selection_->isChecked() || desk_.selection().empty()) return true;
     const auto& s = desk_.selection();
     const auto ports = desk_.chosen_ports();
-    return std::any_of(f.objects.begin(), f.objects.end(), [&](const FindingObject& o) {
-        return s.has(q(o.kind), q(o.name)) ||
-               (o.kind == "port" && std::find(ports.begin(), ports.end(), o.name) != ports.end());
+    return std::any_of(f.objects.begin(), f.objects.end(), [&](const Subject& o) {
+        return s.has(q(word_of(o.kind)), q(o.name)) ||
+               (o.kind == Subject::port && std::find(ports.begin(), ports.end(), o.name) != ports.end());
     });
 }
 
@@ -326,7 +327,7 @@ void FindingsStation::show_finding() {
     const bool same = shown_ == key_of(*f);
     shown_ = key_of(*f);
     std::vector<std::string> objects;
-    for (const auto& o : f->objects) objects.push_back(o.kind + " " + o.name);
+    for (const auto& o : f->objects) objects.push_back(said("{} {}", word_of(o.kind), o.name));
     scope_->setText(
         f->waived
             ? tr("Waived by %1 on %2: %3").arg(q(f->waived->who), q(f->waived->date), q(f->waived->reason))
@@ -341,8 +342,8 @@ void FindingsStation::show_finding() {
 void FindingsStation::select_object(const Finding& f) {
     leading_ = true;
     for (const auto& o : f.objects)
-        if (o.kind == "port" || o.kind == "clock") {
-            desk_.select({q(o.kind), q(o.name)});
+        if (o.kind == Subject::port || o.kind == Subject::clock) {
+            desk_.select({q(word_of(o.kind)), q(o.name)});
             break;
         }
     leading_ = false;
@@ -376,15 +377,15 @@ void FindingsStation::offer_leads(const Finding& f) {
     using enum Place;
     bool pin = false, bank = false, part = false, clock = false, port = false;
     for (const auto& o : f.objects) {
-        if (o.kind == "pin" && !std::exchange(pin, true))
+        if (o.kind == Subject::pin && !std::exchange(pin, true))
             lead(tr("pin %1").arg(q(o.name)), {QStringLiteral("pin"), q(o.name)}, pegs);
-        if (o.kind == "bank" && !std::exchange(bank, true))
+        if (o.kind == Subject::bank && !std::exchange(bank, true))
             lead(tr("bank %1").arg(q(o.name)), {QStringLiteral("bank"), q(o.name)}, pegs);
-        if (o.kind == "terminal" && !std::exchange(part, true))
+        if (o.kind == Subject::terminal && !std::exchange(part, true))
             lead(q(o.name), {QStringLiteral("part"), q(o.name.substr(0, o.name.find('.')))}, site);
-        if (o.kind == "clock" && !std::exchange(clock, true))
+        if (o.kind == Subject::clock && !std::exchange(clock, true))
             lead(tr("clock %1").arg(q(o.name)), {QStringLiteral("clock"), q(o.name)}, tempo);
-        if (o.kind == "port" && !std::exchange(port, true) && f.rule[0] == 'D')
+        if (o.kind == Subject::port && !std::exchange(port, true) && f.rule[0] == 'D')
             lead(tr("paths of %1").arg(q(o.name)), {QStringLiteral("port"), q(o.name)}, slack);
     }
     if (!f.file.empty() && f.line > 0)

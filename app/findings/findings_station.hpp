@@ -5,7 +5,7 @@
 #include "app/shell/station.hpp"
 #include "app/shell/row_sync.hpp"
 #include "core/rules/preview.hpp"
-#include "core/session/fix_many.hpp"
+#include "core/closing/fix_many.hpp"
 
 class QLabel;
 class QLineEdit;

@@ -6,8 +6,9 @@
 #include "core/base/bytes.hpp"
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
-#include "core/session/data_folder.hpp"
-#include "core/session/source_list.hpp"
+#include "core/inputs/data_folder.hpp"
+#include "core/inputs/source_list.hpp"
+#include "core/base/said.hpp"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -192,59 +193,38 @@ void BuildPage::connect_all() {
     });
 }
 
-std::array<std::string, 3> BuildPage::inputs_now() const {
-    const auto& s = desk_.session();
-    const auto& p = s.project();
-    std::string source = p.part + "\n" + p.top + "\n" + field_text(p.defines) + "\n" + field_text(p.parameters), pegs,
-                text;
-    const auto expanded = expand_sources(real_disk(), s.document().folder(), p.sources);
-    auto files = p.sources.empty() ? p.netlists : expanded ? expanded.value().files : p.sources;
-    if (expanded) files.insert(files.end(), expanded.value().lists.begin(), expanded.value().lists.end());
-    for (const auto& file : files) {
-        const auto read = real_disk().read(join_path(s.document().folder(), file), size_t{64} << 20);
-        source += file + "\n" + (read ? sha256(read.value()) : "missing") + "\n";
-    }
-    for (const auto& [port, peg] : p.pegs) pegs += port + "=" + peg.pin + "\n";
-    for (const auto& file : p.constraints) text += file.path + "\n" + file.text + "\n";
-    return {sha256(source), sha256(pegs), sha256(text)};
-}
-
 namespace {
-
-/// What a stage is made of, in the order of BuildRun::inputs; places follow the constraints too, as what is tight lies
-/// close.
-QStringList made_of(build::Stage stage) {
-    QStringList out{BuildPage::tr("source or part")};
-    if (stage >= build::Stage::pins) out << BuildPage::tr("pegs");
-    if (stage >= build::Stage::place) out << BuildPage::tr("constraints");
-    return out;
+QString inputs_in_words(build_flow::Stage stage) {
+    QStringList out;
+    for (const auto input : build_flow::made_of(stage)) out << BuildPage::tr(word_of(input));
+    return out.join(BuildPage::tr(" or "));
 }
-
 }  // namespace
 
-QString BuildPage::why_old(const BuildRun& run, build::Stage stage) const {
+QString BuildPage::why_old(const BuildRun& run, build_flow::Stage stage) const {
     QStringList why;
-    const auto inputs = made_of(stage);
-    for (qsizetype k = 0; k < inputs.size(); ++k)
-        if (run.inputs[static_cast<size_t>(k)] != now_[static_cast<size_t>(k)]) why << inputs[k];
+    for (const auto input : build_flow::made_of(stage)) {
+        const auto k = static_cast<size_t>(input);
+        if (run.inputs[k] != now_[k]) why << tr(word_of(input));
+    }
     return why.isEmpty() ? QString() : tr("old: %1 changed since").arg(why.join(QStringLiteral(", ")));
 }
 
 void BuildPage::refresh() {
     if (!desk_.has_session()) return;
-    now_ = inputs_now();
+    now_ = build_flow::digests_of(real_disk(), desk_.session().project(), desk_.session().document().folder());
     for (int i = 0; i < list_->topLevelItemCount(); ++i) {
         auto* item = list_->topLevelItem(i);
         const auto& run = runs_[static_cast<size_t>(item->data(0, Qt::UserRole).toInt())];
-        const auto old = why_old(run, build::Stage::power);
+        const auto old = why_old(run, build_flow::Stage::power);
         item->setText(7, old.isEmpty() ? tr("yes") : old);
     }
     if (const auto* run = chosen()) show_stages(*run);
 }
 
-build::BuildRequest BuildPage::request_for(const BuildRun& run) const {
+build_flow::BuildRequest BuildPage::request_for(const BuildRun& run) const {
     const auto& s = desk_.session();
-    build::BuildRequest out;
+    build_flow::BuildRequest out;
     out.project = s.project();
     out.folder = s.document().folder();
     out.data = data_folder();
@@ -262,9 +242,9 @@ void BuildPage::start() {
     desk_.settle();
     const auto& s = desk_.session();
     const auto folder = s.document().folder();
-    now_ = inputs_now();
+    now_ = build_flow::digests_of(real_disk(), desk_.session().project(), desk_.session().document().folder());
     struct Ask {
-        build::BuildRequest request;
+        build_flow::BuildRequest request;
         BuildRun run;
     };
     std::vector<Ask> asks;
@@ -299,9 +279,9 @@ void BuildPage::start() {
                 QMetaObject::invokeMethod(
                     this, [this, stage, done, length] { began(q(stage), done, length); }, Qt::QueuedConnection);
             };
-            auto answer = build::build(real_disk(), a.request);
+            auto answer = build_flow::build(real_disk(), a.request);
             if (answer)
-                a.run.answer = std::make_shared<const build::BuildAnswer>(answer.take());
+                a.run.answer = std::make_shared<const build_flow::BuildAnswer>(answer.take());
             else
                 a.run.refused = answer.first().sentence();
             const bool last = k + 1 == asks.size() || stop.stop_requested();
@@ -407,23 +387,24 @@ void BuildPage::show_stages(const BuildRun& run) {
     stages_->clear();
     if (!run.answer) return;
     for (const auto& s : run.answer->stages) {
-        const auto old = s.state == "done" || s.state == "kept" ? why_old(run, s.stage) : QString();
-        const bool holds = old.isEmpty() && s.why.empty() && (s.state == "done" || s.state == "kept");
-        const auto why = holds           ? tr("until %1 change").arg(made_of(s.stage).join(tr(" or ")))
-                         : old.isEmpty() ? q(s.why)
-                                         : old;
-        auto* item =
-            new QTreeWidgetItem(stages_, {QLatin1String(build::stage_names[static_cast<size_t>(s.stage)]),
-                                          old.isEmpty() ? q(s.state) : tr("old"), q(fixed(s.seconds, 2)), why});
+        const auto old = s.state == build_flow::StageOutcome::done || s.state == build_flow::StageOutcome::kept
+                             ? why_old(run, s.stage)
+                             : QString();
+        const bool holds = old.isEmpty() && s.why.empty() &&
+                           (s.state == build_flow::StageOutcome::done || s.state == build_flow::StageOutcome::kept);
+        const auto why = holds ? tr("until %1 change").arg(inputs_in_words(s.stage)) : old.isEmpty() ? q(s.why) : old;
+        auto* item = new QTreeWidgetItem(
+            stages_, {QLatin1String(build_flow::stage_names[static_cast<size_t>(s.stage)]),
+                      old.isEmpty() ? q(word_of(s.state)) : tr("old"), q(fixed(s.seconds, 2)), why});
         item->setToolTip(3, item->text(3));
-        item->setForeground(1, s.state == "failed" ? theme().stop
-                               : !old.isEmpty()    ? theme().caution
-                               : s.state == "done" ? theme().good
-                                                   : theme().second);
+        item->setForeground(1, s.state == build_flow::StageOutcome::failed ? theme().stop
+                               : !old.isEmpty()                            ? theme().caution
+                               : s.state == build_flow::StageOutcome::done ? theme().good
+                                                                           : theme().second);
     }
 }
 
-void BuildPage::show_figures(const build::BuildAnswer& answer) {
+void BuildPage::show_figures(const build_flow::BuildAnswer& answer) {
     for (const auto& u : answer.use) {
         auto name = q(u.resource);
         name.replace(QLatin1Char('_'), QLatin1Char(' '));
@@ -496,7 +477,7 @@ void BuildPage::take() {
     if (!run || !run->answer || !run->answer->built) return desk_.say(tr("Choose a build first."), true);
     const auto& p = desk_.session().project();
     Edit edit;
-    edit.title = "use build " + std::to_string(run->number);
+    edit.title = said("use build {}", run->number);
     edit.changes.push_back(set_field(p, "netlists", run->folder + "/netlist.v"));
     edit.changes.push_back(set_field(p, "delays", run->folder + "/delays.sdf"));
     edit.changes.push_back(set_field(p, "pin_report", run->folder + "/pins.csv"));

@@ -25,9 +25,9 @@ namespace kp::app {
 struct BuildRun {
     int number = 0;
     unsigned seed = 1;
-    std::string folder;                 ///< relative to the project
-    std::array<std::string, 3> inputs;  ///< digests: source and part, pegs, constraints
-    std::shared_ptr<const build::BuildAnswer> answer;
+    std::string folder;               ///< relative to the project
+    build_flow::InputDigests inputs;  ///< digests: source and part, pegs, constraints
+    std::shared_ptr<const build_flow::BuildAnswer> answer;
     std::string refused;  ///< why there is no answer
 };
 
@@ -47,19 +47,18 @@ public:
 
 private:
     void lay_out();
-    [[nodiscard]] build::BuildRequest request_for(const BuildRun& run) const;
+    [[nodiscard]] build_flow::BuildRequest request_for(const BuildRun& run) const;
     void connect_all();
     void began(const QString& stage, double done, long long length);
     void ended(BuildRun run, bool last);
     void rest();
     void show_run();
     void show_stages(const BuildRun& run);
-    void show_figures(const build::BuildAnswer& answer);
+    void show_figures(const build_flow::BuildAnswer& answer);
     void show_messages(const BuildRun& run, const BuildRun* before);
     [[nodiscard]] const BuildRun* chosen() const;
-    [[nodiscard]] std::array<std::string, 3> inputs_now() const;
     /// Why results of a stage no longer hold; empty while they do.
-    [[nodiscard]] QString why_old(const BuildRun& run, build::Stage stage) const;
+    [[nodiscard]] QString why_old(const BuildRun& run, build_flow::Stage stage) const;
 
     Desk& desk_;
     QSpinBox *seed_, *seeds_;
@@ -71,7 +70,7 @@ private:
     QTreeWidget *list_, *stages_, *figures_, *messages_, *paths_;
     DieView* die_;
     std::vector<BuildRun> runs_;
-    std::array<std::string, 3> now_;
+    build_flow::InputDigests now_;
     bool working_ = false;
     Jobs jobs_;
 };

@@ -31,7 +31,7 @@ DieView::DieView(QWidget* parent) : Canvas(parent) {
     setMinimumSize(320, 240);
 }
 
-void DieView::show_build(std::shared_ptr<const build::BuildAnswer> built) {
+void DieView::show_build(std::shared_ptr<const build_flow::BuildAnswer> built) {
     built_ = std::move(built);
     sites_.clear();
     slack_of_.clear();
@@ -40,7 +40,7 @@ void DieView::show_build(std::shared_ptr<const build::BuildAnswer> built) {
     if (built_ && built_->world) {
         const auto& n = built_->world->netlist;
         for (std::uint32_t c = 0; c < built_->spots.size(); ++c) {
-            kind_.push_back(build::kind_of(*built_->world->library.cell(n.type_of(c))));
+            kind_.push_back(fabric::kind_of(*built_->world->library.cell(n.type_of(c))));
             sites_[{built_->spots[c].column, built_->spots[c].row}].cells.push_back(c);
         }
         if (built_->timing)
@@ -96,11 +96,11 @@ QColor DieView::colour_of(std::uint32_t cell) const {
         return module.empty() ? t.second : t.banks[std::hash<std::string>()(module) % 8];
     }
     switch (kind_[cell]) {
-        case build::CellKind::registers: return t.banks[5];
-        case build::CellKind::pad: return t.pad;
-        case build::CellKind::memory: return t.banks[2];
-        case build::CellKind::root:
-        case build::CellKind::pll: return t.banks[4];
+        case fabric::CellKind::registers: return t.banks[5];
+        case fabric::CellKind::pad: return t.pad;
+        case fabric::CellKind::memory: return t.banks[2];
+        case fabric::CellKind::root:
+        case fabric::CellKind::pll: return t.banks[4];
         default: return t.cell;
     }
 }
@@ -109,7 +109,7 @@ void DieView::draw_site(QPainter& p, const std::pair<int, int>& at, const Site& 
     const auto r = rect_of(at.first, at.second);
     const auto each = std::max(1, built_->world->part.fabric.cells_per_site);
     std::vector<std::uint32_t> left, right;
-    for (const auto c : site.cells) (kind_[c] == build::CellKind::registers ? right : left).push_back(c);
+    for (const auto c : site.cells) (kind_[c] == fabric::CellKind::registers ? right : left).push_back(c);
     const auto bar = [&](const std::vector<std::uint32_t>& cells, double x) {
         double y = r.bottom();
         for (const auto c : cells) {
@@ -205,7 +205,7 @@ void DieView::mousePressEvent(QMouseEvent* event) {
         const bool right = where.x() > r.center().x();
         std::vector<std::uint32_t> half;
         for (const auto c : site.cells)
-            if ((kind_[c] == build::CellKind::registers) == right) half.push_back(c);
+            if ((kind_[c] == fabric::CellKind::registers) == right) half.push_back(c);
         if (half.empty()) half = site.cells;
         // Pressed again: the next one of the site.
         const auto now = std::find(half.begin(), half.end(), static_cast<std::uint32_t>(selected_));
@@ -246,7 +246,7 @@ void DieView::keyPressEvent(QKeyEvent* event) {
         return update();
     }
     if (!built_ || built_->spots.empty() || (dx == 0 && dy == 0)) return Canvas::keyPressEvent(event);
-    const auto from = selected_ < 0 ? build::Spot{} : built_->spots[static_cast<size_t>(selected_)];
+    const auto from = selected_ < 0 ? fabric::Spot{} : built_->spots[static_cast<size_t>(selected_)];
     int best = -1, nearest = 1 << 30;
     for (const auto& [at, site] : sites_) {
         const int x = at.first - from.column, y = at.second - from.row;

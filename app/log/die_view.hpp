@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/paint/canvas.hpp"
-#include "core/build/build.hpp"
+#include "core/build_flow/build.hpp"
 
 #include <map>
 #include <memory>
@@ -15,7 +15,7 @@ class DieView : public Canvas {
 public:
     enum class Shade { kind, slack, module };
     explicit DieView(QWidget* parent = nullptr);
-    void show_build(std::shared_ptr<const build::BuildAnswer> built);
+    void show_build(std::shared_ptr<const build_flow::BuildAnswer> built);
     void shade_by(Shade shade);
     /// Draws a path over the cells; -1: none.
     void show_path(int number);
@@ -45,10 +45,10 @@ private:
     void draw_site(QPainter& p, const std::pair<int, int>& at, const Site& site);
     void draw_path(QPainter& p);
     void draw_legend(QPainter& p);
-    std::shared_ptr<const build::BuildAnswer> built_;
+    std::shared_ptr<const build_flow::BuildAnswer> built_;
     std::map<std::pair<int, int>, Site> sites_;
     std::map<std::string, double> slack_of_;  ///< by cell, worst of its endpoints
-    std::vector<build::CellKind> kind_;
+    std::vector<fabric::CellKind> kind_;
     Shade shade_ = Shade::kind;
     int path_ = -1, selected_ = -1;
     double left_ = 0, top_ = 0, step_ = 1;

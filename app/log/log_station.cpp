@@ -8,7 +8,7 @@
 #include "core/model/timing_words.hpp"
 #include "core/handoff/compare_states.hpp"
 #include "core/handoff/handoff.hpp"
-#include "core/session/preview.hpp"
+#include "core/closing/preview.hpp"
 
 #include <QFrame>
 #include <QHBoxLayout>
@@ -407,7 +407,7 @@ bool LogStation::write(bool despite_stops) {
     const auto folder = join_path(desk_.session().document().folder(),
                                   folder_->text().isEmpty() ? "handoff" : folder_->text().toStdString());
     const auto status = write_handoff(real_disk(), desk_.session(), folder, despite_stops);
-    if (!status && status.first().code == "outside") {
+    if (!status && status.first().code == Code::outside) {
         const auto which = status.first().file;
         const auto asks = which == folder
                               ? tr("The handoff folder %1 lies outside the project's folder. Nothing was written. To "

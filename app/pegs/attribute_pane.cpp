@@ -4,7 +4,7 @@
 #include "app/shell/counted.hpp"
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
-#include "core/plan/attributes.hpp"
+#include "core/planning/attributes.hpp"
 
 #include <QComboBox>
 #include <QEvent>
@@ -136,8 +136,8 @@ void AttributePane::fill(size_t i, const AttributeInput& input, const std::vecto
             row.value->setCurrentIndex(same_value ? std::max(0, row.value->findData(q(first.value))) : 0);
         }
         row.value->setEnabled(applies || !first.value.empty());
-        row.origin->setText(same_origin ? q(first.origin) : several);
-        const bool missing = same_origin && first.origin == "missing";
+        row.origin->setText(same_origin ? q(word_of(first.origin)) : several);
+        const bool missing = same_origin && first.origin == AttributeOrigin::missing;
         row.origin->setStyleSheet(
             missing
                 ? QStringLiteral("font-size: 11px; color: %1;").arg((i == 0 ? theme().stop : theme().caution).name())

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/plan/attributes.hpp"
+#include "core/planning/attributes.hpp"
 
 #include <QWidget>
 #include <vector>

@@ -6,10 +6,11 @@
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
 #include "core/base/text.hpp"
-#include "core/builder/stand_in.hpp"
+#include "core/fabric/stand_in_pins.hpp"
 #include "core/format/json/project_json.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/new_project.hpp"
 #include "core/session/verdict.hpp"
+#include "core/base/said.hpp"
 
 #include <QApplication>
 #include <QClipboard>
@@ -224,7 +225,7 @@ Result<std::vector<Proposal>> ComparePage::with_report() {
     if (with_ == With::stand_in)
         for (auto& p : out) {
             p.origin = "by the solver";
-            p.why = "the stand-in put it there: " + p.why.substr(0, p.why.find(", line"));
+            p.why = "the stand-in put it there: " + p.why;
         }
     return out;
 }
@@ -352,7 +353,7 @@ std::vector<Proposal> ComparePage::ticked() const {
 void ComparePage::take(const std::vector<Proposal>& list) {
     if (list.empty()) return desk_.say(tr("Nothing is ticked."), true);
     const auto title = list.size() == 1 ? "take " + list[0].field + " " + list[0].then + " for " + list[0].port
-                                        : "take " + std::to_string(list.size()) + " proposals";
+                                        : said("take {} proposals", list.size());
     desk_.apply(take_proposals(desk_.session().project(), desk_.session().world().board, list, title));
 }
 

@@ -5,7 +5,7 @@
 
 #include "app/shell/desk.hpp"
 #include "app/shell/row_sync.hpp"
-#include "core/pegs/proposals.hpp"
+#include "core/planning/proposals.hpp"
 
 #include <QSet>
 #include <QWidget>

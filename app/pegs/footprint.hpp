@@ -49,9 +49,9 @@ public:
     [[nodiscard]] bool dragging() const { return drag_.moving(); }
 
     /// The drawing without selection, `px_per_mm` dots a millimetre; for files and paper.
-    void draw_alone(QPainter& p, double px_per_mm);
+    void draw_for_file(QPainter& p, double px_per_mm);
     [[nodiscard]] double size_mm() const { return extent_mm(part()); }
-    void prepare_alone() {
+    void prepare_for_file() {
         drag_.end();
         hovered_ = -1;
     }

@@ -352,7 +352,7 @@ void Footprint::draw(QPainter& p) {
     draw_bubble(p, drag_.now(), drag_.sentence(target), drag_.answer(target).why.empty() ? theme().good : theme().stop);
 }
 
-void Footprint::draw_alone(QPainter& p, double px_per_mm) {
+void Footprint::draw_for_file(QPainter& p, double px_per_mm) {
     const double middle = size_mm() * px_per_mm / 2;
     set_dirty({0, 0, 2 * middle, 2 * middle});
     draw_package(p, FootprintMap(part(), {middle, middle}, px_per_mm, {look_.below, look_.turns, 1, {}}), true);

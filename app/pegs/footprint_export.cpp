@@ -13,7 +13,7 @@ namespace kp::app {
 namespace {
 
 Message stop(const QString& text) {
-    return {Severity::stop, "export", text.toStdString(), "", 0, 0};
+    return {Severity::stop, Code::export_file, text.toStdString()};
 }
 
 Status keep(QSaveFile& file) {
@@ -31,7 +31,7 @@ Status export_footprint(Footprint& footprint, const QString& path, double dots) 
     QSaveFile file(path);
     if (!file.open(QIODevice::WriteOnly))
         return stop(QObject::tr("%1 cannot be written: %2.").arg(path, file.errorString()));
-    footprint.prepare_alone();
+    footprint.prepare_for_file();
     const int side = static_cast<int>(std::ceil(mm * dots));
     if (ending == QLatin1String("png")) {
         QImage image(side, side, QImage::Format_ARGB32);
@@ -40,7 +40,7 @@ Status export_footprint(Footprint& footprint, const QString& path, double dots) 
         image.fill(theme().bright);
         QPainter p(&image);
         p.setRenderHint(QPainter::Antialiasing);
-        footprint.draw_alone(p, dots);
+        footprint.draw_for_file(p, dots);
         p.end();
         if (!image.save(&file, "PNG")) return stop(QObject::tr("%1 cannot be written.").arg(path));
         return keep(file);
@@ -53,7 +53,7 @@ Status export_footprint(Footprint& footprint, const QString& path, double dots) 
         svg.setViewBox(QRect(0, 0, side, side));
         svg.setTitle(QObject::tr("Footprint, %1 mm wide").arg(mm, 0, 'f', 1));
         QPainter p(&svg);
-        footprint.draw_alone(p, dots);
+        footprint.draw_for_file(p, dots);
         p.end();
         return keep(file);
     }
@@ -71,7 +71,7 @@ Status export_footprint(Footprint& footprint, const QString& path, double dots) 
     p.setRenderHint(QPainter::Antialiasing);
     const double scale = 600 / 25.4 / dots;
     p.scale(scale, scale);
-    footprint.draw_alone(p, dots);
+    footprint.draw_for_file(p, dots);
     p.end();
     return keep(file);
 }

@@ -223,8 +223,7 @@ void LanesPage::take() {
 }
 
 void LanesPage::add() {
-    auto* chooser = window()->findChild<Chooser*>();
-    if (!chooser || !desk_.has_session()) return;
+    if (!desk_.has_session()) return;
     std::vector<Chooser::Item> items;
     const auto take = [this](const QString& typed) {
         const auto words = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
@@ -250,7 +249,7 @@ void LanesPage::add() {
         for (const auto& engine : block.engines)
             for (const auto& protocol : engine.protocols)
                 items.push_back({q(protocol), tr("engine %1").arg(q(engine.name)), [] {}});
-    chooser->open(tr("name, protocol, lanes, Gbit/s, MHz"), std::move(items), take);
+    desk_.choose(tr("name, protocol, lanes, Gbit/s, MHz"), std::move(items), take);
 }
 
 void LanesPage::remove() {

@@ -4,7 +4,7 @@
 
 #include "app/paint/canvas.hpp"
 #include "app/shell/desk.hpp"
-#include "core/place/lanes.hpp"
+#include "core/lane_planning/lanes.hpp"
 
 #include <QWidget>
 #include <optional>

@@ -56,12 +56,6 @@ LinesModel::State LinesModel::state_of(int row) const {
     return !comment_.empty() && trim(text).starts_with(comment_) ? State::comment : State::unread;
 }
 
-int LinesModel::next_unread(int row) const {
-    for (int i = std::max(0, row); i < rowCount(); ++i)
-        if (unread_of_[static_cast<size_t>(i)] >= 0) return i;
-    return -1;
-}
-
 int LinesModel::rowCount(const QModelIndex& parent) const {
     return parent.isValid() || starts_.empty() ? 0 : static_cast<int>(starts_.size()) - 1;
 }

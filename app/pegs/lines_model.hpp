@@ -24,8 +24,6 @@ public:
     [[nodiscard]] const lines::Reading& reading() const { return reading_; }
     [[nodiscard]] std::string line(int row) const;
     [[nodiscard]] State state_of(int row) const;
-    /// The next row from `row` on that is not read; -1 when all are.
-    [[nodiscard]] int next_unread(int row) const;
 
     int rowCount(const QModelIndex& parent = {}) const override;
     int columnCount(const QModelIndex& parent = {}) const override;

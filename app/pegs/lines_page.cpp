@@ -10,7 +10,7 @@
 #include "core/base/bytes.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
-#include "core/session/pattern_memory.hpp"
+#include "core/inputs/pattern_memory.hpp"
 #include "core/session/user_memory.hpp"
 
 #include <QApplication>

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/pegs/plan_view.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/ways.hpp"
 
 #include <QObject>
 #include <QRectF>

@@ -8,7 +8,7 @@
 #include "core/base/output.hpp"
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/handoff.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 
 #include <QCheckBox>
 #include <QHBoxLayout>
@@ -166,7 +166,7 @@ void OutPage::make() {
         case verilog:
         case vhdl:
             text = adapter_text(plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board,
-                                             s.project(), polarity_->isChecked()),
+                                             s.project(), s.world().standards, polarity_->isChecked()),
                                 kind() == verilog ? AdapterLanguage::verilog : AdapterLanguage::vhdl);
             if (text) text = stops_remark(counts.stops, text.value()) + text.value();
             break;
@@ -230,10 +230,10 @@ bool OutPage::write_to(const QString& path) {
     sdc = sdc.substr(0, sdc.rfind('.')) + ".sdc";
     status = check_outputs({sdc}, own);
     if (status)
-        status =
-            write_output(sdc, adapter_constraints(plan_adapter(s.world().netlist.ports, s.world().netlist.top,
-                                                               s.world().board, s.project(), polarity_->isChecked()),
-                                                  s.project()));
+        status = write_output(
+            sdc, adapter_constraints(plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board,
+                                                  s.project(), s.world().standards, polarity_->isChecked()),
+                                     s.project()));
     if (!status) {
         desk_.say(q(status.first().sentence()), true);
         return false;

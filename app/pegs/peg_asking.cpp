@@ -4,7 +4,7 @@
 #include "app/theme/text.hpp"
 
 #include "core/base/text.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/ways.hpp"
 
 #include <QObject>
 #include <algorithm>

@@ -17,9 +17,9 @@
 #include "app/shell/ask_files.hpp"
 #include "app/theme/text.hpp"
 #include "core/base/text.hpp"
-#include "core/plan/attributes.hpp"
-#include "core/plan/roles.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/attributes.hpp"
+#include "core/planning/roles.hpp"
+#include "core/planning/ways.hpp"
 
 #include <QHBoxLayout>
 #include <QLineEdit>
@@ -192,8 +192,7 @@ void PegsStation::intend(const char* key, const QString& prompt,
             {value.empty() ? tr("take it back") : q(value), says, [take, value = value] { take(q(value)); }});
     // A reason is anybody's words; what else is meant has its own few.
     const bool words = std::string_view(key) == "open";
-    if (auto* chooser = window()->findChild<Chooser*>())
-        chooser->open(prompt, std::move(items), words ? std::function<void(const QString&)>(take) : nullptr);
+    desk_.choose(prompt, std::move(items), words ? Services::Typed(take) : nullptr);
 }
 
 /// The terminal that is selected, or that on the selected pin.
@@ -219,8 +218,7 @@ void PegsStation::leave_terminal() {
           std::pair{QString(), tr("it is used or held")}})
         items.push_back(
             {reason.isEmpty() ? tr("take it back") : reason, says, [take, reason = reason] { take(reason); }});
-    if (auto* chooser = window()->findChild<Chooser*>())
-        chooser->open(tr("why it stays unused"), std::move(items), take);
+    desk_.choose(tr("why it stays unused"), std::move(items), take);
 }
 
 /// Turned round (0), or shifted along the board part; who is pushed off a pin is said.
@@ -476,8 +474,8 @@ Result<std::vector<std::string>> PegsStation::typed_ports(const std::string& lef
     auto chosen = desk_.chosen_ports();
     if (chosen.size() > 1) return chosen;
     if (chosen.empty())
-        return Message{
-            Severity::stop, "place", "Select a port first, or type PORT=PIN: lamp=k1..k8, data[7:4]=D1.", "", 0, 0};
+        return Message{Severity::stop, Code::place,
+                       "Select a port first, or type PORT=PIN: lamp=k1..k8, data[7:4]=D1."};
     const auto at = std::find_if(ports.begin(), ports.end(), [&](const Port& p) { return p.name == chosen[0]; });
     std::vector<std::string> out;
     for (auto p = at; p != ports.end() && p->bus == at->bus && out.size() < std::max<size_t>(1, pins); ++p)

@@ -5,7 +5,7 @@
 #include "app/pegs/compare_page.hpp"
 #include "app/pegs/plan_view.hpp"
 #include "app/shell/station.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/ways.hpp"
 
 class QLineEdit;
 class QPushButton;

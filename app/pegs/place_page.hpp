@@ -4,7 +4,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/place/place_rest.hpp"
+#include "core/pin_placement/place_rest.hpp"
 
 #include <QWidget>
 #include <optional>

@@ -35,10 +35,10 @@ PlanView::PlanView(const Session& s) {
         if (f.waived) continue;
         const int severity = static_cast<int>(f.severity);
         for (const auto& o : f.objects) {
-            if (o.kind == "pin") {
+            if (o.kind == Subject::pin) {
                 if (const auto at = w.part.by_name.find(o.name); at != w.part.by_name.end())
                     pins[at->second].severity = std::min(pins[at->second].severity, severity);
-            } else if (o.kind == "port") {
+            } else if (o.kind == Subject::port) {
                 if (const auto at = port_of.find(o.name); at != port_of.end())
                     ports[static_cast<size_t>(at->second)].severity =
                         std::min(ports[static_cast<size_t>(at->second)].severity, severity);

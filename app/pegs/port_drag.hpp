@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/ways.hpp"
 #include "core/session/verdict.hpp"
 
 #include <QElapsedTimer>

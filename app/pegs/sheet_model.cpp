@@ -5,9 +5,9 @@
 #include "app/pegs/plan_view.hpp"
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
-#include "core/plan/attributes.hpp"
-#include "core/pegs/proposals.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/attributes.hpp"
+#include "core/planning/proposals.hpp"
+#include "core/planning/ways.hpp"
 
 #include <algorithm>
 
@@ -115,7 +115,7 @@ QVariant SheetModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::ToolTipRole) {
         if (const auto* kind = attribute_kind(name)) {
             const auto state = attribute_state(desk_.session().plan().attributes(), r.port, *kind);
-            return QString::fromUtf8(kind->meaning) + QStringLiteral("\n") + q(state.origin) +
+            return QString::fromUtf8(kind->meaning) + QStringLiteral("\n") + q(word_of(state.origin)) +
                    (state.remark.empty() ? QString() : QStringLiteral(". ") + q(state.remark));
         }
         if (name == "obtained" && !obtained_[row].empty() && obtained_[row] != r.pin)

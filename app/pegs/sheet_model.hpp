@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/pegs/sheet.hpp"
+#include "core/planning/sheet.hpp"
 
 #include <QAbstractTableModel>
 #include <map>

@@ -3,7 +3,7 @@
 
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 
 #include <QAbstractItemView>
 #include <QApplication>
@@ -167,7 +167,7 @@ bool Desk::take_in(Result<std::unique_ptr<Session>> session, const std::string& 
     question_.reset();
     if (!session) {
         for (const auto& m : session.messages())
-            if (m.code == "outside") outside_.push_back(m.file);
+            if (m.code == Code::outside) outside_.push_back(m.file);
         refused_path_ = path;
         say(QString::fromStdString(one_line(session.first().sentence())), true);
         if (!outside_.empty()) emit opening_changed();
@@ -292,10 +292,10 @@ void Desk::tell(unsigned what) {
 
 /// Says what came of an edit; true when it was taken.
 bool Desk::took(const Status& status, const Edit& edit, const After& after) {
-    if (!status && status.first().code == "outside") {
+    if (!status && status.first().code == Code::outside) {
         std::vector<std::string> paths;
         for (const auto& m : status.messages())
-            if (m.code == "outside") paths.push_back(m.file);
+            if (m.code == Code::outside) paths.push_back(m.file);
         ask({tr("That reads outside the project's folder: %1. Nothing was changed. If you know why, allow it; that is "
                 "remembered for this project and for you alone.")
                  .arg(QString::fromStdString(one_line(list_names(paths, 4)))),
@@ -349,7 +349,7 @@ void Desk::prepare_then(Step which, const Edit& edit, After after) {
         [this, which, edit, after = std::move(after)](Made made) {
             preparing_ = false;
             const auto status = made ? step(which, edit, std::move(*made.value())) : Status(made.messages());
-            if (!status && status.first().code == "old") return prepare_then(which, edit, after);
+            if (!status && status.first().code == Code::old) return prepare_then(which, edit, after);
             took(status, edit, after);
             for (const auto& next : std::exchange(after_prepare_, {})) next();
         });
@@ -399,7 +399,7 @@ bool Desk::save() {
     if (!session_) return false;
     settle();
     const auto status = session_->document().save();
-    if (!status && status.first().code == "changed") emit conflicts_found();
+    if (!status && status.first().code == Code::changed) emit conflicts_found();
     if (!status)
         say(QString::fromStdString(status.first().sentence()), true);
     else

@@ -4,6 +4,7 @@
 
 #include "app/shell/news.hpp"
 #include "app/shell/places.hpp"
+#include "app/shell/services.hpp"
 #include "core/session/session.hpp"
 
 #include <QFileSystemWatcher>
@@ -47,6 +48,13 @@ public:
     /// Unicode.
     bool open(const std::string& path, bool take_over = false);
     bool open(const QString& path) { return open(path.toStdString()); }
+    void serve(Services services) { services_ = std::move(services); }
+    /// See Services.
+    void choose(const QString& prompt, std::vector<Chooser::Item> items, Services::Typed typed = {},
+                const QString& begin_with = {}) const {
+        services_.choose(prompt, std::move(items), std::move(typed), begin_with);
+    }
+    void run_command(const QString& id) const { services_.run(id); }
     /// The same on a thread of its own; opening() tells that it is under way, and opened() or said() how it ended.
     void open_later(const std::string& path, bool take_over = false);
     /// Forgets about the project that is being opened.
@@ -166,6 +174,7 @@ private:
     void prepare_then(Step which, const Edit& edit, After after);
     bool take_in(Result<std::unique_ptr<Session>> session, const std::string& path);
     [[nodiscard]] static OpenOptions options(bool take_over);
+    Services services_;
     std::unique_ptr<Session> session_;
     std::shared_ptr<Opening> opening_;
     std::string refused_path_;  ///< of the project that outside_ speaks of

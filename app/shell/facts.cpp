@@ -6,8 +6,8 @@
 #include "core/base/text.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/model/ports.hpp"
-#include "core/plan/bus_order.hpp"
-#include "core/plan/roles.hpp"
+#include "core/planning/bus_order.hpp"
+#include "core/planning/roles.hpp"
 
 #include <QFontMetricsF>
 #include <algorithm>
@@ -111,7 +111,7 @@ QString place_of(const Peg* peg) {
     return (peg->state == PegState::loose ? QObject::tr("loose at %1") : QObject::tr("pegged at %1")).arg(q(peg->pin));
 }
 
-FactGroup chosen_facts(const Seat& seat) {
+FactGroup chosen_facts(const PlannedPort& seat) {
     FactGroup g{QObject::tr("ATTRIBUTES"), {}};
     const auto& chosen = *seat.chosen;
     const bool known = !chosen.standard.empty();
@@ -127,7 +127,7 @@ FactGroup chosen_facts(const Seat& seat) {
     return g;
 }
 
-FactGroup meant_facts(const Seat& seat) {
+FactGroup meant_facts(const PlannedPort& seat) {
     FactGroup g{QObject::tr("MEANT AS"), {}};
     if (const auto role = role_of(seat); !role.role.empty())
         g.facts.push_back({QObject::tr("role"), q(role.role), q(role.why)});
@@ -162,7 +162,7 @@ FactSheet port_facts(const Session& s, const std::string& name) {
 /// As declared, which bit weighs most, and how it lies on the board.
 void add_bus(const Session& s, const std::string& bus, FactSheet& sheet) {
     FactGroup g{QObject::tr("AS DECLARED"), {}};
-    const Seat* first = nullptr;
+    const PlannedPort* first = nullptr;
     for (const auto* seat : s.plan().seats())
         if (seat->port && seat->port->bus == bus) {
             first = seat;

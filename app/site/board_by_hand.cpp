@@ -22,10 +22,6 @@ std::string changed(std::map<std::string, std::string> map, const std::string& k
     return field_text(map);
 }
 
-Chooser* chooser_of(QWidget* over) {
-    return over->window()->findChild<Chooser*>();
-}
-
 }  // namespace
 
 const BoardPart* BoardByHand::selected_part() const {
@@ -58,8 +54,7 @@ void BoardByHand::note_part() {
     };
     std::vector<Chooser::Item> items;
     if (!now.empty()) items.push_back({QObject::tr("take the note away"), q(now), [take] { take({}); }});
-    if (auto* chooser = chooser_of(over_))
-        chooser->open(QObject::tr("a note beside %1").arg(q(ref)), std::move(items), take, q(now));
+    desk_.choose(QObject::tr("a note beside %1").arg(q(ref)), std::move(items), take, q(now));
 }
 
 void BoardByHand::order_part() {
@@ -88,9 +83,8 @@ void BoardByHand::order_part() {
         {QObject::tr("reverse it"), q(joined(turned)), [take, t = q(joined(turned))] { take(t); }}};
     if (desk_.session().project().part_orders.contains(ref))
         items.push_back({QObject::tr("as the board file has it"), {}, [take] { take({}); }});
-    if (auto* chooser = chooser_of(over_))
-        chooser->open(QObject::tr("terminals of %1 from left to right").arg(q(ref)), std::move(items), take,
-                      q(joined(names)));
+    desk_.choose(QObject::tr("terminals of %1 from left to right").arg(q(ref)), std::move(items), take,
+                 q(joined(names)));
 }
 
 void BoardByHand::before_power() {
@@ -111,9 +105,8 @@ void BoardByHand::before_power() {
         if (n.own)
             items.push_back({QObject::tr("drop “%1”").arg(q(n.text)), QObject::tr("your own note"),
                              [set, n] { set(n.text, Tick::drop); }});
-    if (auto* chooser = chooser_of(over_))
-        chooser->open(QObject::tr("to check before power is switched on"), std::move(items),
-                      [set](const QString& text) { set(text.toStdString(), Tick::open); });
+    desk_.choose(QObject::tr("to check before power is switched on"), std::move(items),
+                 [set](const QString& text) { set(text.toStdString(), Tick::open); });
 }
 
 void BoardByHand::move_part(Desk& desk, const std::string& ref, double x, double y, bool back) {

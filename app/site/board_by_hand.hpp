@@ -11,7 +11,7 @@ namespace kp::app {
 
 class BoardByHand {
 public:
-    BoardByHand(Desk& desk, QWidget* over) : desk_(desk), over_(over) {}
+    explicit BoardByHand(Desk& desk) : desk_(desk) {}
     /// A note beside the part that is selected; an empty line takes it away.
     void note_part();
     /// The terminals of the part that is selected, from left to right as the hand sees them.
@@ -25,7 +25,6 @@ private:
     [[nodiscard]] const BoardPart* selected_part() const;
     void set_text(const char* field, const std::string& ref, const std::string& text, const std::string& title);
     Desk& desk_;
-    QWidget* over_;
 };
 
 }  // namespace kp::app

@@ -8,7 +8,7 @@
 #include "core/base/text.hpp"
 #include "core/design/part_use.hpp"
 #include "core/model/by_hand.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/new_project.hpp"
 
 #include <QFontMetricsF>
 #include <QKeyEvent>

@@ -5,7 +5,7 @@
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "app/shell/ask_files.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/new_project.hpp"
 
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -141,7 +141,8 @@ void FilesCard::add(const QStringList& files, bool copy) {
         hdl.push_back(join_path(s.document().folder(), path));
     if (!hdl.empty()) {
         const auto trial = load_ports(real_disk(), hdl, PortRequest{next.top, next.defines, {}, {}});
-        if (!trial && trial.first().code == "top") return emit top_wanted(edit.value(), module_names(real_disk(), hdl));
+        if (!trial && trial.first().code == Code::top)
+            return emit top_wanted(edit.value(), module_names(real_disk(), hdl));
     }
     // What was refused leaves nothing behind.
     desk_.apply(edit.value(), {}, [copied] {

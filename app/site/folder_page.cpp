@@ -9,7 +9,7 @@
 #include "core/base/bytes.hpp"
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 #include "core/session/user_memory.hpp"
 
 #include <QComboBox>

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/session/take_over.hpp"
+#include "core/inputs/take_over.hpp"
 
 #include <QWidget>
 #include <optional>

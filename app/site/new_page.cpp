@@ -9,8 +9,8 @@
 #include "app/shell/ask_files.hpp"
 #include "core/base/names.hpp"
 #include "core/base/text.hpp"
-#include "core/session/data_folder.hpp"
-#include "core/session/world.hpp"
+#include "core/inputs/data_folder.hpp"
+#include "core/inputs/world.hpp"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -221,13 +221,11 @@ void NewPage::look() {
         can = can && m.severity != Severity::stop;
         auto* row = new TroubleRow(m.severity, q(m.file.empty() ? m.text : file_name_of(m.file) + ": " + m.text));
         troubles_->addWidget(row);
-        if (m.severity != Severity::caution) continue;
-        if (m.text.starts_with("The name '"))
-            row->add_way(tr("Take %1").arg(q(portable_name(w.name))),
-                         [this, w] { name_->setText(q(portable_name(w.name))); });
-        if (m.text.starts_with("The folder "))
-            row->add_way(tr("Take %1").arg(q(file_name_of(portable_path(w.folder)))),
-                         [this, w] { folder_->setText(q(portable_path(w.folder))); });
+        for (const auto& s : m.subjects) {
+            if (s.meant.empty()) continue;
+            auto* field = s.kind == Subject::folder ? folder_ : name_;
+            row->add_way(tr("Take %1").arg(q(file_name_of(s.meant))), [field, s] { field->setText(q(s.meant)); });
+        }
     }
     // The files are read when they or the top change, not at every key.
     auto read = w.sources;

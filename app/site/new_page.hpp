@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/new_project.hpp"
 
 #include <QWidget>
 #include <optional>

@@ -16,7 +16,7 @@
 #include "core/base/text.hpp"
 #include "core/format/bsdl/read.hpp"
 #include "core/format/json/world_json.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 
 #include <QGridLayout>
 #include <QLineEdit>
@@ -58,7 +58,7 @@ SiteStation::SiteStation(Desk& desk, QWidget* parent)
       make_new_(new QPushButton(tr("New project…"), board_)),
       open_(new QPushButton(tr("Open a project…"), board_)),
       take_over_(new QPushButton(tr("Take over a folder…"), board_)),
-      by_hand_(desk, this) {
+      by_hand_(desk) {
     auto* all = new QVBoxLayout(this);
     all->setContentsMargins(0, 0, 0, 0);
     all->addWidget(pages_);
@@ -123,9 +123,7 @@ QWidget* SiteStation::overview() {
     take_over_->setObjectName("site.take_over");
     connect(take_over_, &QPushButton::clicked, this, [this] { show_page(4); });
     connect(make_new_, &QPushButton::clicked, this, [this] { show_page(1); });
-    connect(open_, &QPushButton::clicked, this, [this] {
-        if (auto* action = window()->findChild<QAction*>(QStringLiteral("project.open"))) action->trigger();
-    });
+    connect(open_, &QPushButton::clicked, this, [this] { desk_.run_command(QStringLiteral("project.open")); });
     return page;
 }
 
@@ -278,7 +276,7 @@ void SiteStation::take_code(const QString& text) {
 
 /// The window's one chooser.
 void SiteStation::choose(const QString& prompt, std::vector<Chooser::Item> items) {
-    if (auto* chooser = window()->findChild<Chooser*>()) chooser->open(prompt, std::move(items));
+    desk_.choose(prompt, std::move(items));
 }
 
 void SiteStation::choose_top(const Edit& edit, const std::vector<std::string>& modules) {

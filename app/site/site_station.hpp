@@ -6,7 +6,7 @@
 #include "app/shell/chooser.hpp"
 #include "app/site/board_by_hand.hpp"
 #include "app/shell/station.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/new_project.hpp"
 
 #include <vector>
 

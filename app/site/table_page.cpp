@@ -266,10 +266,6 @@ bool TablePage::makes_part() const {
     return makes_->currentIndex() == 1;
 }
 
-void TablePage::make_part(bool on) {
-    makes_->setCurrentIndex(on ? 1 : 0);
-}
-
 void TablePage::guess() {
     if (!grid_) return;
     if (makes_part()) {

@@ -27,8 +27,6 @@ class TablePage : public QWidget {
 public:
     explicit TablePage(Desk& desk);
     void begin();
-    /// Whether the table is taken for the pin list of a part instead of the wires of a board.
-    void make_part(bool on);
     /// Shows a table; a mapping that was used for the same headings before is taken.
     void show_text(const QString& text, const QString& file);
     [[nodiscard]] const std::optional<table::BoardDraft>& draft() const { return draft_; }

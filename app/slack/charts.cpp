@@ -161,10 +161,10 @@ void draw_wave(QPainter& p, const ClockReport& clock, const TimeAxis& axis, doub
 
 /// What a piece of a path is, by what takes the time.
 std::string cause_of(const PathPoint& point) {
-    if (point.kind == "wire") return "wire";
-    if (point.kind == "launch") return "clock";
-    if (point.kind == "input_delay") return "outside";
-    return point.cell_type.find("PAD") != std::string::npos ? "pad" : "cell";
+    if (point.kind == PointKind::wire) return "wire";
+    if (point.kind == PointKind::launch) return "clock";
+    if (point.kind == PointKind::input_delay) return "outside";
+    return point.pad ? "pad" : "cell";
 }
 
 }  // namespace
@@ -241,8 +241,8 @@ void PathRibbon::draw_pieces(QPainter& p, const TimeAxis& axis) {
     const double y = 94, h = 34;
     for (size_t i = 0; i < path_.points.size(); ++i) {
         const auto& point = path_.points[i];
-        if (point.kind == "check" || point.kind == "output_delay") continue;
-        if (point.delay == 0 && point.kind == "launch") continue;
+        if (is_end(point.kind)) continue;
+        if (point.delay == 0 && point.kind == PointKind::launch) continue;
         const auto cause = cause_of(point);
         const QColor color = cause == "wire"                          ? t.wire
                              : cause == "clock" || cause == "outside" ? t.clock
@@ -265,7 +265,7 @@ void PathRibbon::draw_pieces(QPainter& p, const TimeAxis& axis) {
 QString PathRibbon::arithmetic(size_t i, double from) const {
     const auto& point = path_.points[i];
     QString out = tr("%1: %2 at %3 + %4 = %5 ns")
-                      .arg(q(point.pin), q(point.kind).replace(QLatin1Char('_'), QLatin1Char(' ')), ns(from),
+                      .arg(q(point.pin), q(word_of(point.kind)).replace(QLatin1Char('_'), QLatin1Char(' ')), ns(from),
                            ns(point.delay), ns(from + point.delay));
     if (!point.cell_type.empty()) out += tr(", cell %1").arg(q(point.cell_type));
     if (i < detail_.loads.size()) {
@@ -310,8 +310,7 @@ void PathRibbon::draw_sums(QPainter& p, const TimeAxis& axis) {
     }
     std::map<std::string, double> by_cause;
     for (const auto& point : path_.points)
-        if (point.kind != "check" && point.kind != "output_delay" && point.delay != 0)
-            by_cause[cause_of(point)] += point.delay;
+        if (!is_end(point.kind) && point.delay != 0) by_cause[cause_of(point)] += point.delay;
     QStringList split;
     for (const auto& [cause, delay] : by_cause) split << QStringLiteral("%1 %2").arg(q(cause), ns(delay));
     if (path_.check_time != 0) split << tr("check or output delay %1").arg(ns(path_.check_time));

@@ -4,7 +4,7 @@
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
-#include "core/session/corners.hpp"
+#include "core/inputs/corners.hpp"
 
 #include <QHBoxLayout>
 #include <QLabel>

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/session/cures.hpp"
+#include "core/closing/cures.hpp"
 
 #include <QWidget>
 #include <optional>

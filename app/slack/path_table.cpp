@@ -17,11 +17,11 @@ QString number(double v, int decimals = 3) {
 }
 
 void add_row(QTreeWidget* table, const QString& part, const PathPoint& p, const PointLoad* load, double zero) {
-    const bool delays =
-        p.kind == "cell" || p.kind == "wire" || p.kind == "launch" || p.kind == "source" || p.kind == "input_delay";
+    const bool delays = p.kind == PointKind::cell || p.kind == PointKind::wire || p.kind == PointKind::launch ||
+                        p.kind == PointKind::source || p.kind == PointKind::input_delay;
     auto* row =
         new QTreeWidgetItem(table, {part, q(p.pin), q(p.cell_type), p.rise ? QObject::tr("rise") : QObject::tr("fall"),
-                                    q(p.kind).replace(QLatin1Char('_'), QLatin1Char(' ')), number(p.delay),
+                                    q(word_of(p.kind)).replace(QLatin1Char('_'), QLatin1Char(' ')), number(p.delay),
                                     number(p.arrival - zero), load && delays ? number(load->transition) : QString(),
                                     load && load->fan_out > 0 ? number(load->capacitance) : QString(),
                                     load && load->fan_out > 0 ? QString::number(load->fan_out) : QString()});

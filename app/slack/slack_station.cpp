@@ -16,7 +16,7 @@
 #include "core/model/timing_words.hpp"
 #include "core/drawing/pictures.hpp"
 #include "core/session/path_questions.hpp"
-#include "core/session/what_if.hpp"
+#include "core/closing/what_if.hpp"
 #include "core/timing/clocks.hpp"
 
 #include <QApplication>
@@ -260,9 +260,7 @@ void SlackStation::connect_all() {
     add_action("slack.copy", tr("Copy the path as a table of text"), {}, [this] { copy_path(); });
     connect(what_if_, &QLineEdit::returnPressed, this, [this] { ask_what_if(); });
     connect(what_if_, &QLineEdit::textEdited, this, [this] { forget_answer(); });
-    connect(missing_, &QPushButton::clicked, this, [this] {
-        if (auto* coverage = window()->findChild<QAction*>(QStringLiteral("tempo.coverage"))) coverage->trigger();
-    });
+    connect(missing_, &QPushButton::clicked, this, [this] { desk_.run_command(QStringLiteral("tempo.coverage")); });
     connect(filter_, &QLineEdit::textChanged, this, [this] {
         if (desk_.has_session()) fill_list();
     });

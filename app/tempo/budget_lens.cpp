@@ -7,7 +7,7 @@
 #include "app/tempo/budget_bars.hpp"
 #include "app/theme/text.hpp"
 #include "core/base/text.hpp"
-#include "core/session/budget_edits.hpp"
+#include "core/constraints/budget_edits.hpp"
 
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -149,15 +149,6 @@ void BudgetLens::show_group() {
     }());
 }
 
-bool BudgetLens::show_port(const std::string& port) {
-    for (size_t i = 0; i < list_.size(); ++i)
-        if (std::find(list_[i].ports.begin(), list_[i].ports.end(), port) != list_[i].ports.end()) {
-            groups_->setCurrentItem(row_with(groups_, q(list_[i].name)));
-            return true;
-        }
-    return false;
-}
-
 void BudgetLens::write(const clocks::Budget& budget, std::function<void()> then) {
     desk_.when_analysed([this, name = budget.name, then = std::move(then)] {
         // The text may have been read again meanwhile; the budget of now is the one to write.
@@ -193,8 +184,7 @@ void BudgetLens::take_all() {
 
 void BudgetLens::ask_term(const QString& what) {
     const auto* b = group();
-    auto* chooser = window()->findChild<Chooser*>();
-    if (!b || !chooser) return;
+    if (!b) return;
     const auto set = [this, name = b->name](const std::string& term, const QString& text) {
         const auto& p = desk_.session().project();
         const auto after = clocks::with_term(p, name, term, text.toStdString());
@@ -207,8 +197,8 @@ void BudgetLens::ask_term(const QString& what) {
             const auto name = QString::fromLatin1(term);
             items.push_back({name, tr("most and least, ns"), [this, name] { ask_term(name); }});
         }
-        return chooser->open(tr("a term of %1").arg(q(b->name)), std::move(items),
-                             [this](const QString& name) { ask_term(name); });
+        return desk_.choose(tr("a term of %1").arg(q(b->name)), std::move(items),
+                            [this](const QString& name) { ask_term(name); });
     }
     const auto term = what.toStdString();
     QString now;
@@ -217,7 +207,7 @@ void BudgetLens::ask_term(const QString& what) {
     std::vector<Chooser::Item> items;
     if (desk_.session().project().budgets.contains(b->name + "." + term))
         items.push_back({tr("take it back"), tr("as the board has it"), [set, term] { set(term, {}); }});
-    chooser->open(
+    desk_.choose(
         tr("%1 of %2: most and least, ns").arg(what, q(b->name)), std::move(items),
         [set, term](const QString& text) { set(term, text); }, now);
 }

@@ -21,8 +21,6 @@ class BudgetLens : public QWidget {
 public:
     explicit BudgetLens(Desk& desk);
     void refresh();
-    /// Shows the group that a port is in; false when it is in none.
-    bool show_port(const std::string& port);
     /// Writes the lines of the group that is shown, or of all that do not agree, one after the other.
     void take();
     void take_all();

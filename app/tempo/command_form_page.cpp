@@ -5,7 +5,7 @@
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
-#include "core/session/forms.hpp"
+#include "core/constraints/forms.hpp"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/session/command_form.hpp"
+#include "core/constraints/command_form.hpp"
 
 #include <QWidget>
 #include <optional>

@@ -2,7 +2,7 @@
 #include "app/tempo/command_lens.hpp"
 
 #include "app/tempo/command_form_page.hpp"
-#include "core/session/exception_review.hpp"
+#include "core/constraints/exception_review.hpp"
 
 #include "app/shell/counted.hpp"
 #include "app/shell/row_sync.hpp"

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/session/command_list.hpp"
+#include "core/constraints/command_list.hpp"
 
 #include <QWidget>
 #include <map>

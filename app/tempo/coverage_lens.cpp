@@ -6,8 +6,8 @@
 #include "app/tempo/sdc_editor.hpp"
 #include "app/theme/text.hpp"
 #include "core/base/text.hpp"
-#include "core/session/budget_edits.hpp"
-#include "core/session/forms.hpp"
+#include "core/constraints/budget_edits.hpp"
+#include "core/constraints/forms.hpp"
 
 #include <QHBoxLayout>
 #include <QHeaderView>

@@ -6,7 +6,7 @@
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/model/receiving_file.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/model/sdc_words.hpp"
 
 #include <QHBoxLayout>
 #include <QHeaderView>

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/shell/desk.hpp"
-#include "core/session/draft.hpp"
+#include "core/constraints/draft.hpp"
 
 #include <QWidget>
 #include <optional>

@@ -6,7 +6,7 @@
 #include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/clocks/rates.hpp"
-#include "core/session/recipes.hpp"
+#include "core/constraints/recipes.hpp"
 
 #include <QComboBox>
 #include <QGridLayout>

@@ -17,9 +17,9 @@
 #include "core/base/output.hpp"
 #include "core/format/sdc/as_used.hpp"
 #include "core/format/sdc/table.hpp"
-#include "core/session/budget_edits.hpp"
-#include "core/session/clock_matrix.hpp"
-#include "core/session/forms.hpp"
+#include "core/constraints/budget_edits.hpp"
+#include "core/constraints/clock_matrix.hpp"
+#include "core/constraints/forms.hpp"
 
 #include <QComboBox>
 #include <QFormLayout>

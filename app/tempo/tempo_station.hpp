@@ -4,7 +4,8 @@
 
 #include "app/shell/row_sync.hpp"
 #include "app/shell/station.hpp"
-#include "core/session/command_list.hpp"
+#include "core/constraints/budget_edits.hpp"
+#include "core/constraints/command_list.hpp"
 
 #include <QTimer>
 
@@ -114,10 +115,10 @@ private:
     QLabel* gap_asks_;
     QLineEdit* gap_number_;
     QTimer typing_, oldest_;
-    std::map<std::string, std::pair<double, double>> followed_;  ///< by group: most and least when it last followed
-    std::string shown_;                                          ///< the file that the editor shows
-    bool typed_ = false;                                         ///< something is in the editor that is not an edit yet
-    bool untaken_ = false;  ///< what was typed could not become an edit; it stays where it is
+    FollowedTimes followed_;  ///< when they last followed
+    std::string shown_;       ///< the file that the editor shows
+    bool typed_ = false;      ///< something is in the editor that is not an edit yet
+    bool untaken_ = false;    ///< what was typed could not become an edit; it stays where it is
     bool filling_ = false;
 };
 

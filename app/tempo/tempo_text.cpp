@@ -18,9 +18,9 @@
 #include "core/base/output.hpp"
 #include "core/format/sdc/as_used.hpp"
 #include "core/format/sdc/table.hpp"
-#include "core/session/budget_edits.hpp"
-#include "core/session/clock_matrix.hpp"
-#include "core/session/forms.hpp"
+#include "core/constraints/budget_edits.hpp"
+#include "core/constraints/clock_matrix.hpp"
+#include "core/constraints/forms.hpp"
 #include <QComboBox>
 #include <QFormLayout>
 #include <QFrame>
@@ -65,24 +65,12 @@ void TempoStation::make_file() {
 
 void TempoStation::follow_linked() {
     if (!desk_.has_session() || desk_.session().document().looking()) return;
-    const auto& budgets = desk_.session().project().budgets;
-    if (std::none_of(budgets.begin(), budgets.end(), [](const auto& b) { return b.first.ends_with(".linked"); }))
-        return;
-    for (const auto& b : budgets_of(desk_.session())) {
-        if (!b.linked) continue;
-        const std::pair now{b.max, b.min};
-        const auto [at, fresh] = followed_.try_emplace(b.name, now);
-        if (!fresh && at->second == now) continue;
-        at->second = now;
-        if (b.agrees() || b.sdc.empty()) continue;
-        auto edit = take_budget(desk_.session(), b);
-        if (!edit) continue;
-        edit.value().edit.title = "let the lines of " + b.name + " follow the board";
-        desk_.say(tr("The lines of %1 follow the board: %2 and %3 ns.")
-                      .arg(q(b.name), q(fixed(b.max, 3)), q(fixed(b.min, 3))));
-        desk_.apply(edit.value().edit);
-        return;  // the next one when the text was read again
-    }
+    const auto next = next_to_follow(desk_.session(), followed_);
+    if (!next) return;
+    const auto& b = next->budget;
+    desk_.say(
+        tr("The lines of %1 follow the board: %2 and %3 ns.").arg(q(b.name), q(fixed(b.max, 3)), q(fixed(b.min, 3))));
+    desk_.apply(next->edit);  // the next one when the text was read again
 }
 
 void TempoStation::write_as_used() {

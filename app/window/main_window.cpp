@@ -111,6 +111,11 @@ void MainWindow::build() {
     all->addLayout(foot);
     setCentralWidget(page);
     chooser_ = new Chooser(page);
+    desk_.serve({[this](const QString& prompt, std::vector<Chooser::Item> items, Services::Typed typed,
+                        const QString& begin) { chooser_->open(prompt, std::move(items), std::move(typed), begin); },
+                 [this](const QString& id) {
+                     if (auto* command = findChild<QAction*>(id)) command->trigger();
+                 }});
 }
 
 void MainWindow::connect_desk() {
@@ -429,7 +434,7 @@ void MainWindow::session_notices(std::vector<Notice>& out) {
         if (!d.owner().empty())
             ways.push_back({QStringLiteral("notice.take_over"), tr("Take it over"), [this] { desk_.take_over(); }});
         for (const auto& note : d.notes())
-            if (note.code == "looking")
+            if (note.code == Code::looking)
                 out.push_back(
                     {Notice::question, tr("%1 Nothing can be edited or saved here.").arg(q(note.text)), ways});
     }
@@ -455,7 +460,8 @@ void MainWindow::session_notices(std::vector<Notice>& out) {
                        {{QStringLiteral("notice.conflict"), tr("Look at both sides"), [this] { show_conflicts(); }}}});
     std::vector<std::string> refused;
     for (const auto& m : s.analysis().constraints().messages)
-        if (m.code == "outside") refused.push_back(m.text.substr(0, m.text.find(": lies outside")));
+        if (m.code == Code::outside)
+            for (const auto& file : m.subjects) refused.push_back(file.name);
     if (refused.empty()) return;
     const auto allow = [this, refused] {
         if (desk_.allow(refused)) desk_.open_later(std::string(desk_.session().document().path()));

@@ -63,8 +63,7 @@ Status save_whole(Disk& disk, const std::string& path, std::string_view text, co
         auto old = disk.read(target);
         if (!old) return old.messages();
         if (expected && old.value() != *expected)
-            return Message{Severity::stop, "changed", "was changed by another program; nothing was written.",
-                           path,           0,         0};
+            return Message{Severity::stop, Code::changed, "was changed by another program; nothing was written.", path};
         // The copy is written aside and renamed, so that an interrupted save never damages the last good copy either.
         if (auto status = put_in_place(disk, beside(target, ".bak"), beside(target, ".bak.new"), old.value(), target);
             !status)
@@ -76,7 +75,7 @@ Status save_whole(Disk& disk, const std::string& path, std::string_view text, co
 Status save_new(Disk& disk, const std::string& path, std::string_view text) {
     auto status = disk.create(path, text);
     // A half-written file of a name that was free is ours to take away; one that was there before is not.
-    if (!status && status.first().code != "exists") (void)disk.remove(path);
+    if (!status && status.first().code != Code::exists) (void)disk.remove(path);
     return status;
 }
 

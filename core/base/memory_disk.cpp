@@ -10,7 +10,7 @@ namespace kp {
 namespace {
 
 Message simulated(const std::string& path) {
-    return {Severity::stop, "file", "cannot be used: simulated fault.", path, 0, 0};
+    return {Severity::stop, Code::file, "cannot be used: simulated fault.", path};
 }
 
 /// The present holder of a lock is the one that took it last.
@@ -59,15 +59,15 @@ Result<std::string> MemoryDisk::read(const std::string& path, size_t limit) {
     }
     const auto at = files.find(path);
     if (at == files.end())
-        return Message{Severity::stop, "file", "cannot be read: No such file or directory.", path, 0, 0};
+        return Message{Severity::stop, Code::file, "cannot be read: No such file or directory.", path};
     if (at->second.size() > limit)
-        return Message{Severity::stop, "limit", "is too large for this kind of file.", path, 0, 0};
+        return Message{Severity::stop, Code::limit, "is too large for this kind of file.", path};
     return at->second;
 }
 
 Status MemoryDisk::create(const std::string& path, std::string_view text, const std::string&, unsigned) {
     if (files.contains(path) || links.contains(path))
-        return Message{Severity::stop, "exists", "is there already.", path, 0, 0};
+        return Message{Severity::stop, Code::exists, "is there already.", path};
     return tear(fate(true), path, {}, text);
 }
 

@@ -5,6 +5,7 @@
 
 #include "core/base/reserved_words.hpp"
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <cctype>
 
@@ -41,11 +42,10 @@ std::optional<std::string> name_trouble(std::string_view name) {
     if (name.empty()) return "a name is missing";
     for (const char c : name)
         if (!plain(c))
-            return std::string("it has ") +
-                   (c == ' '                                ? "a blank"
-                    : static_cast<unsigned char>(c) >= 0x80 ? "a letter that is not plain"
-                                                            : "'" + std::string(1, c) + "'") +
-                   "; letters, digits and underscores are understood everywhere";
+            return said("it has {}; letters, digits and underscores are understood everywhere",
+                        (c == ' '                                ? "a blank"
+                         : static_cast<unsigned char>(c) >= 0x80 ? "a letter that is not plain"
+                                                                 : "'" + std::string(1, c) + "'"));
     if (std::isdigit(static_cast<unsigned char>(name[0]))) return "it starts with a digit";
     if (name.front() == '_' || name.back() == '_' || name.find("__") != std::string_view::npos)
         return "VHDL takes no underscore at an end and no two in a row";
@@ -71,11 +71,10 @@ std::string portable_name(std::string_view name) {
 std::optional<std::string> path_trouble(std::string_view path) {
     for (const char c : path)
         if (!plain(c) && c != '.' && c != '-' && c != '/')
-            return std::string("it has ") +
-                   (c == ' '                                ? "a blank"
-                    : static_cast<unsigned char>(c) >= 0x80 ? "a letter that is not plain"
-                                                            : "'" + std::string(1, c) + "'") +
-                   ", which breaks tools further down";
+            return said("it has {}, which breaks tools further down",
+                        (c == ' '                                ? "a blank"
+                         : static_cast<unsigned char>(c) >= 0x80 ? "a letter that is not plain"
+                                                                 : "'" + std::string(1, c) + "'"));
     return std::nullopt;
 }
 

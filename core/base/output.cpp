@@ -5,6 +5,7 @@
 
 #include "core/base/disk.hpp"
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <cerrno>
 #include <chrono>
@@ -22,7 +23,7 @@ namespace {
 constexpr int patience_ms = 30'000, reader_ms = 5'000;  // for a reader that is busy; for one to come
 
 Message trouble(const std::string& path) {
-    return {Severity::stop, "file", "cannot be written: " + std::string(std::strerror(errno)) + ".", path, 0, 0};
+    return {Severity::stop, Code::file, said("cannot be written: {}.", std::strerror(errno)), path};
 }
 
 /// The descriptor that a name such as /dev/stdout stands for, -1 for other names. To open it anew would begin at its
@@ -44,8 +45,8 @@ Status put(int fd, const std::string& name, std::string_view text, bool impatien
             const int ready = ::poll(&p, 1, patience_ms);
             if (ready < 0 && errno == EINTR) continue;
             if (ready == 0)
-                return Message{Severity::stop, "file", "is a pipe from which nobody read for 30 s; it was given up.",
-                               name,           0,      0};
+                return Message{Severity::stop, Code::file,
+                               "is a pipe from which nobody read for 30 s; it was given up.", name};
         }
         const auto n = ::write(fd, text.data(), text.size());
         if (n < 0 && (errno == EINTR || errno == EAGAIN)) continue;
@@ -64,10 +65,10 @@ Status write_straight(const std::string& path, std::string_view text) {
            std::chrono::steady_clock::now() < end)
         std::this_thread::sleep_for(std::chrono::milliseconds(20));
     if (fd < 0)
-        return errno == ENXIO ? Status(Message{Severity::stop, "file",
-                                               "is a pipe that nobody opened for reading within 5 s; it was given up.",
-                                               path, 0, 0})
-                              : Status(trouble(path));
+        return errno == ENXIO
+                   ? Status(Message{Severity::stop, Code::file,
+                                    "is a pipe that nobody opened for reading within 5 s; it was given up.", path})
+                   : Status(trouble(path));
     auto status = put(fd, path, text, true);
     if (::close(fd) != 0 && status) status = trouble(path);
     return status;
@@ -80,7 +81,7 @@ Status write_output(const std::string& path, std::string_view text) {
         return put(fd, fd == STDOUT_FILENO ? "standard output" : path, text, false);
     auto& disk = real_disk();
     switch (disk.kind(path)) {
-        case FileKind::folder: return Message{Severity::stop, "file", "is a folder; name a file in it.", path, 0, 0};
+        case FileKind::folder: return Message{Severity::stop, Code::file, "is a folder; name a file in it.", path};
         case FileKind::other: return write_straight(path, text);
         default: return replace_file(disk, path, text, "." + std::to_string(::getpid()));
     }
@@ -100,29 +101,22 @@ Status check_outputs(const std::vector<std::string>& results, const std::vector<
     for (size_t i = 0; i < results.size(); ++i) {
         for (size_t k = 0; k < i && descriptor_of(results[i]) >= 0; ++k)
             if (descriptor_of(results[k]) == descriptor_of(results[i]))
-                return Message{Severity::stop,
-                               "arguments",
+                return Message{Severity::stop, Code::arguments,
                                "is named for two results, which would be mixed. Name a file for one of them.",
-                               results[i] == "-" ? "standard output" : results[i],
-                               0,
-                               0};
+                               results[i] == "-" ? "standard output" : results[i]};
         if (!file(results[i])) continue;
         if (real_disk().kind(results[i]) == FileKind::folder)
-            return Message{Severity::stop, "arguments", "is a folder; name a file in it.", results[i], 0, 0};
+            return Message{Severity::stop, Code::arguments, "is a folder; name a file in it.", results[i]};
         for (const auto& input : inputs)
             if (!input.empty() && same_file(results[i], input))
-                return Message{Severity::stop,
-                               "arguments",
+                return Message{Severity::stop, Code::arguments,
                                "is read by this command, or belongs to the project; a result would write over it. Name "
                                "another file.",
-                               results[i],
-                               0,
-                               0};
+                               results[i]};
         for (size_t k = 0; k < i; ++k)
             if (file(results[k]) && same_file(results[i], results[k]))
-                return Message{
-                    Severity::stop, "arguments", "is named for two results; the second would write over the first.",
-                    results[i],     0,           0};
+                return Message{Severity::stop, Code::arguments,
+                               "is named for two results; the second would write over the first.", results[i]};
     }
     return Done{};
 }

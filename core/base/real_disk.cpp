@@ -5,6 +5,7 @@
 #include "core/base/disk.hpp"
 
 #include "core/base/process.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cerrno>
@@ -30,15 +31,19 @@ constexpr auto pipe_silence = std::chrono::seconds(30);  // whoever writes into 
 constexpr auto pipe_whole = std::chrono::minutes(10);
 
 Message trouble(const std::string& path, const std::string& what) {
-    return {Severity::stop, errno == EEXIST ? "exists" : "file", what + ": " + std::strerror(errno) + ".", path, 0, 0};
+    return {Severity::stop,
+            errno == EEXIST ? Code::exists : Code::file,
+            said("{}: {}.", what, std::strerror(errno)),
+            path,
+            0,
+            0};
 }
 Message refused(const std::string& path, const std::string& what) {
-    return {Severity::stop, "file", what, path, 0, 0};
+    return {Severity::stop, Code::file, what, path};
 }
 Message too_large(const std::string& path, size_t limit) {
-    return {
-        Severity::stop, "limit", "is larger than " + std::to_string(limit) + " bytes, the limit for this kind of file.",
-        path,           0,       0};
+    return {Severity::stop, Code::limit, said("is larger than {} bytes, the limit for this kind of file.", limit),
+            path};
 }
 
 /// Closes its descriptor at the end of the scope.
@@ -210,7 +215,7 @@ public:
     Status make_folder(const std::string& path) override {
         std::error_code error;
         std::filesystem::create_directories(path, error);
-        if (error) return Message{Severity::stop, "file", "cannot be made: " + error.message() + ".", path, 0, 0};
+        if (error) return Message{Severity::stop, Code::file, said("cannot be made: {}.", error.message()), path};
         return Done{};
     }
     FileKind kind(const std::string& path) override {

@@ -13,6 +13,29 @@ const char* name_of(Severity severity) {
     return "";
 }
 
+const char* word_of(Subject::Kind kind) {
+    switch (kind) {
+        case Subject::port: return "port";
+        case Subject::pin: return "pin";
+        case Subject::bank: return "bank";
+        case Subject::terminal: return "terminal";
+        case Subject::clock: return "clock";
+        case Subject::constraint: return "constraint";
+        case Subject::board: return "board";
+        case Subject::part: return "part";
+        case Subject::mode: return "mode";
+        case Subject::bus: return "bus";
+        case Subject::cell: return "cell";
+        case Subject::endpoint: return "endpoint";
+        case Subject::check: return "check";
+        case Subject::file: return "file";
+        case Subject::folder: return "folder";
+        case Subject::called: return "name";
+        case Subject::waived: return "waived";
+    }
+    return "";
+}
+
 std::string Message::sentence() const {
     std::string out = file;
     if (!file.empty() && line > 0) {

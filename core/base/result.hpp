@@ -2,6 +2,9 @@
 // A value, or the messages that say why there is none. Costs one pointer-sized vector when all is well.
 #pragma once
 
+#include "core/base/message_code.hpp"
+
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <utility>
@@ -15,15 +18,45 @@ enum class Severity { stop, caution, note };
 /// "stop", "caution" or "note".
 [[nodiscard]] const char* name_of(Severity severity);
 
+/// What a message or a finding speaks of.
+struct Subject {
+    enum Kind : std::uint8_t {
+        port,
+        pin,
+        bank,
+        terminal,
+        clock,
+        constraint,
+        board,
+        part,
+        mode,
+        bus,
+        cell,
+        endpoint,
+        check,
+        file,
+        folder,
+        called,
+        waived,  ///< the object of a waiver whose finding is gone
+    };
+    Kind kind = port;
+    std::string name;
+    std::string meant = {};  ///< a name that is known and near, when this one is not
+    bool operator==(const Subject&) const = default;
+};
+/// "port", as JSON has it.
+[[nodiscard]] const char* word_of(Subject::Kind kind);
+
 /// One sentence about an input, with the place it speaks of. `line` and `column` count from 1; 0 means "the whole
-/// file".
+/// file". Whoever acts on a message asks for its code and subjects; the text is for people.
 struct Message {
     Severity severity = Severity::stop;
-    std::string code;  ///< stable short word, such as "syntax" or "unknown-cell"
+    Code code = Code::file;
     std::string text;  ///< what is wrong and what to do, without the place
     std::string file;
     int line = 0;
     int column = 0;
+    std::vector<Subject> subjects = {};
 
     /// "file:line:column: text", leaving out what is not known.
     [[nodiscard]] std::string sentence() const;

@@ -2,6 +2,7 @@
 // Numbers and words without a locale: what is read or written is the same on every machine. Natural order compares
 // runs of digits as numbers.
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <cstdio>
 #include <algorithm>
@@ -22,9 +23,9 @@ bool digit(char c) {
 }
 }  // namespace
 
-Place place_of(std::string_view text, size_t offset) {
+LineColumn place_of(std::string_view text, size_t offset) {
     offset = std::min(offset, text.size());
-    Place at;
+    LineColumn at;
     size_t start = 0;
     for (size_t i = 0; i < offset; ++i) {
         if (text[i] == '\n') {
@@ -73,7 +74,7 @@ std::optional<std::string> nearest(std::string_view word, std::span<const std::s
 
 std::string did_you_mean(std::string_view word, std::span<const std::string> candidates) {
     const auto name = nearest(word, candidates);
-    return name ? " Did you mean '" + *name + "'?" : "";
+    return name ? said(" Did you mean '{}'?", *name) : "";
 }
 
 bool glob_match(std::string_view p, std::string_view t, bool ignore_case) {
@@ -128,10 +129,6 @@ std::string upper(std::string_view text) {
     std::string out(text);
     for (auto& c : out) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
     return out;
-}
-
-bool starts_with_ignoring_case(std::string_view text, std::string_view start) {
-    return text.size() >= start.size() && lower(text.substr(0, start.size())) == lower(start);
 }
 
 namespace {
@@ -228,7 +225,7 @@ std::string list_names(std::span<const std::string> names, size_t most) {
         if (i) out += (i + 1 == names.size()) ? " and " : ", ";
         out += names[i];
     }
-    if (shown < names.size()) out += " and " + std::to_string(names.size() - shown) + " more";
+    if (shown < names.size()) out += said(" and {} more", names.size() - shown);
     return out;
 }
 

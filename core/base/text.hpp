@@ -11,11 +11,11 @@
 namespace kp {
 
 /// Line and column, both from 1, of a byte offset. Counted only when an error is built.
-struct Place {
+struct LineColumn {
     int line = 1;
     int column = 1;
 };
-[[nodiscard]] Place place_of(std::string_view text, size_t offset);
+[[nodiscard]] LineColumn place_of(std::string_view text, size_t offset);
 
 /// Number of single-character insertions, deletions and replacements between two words (Levenshtein 1966).
 [[nodiscard]] int edit_distance(std::string_view a, std::string_view b);
@@ -35,7 +35,6 @@ struct Place {
 [[nodiscard]] std::vector<std::string_view> split(std::string_view text, char by);
 [[nodiscard]] std::string lower(std::string_view text);
 [[nodiscard]] std::string upper(std::string_view text);
-[[nodiscard]] bool starts_with_ignoring_case(std::string_view text, std::string_view start);
 
 /// A whole decimal number, C locale, no trailing text, finite.
 [[nodiscard]] std::optional<double> to_number(std::string_view text);

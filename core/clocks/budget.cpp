@@ -4,9 +4,10 @@
 #include "core/clocks/budget.hpp"
 
 #include "core/base/text.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/model/sdc_words.hpp"
 #include "core/model/trace.hpp"
-#include "core/plan/roles.hpp"
+#include "core/planning/roles.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -47,7 +48,7 @@ bool is_slow(const std::string& kind) {
 
 /// One port with one direction, and what its group is told by.
 struct Member {
-    const Seat* seat = nullptr;
+    const PlannedPort* seat = nullptr;
     bool input = true;
     Board::Found clock_at;  ///< terminal that its times speak of
     Arrangement arrangement = Arrangement::asynchronous;
@@ -88,12 +89,12 @@ public:
 private:
     using Key = std::tuple<std::string, bool, std::string, int, std::string, bool, bool, std::string, std::string>;
 
-    [[nodiscard]] const PortClocks* clocks_of(const Seat& seat) const {
+    [[nodiscard]] const PortClocks* clocks_of(const PlannedPort& seat) const {
         return seat.order < in_.port_clocks.size() ? &in_.port_clocks[seat.order] : nullptr;
     }
     [[nodiscard]] const std::string& clock_name(std::uint32_t id) const { return k_.clocks[id].name; }
 
-    void add(const Seat& seat, bool input) {
+    void add(const PlannedPort& seat, bool input) {
         const bool clock_in = input && (clock_of_port_.contains(seat.name) ||
                                         (seat.facts && (seat.facts->clocks_registers || seat.facts->feeds_pll)));
         if (clock_in || (input && seat.facts && !seat.facts->read)) return;
@@ -152,7 +153,7 @@ private:
     }
 
     /// An output whose terminal is what the times of its neighbours speak of.
-    [[nodiscard]] static bool is_forwarded_clock(const Seat& seat) {
+    [[nodiscard]] static bool is_forwarded_clock(const PlannedPort& seat) {
         if (!seat.at) return false;
         const auto& terminals = seat.at.part->terminals;
         return std::any_of(terminals.begin(), terminals.end(),
@@ -176,7 +177,7 @@ private:
     }
 
     /// The user gave a term for a group, by the name it is shown under.
-    [[nodiscard]] bool said(const std::string& name) const {
+    [[nodiscard]] bool speaks_of(const std::string& name) const {
         const auto& lines = plan_.project.budgets;
         for (auto line = lines.lower_bound(name + "."); line != lines.end() && line->first.starts_with(name + ".");
              ++line)
@@ -201,14 +202,14 @@ private:
         const auto* c = clocks_of(*m.seat);
         const auto* list = c ? (m.input ? &c->captures : &c->launches) : nullptr;
         if (!list || list->empty()) {
-            m.why += std::string(m.why.empty() ? "" : "; ") + "no clock reaches " +
-                     (m.input ? "what it feeds" : "what drives it") + ", so a clock comes first";
+            m.why += said("{}no clock reaches {}, so a clock comes first", m.why.empty() ? "" : "; ",
+                          (m.input ? "what it feeds" : "what drives it"));
             return;
         }
         m.clock = clock_name(list->front().clock);
         m.rise = list->front().rise;
         m.fall = list->front().fall;
-        if (list->size() > 1) m.why += "; several clocks meet there, " + m.clock + " is one";
+        if (list->size() > 1) m.why += said("; several clocks meet there, {} is one", m.clock);
     }
 
     void source_synchronous(Member& m) const {
@@ -219,7 +220,7 @@ private:
         if (at != clock_of_port_.end())
             m.clock = clock_name(at->second);
         else if (port.empty())
-            m.why += "; no port is pegged to its clock " + m.clock_at.part->ref + "." + m.clock_at.terminal->name;
+            m.why += said("; no port is pegged to its clock {}.{}", m.clock_at.part->ref, m.clock_at.terminal->name);
         else
             m.why += "; no clock is defined on " + port;
         both_edges(m, m.input);
@@ -275,22 +276,22 @@ private:
         const auto& o = master.sources.front();
         if (o.kind != ObjectKind::port && !(o.kind == ObjectKind::pin && pin_name_)) return std::nullopt;
         const auto source = o.kind == ObjectKind::port ? sdc::get_ports_word({plan_.ports[o.id].name})
-                                                       : "[get_pins " + sdc::quote(pin_name_(o.id)) + "]";
+                                                       : said("[get_pins {}]", sdc::quote(pin_name_(o.id)));
         const bool same_rate = from.rise && from.fall;
         const double delay = terminal.clock_delay_ns.value_or(0);
         std::string how = same_rate ? " -divide_by 1" : " -divide_by 2";
         if (delay != 0) {
             const auto shift = ns(delay);
-            how = std::string(same_rate ? " -edges {1 2 3}" : " -edges {1 3 5}") + " -edge_shift {" + shift + " " +
-                  shift + " " + shift + "}";
+            how = said("{} -edge_shift {{{} {} {}}}", same_rate ? " -edges {1 2 3}" : " -edges {1 3 5}", shift, shift,
+                       shift);
         }
         ClockWish wish;
         wish.name = port;
-        wish.command = "create_generated_clock -name " + sdc::quote(port) + " -source " + source + how + " " +
-                       sdc::get_ports_word({port});
-        wish.why = (same_rate ? "both edges of " + master.name + " launch it"
-                              : "a register of " + master.name + " makes it, at most half as fast") +
-                   (delay != 0 ? "; its partner delays it by " + ns(delay) + " ns" : "");
+        wish.command = said("create_generated_clock -name {} -source {}{} {}", sdc::quote(port), source, how,
+                            sdc::get_ports_word({port}));
+        wish.why = (same_rate ? said("both edges of {} launch it", master.name)
+                              : said("a register of {} makes it, at most half as fast", master.name)) +
+                   (delay != 0 ? said("; its partner delays it by {} ns", ns(delay)) : "");
         return wish;
     }
 
@@ -304,7 +305,7 @@ private:
         const auto& first = members.front();
         Budget b;
         b.name = group_name(first);
-        for (int n = 2; !names.insert(b.name).second; ++n) b.name = group_name(first) + " " + std::to_string(n);
+        for (int n = 2; !names.insert(b.name).second; ++n) b.name = said("{} {}", group_name(first), n);
         b.partner = first.partner();
         b.input = first.input;
         b.arrangement = first.arrangement;
@@ -319,7 +320,7 @@ private:
                 if (std::none_of(b.clocks.begin(), b.clocks.end(), [&](const auto& o) { return o.name == w.name; }))
                     b.clocks.push_back(w);
         }
-        if (b.arrangement == Arrangement::asynchronous && said(b.name)) promise(b, first);
+        if (b.arrangement == Arrangement::asynchronous && speaks_of(b.name)) promise(b, first);
         if (b.arrangement != Arrangement::asynchronous) fill_terms(b, members);
         const auto linked = plan_.project.budgets.find(b.name + ".linked");
         b.linked = linked != plan_.project.budgets.end() && linked->second == "yes";
@@ -384,11 +385,12 @@ private:
     [[nodiscard]] std::string trace_words(const std::string& of, double least, double most) const {
         const auto& stack = plan_.board.stack;
         const double per_mm = delay_per_mm(stack);
-        const auto length = least == most ? shortest(most) + " mm" : shortest(least) + " to " + shortest(most) + " mm";
-        if (per_mm <= 0) return "trace of " + of + ": " + length + ", and the board file says no stack";
-        return "trace of " + of + ": " + length + " of " + stack.kind + " at " + fixed(per_mm * 1000, 3) + " ps/mm (" +
-               (stack.kind == "stripline" ? "sqrt(er) / c" : "Hammerstad and Jensen 1980") +
-               ", er = " + shortest(stack.relative_permittivity) + ")";
+        const auto length =
+            least == most ? shortest(most) + " mm" : said("{} to {} mm", shortest(least), shortest(most));
+        if (per_mm <= 0) return said("trace of {}: {}, and the board file says no stack", of, length);
+        return said("trace of {}: {} of {} at {} ps/mm ({}, er = {})", of, length, stack.kind, fixed(per_mm * 1000, 3),
+                    (stack.kind == "stripline" ? "sqrt(er) / c" : "Hammerstad and Jensen 1980"),
+                    shortest(stack.relative_permittivity));
     }
 
     void take_user_terms(Budget& b) const {
@@ -397,14 +399,14 @@ private:
              line != plan_.project.budgets.end() && line->first.starts_with(begin); ++line) {
             const auto what = line->first.substr(begin.size());
             if (what == "linked") continue;
-            const auto said = term_of(line->second);
-            if (!said) continue;  // told by budget_trouble()
-            const auto [max, min] = *said;
+            const auto term = term_of(line->second);
+            if (!term) continue;  // told by budget_trouble()
+            const auto [max, min] = *term;
             const auto at = std::find_if(b.terms.begin(), b.terms.end(), [&](const auto& t) { return t.what == what; });
             if (at == b.terms.end()) {
                 b.terms.push_back({what, max, min, "said by the user"});
             } else {
-                at->from = "said by the user, instead of " + ns(at->max) + " and " + ns(at->min) + " from " + at->from;
+                at->from = said("said by the user, instead of {} and {} from {}", ns(at->max), ns(at->min), at->from);
                 at->max = max;
                 at->min = min;
             }
@@ -446,7 +448,7 @@ private:
         if (b.clock.empty()) return;
         for (const auto& w : b.clocks) {
             b.sdc.push_back(w.command);
-            b.sdc.push_back("set_propagated_clock [get_clocks " + sdc::quote(w.name) + "]");
+            b.sdc.push_back(said("set_propagated_clock [get_clocks {}]", sdc::quote(w.name)));
         }
         // What the partner sees of the clock comes before our own network of it.
         const bool forwarded = b.arrangement == Arrangement::forwarded;
@@ -457,8 +459,8 @@ private:
         for (const bool fall : {false, true}) {
             if (fall ? !b.fall : !b.rise) continue;
             const auto edge = head + (fall ? " -clock_fall" : "") + flag;
-            b.sdc.push_back(edge + (more ? " -add_delay" : "") + " -max " + ns(b.max) + " " + ports);
-            b.sdc.push_back(edge + (more ? " -add_delay" : "") + " -min " + ns(b.min) + " " + ports);
+            b.sdc.push_back(said("{}{} -max {} {}", edge, (more ? " -add_delay" : ""), ns(b.max), ports));
+            b.sdc.push_back(said("{}{} -min {} {}", edge, (more ? " -add_delay" : ""), ns(b.min), ports));
             more = true;
         }
     }
@@ -512,8 +514,10 @@ std::optional<std::map<std::string, std::string>> with_term(const Project& proje
 std::optional<std::string> budget_trouble(const Project& project) {
     for (const auto& [key, text] : project.budgets)
         if (!key.ends_with(".linked") && !term_of(text))
-            return "The term '" + key + "' of a budget is '" + text +
-                   "'; it should be a number of ns, or its most and its least, of at most a million ns.";
+            return said(
+                "The term '{}' of a budget is '{}'; it should be a number of ns, or its most and its least, of at most "
+                "a million ns.",
+                key, text);
     return std::nullopt;
 }
 

@@ -9,7 +9,7 @@
 
 #include "core/model/constraints.hpp"
 #include "core/model/timing_report.hpp"
-#include "core/plan/plan.hpp"
+#include "core/planning/plan.hpp"
 
 #include <functional>
 #include <map>

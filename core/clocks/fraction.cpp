@@ -3,6 +3,7 @@
 #include "core/clocks/fraction.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <cctype>
 
@@ -35,12 +36,8 @@ std::optional<Fraction> decimal(std::string_view text) {
 
 Result<Fraction> fraction_of(std::string_view text) {
     const auto refuse = [&] {
-        return Message{Severity::stop,
-                       "frequency",
-                       "'" + std::string(text) + "' is not a frequency; write MHz as 25, 148.5 or 148.5/1.001.",
-                       "",
-                       0,
-                       0};
+        return Message{Severity::stop, Code::frequency,
+                       said("'{}' is not a frequency; write MHz as 25, 148.5 or 148.5/1.001.", text)};
     };
     const auto stroke = text.find('/');
     const auto top = decimal(trim(text.substr(0, stroke)));
@@ -55,9 +52,7 @@ Result<Fraction> signed_fraction_of(std::string_view text, const std::string& wh
     const bool negative = digits.starts_with('-');
     if (negative || digits.starts_with('+')) digits.remove_prefix(1);
     const auto value = decimal(digits);
-    if (!value)
-        return Message{
-            Severity::stop, "number", "'" + std::string(text) + "' is not a " + what + "; write a number.", "", 0, 0};
+    if (!value) return Message{Severity::stop, Code::number, said("'{}' is not a {}; write a number.", text, what)};
     return negative ? Fraction(-*value) : *value;
 }
 

@@ -5,7 +5,8 @@
 #include "core/clocks/pll_search.hpp"
 
 #include "core/base/text.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/model/sdc_words.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <memory>
@@ -345,7 +346,7 @@ std::string short_number(const Fraction& f) {
 }
 
 Message refuse(const std::string& why) {
-    return {Severity::stop, "recipe", why, "", 0, 0};
+    return {Severity::stop, Code::recipe, why};
 }
 
 }  // namespace
@@ -353,30 +354,29 @@ Message refuse(const std::string& why) {
 std::string sentence(const PllLimit& l) {
     const auto value = short_number(l.value), least = short_number(l.least), most = short_number(l.most);
     const auto range = least + " to " + most;
-    if (l.what == "within") return "The nearest legal setting is " + value + " ppm off; " + most + " ppm were asked.";
-    if (l.what == "outputs") return value + " frequencies are wanted; a PLL of this part has " + most + " outputs.";
-    if (l.what == "input") return "The PLL takes " + range + " MHz at its input, not " + value + " MHz.";
+    if (l.what == "within") return said("The nearest legal setting is {} ppm off; {} ppm were asked.", value, most);
+    if (l.what == "outputs") return said("{} frequencies are wanted; a PLL of this part has {} outputs.", value, most);
+    if (l.what == "input") return said("The PLL takes {} MHz at its input, not {} MHz.", range, value);
     if (l.what == "detector" || l.what == "vco" || l.what == "output")
-        return "The " + std::string(l.what == "vco" ? "VCO" : l.what) + " would run at " + value +
-               " MHz; this part takes " + range + " MHz.";
-    return "This part has no " + std::string(l.what == "multiply" ? "multiplier" : "divider") + " between " + range +
-           " that would do.";
+        return said("The {} would run at {} MHz; this part takes {} MHz.", l.what == "vco" ? "VCO" : l.what, value,
+                    range);
+    return said("This part has no {} between {} that would do.", l.what == "multiply" ? "multiplier" : "divider",
+                range);
 }
 
 Result<PllAnswer> search_pll(const Part& part, const PllWish& wish, const std::stop_token& stop) {
     std::vector<std::string> names;
     for (const auto& p : part.plls) names.push_back(p.name);
-    if (names.empty()) return refuse("The part " + part.name + " has no PLL.");
+    if (names.empty()) return refuse(said("The part {} has no PLL.", part.name));
     if (!wish.pll.empty() && std::find(names.begin(), names.end(), wish.pll) == names.end())
-        return refuse("The part " + part.name + " has no PLL '" + wish.pll + "'; it has " + list_names(names) + ".");
+        return refuse(said("The part {} has no PLL '{}'; it has {}.", part.name, wish.pll, list_names(names)));
     if (wish.want.empty()) return refuse("Say at least one frequency that is wanted.");
     if (wish.want.size() > most_wants)
-        return refuse("More than " + std::to_string(most_wants) + " frequencies are not asked of one PLL.");
+        return refuse(said("More than {} frequencies are not asked of one PLL.", most_wants));
     if (!wish.phase.empty() && wish.phase.size() != wish.want.size())
-        return refuse("There are " + counted(wish.phase.size(), "phase") + " for " +
-                      counted(wish.want.size(), "frequency", "frequencies") + "; give one for each, or none.");
-    if (wish.best > most_settings)
-        return refuse("More than " + std::to_string(most_settings) + " settings are not listed.");
+        return refuse(said("There are {} for {}; give one for each, or none.", counted(wish.phase.size(), "phase"),
+                           counted(wish.want.size(), "frequency", "frequencies")));
+    if (wish.best > most_settings) return refuse(said("More than {} settings are not listed.", most_settings));
     return Search(part, wish, stop).run();
 }
 
@@ -387,19 +387,19 @@ std::vector<std::string> generated_clocks(const PllSetting& setting, const std::
     for (std::size_t k = 0; k < setting.outputs.size() && k < outputs.size(); ++k) {
         const auto& o = setting.outputs[k];
         const Fraction ratio = Fraction(setting.multiply, Whole(setting.divide) * o.divide);
-        std::string line = "create_generated_clock -name " + sdc::quote(k < names.size() ? names[k] : outputs[k]) +
-                           " -source [get_pins " + sdc::quote(source) + "]";
+        std::string line = said("create_generated_clock -name {} -source [get_pins {}]",
+                                sdc::quote(k < names.size() ? names[k] : outputs[k]), sdc::quote(source));
         if (o.phase_steps == 0) {
             if (numerator(ratio) != 1 || denominator(ratio) == 1) line += " -multiply_by " + numerator(ratio).str();
             if (denominator(ratio) != 1) line += " -divide_by " + denominator(ratio).str();
         } else {
             // Edges 1, 2 and 3 of the master lie at 0, half a period and one period; each is moved to where it is made.
             const double period = in_period / number_of(ratio), late = period * number_of(o.phase_deg) / 360;
-            line += " -edges {1 2 3} -edge_shift {" + shortest(std::round(late * 1e6) / 1e6) + " " +
-                    shortest(std::round((late + period / 2 - in_period / 2) * 1e6) / 1e6) + " " +
-                    shortest(std::round((late + period - in_period) * 1e6) / 1e6) + "}";
+            line += said(" -edges {{1 2 3}} -edge_shift {{{} {} {}}}", shortest(std::round(late * 1e6) / 1e6),
+                         shortest(std::round((late + period / 2 - in_period / 2) * 1e6) / 1e6),
+                         shortest(std::round((late + period - in_period) * 1e6) / 1e6));
         }
-        out.push_back(line + " [get_pins " + sdc::quote(outputs[k]) + "]");
+        out.push_back(said("{} [get_pins {}]", line, sdc::quote(outputs[k])));
     }
     return out;
 }

@@ -90,14 +90,6 @@ Baud baud(double clock_mhz, double wanted, int oversampling) {
     return out;
 }
 
-std::span<const double> baud_rates() {
-    return bauds;
-}
-
-Divider debounce(double clock_mhz, double ms) {
-    return divider(clock_mhz, 1000 / ms);
-}
-
 std::span<const PublishedRate> published_rates() {
     return rates;
 }

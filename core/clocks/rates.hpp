@@ -38,11 +38,6 @@ struct Baud {
     [[nodiscard]] bool usable() const { return frame_error_bits < 0.3; }  ///< common practice, no source
 };
 [[nodiscard]] Baud baud(double clock_mhz, double wanted, int oversampling);
-/// The usual rates, 300 to 3,000,000. Common practice, no source.
-[[nodiscard]] std::span<const double> baud_rates();
-
-/// Cycles that a contact has to be steady for `ms`.
-[[nodiscard]] Divider debounce(double clock_mhz, double ms);
 
 /// A rate that somebody published.
 struct PublishedRate {

@@ -3,6 +3,7 @@
 #include "core/drawing/drawing.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <cstdio>
 
@@ -44,18 +45,18 @@ std::string text_of(const Drawing::Shape& s) {
     const char* anchor = s.align == Drawing::Align::left     ? "start"
                          : s.align == Drawing::Align::middle ? "middle"
                                                              : "end";
-    return "<text x=\"" + number(s.points[0].first) + "\" y=\"" + number(s.points[0].second) + "\" font-size=\"" +
-           number(s.size) + "\" fill=\"" + color(s.ink) + "\" text-anchor=\"" + anchor + "\"" +
-           (s.bold ? " font-weight=\"bold\"" : "") +
-           (s.fixed_pitch ? " font-family=\"DejaVu Sans Mono, monospace\"" : "") + ">" + escaped(s.words) + "</text>\n";
+    return said("<text x=\"{}\" y=\"{}\" font-size=\"{}\" fill=\"{}\" text-anchor=\"{}\"{}{}>{}</text>\n",
+                number(s.points[0].first), number(s.points[0].second), number(s.size), color(s.ink), anchor,
+                (s.bold ? " font-weight=\"bold\"" : ""),
+                (s.fixed_pitch ? " font-family=\"DejaVu Sans Mono, monospace\"" : ""), escaped(s.words));
 }
 
 std::string svg_of_shape(const Drawing::Shape& s) {
     if (s.kind == Drawing::Shape::text) return text_of(s);
     const bool open = s.kind == Drawing::Shape::line;
-    std::string out = std::string(open ? "<polyline" : "<polygon") + " points=\"" + points_of(s) + "\"";
-    if (!open && s.filled) return out + " fill=\"" + color(s.ink) + "\"/>\n";
-    return out + " fill=\"none\" stroke=\"" + color(s.ink) + "\" stroke-width=\"" + number(s.width) + "\"/>\n";
+    std::string out = said("{} points=\"{}\"", open ? "<polyline" : "<polygon", points_of(s));
+    if (!open && s.filled) return said("{} fill=\"{}\"/>\n", out, color(s.ink));
+    return said("{} fill=\"none\" stroke=\"{}\" stroke-width=\"{}\"/>\n", out, color(s.ink), number(s.width));
 }
 
 }  // namespace
@@ -100,11 +101,12 @@ void Drawing::text(double x, double y, std::string words, double size, Ink ink, 
 }
 
 std::string svg_of(const Drawing& d) {
-    std::string out = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"" + number(d.width) + "\" height=\"" +
-                      number(d.height) + "\" viewBox=\"0 0 " + number(d.width) + " " + number(d.height) +
-                      "\" font-family=\"B612, DejaVu Sans, sans-serif\">\n<title>" + escaped(d.title) +
-                      "</title>\n<rect width=\"" + number(d.width) + "\" height=\"" + number(d.height) +
-                      "\" fill=\"#FFFFFF\"/>\n";
+    std::string out = said(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{}\" height=\"{}\" viewBox=\"0 0 {} {}\" "
+        "font-family=\"B612, DejaVu Sans, sans-serif\">\n<title>{}</title>\n<rect width=\"{}\" height=\"{}\" "
+        "fill=\"#FFFFFF\"/>\n",
+        number(d.width), number(d.height), number(d.width), number(d.height), escaped(d.title), number(d.width),
+        number(d.height));
     for (const auto& s : d.shapes) out += svg_of_shape(s);
     return out + "</svg>\n";
 }

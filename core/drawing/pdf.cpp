@@ -2,6 +2,7 @@
 // One pass down the pages: what does not fit any more opens the next one. libharu reports errors by a callback that may
 // not return by an exception, so the first is remembered and told at the end.
 #include "core/drawing/pdf.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <filesystem>
@@ -71,8 +72,7 @@ public:
 
 private:
     static Message failed(const std::string& why) {
-        return {
-            Severity::stop, "pdf", "The report could not be made as PDF (error " + why + " of the library).", "", 0, 0};
+        return {Severity::stop, Code::pdf, said("The report could not be made as PDF (error {} of the library).", why)};
     }
 
     void open_page() {

@@ -3,6 +3,7 @@
 #include "core/drawing/pictures.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -178,10 +179,10 @@ Drawing path_drawing(const TimingPath& path, std::span<const ClockReport> clocks
     const bool late = path.check != "hold" && path.check != "removal";
     d.text(8, 13, shortened(path.startpoint, 60) + " → " + shortened(path.endpoint, 60), 8, inks::ink, Align::left,
            true);
-    std::string verdict = "delay " + fixed(arrival, 3) + " ns";
+    std::string verdict = said("delay {} ns", fixed(arrival, 3));
     if (checked)
-        verdict = path.check + (path.slack >= 0 ? " is met with " + fixed(path.slack, 3) + " ns to spare"
-                                                : " fails by " + fixed(-path.slack, 3) + " ns");
+        verdict = path.check + (path.slack >= 0 ? said(" is met with {} ns to spare", fixed(path.slack, 3))
+                                                : said(" fails by {} ns", fixed(-path.slack, 3)));
     d.text(8, 24, verdict + (path.corner.empty() ? "" : ", corner " + path.corner), 7,
            !checked          ? inks::second
            : path.slack >= 0 ? inks::good
@@ -199,16 +200,15 @@ Drawing path_drawing(const TimingPath& path, std::span<const ClockReport> clocks
     }
     double from = 0;
     for (const auto& p : path.points) {
-        if (p.kind == "check" || p.kind == "output_delay" || p.delay == 0) continue;
+        if (is_end(p.kind) || p.delay == 0) continue;
         const double x = axis.x(from), w = std::max(0.6, axis.x(from + p.delay) - x);
-        const bool pad = p.cell_type.find("PAD") != std::string::npos;
         d.box(x, 78, w, 28,
-              p.kind == "wire"   ? inks::wire
-              : p.kind != "cell" ? inks::clock
-              : pad              ? inks::pad
-                                 : inks::cell,
+              p.kind == PointKind::wire   ? inks::wire
+              : p.kind != PointKind::cell ? inks::clock
+              : p.pad                     ? inks::pad
+                                          : inks::cell,
               true);
-        if (w > 26) d.text(x + 2, 95, fixed(p.delay, 2), 6, p.kind == "cell" ? inks::bright : inks::ink);
+        if (w > 26) d.text(x + 2, 95, fixed(p.delay, 2), 6, p.kind == PointKind::cell ? inks::bright : inks::ink);
         from += p.delay;
     }
     if (checked) {

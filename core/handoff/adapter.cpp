@@ -9,7 +9,8 @@
 #include "core/base/disk.hpp"
 #include "core/base/text.hpp"
 #include "core/format/sdc/rename.hpp"
-#include "core/plan/roles.hpp"
+#include "core/planning/roles.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -38,10 +39,9 @@ bool has_two_states(const BoardPart& part) {
     return part.kind == "lamp" || part.kind == "key" || part.kind == "rocker" || part.kind == "sounder";
 }
 
-std::string turned(const Board::Found& at, const Port& port, bool low) {
-    const bool pair = at.terminal->standard.find("differential") != std::string::npos ||
-                      at.terminal->standard.find("LVDS") != std::string::npos;
-    if (pair || port.direction == Direction::inout) return {};
+std::string turned(const Board::Found& at, const Port& port, bool low, const StandardTable& standards) {
+    const auto* standard = standards.find(at.terminal->standard);
+    if ((standard && standard->differential) || port.direction == Direction::inout) return {};
     if (at.terminal->active_low && !low && has_two_states(*at.part)) return at.net->terminal + " is active low";
     if (!at.terminal->active_low && low && has_two_states(*at.part)) return at.net->terminal + " is active high";
     return {};
@@ -50,7 +50,7 @@ std::string turned(const Board::Found& at, const Port& port, bool low) {
 }  // namespace
 
 Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, const Board& board,
-                     const Project& project, bool turn_polarity) {
+                     const Project& project, const StandardTable& standards, bool turn_polarity) {
     Adapter out;
     Namer namer;
     out.design = design;
@@ -70,7 +70,7 @@ Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, 
             used.insert(peg->second.pin);
             out.pins.push_back(bit.outside + " = " + peg->second.pin);
             if (turn_polarity && at) {
-                bit.why = turned(at, port, sense_of(port.bus, chosen).low);
+                bit.why = turned(at, port, sense_of(port.bus, chosen).low, standards);
                 bit.inverted = !bit.why.empty();
             }
         }
@@ -118,14 +118,16 @@ bool needs_wire(const AdapterBit& bit) {
 }
 
 std::string remark(const std::string& why, const char* mark) {
-    return why.empty() ? "" : std::string("  ") + mark + " " + why;
+    return why.empty() ? "" : said("  {} {}", mark, why);
 }
 
 std::string head(const Adapter& a, const char* mark) {
     const std::string m = std::string(mark) + " ";
-    std::string out = m + a.design + " with the names of its board around it; the design stays as it is.\n" + m +
-                      "Pins of the ports of this adapter:\n";
-    for (const auto& pin : a.pins) out += m + "  " + pin + "\n";
+    std::string out = said(
+        "{}{} with the names of its board around it; the design stays as it is.\n{}Pins of the ports of this "
+        "adapter:\n",
+        m, a.design, m);
+    for (const auto& pin : a.pins) out += said("{}  {}\n", m, pin);
     return out + "\n";
 }
 
@@ -157,28 +159,28 @@ std::vector<Outside> outside_of(const Adapter& a) {
 }
 
 std::string in_verilog(const Adapter& a) {
-    std::string out = head(a, "//") + "module " + a.name + " (\n";
+    std::string out = said("{}module {} (\n", head(a, "//"), a.name);
     const auto ports = outside_of(a);
     for (size_t i = 0; i < ports.size(); ++i)
-        out += std::string("  ") +
-               (ports[i].direction == Direction::in    ? "input"
-                : ports[i].direction == Direction::out ? "output"
-                                                       : "inout") +
-               " " + ports[i].name + (i + 1 < ports.size() ? ",\n" : "\n");
+        out += said("  {} {}{}",
+                    (ports[i].direction == Direction::in    ? "input"
+                     : ports[i].direction == Direction::out ? "output"
+                                                            : "inout"),
+                    ports[i].name, (i + 1 < ports.size() ? ",\n" : "\n"));
     out += ");\n\n";
     for (const auto& bit : a.bits)
         if (needs_wire(bit))
-            out += "  wire " + inner(bit) + ";" + (bit.outside.empty() ? remark(bit.why + ", left open", "//") : "") +
-                   "\n";
+            out +=
+                said("  wire {};{}\n", inner(bit), (bit.outside.empty() ? remark(bit.why + ", left open", "//") : ""));
     for (const auto& bit : a.bits)
         if (bit.inverted) {
             const bool in = bit.port.direction == Direction::in;
-            out += "  assign " + (in ? inner(bit) : bit.outside) + " = ~" + (in ? bit.outside : inner(bit)) + ";" +
-                   remark(bit.why, "//") + "\n";
+            out += said("  assign {} = ~{};{}\n", (in ? inner(bit) : bit.outside), (in ? bit.outside : inner(bit)),
+                        remark(bit.why, "//"));
         }
     for (const auto& tie : a.ties)
-        out += "  assign " + tie.outside + " = 1'b" + std::to_string(tie.level) + ";" + remark(tie.why, "//") + "\n";
-    out += "\n  " + verilog_name(a.design) + " wrapped (\n";
+        out += said("  assign {} = 1'b{};{}\n", tie.outside, tie.level, remark(tie.why, "//"));
+    out += said("\n  {} wrapped (\n", verilog_name(a.design));
     const auto buses = buses_of(a);
     for (size_t b = 0; b < buses.size(); ++b) {
         std::string inside;
@@ -188,8 +190,8 @@ std::string in_verilog(const Adapter& a) {
                                                 : bit->outside.empty() ? std::string(bit->held_high ? "1'b1" : "1'b0")
                                                                        : bit->outside);
         const bool bus = buses[b].front()->port.index >= 0;
-        out += "    ." + verilog_name(buses[b].front()->port.bus) + "(" + (bus ? "{" + inside + "}" : inside) + ")" +
-               (b + 1 < buses.size() ? ",\n" : "\n");
+        out += said("    .{}({}){}", verilog_name(buses[b].front()->port.bus), (bus ? "{" + inside + "}" : inside),
+                    (b + 1 < buses.size() ? ",\n" : "\n"));
     }
     return out + "  );\n\nendmodule\n";
 }
@@ -200,13 +202,13 @@ const char* vhdl_mode(Direction d) {
 
 std::string in_vhdl(const Adapter& a) {
     std::string out =
-        head(a, "--") + "library ieee;\nuse ieee.std_logic_1164.all;\n\nentity " + a.name + " is\n  port (\n";
+        said("{}library ieee;\nuse ieee.std_logic_1164.all;\n\nentity {} is\n  port (\n", head(a, "--"), a.name);
     const auto ports = outside_of(a);
     for (size_t i = 0; i < ports.size(); ++i)
-        out += "    " + ports[i].name + " : " + vhdl_mode(ports[i].direction) + " std_logic" +
-               (i + 1 < ports.size() ? ";\n" : "\n");
-    out += "  );\nend entity;\n\narchitecture adapter of " + a.name + " is\n  component " + vhdl_name(a.design) +
-           " is\n    port (\n";
+        out += said("    {} : {} std_logic{}", ports[i].name, vhdl_mode(ports[i].direction),
+                    (i + 1 < ports.size() ? ";\n" : "\n"));
+    out += said("  );\nend entity;\n\narchitecture adapter of {} is\n  component {} is\n    port (\n", a.name,
+                vhdl_name(a.design));
     const auto buses = buses_of(a);
     for (size_t b = 0; b < buses.size(); ++b) {
         const auto &first = buses[b].front()->port, &last = buses[b].back()->port;
@@ -214,33 +216,32 @@ std::string in_vhdl(const Adapter& a) {
         if (first.index >= 0)
             type += "_vector(" + std::to_string(first.index) + (first.index >= last.index ? " downto " : " to ") +
                     std::to_string(last.index) + ")";
-        out += "      " + vhdl_name(first.bus) + " : " + vhdl_mode(first.direction) + " " + type +
-               (b + 1 < buses.size() ? ";\n" : "\n");
+        out += said("      {} : {} {}{}", vhdl_name(first.bus), vhdl_mode(first.direction), type,
+                    (b + 1 < buses.size() ? ";\n" : "\n"));
     }
     out += "    );\n  end component;\n";
     for (const auto& bit : a.bits)
         if (needs_wire(bit))
-            out += "  signal " + inner(bit) + " : std_logic;" +
-                   (bit.outside.empty() ? remark(bit.why + ", left open", "--") : "") + "\n";
+            out += said("  signal {} : std_logic;{}\n", inner(bit),
+                        (bit.outside.empty() ? remark(bit.why + ", left open", "--") : ""));
     out += "begin\n";
     for (const auto& bit : a.bits)
         if (bit.inverted) {
             const bool in = bit.port.direction == Direction::in;
-            out += "  " + (in ? inner(bit) : bit.outside) + " <= not " + (in ? bit.outside : inner(bit)) + ";" +
-                   remark(bit.why, "--") + "\n";
+            out += said("  {} <= not {};{}\n", (in ? inner(bit) : bit.outside), (in ? bit.outside : inner(bit)),
+                        remark(bit.why, "--"));
         }
-    for (const auto& tie : a.ties)
-        out += "  " + tie.outside + " <= '" + std::to_string(tie.level) + "';" + remark(tie.why, "--") + "\n";
-    out += "  wrapped : component " + vhdl_name(a.design) + "\n    port map (\n";
+    for (const auto& tie : a.ties) out += said("  {} <= '{}';{}\n", tie.outside, tie.level, remark(tie.why, "--"));
+    out += said("  wrapped : component {}\n    port map (\n", vhdl_name(a.design));
     for (size_t i = 0; i < a.bits.size(); ++i) {
         const auto& bit = a.bits[i];
         const std::string formal =
             vhdl_name(bit.port.bus) + (bit.port.index >= 0 ? "(" + std::to_string(bit.port.index) + ")" : "");
-        out += "      " + formal + " => " +
-               (needs_wire(bit)       ? inner(bit)
-                : bit.outside.empty() ? std::string(bit.held_high ? "'1'" : "'0'")
-                                      : bit.outside) +
-               (i + 1 < a.bits.size() ? ",\n" : "\n");
+        out += said("      {} => {}{}", formal,
+                    (needs_wire(bit)       ? inner(bit)
+                     : bit.outside.empty() ? std::string(bit.held_high ? "'1'" : "'0'")
+                                           : bit.outside),
+                    (i + 1 < a.bits.size() ? ",\n" : "\n"));
     }
     return out + "    );\nend architecture;\n";
 }
@@ -260,11 +261,11 @@ std::string adapter_constraints(const Adapter& a, const Project& project) {
         else
             names.emplace_back(bit.port.name, bit.outside);
     std::string out =
-        "# Constraints of " + a.design + " for its adapter " + a.name + ": the names are those of the board.\n";
-    if (!nowhere.empty()) out += "# Not outside the adapter: " + list_names(nowhere, 20) + ".\n";
+        said("# Constraints of {} for its adapter {}: the names are those of the board.\n", a.design, a.name);
+    if (!nowhere.empty()) out += said("# Not outside the adapter: {}.\n", list_names(nowhere, 20));
     for (const auto& file : project.constraints)
         if (file.handoff)
-            out += "\n# " + file_name_of(file.path) + "\n" + sdc::wrapped_constraints(file.text, names, "wrapped");
+            out += said("\n# {}\n{}", file_name_of(file.path), sdc::wrapped_constraints(file.text, names, "wrapped"));
     return out;
 }
 

@@ -3,6 +3,7 @@
 // buses apart, turns polarity, and holds what the board wants held and nobody uses.
 #pragma once
 
+#include "core/model/standards.hpp"
 #include "core/model/board.hpp"
 #include "core/model/netlist.hpp"
 #include "core/model/project.hpp"
@@ -42,7 +43,7 @@ struct Adapter {
 /// ports. A terminal nobody uses is driven when the board part only reads it: at the level it has to be held at, else
 /// inactive.
 [[nodiscard]] Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, const Board& board,
-                                   const Project& project, bool turn_polarity);
+                                   const Project& project, const StandardTable& standards, bool turn_polarity);
 
 /// The adapter as text. Names that are not plain identifiers are written as the language escapes them.
 [[nodiscard]] std::string write_adapter(const Adapter& adapter, AdapterLanguage language);

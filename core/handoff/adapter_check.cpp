@@ -2,10 +2,11 @@
 // Reads an adapter back. Knows the two languages only through their scanners, and nothing of how the writer lays text
 // out.
 #include "core/base/text.hpp"
-#include "core/format/hdl/read_ports.hpp"
-#include "core/format/verilog/scan.hpp"
-#include "core/format/vhdl/scan.hpp"
+#include "core/hdl/read_ports.hpp"
+#include "core/hdl/verilog/scan.hpp"
+#include "core/hdl/vhdl/scan.hpp"
 #include "core/handoff/adapter.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <map>
@@ -105,8 +106,7 @@ private:
                 if (bit.port.bus == bus) bits.push_back(bit.port.name);
             for (size_t i = 0; i < std::min(bits.size(), names.size()); ++i) out_.joined[bits[i]] = names[i];
             if (bits.size() != names.size())
-                out_.joined[bus + " (" + std::to_string(names.size()) + " of " + counted(bits.size(), "bit") + ")"] =
-                    "";
+                out_.joined[said("{} ({} of {})", bus, names.size(), counted(bits.size(), "bit"))] = "";
         }
     }
     const std::vector<Word>& w_;
@@ -163,14 +163,14 @@ private:
 };
 
 Message wrong(const std::string& text) {
-    return {Severity::stop, "adapter", "The adapter does not read back as planned: " + text, "", 0, 0};
+    return {Severity::stop, Code::adapter, "The adapter does not read back as planned: " + text};
 }
 
 }  // namespace
 
 Result<std::string> adapter_text(const Adapter& adapter, AdapterLanguage language) {
     if (adapter.bits.empty())
-        return Message{Severity::stop, "adapter", "There is no design to put an adapter around.", "", 0, 0};
+        return Message{Severity::stop, Code::adapter, "There is no design to put an adapter around."};
     auto text = write_adapter(adapter, language);
     if (const auto status = check_adapter(adapter, language, text); !status) return status.messages();
     return text;
@@ -193,23 +193,23 @@ Status check_adapter(const Adapter& adapter, AdapterLanguage language, const std
         const auto& wire = joined->second;
         if (bit.outside.empty()) {
             if (bit.port.direction == Direction::in ? wire != (bit.held_high ? "1" : "0") : directions.contains(wire))
-                return wrong(bit.port.name + " should be left alone and is tied to " + wire + ".");
+                return wrong(said("{} should be left alone and is tied to {}.", bit.port.name, wire));
             continue;
         }
         ++ports;
         const auto d = directions.find(bit.outside);
         if (d == directions.end() || d->second != name_of(bit.port.direction))
-            return wrong("the port " + bit.outside + " is missing or goes another way.");
+            return wrong(said("the port {} is missing or goes another way.", bit.outside));
         Source found{wire, false};
         if (!directions.contains(wire)) {  // through an inverter
             const bool in = bit.port.direction == Direction::in;
             const auto a = back.assigned.find(in ? wire : bit.outside);
             if (a == back.assigned.end() || (!in && a->second.name != wire))
-                return wrong(bit.port.name + " does not reach " + bit.outside + ".");
+                return wrong(said("{} does not reach {}.", bit.port.name, bit.outside));
             found = in ? a->second : Source{bit.outside, a->second.inverted};
         }
         if (found != Source{bit.outside, bit.inverted})
-            return wrong(bit.port.name + " meets " + (found.inverted ? "the inverse of " : "") + found.name + ".");
+            return wrong(said("{} meets {}{}.", bit.port.name, (found.inverted ? "the inverse of " : ""), found.name));
     }
     for (const auto& tie : adapter.ties) {
         const auto a = back.assigned.find(tie.outside);
@@ -217,7 +217,7 @@ Status check_adapter(const Adapter& adapter, AdapterLanguage language, const std
             return wrong(tie.outside + " is not held.");
     }
     if (directions.size() != ports + adapter.ties.size())
-        return wrong("it has " + counted(directions.size(), "port") + ".");
+        return wrong(said("it has {}.", counted(directions.size(), "port")));
     if (back.joined.size() != adapter.bits.size()) return wrong("more is tied than the design has.");
     return Done{};
 }

@@ -2,12 +2,14 @@
 // Each file is made from the session alone, without time or place, so that the same project gives the same bytes.
 #include "core/handoff/bundle.hpp"
 
+#include "core/format/json/json_text.hpp"
 #include "core/format/csv/csv.hpp"
 #include "core/handoff/adapter.hpp"
 #include "core/handoff/findings_out.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/model/proof_notes.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 
@@ -20,7 +22,7 @@ void add_adapter(const Session& s, const std::function<std::string(const std::st
                  std::vector<BundleFile>& out) {
     const auto& w = s.world();
     if (w.netlist.ports.empty() || w.board.nets.empty()) return;
-    const auto adapter = plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), true);
+    const auto adapter = plan_adapter(w.netlist.ports, w.netlist.top, w.board, s.project(), w.standards, true);
     const bool vhdl = w.language == "vhdl";
     const auto text = adapter_text(adapter, vhdl ? AdapterLanguage::vhdl : AdapterLanguage::verilog);
     if (!text) return;  // a design whose names no adapter can hold goes without one
@@ -57,7 +59,7 @@ std::string or_open(const std::string& value, const std::string& otherwise) {
 std::string checklist(const Session& s) {
     const auto& p = s.project();
     const auto& w = s.world();
-    std::string out = "# To check: " + p.name + "\n\n## Before power is switched on\n";
+    std::string out = said("# To check: {}\n\n## Before power is switched on\n", p.name);
     const auto notes = power_notes(w.board, p);
     for (const auto& n : notes) out += std::string(n.done ? "- [x] " : "- [ ] ") + n.text + "\n";
     if (notes.empty()) out += "Nothing was noted.\n";
@@ -70,22 +72,22 @@ std::string checklist(const Session& s) {
                    sentence_of(*n, state) + "\n";
     }
     if (p.proofs.empty()) out += "Nothing was proved.\n";
-    out += "\n## Choices\n- configuration mode: " + or_open(p.mode, or_open(w.board.mode, "not said")) +
-           "\n- start-up clock: " + or_open(p.start_clock, "that of the mode") +
-           "\n- loading: " + or_open(p.load, "not decided") + "\n- unused pins: " + or_open(p.unused_pins, "float") +
-           "\n";
+    out += said("\n## Choices\n- configuration mode: {}\n- start-up clock: {}\n- loading: {}\n- unused pins: {}\n",
+                or_open(p.mode, or_open(w.board.mode, "not said")), or_open(p.start_clock, "that of the mode"),
+                or_open(p.load, "not decided"), or_open(p.unused_pins, "float"));
     out +=
         "\n## Constants of the build\nAny of them may have been shortened for simulation; the build wants the real "
         "one.\n";
-    for (const auto& [name, value] : p.parameters) out += "- parameter " + name + " = " + value + "\n";
-    for (const auto& [name, value] : p.defines) out += "- define " + name + (value.empty() ? "" : " = " + value) + "\n";
+    for (const auto& [name, value] : p.parameters) out += said("- parameter {} = {}\n", name, value);
+    for (const auto& [name, value] : p.defines)
+        out += said("- define {}{}\n", name, (value.empty() ? "" : " = " + value));
     if (p.parameters.empty() && p.defines.empty()) out += "None are set by the project.\n";
     out += "\n## Polarity that the adapter turns\n";
     bool any = false;
     if (!w.netlist.ports.empty())
-        for (const auto& bit : plan_adapter(w.netlist.ports, w.netlist.top, w.board, p, true).bits)
+        for (const auto& bit : plan_adapter(w.netlist.ports, w.netlist.top, w.board, p, w.standards, true).bits)
             if (bit.inverted) {
-                out += "- " + bit.port.name + ": " + bit.why + "\n";
+                out += said("- {}: {}\n", bit.port.name, bit.why);
                 any = true;
             }
     if (!any) out += "None.\n";
@@ -93,11 +95,11 @@ std::string checklist(const Session& s) {
     any = false;
     for (const auto& port : w.netlist.ports)
         if (const auto at = p.attributes.find(port.name); at != p.attributes.end() && !at->second.open.empty()) {
-            out += "- port " + port.name + ": " + at->second.open + "\n";
+            out += said("- port {}: {}\n", port.name, at->second.open);
             any = true;
         }
     for (const auto& [terminal, reason] : p.open_terminals) {
-        out += "- terminal " + terminal + ": " + reason + "\n";
+        out += said("- terminal {}: {}\n", terminal, reason);
         any = true;
     }
     return any ? out : out + "Nothing.\n";

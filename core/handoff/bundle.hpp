@@ -4,7 +4,6 @@
 #pragma once
 
 #include "core/base/disk.hpp"
-#include "core/format/json/json_text.hpp"
 #include "core/session/session.hpp"
 
 #include <map>

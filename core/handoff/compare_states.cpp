@@ -4,8 +4,9 @@
 
 #include "core/base/text.hpp"
 #include "core/format/json/json_text.hpp"
-#include "core/model/sdc_text.hpp"
-#include "core/session/command_list.hpp"
+#include "core/format/sdc/sdc_text.hpp"
+#include "core/constraints/command_list.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -130,7 +131,7 @@ ComparedState state_of(const Project& project, const Analysis& analysis, const s
 }
 
 Result<ComparedState> state_of_timing(const std::string& text, const std::string& file) {
-    const auto refuse = [&](const std::string& why) { return Message{Severity::stop, "compare", why, file, 0, 0}; };
+    const auto refuse = [&](const std::string& why) { return Message{Severity::stop, Code::compare, why, file}; };
     const auto j = parse_json(text);
     if (!j || !j->is_object() || !j->contains("schema") || j->at("schema") != "kitepeg.timing/1")
         return refuse("This is neither a project nor a result of kpeg time (kitepeg.timing/1).");
@@ -141,7 +142,7 @@ Result<ComparedState> state_of_timing(const std::string& text, const std::string
         for (const auto& e : j->at(list)) {
             if (!e.is_object() || !e.contains("slack") || !e.at("slack").is_number() || !e.contains("endpoint") ||
                 !e.at("endpoint").is_string() || !e.contains("check") || !e.at("check").is_string())
-                return refuse("An entry of '" + std::string(list) + "' has no check, endpoint and slack.");
+                return refuse(said("An entry of '{}' has no check, endpoint and slack.", list));
             const double slack = e.at("slack").get<double>();
             const auto [at, fresh] = out.slack.try_emplace(
                 {e.at("check").get<std::string>(), from_json_safe(e.at("endpoint").get<std::string>())}, slack);

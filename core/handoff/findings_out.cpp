@@ -3,10 +3,12 @@
 // programs.
 #include "core/handoff/findings_out.hpp"
 
+#include "core/format/json/json_text.hpp"
 #include "core/base/text.hpp"
 #include "core/base/version.hpp"
 #include "core/base/bytes.hpp"
 #include "core/rules/rules.hpp"
+#include "core/base/said.hpp"
 
 #include <cctype>
 #include <cstdio>
@@ -42,7 +44,7 @@ Json result_of(const Finding& f, const std::map<std::string, int>& index, const 
     Json place{{"physicalLocation", {{"artifactLocation", {{"uri", uri(f.file.empty() ? project : f.file)}}}}}};
     if (f.line > 0) place["physicalLocation"]["region"] = {{"startLine", f.line}};
     place["logicalLocations"] = Json::array();
-    for (const auto& o : f.objects) place["logicalLocations"].push_back({{"name", o.name}, {"kind", o.kind}});
+    for (const auto& o : f.objects) place["logicalLocations"].push_back({{"name", o.name}, {"kind", word_of(o.kind)}});
     r["locations"] = Json::array({place});
     Json numbers = Json::object();
     for (const auto& n : f.numbers) numbers[n.unit.empty() ? n.name : n.name + ", " + n.unit] = n.value;
@@ -50,7 +52,7 @@ Json result_of(const Finding& f, const std::map<std::string, int>& index, const 
     if (f.waived)
         r["suppressions"] =
             Json::array({{{"kind", "external"},
-                          {"justification", f.waived->reason + " (" + f.waived->who + ", " + f.waived->date + ")"}}});
+                          {"justification", said("{} ({}, {})", f.waived->reason, f.waived->who, f.waived->date)}}});
     return r;
 }
 
@@ -116,22 +118,23 @@ std::string findings_junit(const std::vector<Finding>& findings, const std::stri
             else if (f->severity != Severity::note)
                 body += std::string(open++ ? "\n" : "") + name_of(f->severity) + ": " + f->text;
         }
-        cases += "    <testcase classname=\"rules\" name=\"" + xml(rule) + "\"";
+        cases += said("    <testcase classname=\"rules\" name=\"{}\"", xml(rule));
         if (open > 0) {
             ++failures;
-            cases += ">\n      <failure message=\"" + counted(open, "finding") + "\">" + xml(body) +
-                     "</failure>\n    </testcase>\n";
+            cases += said(">\n      <failure message=\"{}\">{}</failure>\n    </testcase>\n", counted(open, "finding"),
+                          xml(body));
         } else if (waived > 0) {
             ++skipped;
-            cases += ">\n      <skipped message=\"" + std::to_string(waived) + " waived\"/>\n    </testcase>\n";
+            cases += said(">\n      <skipped message=\"{} waived\"/>\n    </testcase>\n", waived);
         } else {
             cases += "/>\n";
         }
     }
-    const auto sums = " tests=\"" + std::to_string(by_rule.size()) + "\" failures=\"" + std::to_string(failures) +
-                      "\" skipped=\"" + std::to_string(skipped) + "\"";
-    return "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites" + sums + ">\n  <testsuite name=\"" + xml(project) +
-           "\"" + sums + ">\n" + cases + "  </testsuite>\n</testsuites>\n";
+    const auto sums = said(" tests=\"{}\" failures=\"{}\" skipped=\"{}\"", by_rule.size(), failures, skipped);
+    return said(
+        "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites{}>\n  <testsuite name=\"{}\"{}>\n{}  "
+        "</testsuite>\n</testsuites>\n",
+        sums, xml(project), sums, cases);
 }
 
 }  // namespace kp

@@ -2,7 +2,7 @@
 // Findings for other tools.
 #pragma once
 
-#include "core/format/json/json_text.hpp"
+#include "core/format/json/json_value.hpp"
 #include "core/model/finding.hpp"
 
 #include <string>

@@ -13,7 +13,8 @@
 #include "core/model/by_hand.hpp"
 #include "core/model/proof_notes.hpp"
 #include "core/model/timing_words.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <ctime>
@@ -75,7 +76,7 @@ std::string report_html(const Session& session) {
     const auto& p = session.project();
     const auto& t = session.analysis().timing();
     auto text = real_disk().read(data_folder() + "/templates/report.html.mustache");
-    if (!text) return "<!-- " + text.first().sentence() + " -->\n";
+    if (!text) return said("<!-- {} -->\n", text.first().sentence());
     m::data d;
     d.set("name", p.name);
     d.set("part", p.part);
@@ -104,7 +105,7 @@ std::string report_html(const Session& session) {
         row.set("rule", f.rule);
         row.set("severity", name_of(f.severity));
         row.set("text", f.text);
-        row.set("waived", f.waived ? f.waived->reason + " (" + f.waived->who + ", " + f.waived->date + ")" : "");
+        row.set("waived", f.waived ? said("{} ({}, {})", f.waived->reason, f.waived->who, f.waived->date) : "");
         findings << row;
     }
     for (const auto& r : sheet_rows(session.world().netlist.ports, session.world().part, session.world().board, p)) {
@@ -313,16 +314,12 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     const auto folder = disk.kind(given) == FileKind::link ? disk.real_path(given) : given;
     const auto counts = count(session.findings());
     if (session.stale())
-        return Message{
-            Severity::stop, "handoff", "The last edit has not been analysed yet; try again in a moment.", "", 0, 0};
+        return Message{Severity::stop, Code::handoff,
+                       "The last edit has not been analysed yet; try again in a moment."};
     if (counts.stops > 0 && !despite_stops)
-        return Message{Severity::stop,
-                       "handoff",
-                       "Nothing was written: " + counted(counts.stops, "stop is", "stops are") +
-                           " open. Fix or waive them in Findings.",
-                       "",
-                       0,
-                       0};
+        return Message{Severity::stop, Code::handoff,
+                       said("Nothing was written: {} open. Fix or waive them in Findings.",
+                            counted(counts.stops, "stop is", "stops are"))};
     if (auto why = session.document().reach().refuse(folder)) return std::move(*why);
     auto made = make_handoff(disk, session, counts.stops > 0 ? reason : std::string());
     if (!made) return made.messages();
@@ -336,13 +333,10 @@ Status write_handoff(Disk& disk, const Session& session, const std::string& give
     for (const auto& [name, text] : files) written_to.insert(name);
     for (const auto& name : written_to)
         if (disk.kind(join_path(folder, name)) != FileKind::none && !unchanged(name))
-            return Message{Severity::stop,
-                           "handoff",
+            return Message{Severity::stop, Code::handoff,
                            "is there already and is not as a handoff left it; nothing was written. Choose another "
                            "folder, or move it away.",
-                           join_path(folder, name),
-                           0,
-                           0};
+                           join_path(folder, name)};
     if (auto status = disk.make_folder(folder); !status) return status;
     if (auto status = replace_file(disk, join_path(folder, unfinished), list_of(earlier, files)); !status)
         return status;

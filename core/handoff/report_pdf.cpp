@@ -10,9 +10,10 @@
 #include "core/model/proof_notes.hpp"
 #include "core/model/path_cause.hpp"
 #include "core/model/timing_words.hpp"
-#include "core/pegs/sheet.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/planning/sheet.hpp"
+#include "core/inputs/data_folder.hpp"
 #include "core/session/timekeeper.hpp"
+#include "core/base/said.hpp"
 
 #include <map>
 
@@ -57,7 +58,7 @@ PdfTable findings(const Session& s) {
     PdfTable out{{"rule", "severity", "what", "waived"}, {0.08, 0.1, 0.52, 0.3}, {}, {}};
     for (const auto& f : s.findings())
         out.rows.push_back({f.rule, name_of(f.severity), f.text,
-                            f.waived ? f.waived->reason + " (" + f.waived->who + ", " + f.waived->date + ")" : ""});
+                            f.waived ? said("{} ({}, {})", f.waived->reason, f.waived->who, f.waived->date) : ""});
     return out;
 }
 
@@ -98,20 +99,20 @@ Result<std::string> report_pdf(const Session& s) {
     report.title = p.name + ": handoff report";
     report.subject = p.part + (s.world().board.name.empty() ? "" : " on " + s.world().board.name);
     report.add_heading(p.name);
-    report.add_paragraph(p.part +
-                         (s.world().board.name.empty()
-                              ? std::string()
-                              : " on " + s.world().board.name + ", revision " + s.world().board.revision) +
-                         "; top module " + s.world().netlist.top + ". Written by Kite Peg " + program_version + ".");
+    report.add_paragraph(
+        said("{}{}; top module {}. Written by Kite Peg {}.", p.part,
+             (s.world().board.name.empty() ? std::string()
+                                           : " on " + s.world().board.name + ", revision " + s.world().board.revision),
+             s.world().netlist.top, program_version));
     if (const auto c = count(s.findings()); c.stops > 0)
         report.add_paragraph(counted(c.stops, "stop is", "stops are") + " open: this bundle was written all the same.",
                              inks::stop);
     report.add_heading("Timing");
     report.add_paragraph(timing_sentence(t), verdict_of(t).met() ? inks::good : inks::stop);
-    if (const auto causes = common_causes(t); !causes.empty()) report.add_paragraph("Failing by " + causes + ".");
+    if (const auto causes = common_causes(t); !causes.empty()) report.add_paragraph(said("Failing by {}.", causes));
     report.add_table(checks(t));
-    report.add_paragraph(std::to_string(t.coverage.constrained) + " of " + counted(t.coverage.endpoints, "endpoint") +
-                         " constrained.");
+    report.add_paragraph(
+        said("{} of {} constrained.", t.coverage.constrained, counted(t.coverage.endpoints, "endpoint")));
     if (!t.clocks.empty()) {
         report.add_heading("Clocks");
         report.add_table(clocks(t));

@@ -5,6 +5,7 @@
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/model/netlist.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -123,10 +124,10 @@ std::string held(const TemplateInput& input) {
 }  // namespace
 
 Result<std::string> render_template(const std::string& text, const std::string& file, const TemplateInput& input) {
-    const auto refuse = [&](const std::string& why) { return Message{Severity::stop, "template", why, file, 0, 0}; };
+    const auto refuse = [&](const std::string& why) { return Message{Severity::stop, Code::template_file, why, file}; };
     if (text.size() > largest) return refuse("A template of more than 64 MB is not read.");
     m::mustache page(text);
-    if (!page.is_valid()) return refuse("The template cannot be used: " + page.error_message() + ".");
+    if (!page.is_valid()) return refuse(said("The template cannot be used: {}.", page.error_message()));
     page.set_custom_escape([](const std::string& s) { return s; });
     m::data d;
     for (const auto& [key, value] :
@@ -154,7 +155,7 @@ Result<std::string> render_template(const std::string& text, const std::string& 
     if (expansion(text, input.rows, banks.size()) > static_cast<double>(largest))
         return refuse("The template would make more than 64 MB; are there sections of {{#ports}} inside each other?");
     auto out = page.render(d);
-    if (!page.error_message().empty()) return refuse("The template cannot be used: " + page.error_message() + ".");
+    if (!page.error_message().empty()) return refuse(said("The template cannot be used: {}.", page.error_message()));
     if (input.stops > 0 && text.find("stops") == std::string::npos) out.insert(0, stops_remark(input.stops, out));
     return out;
 }
@@ -164,7 +165,7 @@ std::string stops_remark(int stops, const std::string& like) {
     std::string mark = "#";
     for (const char* m : {"//", "--", ";", "%"})
         if (trim(like).starts_with(m)) mark = m;
-    return mark + " " + counted(stops, "stop is", "stops are") + " open: this was written all the same.\n";
+    return said("{} {} open: this was written all the same.\n", mark, counted(stops, "stop is", "stops are"));
 }
 
 std::vector<TemplateField> template_fields() {
@@ -193,8 +194,8 @@ std::vector<TemplateField> template_fields() {
 }
 
 std::string markdown_sheet(const TemplateInput& input) {
-    std::string out = "# Pins of " + cell(input.project) + "\n\n" + cell(input.part) + " on " + cell(input.board) +
-                      ", top " + cell(input.top) + ".\n\n";
+    std::string out = said("# Pins of {}\n\n{} on {}, top {}.\n\n", cell(input.project), cell(input.part),
+                           cell(input.board), cell(input.top));
     if (input.stops > 0) out += "**" + held(input) + "**\n\n";
     out +=
         "| port | direction | pin | bank | standard | drive | slew | pull | terminal | state "
@@ -202,16 +203,17 @@ std::string markdown_sheet(const TemplateInput& input) {
     for (const auto& r : input.rows) {
         for (const auto* field :
              {&r.port, &r.direction, &r.pin, &r.bank, &r.standard, &r.drive, &r.slew, &r.pull, &r.terminal, &r.state})
-            out += "| " + cell(*field) + " ";
+            out += said("| {} ", cell(*field));
         out += "|\n";
     }
     return out;
 }
 
 std::string html_sheet(const TemplateInput& input) {
-    std::string out = "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Pins of " +
-                      html(input.project) + "</title></head><body>\n<h1>Pins of " + html(input.project) + "</h1>\n<p>" +
-                      html(input.part) + " on " + html(input.board) + ", top " + html(input.top) + ".</p>\n";
+    std::string out = said(
+        "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Pins of "
+        "{}</title></head><body>\n<h1>Pins of {}</h1>\n<p>{} on {}, top {}.</p>\n",
+        html(input.project), html(input.project), html(input.part), html(input.board), html(input.top));
     if (input.stops > 0) out += "<p><strong>" + held(input) + "</strong></p>\n";
     out += "<table>\n<tr>";
     for (const auto& c : sheet_columns()) out += "<th>" + std::string(c.name) + "</th>";

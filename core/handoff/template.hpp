@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/base/result.hpp"
-#include "core/pegs/sheet.hpp"
+#include "core/planning/sheet.hpp"
 
 #include <string>
 

@@ -3,6 +3,7 @@
 #include "core/model/board.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <array>
@@ -37,7 +38,7 @@ void Board::index() {
     indexed_nets_ = nets.size();
     for (size_t p = 0; p < parts.size(); ++p)
         for (size_t t = 0; t < parts[p].terminals.size(); ++t)
-            terminal_index_.insert_or_assign(parts[p].ref + "." + parts[p].terminals[t].name, Place{p, t});
+            terminal_index_.insert_or_assign(parts[p].ref + "." + parts[p].terminals[t].name, TerminalIndex{p, t});
     for (size_t n = 0; n < nets.size(); ++n) {
         net_of_pin_.emplace(nets[n].pin, n);
         net_of_terminal_.insert_or_assign(nets[n].terminal, n);
@@ -90,7 +91,7 @@ const Oscillator* Board::oscillator_at_pin(const std::string& pin) const {
 }
 
 Status fit_module(Board& board, const BoardModule& module, const std::string& header) {
-    const auto refuse = [&](const std::string& text) { return Message{Severity::stop, "module", text, "", 0, 0}; };
+    const auto refuse = [&](const std::string& text) { return Message{Severity::stop, Code::board_module, text}; };
     BoardPart* at = nullptr;
     std::vector<std::string> headers;
     for (auto& part : board.parts)
@@ -98,10 +99,10 @@ Status fit_module(Board& board, const BoardModule& module, const std::string& he
             headers.push_back(part.ref);
             if (part.ref == header) at = &part;
         }
-    if (!at) return refuse("The board has no header " + header + "; it has " + list_names(headers, 6) + ".");
+    if (!at) return refuse(said("The board has no header {}; it has {}.", header, list_names(headers, 6)));
     if (at->header_kind != module.header_kind)
-        return refuse("The module " + module.name + " fits a header of kind '" + module.header_kind + "', and " +
-                      header + " is of kind '" + at->header_kind + "'.");
+        return refuse(said("The module {} fits a header of kind '{}', and {} is of kind '{}'.", module.name,
+                           module.header_kind, header, at->header_kind));
     for (const auto& fitted : board.fitted)
         if (fitted.ends_with("@" + header))
             return refuse("The header " + header + " is taken by " + fitted.substr(0, fitted.find('@')) + ".");
@@ -118,16 +119,15 @@ Status fit_module(Board& board, const BoardModule& module, const std::string& he
                 found = true;
             }
         if (!found)
-            return refuse("The module " + module.name + " wants terminal " + from + ", which header " + header +
-                          " does not wire.");
+            return refuse(
+                said("The module {} wants terminal {}, which header {} does not wire.", module.name, from, header));
         const auto dot = to.find('.');
         const bool known = std::any_of(module.parts.begin(), module.parts.end(), [&](const BoardPart& p) {
             return p.ref == to.substr(0, dot) &&
                    std::any_of(p.terminals.begin(), p.terminals.end(),
                                [&](const Terminal& t) { return t.name == to.substr(dot + 1); });
         });
-        if (!known)
-            return refuse("The module " + module.name + " wires " + from + " to " + to + ", which it does not have.");
+        if (!known) return refuse(said("The module {} wires {} to {}, which it does not have.", module.name, from, to));
     }
     const BoardPart place = *at;
     for (size_t i = 0; i < module.parts.size(); ++i) {

@@ -119,16 +119,16 @@ struct Board {
     [[nodiscard]] const Oscillator* oscillator_at_pin(const std::string& pin) const;
 
 private:
-    struct Place {
+    struct TerminalIndex {
         size_t part, terminal;
     };
-    [[nodiscard]] Found found(Place place, const BoardNet* net) const {
+    [[nodiscard]] Found found(TerminalIndex place, const BoardNet* net) const {
         return {&parts[place.part], &parts[place.part].terminals[place.terminal], net};
     }
     friend Status fit_module(Board& board, const BoardModule& module, const std::string& header);
     [[nodiscard]] bool indexed() const { return !terminal_index_.empty() && indexed_nets_ == nets.size(); }
-    size_t indexed_nets_ = 0;                                ///< nets added later are found all the same, only slower
-    std::unordered_map<std::string, Place> terminal_index_;  ///< "REF.name"
+    size_t indexed_nets_ = 0;  ///< nets added later are found all the same, only slower
+    std::unordered_map<std::string, TerminalIndex> terminal_index_;  ///< "REF.name"
     std::unordered_map<std::string, size_t> net_of_pin_, net_of_terminal_;
 };
 

@@ -2,6 +2,7 @@
 // A function is code for a stack of values, made by operator precedence with two stacks. Its sense is found by
 // trying all values of up to twelve inputs; wider ones count as non-unate.
 #include "core/model/boolean.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -46,7 +47,7 @@ std::optional<std::string> BooleanFunction::text() const {
             const char sign = op == op_and ? '&' : op == op_or ? '|' : '^';
             auto right = std::move(stack.back());
             stack.pop_back();
-            stack.back() = "(" + stack.back() + " " + sign + " " + right + ")";
+            stack.back() = said("({} {} {})", stack.back(), sign, right);
         }
         if (stack.back().size() > longest) return {};
     }
@@ -85,12 +86,8 @@ public:
         }
         if (error_.empty() && (depth_ != 1 || deepest_ > 60 || f_.inputs.size() > 64)) error_ = "it is too large";
         if (!error_.empty())
-            return Message{Severity::stop,
-                           "function",
-                           "The function \"" + std::string(text_) + "\" cannot be read: " + error_ + ".",
-                           "",
-                           0,
-                           0};
+            return Message{Severity::stop, Code::function,
+                           said("The function \"{}\" cannot be read: {}.", text_, error_)};
         return std::move(f_);
     }
 
@@ -145,7 +142,7 @@ private:
         } else if (starts_operand) {
             name();
         } else {
-            fail(std::string("'") + c + "' is not expected");
+            fail(said("'{}' is not expected", c));
         }
     }
     void name() {
@@ -178,7 +175,7 @@ private:
 
 Result<BooleanFunction> parse_boolean(std::string_view text) {
     if (text.size() > 20000)
-        return Message{Severity::stop, "limit", "A function of more than 20000 characters is not read.", "", 0, 0};
+        return Message{Severity::stop, Code::limit, "A function of more than 20000 characters is not read."};
     return Parser(text).run();
 }
 

@@ -4,6 +4,7 @@
 #include "core/model/edit.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <map>
@@ -14,7 +15,7 @@ namespace kp {
 namespace {
 
 Message stale(const std::string& what) {
-    return {Severity::stop, "stale-edit", what + " is no longer as this edit found it; nothing was changed.", "", 0, 0};
+    return {Severity::stop, Code::stale_edit, what + " is no longer as this edit found it; nothing was changed."};
 }
 
 const ProjectField* field_of(const std::string& name) {
@@ -92,7 +93,7 @@ struct Applier {
     }
     Status operator()(const FieldChange& c) const {
         const auto* field = field_of(c.field);
-        if (!field || field_text(p, c.field) != c.before) return stale("The field '" + c.field + "'");
+        if (!field || field_text(p, c.field) != c.before) return stale(said("The field '{}'", c.field));
         std::visit(
             [&](auto member) {
                 if constexpr (requires { take_text(p.*member, c.after); }) take_text(p.*member, c.after);

@@ -2,6 +2,8 @@
 // What findings are known by, and the number that a user gives to a possible fix.
 #include "core/model/finding.hpp"
 
+#include "core/base/said.hpp"
+
 #include "core/model/timing_report.hpp"
 
 namespace kp {
@@ -18,7 +20,7 @@ Edit answered(const Fix& fix, const std::string& number) {
 
 std::string Finding::identity() const {
     std::string out = rule;
-    for (const auto& o : objects) out += '\n' + o.kind + ' ' + o.name;
+    for (const auto& o : objects) out += said("\n{} {}", word_of(o.kind), o.name);
     return out;
 }
 

@@ -11,12 +11,6 @@
 
 namespace kp {
 
-struct FindingObject {
-    std::string kind;  ///< port, pin, bank, terminal, clock, constraint
-    std::string name;
-    bool operator==(const FindingObject&) const = default;
-};
-
 struct FindingNumber {
     std::string name, unit;
     double value = 0;
@@ -39,7 +33,7 @@ struct Finding {
     Severity severity = Severity::stop;
     std::string text;    ///< what is wrong, in one or two sentences
     std::string remedy;  ///< heading under which it is grouped, such as "Choose a place"
-    std::vector<FindingObject> objects;
+    std::vector<Subject> objects;
     std::vector<FindingNumber> numbers;
     std::string source;
     std::string file;

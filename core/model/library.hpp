@@ -5,6 +5,7 @@
 #include "core/model/boolean.hpp"
 #include "core/model/netlist.hpp"
 
+#include <algorithm>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -101,6 +102,10 @@ struct LibraryCell {
     bool guessed = false;  ///< from delays alone: the order of `pins` and what the cell computes are not known
     int line = 0;
 
+    /// Whether one of its pins lies outside of the part.
+    [[nodiscard]] bool is_pad() const {
+        return std::any_of(pins.begin(), pins.end(), [](const LibraryPin& p) { return p.is_pad; });
+    }
     [[nodiscard]] int pin(const std::string& name) const;       ///< -1 when there is none
     [[nodiscard]] const Bus* bus(std::string_view name) const;  ///< null when there is none
 };

@@ -4,6 +4,7 @@
 #include "core/model/part.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <array>
@@ -59,13 +60,13 @@ int Part::usable_pins() const {
 DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const std::string& code) {
     DecodedCode out;
     size_t at = 0;
-    const auto where = [&] { return "at character " + std::to_string(at + 1); };
+    const auto where = [&] { return said("at character {}", at + 1); };
     for (const auto& element : grammar) {
         if (!element.literal.empty()) {
             if (code.compare(at, element.literal.size(), element.literal) != 0) {
                 out.position = at;
                 out.expected = {element.literal};
-                out.trouble = "A '" + element.literal + "' is expected " + where() + " of '" + code + "'.";
+                out.trouble = said("A '{}' is expected {} of '{}'.", element.literal, where(), code);
                 return out;
             }
             at += element.literal.size();
@@ -84,8 +85,7 @@ DecodedCode decode_ordering_code(const std::vector<CodeElement>& grammar, const 
                 legal += (legal.empty() ? "" : ", ") + value.code;
                 out.expected.push_back(value.code);
             }
-            out.trouble =
-                "The " + element.name + " is not known " + where() + " of '" + code + "'; it can be " + legal + ".";
+            out.trouble = said("The {} is not known {} of '{}'; it can be {}.", element.name, where(), code, legal);
             return out;
         }
         out.fields.push_back({element.name, best->code, best->means});

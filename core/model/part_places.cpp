@@ -3,6 +3,7 @@
 #include "core/model/part_places.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -28,7 +29,7 @@ int ball_row(std::string_view letters) {
 }  // namespace
 
 Status place_pins(Part& part) {
-    const auto refuse = [](const std::string& text) { return Message{Severity::stop, "package", text, "", 0, 0}; };
+    const auto refuse = [](const std::string& text) { return Message{Severity::stop, Code::package, text}; };
     bool numbers = true, balls = true;
     for (auto& pin : part.pins) {
         size_t letters = 0;
@@ -41,8 +42,8 @@ Status place_pins(Part& part) {
         balls = balls && letters > 0 && sound && pin.row >= 0;
     }
     if (part.pins.empty() || (!numbers && !balls))
-        return refuse("The pins of " + part.name +
-                      " are neither numbers nor balls such as K14; their places cannot be told.");
+        return refuse(
+            said("The pins of {} are neither numbers nor balls such as K14; their places cannot be told.", part.name));
     auto& package = part.package;
     package = {};
     package.ball_grid = balls;

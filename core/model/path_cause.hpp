@@ -50,7 +50,4 @@ struct PathReason {
 /// Cells in series on the way of the data, pads left out.
 [[nodiscard]] int levels_of(const TimingPath& path);
 
-/// A path as a table of text: pin, cell, edge, kind, delay, and arrival since the launching edge, ns.
-[[nodiscard]] std::string path_table(const TimingPath& path);
-
 }  // namespace kp

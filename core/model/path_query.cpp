@@ -4,6 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/model/path_cause.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 
@@ -25,7 +26,7 @@ bool is_clock(const std::string& wanted, const std::string& name) {
 
 Result<PathQuery> PathQuery::parse(std::string_view text) {
     PathQuery out;
-    const auto refuse = [](const std::string& why) { return Message{Severity::stop, "filter", why, "", 0, 0}; };
+    const auto refuse = [](const std::string& why) { return Message{Severity::stop, Code::filter, why}; };
     const std::pair<std::string_view, Term::Key> keys[] = {
         {"from:", Term::from},           {"to:", Term::to},
         {"through:", Term::through},     {"clock:", Term::clock},
@@ -41,10 +42,10 @@ Result<PathQuery> PathQuery::parse(std::string_view text) {
             if (!lower(word).starts_with(key)) continue;
             term.key = what;
             term.text = word.substr(key.size());
-            if (term.text.empty()) return refuse("'" + std::string(word) + "' wants something behind it.");
+            if (term.text.empty()) return refuse(said("'{}' wants something behind it.", word));
             if (what >= Term::slack_below) {
                 const auto number = to_number(term.text);
-                if (!number) return refuse("'" + term.text + "' behind " + std::string(key) + " is not a number.");
+                if (!number) return refuse(said("'{}' behind {} is not a number.", term.text, key));
                 term.number = *number;
             }
         }

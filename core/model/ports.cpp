@@ -4,6 +4,7 @@
 
 #include "core/base/ranges.hpp"
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <unordered_map>
 
@@ -34,8 +35,8 @@ std::vector<PortGroup> group_ports(const std::vector<Port>& ports) {
 }
 
 std::string port_line(const PortGroup& group) {
-    return std::string(name_of(group.direction)) + " " + group.name +
-           (group.left ? "[" + std::to_string(*group.left) + ":" + std::to_string(*group.right) + "]" : "");
+    return said("{} {}{}", name_of(group.direction), group.name,
+                (group.left ? "[" + std::to_string(*group.left) + ":" + std::to_string(*group.right) + "]" : ""));
 }
 
 std::optional<PortGroup> port_from_line(const std::string& line) {

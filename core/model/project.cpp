@@ -3,9 +3,18 @@
 // names it too, and tests/schemas.py compares.
 #include "core/model/project.hpp"
 
+#include <map>
 #include <utility>
 
 namespace kp {
+
+UnusedPins Project::unused() const {
+    static const std::map<std::string_view, UnusedPins> words{{"pull up", UnusedPins::pulled_up},
+                                                              {"pull down", UnusedPins::pulled_down},
+                                                              {"drive low", UnusedPins::driven_low}};
+    const auto at = words.find(unused_pins);
+    return at == words.end() ? UnusedPins::floating : at->second;
+}
 
 namespace {
 

@@ -2,6 +2,7 @@
 // What the user decides and a project file keeps.
 #pragma once
 
+#include "core/base/text.hpp"
 #include "core/model/constraints.hpp"
 #include "core/model/fields.hpp"
 
@@ -24,6 +25,9 @@ struct Peg {
     bool operator==(const Peg&) const = default;
 };
 
+/// Origin of a standard that nobody chose, as project files have it.
+inline constexpr const char* from_the_board = "from the board";
+
 /// What was chosen for a port. An empty text means: not chosen.
 struct PortAttributes {
     std::string standard, drive, slew, pull, note;
@@ -40,7 +44,14 @@ struct PortAttributes {
     std::map<std::string, std::string> more{};
     bool operator==(const PortAttributes&) const = default;
     [[nodiscard]] bool empty() const { return *this == PortAttributes{}; }
+    /// pad_delay as a number; 0 when nothing is chosen or it is none.
+    [[nodiscard]] long long delay_steps() const { return pad_delay.empty() ? 0 : to_integer(pad_delay).value_or(0); }
+    /// Somebody chose the standard; one that only came from the board goes with the pin.
+    [[nodiscard]] bool standard_chosen() const { return !standard.empty() && standard_origin != from_the_board; }
 };
+
+/// What pins do that hold no port.
+enum class UnusedPins { floating, pulled_up, pulled_down, driven_low };
 
 struct Waiver {
     std::string rule;
@@ -73,7 +84,8 @@ struct Project {
     std::string mode;                  ///< configuration mode; empty: the one the board is made for
     std::string start_clock;           ///< "internal", "external", "jtag"; empty: the one of the mode
     std::string load;                  ///< "stored" or "volatile"; empty: not decided
-    std::string unused_pins;           ///< "float", "pull up", "pull down", "drive low"; empty: float
+    [[nodiscard]] UnusedPins unused() const;
+    std::string unused_pins;                            ///< "float", "pull up", "pull down", "drive low"; empty: float
     std::map<std::string, std::string> open_terminals;  ///< of the board, unused on purpose, and why
     std::map<std::string, std::string> part_notes;      ///< of board parts, by ref: what the hand wrote beside them
     std::map<std::string, std::string> part_places;     ///< of board parts, by ref: "x y" in mm, moved on the drawing

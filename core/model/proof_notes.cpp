@@ -5,6 +5,7 @@
 
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <charconv>
 
@@ -97,10 +98,10 @@ std::string sentence_of(const ProofNote& n, const ProofState& now) {
     const auto stale = why_stale(n, now);
     auto what = n.what;
     if (!what.empty() && what[0] >= 'a' && what[0] <= 'z') what[0] = static_cast<char>(what[0] - 'a' + 'A');
-    return what + " against " + n.against + ": " +
-           (n.differ ? std::to_string(n.differ) + " of " + std::to_string(n.rows) + " differ"
-                     : "all " + std::to_string(n.rows) + " agree") +
-           " (" + n.date + ", " + n.who + ")" + (stale.empty() ? "" : "; no longer holds: " + stale);
+    return said("{} against {}: {} ({}, {}){}", what, n.against,
+                (n.differ ? std::to_string(n.differ) + " of " + std::to_string(n.rows) + " differ"
+                          : "all " + std::to_string(n.rows) + " agree"),
+                n.date, n.who, (stale.empty() ? "" : "; no longer holds: " + stale));
 }
 
 }  // namespace kp

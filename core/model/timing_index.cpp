@@ -26,11 +26,11 @@ void count(PortSlack& port, const std::string& check, double slack) {
 PathShare share_of(const TimingPath& path) {
     PathShare out;
     for (const auto& point : path.points) {
-        if (point.kind == "wire")
+        if (point.kind == PointKind::wire)
             out.wire += point.delay;
-        else if (point.kind == "cell")
+        else if (point.kind == PointKind::cell)
             out.cell += point.delay;
-        else if (point.kind != "check" && point.kind != "output_delay")
+        else if (!is_end(point.kind))
             out.outside += point.delay;
     }
     return out;

@@ -25,12 +25,22 @@ struct EndpointSlack {
     std::string corner;                       ///< where it is worst; empty when there is only one
 };
 
+/// What stands between a point of a path and the one before it. `source` begins the way of a clock.
+enum class PointKind : std::uint8_t { source, launch, cell, wire, input_delay, output_delay, check };
+/// "input_delay", as JSON has it.
+[[nodiscard]] const char* word_of(PointKind kind);
+/// Whether it ends a path and is part of what is required, rather than of what takes time.
+[[nodiscard]] constexpr bool is_end(PointKind kind) {
+    return kind == PointKind::check || kind == PointKind::output_delay;
+}
+
 struct PathPoint {
     std::string pin;
     bool rise = true;
-    std::string kind;  ///< launch, cell, wire, input_delay, output_delay, check
+    PointKind kind = PointKind::launch;
     double delay = 0, arrival = 0;
     std::string cell_type;  ///< for kind cell; empty otherwise
+    bool pad = false;       ///< that cell connects to the outside of the part, as its library says
 };
 
 struct TimingPath {
@@ -71,8 +81,12 @@ struct UnconstrainedPath {
 /// `number_wanted`, and `ask` says in words what it is; such a line is not a command yet.
 struct UntimedObject {
     std::string object, why, suggest;
-    std::string ask;    ///< "output delay of y, max, ns"; empty: nothing is open
-    std::string clock;  ///< the clock of the proposal
+    std::string ask;             ///< "output delay of y, max, ns"; empty: nothing is open
+    std::string clock;           ///< the clock of the proposal
+    bool clock_fall = false;     ///< its falling edge
+    std::string clock_port;      ///< the port at which a clock is missing; empty: something else is
+    std::string cause;           ///< the same words for all that one thing would mend; empty: `why`
+    bool nothing_given = false;  ///< of a port: neither side of its delay
     bool port = false;
     bool by_port = false;   ///< an endpoint that only waits for the delay of a port, which is named by itself
     bool endpoint = false;  ///< the end of paths that what stands before it leaves untimed; otherwise a cause

@@ -3,11 +3,17 @@
 #include "core/model/timing_words.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <array>
 
 namespace kp {
+
+const char* word_of(PointKind kind) {
+    constexpr const char* words[] = {"source", "launch", "cell", "wire", "input_delay", "output_delay", "check"};
+    return words[static_cast<std::size_t>(kind)];
+}
 
 std::span<const CheckWord> check_words() {
     static constexpr std::array<CheckWord, 6> words{{{"setup", "setup", &TimingReport::setup},
@@ -48,8 +54,8 @@ TimingVerdict verdict_of(const TimingReport& report) {
 std::string kind_sentence(const std::string& words, const CheckSummary& s) {
     if (!s.wns) return words + " checks nothing";
     const auto n = counted(s.endpoints, "endpoint");
-    if (s.failing == 0) return words + " is met with " + fixed(*s.wns, 3) + " ns to spare on " + n;
-    return words + " fails by " + fixed(-*s.wns, 3) + " ns on " + std::to_string(s.failing) + " of " + n;
+    if (s.failing == 0) return said("{} is met with {} ns to spare on {}", words, fixed(*s.wns, 3), n);
+    return said("{} fails by {} ns on {} of {}", words, fixed(-*s.wns, 3), s.failing, n);
 }
 
 std::string timing_sentence(const TimingReport& report) {
@@ -70,16 +76,16 @@ std::string timing_sentence(const TimingReport& report) {
     if (const auto v = verdict_of(report); v.failing > 0 && !v.capture_clock.empty()) {
         text += v.launch_clock == v.capture_clock || v.launch_clock.empty()
                     ? " The worst is of " + v.capture_clock
-                    : " The worst is from " + v.launch_clock + " to " + v.capture_clock;
-        text += v.corner.empty() ? "." : ", in corner " + v.corner + ".";
+                    : said(" The worst is from {} to {}", v.launch_clock, v.capture_clock);
+        text += v.corner.empty() ? "." : said(", in corner {}.", v.corner);
     } else if (!v.corner.empty()) {
-        text += " Corner " + v.corner + " governs.";
+        text += said(" Corner {} governs.", v.corner);
     }
     const auto& c = report.coverage;
     const int left = c.endpoints - c.constrained;
     if (left > 0)
-        text += " " + std::to_string(left) + " of " + counted(c.endpoints, "endpoint") + (left == 1 ? " is" : " are") +
-                " unconstrained.";
+        text +=
+            said(" {} of {}{} unconstrained.", left, counted(c.endpoints, "endpoint"), (left == 1 ? " is" : " are"));
     return text;
 }
 

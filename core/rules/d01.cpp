@@ -4,6 +4,7 @@
 // the board may still be wrong about single pins and banks; each kind is told once, with all its members.
 #include "core/base/text.hpp"
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 
 namespace kp::rules {
 
@@ -24,39 +25,39 @@ bool compare_codes(const RuleInput& in, const RuleRow& row, std::vector<Finding>
     const bool hard = !p.complete || !b.complete || code_of(p, "size") != code_of(b, "size") ||
                       code_of(p, "package") != code_of(b, "package");
     auto f = finding(row,
-                     "The project is for " + project + ", the board " + in.board.name + " carries " + board +
-                         (hard ? "." : "; only speed grade or range differ."),
-                     {{"part", project}, {"board", in.board.name}});
+                     said("The project is for {}, the board {} carries {}{}", project, in.board.name, board,
+                          (hard ? "." : "; only speed grade or range differ.")),
+                     {{Subject::part, project}, {Subject::board, in.board.name}});
     f.severity = hard ? Severity::stop : Severity::caution;
     f.fixes.push_back(
-        {"take " + board + ", the part on the board", Edit{"take " + board, {FieldChange{"part", project, board}}}});
+        {said("take {}, the part on the board", board), Edit{"take " + board, {FieldChange{"part", project, board}}}});
     out.push_back(std::move(f));
     return !hard;
 }
 
 /// Terminals and rails of the board that lead to nothing on this part.
 void find_loose_ends(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
-    std::vector<FindingObject> pins{{"board", in.board.name}}, banks{{"board", in.board.name}};
+    std::vector<Subject> pins{{Subject::board, in.board.name}}, banks{{Subject::board, in.board.name}};
     std::vector<std::string> wires, rails;
     for (const auto& net : in.board.nets) {
         if (in.part.pin(net.pin)) continue;
         wires.push_back(net.terminal + " to " + net.pin);
-        pins.push_back({"terminal", net.terminal});
+        pins.push_back({Subject::terminal, net.terminal});
     }
     for (const auto& rail : in.board.rails) {
         if (in.part.bank(rail.bank)) continue;
         rails.push_back(rail.bank);
-        banks.push_back({"bank", rail.bank});
+        banks.push_back({Subject::bank, rail.bank});
     }
     if (!wires.empty())
         out.push_back(finding(row,
-                              "The board wires " + list_names(wires) + ", which " + in.part.name +
-                                  (wires.size() == 1 ? " does not have as a pin." : " does not have as pins."),
+                              said("The board wires {}, which {}{}", list_names(wires), in.part.name,
+                                   (wires.size() == 1 ? " does not have as a pin." : " does not have as pins.")),
                               std::move(pins)));
     if (!rails.empty())
-        out.push_back(
-            finding(row, "The board feeds bank " + list_names(rails) + ", which " + in.part.name + " does not have.",
-                    std::move(banks)));
+        out.push_back(finding(row,
+                              said("The board feeds bank {}, which {} does not have.", list_names(rails), in.part.name),
+                              std::move(banks)));
 }
 
 }  // namespace
@@ -66,10 +67,9 @@ void d01(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     if (compare_codes(in, row, out)) find_loose_ends(in, row, out);
     const int ports = static_cast<int>(in.ports.size()), pins = in.part.usable_pins();
     if (ports > pins)
-        out.push_back(finding(row,
-                              "The design has " + counted(ports, "port") + ", " + in.part.name + " has " +
-                                  counted(pins, "user pin") + ".",
-                              {{"part", in.part.name}}));
+        out.push_back(finding(
+            row, said("The design has {}, {} has {}.", counted(ports, "port"), in.part.name, counted(pins, "user pin")),
+            {{Subject::part, in.part.name}}));
 }
 
 }  // namespace kp::rules

@@ -3,6 +3,7 @@
 // the strictest, so its rules of identifiers are the ones used (IEEE 1076-2008, 15.4). Linear in the ports.
 #include "core/base/reserved_words.hpp"
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 
 #include <cctype>
 #include <map>
@@ -18,7 +19,7 @@ std::string trouble_of(const std::string& name) {
     if (std::isdigit(static_cast<unsigned char>(name[0]))) return "starts with a digit";
     for (const char c : name)
         if (!std::isalnum(static_cast<unsigned char>(c)) && c != '_')
-            return std::string("holds '") + c + "'; names of letters, digits and underscores go through every tool";
+            return said("holds '{}'; names of letters, digits and underscores go through every tool", c);
     // VHDL: no underscore at either end, no two in a row (IEEE 1076-2008, 15.4).
     if (name.front() == '_' || name.back() == '_' || name.find("__") != std::string::npos)
         return "has an underscore at its start or end, or two in a row, which VHDL does not take";
@@ -37,8 +38,8 @@ void paths(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& path : all)
         if (path.find_first_of(" \t") != std::string::npos)
             out.push_back(finding(
-                row, "The file name '" + path + "' holds a blank; scripts of the tools behind would take it for two.",
-                {{"file", path}}));
+                row, said("The file name '{}' holds a blank; scripts of the tools behind would take it for two.", path),
+                {{Subject::file, path}}));
 }
 
 }  // namespace
@@ -49,12 +50,12 @@ void d02(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& port : in.ports) {
         if (!seen.insert(port.bus).second) continue;
         if (const auto why = trouble_of(port.bus); !why.empty())
-            out.push_back(finding(row, "The port name '" + port.bus + "' " + why + ".", {{"port", port.bus}}));
+            out.push_back(finding(row, said("The port name '{}' {}.", port.bus, why), {{Subject::port, port.bus}}));
         const auto [at, fresh] = by_lower.emplace(lower(port.bus), port.bus);
         if (!fresh)
             out.push_back(finding(
-                row, "The ports " + at->second + " and " + port.bus + " differ in case only; VHDL takes them for one.",
-                {{"port", port.bus}, {"port", at->second}}));
+                row, said("The ports {} and {} differ in case only; VHDL takes them for one.", at->second, port.bus),
+                {{Subject::port, port.bus}, {Subject::port, at->second}}));
     }
     paths(in, row, out);
 }

@@ -3,6 +3,7 @@
 // oscillator; duty: within its range where the data sheet gives one. Without a tolerance the oscillator counts as
 // exact.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 
 #include <cmath>
 
@@ -21,14 +22,14 @@ void d04(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
             if (std::fabs(clock.period - period) > tolerance + 1e-6) {
                 auto f =
                     finding(row,
-                            "The clock " + clock.name + " is constrained to " + shortest(clock.period) +
-                                " ns; the oscillator " + oscillator->terminal + " has " + shortest(oscillator->mhz) +
-                                " MHz, that is " + shortest(std::round(period * 1e6) / 1e6) + " ns.",
-                            {{"clock", clock.name}, {"port", port}, {"pin", seat->on}});
+                            said("The clock {} is constrained to {} ns; the oscillator {} has {} MHz, that is {} ns.",
+                                 clock.name, shortest(clock.period), oscillator->terminal, shortest(oscillator->mhz),
+                                 shortest(std::round(period * 1e6) / 1e6)),
+                            {{Subject::clock, clock.name}, {Subject::port, port}, {Subject::pin, seat->on}});
                 f.numbers = {
                     {"constraint", "ns", clock.period}, {"oscillator", "ns", period}, {"tolerance", "ns", tolerance}};
                 option_fix(in, clock, "-period", shortest(std::round(period * 1e6) / 1e6),
-                           "write -period " + shortest(std::round(period * 1e6) / 1e6) + " for " + clock.name, f);
+                           said("write -period {} for {}", shortest(std::round(period * 1e6) / 1e6), clock.name), f);
                 out.push_back(std::move(f));
                 continue;
             }
@@ -36,15 +37,15 @@ void d04(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
             if (!oscillator->knows_duty()) continue;
             if (duty >= oscillator->duty_percent[0] && duty <= oscillator->duty_percent[1]) continue;
             auto f = finding(row,
-                             "The clock " + clock.name + " is constrained to be high for " +
-                                 shortest(std::round(duty * 10) / 10) + " % of its period; the oscillator " +
-                                 oscillator->terminal + " keeps " + shortest(oscillator->duty_percent[0]) + " to " +
-                                 shortest(oscillator->duty_percent[1]) + " %.",
-                             {{"clock", clock.name}, {"port", port}, {"pin", seat->on}});
+                             said("The clock {} is constrained to be high for {} % of its period; the oscillator {} "
+                                  "keeps {} to {} %.",
+                                  clock.name, shortest(std::round(duty * 10) / 10), oscillator->terminal,
+                                  shortest(oscillator->duty_percent[0]), shortest(oscillator->duty_percent[1])),
+                             {{Subject::clock, clock.name}, {Subject::port, port}, {Subject::pin, seat->on}});
             f.numbers = {{"duty", "%", duty},
                          {"least", "%", oscillator->duty_percent[0]},
                          {"most", "%", oscillator->duty_percent[1]}};
-            option_fix(in, clock, "-waveform", "{0 " + shortest(period / 2) + "}",
+            option_fix(in, clock, "-waveform", said("{{0 {}}}", shortest(period / 2)),
                        "write a waveform of half the period for " + clock.name, f);
             out.push_back(std::move(f));
         }

@@ -9,8 +9,8 @@ void d06(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& gap : in.timing.coverage.untimed) {
         if (!gap.port) continue;
         if (const auto* seat = in.seat(gap.object); seat && !seat->peg && !seat->chosen->open.empty()) continue;
-        auto f = finding(row, gap.object + (gap.why.starts_with("no ") ? " has " : ": ") + gap.why + ".",
-                         {{"port", gap.object}});
+        auto f = finding(row, gap.object + (gap.nothing_given ? " has " : ": ") + gap.why + ".",
+                         {{Subject::port, gap.object}});
         if (in.with_fixes && !gap.suggest.empty())
             if (auto fix = append_fix(in, gap.suggest, "add a delay for " + gap.object, gap.clock, gap.ask))
                 f.fixes.push_back(std::move(*fix));

@@ -4,6 +4,7 @@
 #include "core/rules/say.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 #include <cmath>
 
@@ -22,20 +23,19 @@ struct Check {
     double input = 0;  ///< MHz
 
     Finding& say(const std::string& text) {
-        out.push_back(finding(row, text, {{"cell", pll.cell}}));
-        if (pll.clock != no_id) out.back().objects.push_back({"clock", in.constraints.clocks[pll.clock].name});
+        out.push_back(finding(row, text, {{Subject::cell, pll.cell}}));
+        if (pll.clock != no_id) out.back().objects.push_back({Subject::clock, in.constraints.clocks[pll.clock].name});
         return out.back();
     }
     void within(const char* what, double value, const double (&range)[2]) {
         if (range[1] <= 0 || (value >= range[0] * (1 - 1e-9) && value <= range[1] * (1 + 1e-9))) return;
-        say("The " + std::string(what) + " of " + pll.cell + " is " + mhz(value) + "; " + limits.name + " takes " +
-            number(range[0], 3) + " to " + mhz(range[1]) + ".")
+        say(said("The {} of {} is {}; {} takes {} to {}.", what, pll.cell, mhz(value), limits.name, number(range[0], 3),
+                 mhz(range[1])))
             .numbers = {{what, "MHz", value}, {"least", "MHz", range[0]}, {"most", "MHz", range[1]}};
     }
     void whole(const std::string& what, long long value, const int (&range)[2]) {
         if (value >= range[0] && value <= range[1]) return;
-        say(what + " of " + pll.cell + " is " + std::to_string(value) + "; " + limits.name + " has " +
-            std::to_string(range[0]) + " to " + std::to_string(range[1]) + ".")
+        say(said("{} of {} is {}; {} has {} to {}.", what, pll.cell, value, limits.name, range[0], range[1]))
             .numbers = {{"set", "", static_cast<double>(value)},
                         {"least", "", static_cast<double>(range[0])},
                         {"most", "", static_cast<double>(range[1])}};
@@ -61,9 +61,9 @@ struct Check {
     void agree(const ClockDefinition& clock, double made) {
         const double period = 1000 / made;
         if (clock.period <= 0 || std::fabs(clock.period - period) <= 1e-6 * period) return;
-        auto& f = say("The clock " + clock.name + " is constrained to " + ns(clock.period) + ", that is " +
-                      mhz(1000 / clock.period) + "; " + pll.cell + " makes " + mhz(made) + " there.");
-        f.objects.push_back({"clock", clock.name});
+        auto& f = say(said("The clock {} is constrained to {}, that is {}; {} makes {} there.", clock.name,
+                           ns(clock.period), mhz(1000 / clock.period), pll.cell, mhz(made)));
+        f.objects.push_back({Subject::clock, clock.name});
         f.numbers = {{"constraint", "MHz", 1000 / clock.period}, {"made", "MHz", made}};
         // The ratio as a fraction of small whole numbers.
         for (int divide = 1; divide <= 1024; ++divide) {
@@ -71,10 +71,10 @@ struct Check {
             if (std::fabs(multiply - std::round(multiply)) > 1e-7 || multiply < 0.5) continue;
             if (divide == 1)
                 option_fix(in, clock, "-multiply_by", number(multiply, 0),
-                           "write -multiply_by " + number(multiply, 0) + " for " + clock.name, f);
+                           said("write -multiply_by {} for {}", number(multiply, 0), clock.name), f);
             else if (std::round(multiply) == 1)
                 option_fix(in, clock, "-divide_by", std::to_string(divide),
-                           "write -divide_by " + std::to_string(divide) + " for " + clock.name, f);
+                           said("write -divide_by {} for {}", divide, clock.name), f);
             break;
         }
     }
@@ -104,8 +104,8 @@ struct Check {
                     }))
                     return;
             }
-        auto& f = say("No setting of " + limits.name + " makes " + list_names(names, 8) + " from " + mhz(input) +
-                      " at once; every multiplier and divider was tried.");
+        auto& f = say(said("No setting of {} makes {} from {} at once; every multiplier and divider was tried.",
+                           limits.name, list_names(names, 8), mhz(input)));
         for (size_t i = 0; i < wanted.size(); ++i) f.numbers.push_back({names[i], "MHz", wanted[i]});
     }
 };
@@ -128,8 +128,8 @@ void d07(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         if (!limits || pll.clock == no_id || in.constraints.clocks[pll.clock].period <= 0) continue;
         Check check{in, row, pll, *limits, out, 1000 / in.constraints.clocks[pll.clock].period};
         if (static_cast<int>(pll.outputs.size()) > limits->outputs)
-            check.say(pll.cell + " uses " + counted(pll.outputs.size(), "output") + "; " + limits->name + " has " +
-                      std::to_string(limits->outputs) + ".");
+            check.say(said("{} uses {}; {} has {}.", pll.cell, counted(pll.outputs.size(), "output"), limits->name,
+                           limits->outputs));
         check.within("input frequency", check.input, limits->input_mhz);
         if (pll.divide && pll.multiply)
             check.by_parameters();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // docs/rules.md from the table.
 #include "core/rules/rules.hpp"
+#include "core/base/said.hpp"
 
 namespace kp {
 
@@ -17,8 +18,7 @@ std::string rules_document() {
                                           {row.of_bank != nullptr, "each bank"},
                                           {row.of_plan != nullptr, "the plan"}})
             if (there) at += (at.empty() ? "" : ", ") + std::string(name);
-        out += std::string("| ") + row.code + " | " + name_of(row.severity) + " | " + row.statement + " | " +
-               row.source + " | " + at + " |\n";
+        out += said("| {} | {} | {} | {} | {} |\n", row.code, name_of(row.severity), row.statement, row.source, at);
     }
     return out + "| W01 | note | A waiver matches a finding. | common practice, no source | the plan |\n";
 }

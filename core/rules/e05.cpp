@@ -2,6 +2,7 @@
 // Levels of both ends of a wire: VOH >= VIH and VOL <= VIL in the direction of the data, and never more than the other
 // end bears. Ranges of supply come from rail and data sheet; what is not known is not judged.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 
 namespace kp::rules {
@@ -15,7 +16,7 @@ struct End {
     double vih = 0, vil = 0, voh = 0, vol = 0, supply = 0, bears = 0;
 };
 
-std::optional<End> board_end(const RuleInput& in, const Seat& seat) {
+std::optional<End> board_end(const RuleInput& in, const PlannedPort& seat) {
     const auto& t = *seat.at.terminal;
     const auto* s = in.standards.find(t.standard);
     if ((s && s->differential) || (!s && t.vih <= 0 && t.voh <= 0 && t.volts_max <= 0)) return std::nullopt;
@@ -33,17 +34,17 @@ std::optional<End> board_end(const RuleInput& in, const Seat& seat) {
 struct Wire {
     const RuleInput& in;
     const RuleRow& row;
-    const Seat& seat;
+    const PlannedPort& seat;
     std::vector<Finding>& out;
 
     void say(const std::string& text, std::vector<FindingNumber> numbers) {
         auto f = finding(row, text, port_and_pin(seat));
-        f.objects.push_back({"terminal", seat.at.net->terminal});
+        f.objects.push_back({Subject::terminal, seat.at.net->terminal});
         f.numbers = std::move(numbers);
         const auto& wanted = seat.at.terminal->standard;
         if (in.with_fixes && in.standards.find(wanted) && wanted != seat.standard->name)
             f.fixes.push_back(
-                {"take " + wanted + " from the board", standard_edit(in.project, seat.name, wanted, "from the board")});
+                {said("take {} from the board", wanted), standard_edit(in.project, seat.name, wanted, from_the_board)});
         if (in.with_fixes && f.fixes.empty()) offer_move(in, seat, f);
         out.push_back(std::move(f));
     }
@@ -51,12 +52,12 @@ struct Wire {
     /// `highest`: the greatest voltage the driver puts on the wire.
     void check(const End& driver, const End& receiver, double highest) {
         if (receiver.bears > 0 && highest > receiver.bears + 1e-9)
-            return say(driver.name + " puts up to " + volts(highest) + " on the wire, and the limit of " +
-                           receiver.name + " is " + volts(receiver.bears) + "; it would be destroyed.",
+            return say(said("{} puts up to {} on the wire, and the limit of {} is {}; it would be destroyed.",
+                            driver.name, volts(highest), receiver.name, volts(receiver.bears)),
                        {{"driven", "V", highest}, {"absolute maximum", "V", receiver.bears}});
         if (receiver.vih > 0 && driver.voh < receiver.vih - 1e-9)
-            say("High is at least " + volts(driver.voh) + " from " + driver.name + ", and " + receiver.name +
-                    " wants " + volts(receiver.vih) + "; " + volts(receiver.vih - driver.voh) + " are missing.",
+            say(said("High is at least {} from {}, and {} wants {}; {} are missing.", volts(driver.voh), driver.name,
+                     receiver.name, volts(receiver.vih), volts(receiver.vih - driver.voh)),
                 {{"VOH", "V", driver.voh},
                  {"VIH", "V", receiver.vih},
                  {"VOL", "V", driver.vol},
@@ -64,9 +65,9 @@ struct Wire {
                  {"margin high", "V", driver.voh - receiver.vih},
                  {"margin low", "V", receiver.vil - driver.vol}});
         else if (receiver.vil > 0 && driver.vol > receiver.vil + 1e-9)
-            say("Low is up to " + volts(driver.vol) + " from " + driver.name + ", and " + receiver.name +
-                    " takes no more than " + volts(receiver.vil) + " for low; it is " +
-                    volts(driver.vol - receiver.vil) + " too much.",
+            say(said("Low is up to {} from {}, and {} takes no more than {} for low; it is {} too much.",
+                     volts(driver.vol), driver.name, receiver.name, volts(receiver.vil),
+                     volts(driver.vol - receiver.vil)),
                 {{"VOL", "V", driver.vol},
                  {"VIL", "V", receiver.vil},
                  {"VOH", "V", driver.voh},
@@ -78,7 +79,7 @@ struct Wire {
 
 }  // namespace
 
-void e05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void e05(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.at || !seat.standard || !seat.pin || !seat.pin->usable()) return;
     const auto& s = *seat.standard;
     // An output for another supply than its bank has: what it would drive is not known, and E03 says so.
@@ -86,10 +87,9 @@ void e05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     Wire wire{in, row, seat, out};
     const auto* there = in.standards.find(seat.at.terminal->standard);
     if (there && there->differential != s.differential)
-        return wire.say(seat.name + " is " + (s.differential ? "half of a pair (" : "a single wire (") + s.name +
-                            "), and " + seat.at.net->terminal + " is " +
-                            (there->differential ? "half of a pair (" : "a single wire (") + there->name +
-                            "); they do not understand each other.",
+        return wire.say(said("{} is {}{}), and {} is {}{}); they do not understand each other.", seat.name,
+                             (s.differential ? "half of a pair (" : "a single wire ("), s.name, seat.at.net->terminal,
+                             (there->differential ? "half of a pair (" : "a single wire ("), there->name),
                         {});
     if (s.differential) {
         if (!there) return;
@@ -97,8 +97,8 @@ void e05(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         const auto& driver = in_to_board ? s : *there;
         const auto& receiver = in_to_board ? *there : s;
         if (driver.vod[0] < receiver.vid_min - 1e-9)
-            wire.say("The pair swings by " + volts(driver.vod[0]) + " at least (" + driver.name +
-                         "), and the receiver wants " + volts(receiver.vid_min) + " (" + receiver.name + ").",
+            wire.say(said("The pair swings by {} at least ({}), and the receiver wants {} ({}).", volts(driver.vod[0]),
+                          driver.name, volts(receiver.vid_min), receiver.name),
                      {{"swing", "V", driver.vod[0]}, {"needed", "V", receiver.vid_min}});
         return;
     }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Currents add up: of a pin, of the supply pins that serve it, of a bank. Linear in the ports of a bank.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 #include <map>
 
@@ -14,7 +15,7 @@ constexpr double little_left = 0.8;
 struct Sum {
     double ma = 0;
     std::vector<std::pair<double, std::string>> by;  ///< what each port takes
-    void add(const Seat& s) {
+    void add(const PlannedPort& s) {
         const double take = load_ma(s);
         if (take <= 0) return;
         ma += take;
@@ -30,29 +31,29 @@ struct Sum {
     }
 };
 
-void judge(const RuleRow& row, const Bank& bank, const std::string& what, FindingObject object, Sum sum, double limit,
+void judge(const RuleRow& row, const Bank& bank, const std::string& what, Subject object, Sum sum, double limit,
            std::vector<Finding>& out) {
     if (limit <= 0 || sum.ma <= limit * little_left + 1e-9) return;
     const bool over = sum.ma > limit + 1e-9;
     auto f = finding(row,
-                     "The loads on " + what + " draw " + ma(sum.ma) + " together, and its limit is " + ma(limit) +
-                         (over ? "" : "; little is left") + ". Most: " + sum.greatest() + ".",
+                     said("The loads on {} draw {} together, and its limit is {}{}. Most: {}.", what, ma(sum.ma),
+                          ma(limit), (over ? "" : "; little is left"), sum.greatest()),
                      {std::move(object)});
     if (!over) f.severity = Severity::caution;
-    if (f.objects[0].kind != "bank") f.objects.push_back({"bank", bank.name});
+    if (f.objects[0].kind != Subject::bank) f.objects.push_back({Subject::bank, bank.name});
     f.numbers = {{"current", "mA", sum.ma}, {"limit", "mA", limit}};
     out.push_back(std::move(f));
 }
 
 }  // namespace
 
-void e08_pin(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void e08_pin(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     if (!seat.bank || seat.bank->pin_ma <= 0) return;
     const double take = load_ma(seat), limit = seat.bank->pin_ma;
     if (take <= limit + 1e-9) return;
     auto f = finding(row,
-                     seat.at.net->terminal + " draws " + ma(take) + " from pin " + seat.on + ", and a pin of bank " +
-                         seat.bank->name + " may carry " + ma(limit) + ".",
+                     said("{} draws {} from pin {}, and a pin of bank {} may carry {}.", seat.at.net->terminal,
+                          ma(take), seat.on, seat.bank->name, ma(limit)),
                      port_and_pin(seat));
     f.numbers = {{"current", "mA", take}, {"limit", "mA", limit}};
     offer_move(in, seat, f, [&](const Pin& pin) {
@@ -70,9 +71,10 @@ void e08(const RuleInput& in, const RuleRow& row, const Bank& bank, std::vector<
         all.add(*seat);
         if (!seat->pin->supply_pair.empty()) pairs[seat->pin->supply_pair].add(*seat);
     }
-    judge(row, bank, "bank " + bank.name, {"bank", bank.name}, all, bank.bank_ma, out);
+    judge(row, bank, "bank " + bank.name, {Subject::bank, bank.name}, all, bank.bank_ma, out);
     for (auto& [pair, sum] : pairs)
-        judge(row, bank, "supply pin " + pair + " of bank " + bank.name, {"pin", pair}, sum, bank.pair_ma, out);
+        judge(row, bank, said("supply pin {} of bank {}", pair, bank.name), {Subject::pin, pair}, sum, bank.pair_ma,
+              out);
 }
 
 }  // namespace kp::rules

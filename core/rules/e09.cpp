@@ -4,6 +4,7 @@
 #include "core/rules/say.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 #include <map>
 #include <set>
@@ -15,7 +16,7 @@ namespace {
 /// The part of the limit that one output takes. The part gives how many outputs of 8 mA with fast edges a supply pair
 /// bears; more drive counts in proportion, slow edges count half (common practice, no source). A pair of wires that
 /// swing against each other takes nothing.
-double fraction(const Seat& s, const Bank& bank) {
+double fraction(const PlannedPort& s, const Bank& bank) {
     if (!s.drives() || !s.standard || s.standard->differential || s.standard->open_drain ||
         (s.facts && s.facts->only_low))
         return 0;
@@ -23,7 +24,7 @@ double fraction(const Seat& s, const Bank& bank) {
 }
 
 /// Which drive was counted where none is chosen.
-std::string assumed(const std::vector<const Seat*>& seats) {
+std::string assumed(const std::vector<const PlannedPort*>& seats) {
     std::set<std::string> drives;
     size_t n = 0;
     for (const auto* seat : seats)
@@ -33,7 +34,7 @@ std::string assumed(const std::vector<const Seat*>& seats) {
         }
     if (n == 0) return {};
     const std::vector<std::string> names(drives.begin(), drives.end());
-    return " For " + std::to_string(n) + " of them no drive is chosen; " + list_names(names) + " is assumed.";
+    return said(" For {} of them no drive is chosen; {} is assumed.", n, list_names(names));
 }
 
 }  // namespace
@@ -43,7 +44,7 @@ void e09(const RuleInput& in, const RuleRow& row, const Bank& bank, std::vector<
     struct Pair {
         double sum = 0;
         std::vector<std::string> ports;
-        std::vector<const Seat*> seats;
+        std::vector<const PlannedPort*> seats;
     };
     std::map<std::string, Pair> pairs;
     for (const auto* seat : in.in_bank(bank.name)) {
@@ -58,16 +59,16 @@ void e09(const RuleInput& in, const RuleRow& row, const Bank& bank, std::vector<
         if (pair.sum <= 1 + 1e-9) continue;
         std::sort(pair.ports.begin(), pair.ports.end(), natural_less);
         auto f = finding(row,
-                         counted(pair.ports.size(), "output loads", "outputs load") + " supply pin " + name +
-                             " of bank " + bank.name + "; when they switch at once they take " + number(pair.sum) +
-                             " of its limit, and the ground would bounce. They are " + list_names(pair.ports) + "." +
-                             assumed(pair.seats),
-                         {{"pin", name}, {"bank", bank.name}});
+                         said("{} supply pin {} of bank {}; when they switch at once they take {} of its limit, and "
+                              "the ground would bounce. They are {}.{}",
+                              counted(pair.ports.size(), "output loads", "outputs load"), name, bank.name,
+                              number(pair.sum), list_names(pair.ports), assumed(pair.seats)),
+                         {{Subject::pin, name}, {Subject::bank, bank.name}});
         f.numbers = {{"sum of fractions", "", pair.sum}, {"limit", "", 1}};
         if (in.with_fixes) {
             Edit slow{"slow edges for " + counted(pair.ports.size(), "output"), {}};
             std::sort(pair.seats.begin(), pair.seats.end(),
-                      [](const Seat* a, const Seat* b) { return a->order < b->order; });
+                      [](const PlannedPort* a, const PlannedPort* b) { return a->order < b->order; });
             for (const auto* seat : pair.seats)
                 if (fast(*seat))
                     slow.changes.push_back(attribute_fix(in, *seat, &PortAttributes::slew, "slow", "").edit.changes[0]);

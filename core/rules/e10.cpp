@@ -2,6 +2,7 @@
 // A wire that everybody only pulls low: the pull-up has to be strong enough for the rise time, weak enough for the
 // sinks (UM10204, 7.1). The capacitance is that of trace, pads and parts as far as it is known.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 
 namespace kp::rules {
 
@@ -13,14 +14,14 @@ constexpr double sink_ma = 3, low_volts = 0.4, slowest_ns = 1000, fast_ns = 300;
 // From 30 to 70 % of an RC edge: t = 0.8473 R C, UM10204 section 7.1.
 constexpr double edge = 0.8473;
 
-bool open_drain(const Seat& s) {
+bool open_drain(const PlannedPort& s) {
     return s.at && (s.at.terminal->open_drain ||
                     (s.drives() && ((s.standard && s.standard->open_drain) || (s.facts && s.facts->only_low))));
 }
 
 }  // namespace
 
-void e10(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void e10(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.pin || !open_drain(seat)) return;
     const auto& net = *seat.at.net;
     const std::string wire = seat.name + " and " + net.terminal;
@@ -34,12 +35,12 @@ void e10(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
                  : wire +
                        " share a wire that everybody only pulls low, and nothing pulls it up; it would never be high.",
             port_and_pin(seat));
-        f.objects.push_back({"terminal", net.terminal});
+        f.objects.push_back({Subject::terminal, net.terminal});
         if (weak)
             f.severity = Severity::caution;
         else
             f.fixes.push_back(
-                attribute_fix(in, seat, &PortAttributes::pull, "up", "pull " + seat.name + " up in its pad"));
+                attribute_fix(in, seat, &PortAttributes::pull, "up", said("pull {} up in its pad", seat.name)));
         return out.push_back(std::move(f));
     }
     const double supply = seat.rail.value_or(seat.standard ? seat.standard->supply : 0);
@@ -53,23 +54,23 @@ void e10(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         numbers.push_back({"rise time", "ns", rise});
     }
     if (net.pull_ohm < least - 1e-9) {
-        auto f =
-            finding(row,
-                    "The pull-up of " + wire + " is " + number(net.pull_ohm) + " Ω; who pulls low with " + ma(sink_ma) +
-                        " only gets below " + volts(low_volts) + " from " + number(least, 0) + " Ω on.",
-                    port_and_pin(seat));
-        f.objects.push_back({"terminal", net.terminal});
+        auto f = finding(row,
+                         said("The pull-up of {} is {} Ω; who pulls low with {} only gets below {} from {} Ω on.", wire,
+                              number(net.pull_ohm), ma(sink_ma), volts(low_volts), number(least, 0)),
+                         port_and_pin(seat));
+        f.objects.push_back({Subject::terminal, net.terminal});
         f.numbers = std::move(numbers);
         return out.push_back(std::move(f));
     }
     if (most <= 0 || net.pull_ohm <= most + 1e-9) return;
     auto f = finding(row,
-                     "The pull-up of " + wire + " is " + number(net.pull_ohm) + " Ω; with " +
-                         number(net.capacitance_pf) + " pF the wire takes " + number(rise, 0) + " ns to rise, and " +
-                         number(slowest_ns) + " ns are allowed at 100 kbit/s (" + number(fast_ns) + " ns at 400).",
+                     said("The pull-up of {} is {} Ω; with {} pF the wire takes {} ns to rise, and {} ns are allowed "
+                          "at 100 kbit/s ({} ns at 400).",
+                          wire, number(net.pull_ohm), number(net.capacitance_pf), number(rise, 0), number(slowest_ns),
+                          number(fast_ns)),
                      port_and_pin(seat));
     f.severity = Severity::caution;
-    f.objects.push_back({"terminal", net.terminal});
+    f.objects.push_back({Subject::terminal, net.terminal});
     f.numbers = std::move(numbers);
     out.push_back(std::move(f));
 }

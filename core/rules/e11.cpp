@@ -4,13 +4,14 @@
 #include "core/rules/say.hpp"
 #include "core/base/text.hpp"
 #include "core/model/trace.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 
 namespace kp::rules {
 
 namespace {
 
-void pair_end(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void pair_end(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     // One finding for a pair, at its true pin. A pair that goes both ways ends as its bus does.
     const auto* partner = in.partner(seat);
     const bool second = partner && partner->peg && !seat.pin->pair_true;
@@ -19,19 +20,20 @@ void pair_end(const RuleInput& in, const RuleRow& row, const Seat& seat, std::ve
         seat.at.net->parallel_ohm > 0 || (partner && partner->at && partner->at.net->parallel_ohm > 0);
     const bool on_chip = !seat.chosen->termination.empty() || (partner && !partner->chosen->termination.empty());
     if (on_board || on_chip) return;
-    auto f = finding(row,
-                     seat.name + " (" + seat.standard->name + ") comes from " + seat.at.net->terminal +
-                         " on a pair that is not terminated; edges reflect. It wants 100 Ω across the pair.",
-                     port_and_pin(seat));
-    f.objects.push_back({"terminal", seat.at.net->terminal});
+    auto f = finding(
+        row,
+        said("{} ({}) comes from {} on a pair that is not terminated; edges reflect. It wants 100 Ω across the pair.",
+             seat.name, seat.standard->name, seat.at.net->terminal),
+        port_and_pin(seat));
+    f.objects.push_back({Subject::terminal, seat.at.net->terminal});
     if (seat.bank && std::find(seat.bank->termination_ohm.begin(), seat.bank->termination_ohm.end(), 100.0) !=
                          seat.bank->termination_ohm.end())
         f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::termination, "100",
-                                        "terminate the pair of " + seat.name + " with 100 Ω on the chip"));
+                                        said("terminate the pair of {} with 100 Ω on the chip", seat.name)));
     out.push_back(std::move(f));
 }
 
-double rise_ns(const Seat& s) {
+double rise_ns(const PlannedPort& s) {
     const auto& slews = s.bank->slews;
     const auto& chosen = s.chosen->slew.empty() && !slews.empty() ? slews.front() : s.chosen->slew;
     for (size_t i = 0; i < slews.size() && i < s.bank->rise_ns.size(); ++i)
@@ -41,7 +43,7 @@ double rise_ns(const Seat& s) {
 
 /// What changes by hand or by lamp may ring as it likes; a wire with a reference ends at its receiver by its own
 /// standard.
-bool may_ring(const Seat& s) {
+bool may_ring(const PlannedPort& s) {
     const auto& net = *s.at.net;
     return s.drives() && !s.standard->differential && s.at.terminal->forward_volts <= 0 && s.standard->vref <= 0 &&
            !s.standard->open_drain && net.series_ohm <= 0 && net.parallel_ohm <= 0 && !s.at.terminal->open_drain;
@@ -49,7 +51,7 @@ bool may_ring(const Seat& s) {
 
 }  // namespace
 
-void e11(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void e11(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.at || !seat.bank || !seat.standard || !seat.pin->usable()) return;
     if (seat.standard->differential) {
         if (seat.reads() && seat.at.terminal->direction != TerminalDirection::reads) pair_end(in, row, seat, out);
@@ -60,16 +62,16 @@ void e11(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const double rise = rise_ns(seat), delay = trace_delay(in.board.stack, net.trace_mm);
     if (rise <= 0 || delay <= 0 || rise >= 2 * delay - 1e-12) return;
     auto f = finding(row,
-                     "An edge of " + seat.name + " rises in " + ns(rise) + ", and the " + number(net.trace_mm, 1) +
-                         " mm of trace to " + net.terminal + " take " + number(delay, 3) +
-                         " ns; below twice that the edge comes back and rings, and the line is not terminated.",
+                     said("An edge of {} rises in {}, and the {} mm of trace to {} take {} ns; below twice that the "
+                          "edge comes back and rings, and the line is not terminated.",
+                          seat.name, ns(rise), number(net.trace_mm, 1), net.terminal, number(delay, 3)),
                      port_and_pin(seat));
-    f.objects.push_back({"terminal", net.terminal});
+    f.objects.push_back({Subject::terminal, net.terminal});
     f.numbers = {{"rise time", "ns", rise}, {"twice the trace", "ns", 2 * delay}, {"trace", "mm", net.trace_mm}};
     for (size_t i = 0; i < seat.bank->slews.size() && i < seat.bank->rise_ns.size() && f.fixes.empty(); ++i)
         if (seat.bank->rise_ns[i] >= 2 * delay)
             f.fixes.push_back(attribute_fix(in, seat, &PortAttributes::slew, seat.bank->slews[i],
-                                            "choose " + seat.bank->slews[i] + " edges for " + seat.name));
+                                            said("choose {} edges for {}", seat.bank->slews[i], seat.name)));
     out.push_back(std::move(f));
 }
 
@@ -83,12 +85,12 @@ void e11_unknown(const RuleInput& in, const RuleRow& row, std::vector<Finding>& 
     }
     if (names.empty()) return;
     const bool no_stack = in.board.stack.kind.empty();
-    auto f = finding(row,
-                     counted(names.size(), "output was", "outputs were") +
-                         " not checked for ringing: the board file gives no " +
-                         (no_stack ? "stack" : "length for their traces") + ". " +
-                         (names.size() == 1 ? "It is " : "They are ") + list_names(names) + ".",
-                     {{"board", in.board.name}});
+    auto f = finding(
+        row,
+        said("{} not checked for ringing: the board file gives no {}. {}{}.",
+             counted(names.size(), "output was", "outputs were"), (no_stack ? "stack" : "length for their traces"),
+             (names.size() == 1 ? "It is " : "They are "), list_names(names)),
+        {{Subject::board, in.board.name}});
     f.severity = Severity::note;
     out.push_back(std::move(f));
 }

@@ -5,7 +5,7 @@
 #include "core/model/constraints.hpp"
 #include "core/model/finding.hpp"
 #include "core/model/timing_report.hpp"
-#include "core/plan/plan.hpp"
+#include "core/planning/plan.hpp"
 
 #include <cstdint>
 #include <optional>

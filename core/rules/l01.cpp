@@ -1,15 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Pegs to pins that are not there or not for users.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 
 namespace kp::rules {
 
-void l01(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void l01(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     if (!seat.peg || (seat.pin && seat.pin->usable())) return;
-    std::string text = seat.name + " is pegged to pin " + seat.on + ", which ";
+    std::string text = said("{} is pegged to pin {}, which ", seat.name, seat.on);
     if (seat.pin) {
-        text += "is " + (seat.pin->function.empty() ? std::string(name_of(seat.pin->kind)) : seat.pin->function) +
-                " and not for users.";
+        text += said("is {} and not for users.",
+                     (seat.pin->function.empty() ? std::string(name_of(seat.pin->kind)) : seat.pin->function));
     } else {
         std::vector<std::string> names;
         for (const auto& p : in.part.pins) names.push_back(p.name);

@@ -3,11 +3,12 @@
 // from the pin list. A port without partner keeps the other half free.
 #include "core/rules/legal.hpp"
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 
 namespace kp::rules {
 
 // Each half of a pair answers for itself, so that one port can be asked alone.
-void l03(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void l03(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.standard || !seat.standard->differential || !seat.pin || !seat.pin->usable()) return;
     const auto* partner = in.partner(seat);
     const auto& pin = *seat.pin;
@@ -17,29 +18,28 @@ void l03(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     };
     if (pin.pair.empty())
         return offer_move(in, seat,
-                          say(seat.name + " is half of a pair (" + seat.standard->name + "), and pin " + pin.name +
-                              " has no other half."));
+                          say(said("{} is half of a pair ({}), and pin {} has no other half.", seat.name,
+                                   seat.standard->name, pin.name)));
     const char mine = half_of_pair(seat, partner);
     if (mine && (mine == 'p') != pin.pair_true) {
-        auto& f = say(seat.name + " is the " + (mine == 'p' ? "positive" : "negative") +
-                      " half of its pair and sits on pin " + pin.name + ", the " +
-                      (pin.pair_true ? "true" : "complement") + " one; every bit would arrive inverted.");
+        auto& f = say(said(
+            "{} is the {} half of its pair and sits on pin {}, the {} one; every bit would arrive inverted.", seat.name,
+            (mine == 'p' ? "positive" : "negative"), pin.name, (pin.pair_true ? "true" : "complement")));
         if (in.with_fixes && partner && partner->peg)
             f.fixes.push_back(
-                {"swap " + seat.name + " and " + partner->name, swap_edit(in.project, seat.name, partner->name)});
+                {said("swap {} and {}", seat.name, partner->name), swap_edit(in.project, seat.name, partner->name)});
     }
     for (const auto& other : in.at_pin(pin.pair)) {
         if (partner && other == partner->name) continue;
-        auto& f =
-            say("Pin " + pin.pair + " is the other half of the pair of " + seat.name + ", and " + other + " is on it.");
+        auto& f = say(said("Pin {} is the other half of the pair of {}, and {} is on it.", pin.pair, seat.name, other));
         if (in.with_fixes)
-            if (const auto place = better_place(in, *in.seat(other))) f.fixes.push_back(move_fix(in, other, *place));
+            if (const auto place = better_pin(in, *in.seat(other))) f.fixes.push_back(move_fix(in, other, *place));
     }
     // Names that do not say which half they are: the one that comes first in the design speaks for both.
     const bool speaks = mine == 'p' || (mine == 0 && partner && seat.order < partner->order);
     if (speaks && partner && partner->peg && partner->on != pin.pair) {
-        auto& f = say(seat.name + " and " + partner->name + " are a pair, but pins " + pin.name + " and " +
-                      partner->on + " are not; the other half of " + pin.name + " is " + pin.pair + ".");
+        auto& f = say(said("{} and {} are a pair, but pins {} and {} are not; the other half of {} is {}.", seat.name,
+                           partner->name, pin.name, partner->on, pin.name, pin.pair));
         if (in.with_fixes && in.at_pin(pin.pair).empty())
             f.fixes.push_back(move_fix(in, partner->name, {pin.pair, "the other half of " + pin.name}));
     }

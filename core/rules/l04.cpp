@@ -3,6 +3,7 @@
 // the name says so. Which pins reach which network or PLL comes from the pin list.
 #include "core/rules/legal.hpp"
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 
 namespace kp::rules {
@@ -22,14 +23,14 @@ bool reaches_network(const Pin& pin) {
 
 }  // namespace
 
-void l04(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void l04(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     if (!seat.port || !seat.pin || !seat.pin->usable() || !seat.reads()) return;
-    const std::string said = why_clock(in, seat);
-    if (said.empty()) return;
+    const auto evidence = clock_evidence(in, seat);
+    if (!evidence) return;
     const auto& pin = *seat.pin;
     const bool pair = seat.standard && seat.standard->differential;
     const bool pll = seat.facts && seat.facts->feeds_pll;
-    const std::string what = seat.name + " " + said;
+    const std::string what = seat.name + " " + evidence.words;
     // A part that was made from a pin list may not say which pins are clock pins, or where they lead.
     const bool knows_pins = knows_clock_pins(in.part);
     const bool knows_ways =
@@ -41,25 +42,29 @@ void l04(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     auto severity = Severity::stop;
     if (!knows_pins) {
         severity = Severity::caution;
-        text = what + ", and the part file does not say which pins are clock pins; whether pin " + pin.name +
-               " is one is not known.";
+        text = said("{}, and the part file does not say which pins are clock pins; whether pin {} is one is not known.",
+                    what, pin.name);
     } else if (pin.kind != PinKind::clock) {
-        text =
-            what + ", and pin " + pin.name +
-            " is not a clock pin; the clock could not get onto the clock network without wandering through the fabric.";
+        text = said(
+            "{}, and pin {} is not a clock pin; the clock could not get onto the clock network without wandering "
+            "through the fabric.",
+            what, pin.name);
     } else if (!pair && !pin.pair.empty() && !pin.pair_true) {
-        text = what + " over one wire, and pin " + pin.name +
-               " is the complement pin of its pair; only the true pin, " + pin.pair + ", goes to the clock network.";
+        text = said(
+            "{} over one wire, and pin {} is the complement pin of its pair; only the true pin, {}, goes to the clock "
+            "network.",
+            what, pin.name, pin.pair);
     } else if (!pair ? !fits(pin) : pin.pair_true && !fits(pin)) {
         severity = Severity::caution;
-        text = what + ", and from clock pin " + pin.name + " only general routing gets to " +
-               (pll ? "a PLL" : "the clock network") + "; its delay would differ from build to build.";
+        text = said(
+            "{}, and from clock pin {} only general routing gets to {}; its delay would differ from build to build.",
+            what, pin.name, (pll ? "a PLL" : "the clock network"));
     } else {
         return;
     }
     auto f = finding(row, std::move(text), port_and_pin(seat));
     // A name is a guess until a netlist or a constraint bears it out.
-    f.severity = said == by_its_name ? Severity::caution : severity;
+    f.severity = !evidence.sure() ? Severity::caution : severity;
     offer_move(in, seat, f, fits);
     out.push_back(std::move(f));
 }

@@ -2,6 +2,7 @@
 // Bytes of a memory interface: one group of pins a byte, the strobe on the strobe pins. Lanes are found once in the
 // plan by their names (plan.cpp); each port answers for itself, so that a move changes few findings.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 
 namespace kp::rules {
@@ -9,7 +10,7 @@ namespace kp::rules {
 namespace {
 
 /// The group that counts for a lane: that of its first strobe that is pegged, else of its first bit.
-const Seat* leader(const RuleInput& in, const ByteLane& lane) {
+const PlannedPort* leader(const RuleInput& in, const ByteLane& lane) {
     for (const auto* list : {&lane.strobes, &lane.bits})
         for (const auto& name : *list)
             if (const auto* seat = in.seat(name); seat && seat->pin) return seat;
@@ -19,7 +20,7 @@ const Seat* leader(const RuleInput& in, const ByteLane& lane) {
 }  // namespace
 
 /// Each port of a byte answers for itself.
-void l07(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<Finding>& out) {
+void l07(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     const auto* lane = seat.pin && seat.pin->usable() ? in.lane_of(seat.name) : nullptr;
     if (!lane ||
         std::none_of(in.part.pins.begin(), in.part.pins.end(), [](const Pin& p) { return !p.strobe_group.empty(); }))
@@ -30,14 +31,16 @@ void l07(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
     const auto& pin = *seat.pin;
     std::string text;
     if (strobe && !pin.strobe)
-        text = seat.name + " is the strobe of the byte " + lane->name + " and sits on pin " + pin.name +
-               ", which is not a strobe pin of a strobe group.";
+        text = said("{} is the strobe of the byte {} and sits on pin {}, which is not a strobe pin of a strobe group.",
+                    seat.name, lane->name, pin.name);
     else if (pin.strobe_group.empty())
-        text = seat.name + " belongs to the byte " + lane->name + ", and pin " + pin.name +
-               " is in no strobe group; its delay could not follow the strobe.";
+        text =
+            said("{} belongs to the byte {}, and pin {} is in no strobe group; its delay could not follow the strobe.",
+                 seat.name, lane->name, pin.name);
     else if (pin.strobe_group != group)
-        text = seat.name + " sits in strobe group " + pin.strobe_group + " and " + first->name + " of the same byte " +
-               lane->name + " in " + (group.empty() ? std::string("none") : group) + "; one byte lies in one group.";
+        text =
+            said("{} sits in strobe group {} and {} of the same byte {} in {}; one byte lies in one group.", seat.name,
+                 pin.strobe_group, first->name, lane->name, (group.empty() ? std::string("none") : group));
     if (text.empty()) return;
     auto f = finding(row, std::move(text), port_and_pin(seat));
     const auto fits = [&](const Pin& p) {
@@ -49,7 +52,7 @@ void l07(const RuleInput& in, const RuleRow& row, const Seat& seat, std::vector<
         for (const auto& p : in.part.pins) {
             const auto& on = fits(p) ? in.at_pin(p.name) : in.at_pin("");
             if (on.size() != 1 || in.lane_of(on[0]) == lane) continue;
-            f.fixes.push_back({"swap " + seat.name + " and " + on[0], swap_edit(in.project, seat.name, on[0])});
+            f.fixes.push_back({said("swap {} and {}", seat.name, on[0]), swap_edit(in.project, seat.name, on[0])});
             break;
         }
     }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Terminals of the board that must be driven or held: by a port, a pull of the board, or the state of unused pins.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 
 namespace kp::rules {
@@ -9,8 +10,13 @@ namespace {
 /// What holds a terminal that the plan leaves alone: a pull on the board, else the state of unused pins.
 std::string held(const RuleInput& in, const BoardNet& net) {
     if (!net.pull.empty()) return net.pull == "up" ? "high" : "low";
-    const auto& unused = in.project.unused_pins;
-    return unused == "pull up" ? "high" : unused == "pull down" || unused == "drive low" ? "low" : "";
+    switch (in.project.unused()) {
+        case UnusedPins::pulled_up: return "high";
+        case UnusedPins::pulled_down:
+        case UnusedPins::driven_low: return "low";
+        case UnusedPins::floating: break;
+    }
+    return "";
 }
 }  // namespace
 
@@ -24,13 +30,13 @@ void l10(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         const auto& must = at.terminal->must;
         const auto level = held(in, net);
         if (must != "drive" && level == must) continue;
-        const std::string what = net.terminal + " (" + at.part->label + ")";
+        const std::string what = said("{} ({})", net.terminal, at.part->label);
         auto f = finding(row,
                          must == "drive"
-                             ? what + " has to be driven by the design, and no output is on its pin " + net.pin + "."
-                             : what + " has to be held " + must + ", and pin " + net.pin + " has no output; " +
-                                   (level.empty() ? "nothing holds it." : "it is held " + level + " instead."),
-                         {{"terminal", net.terminal}, {"pin", net.pin}});
+                             ? said("{} has to be driven by the design, and no output is on its pin {}.", what, net.pin)
+                             : said("{} has to be held {}, and pin {} has no output; {}", what, must, net.pin,
+                                    (level.empty() ? "nothing holds it." : "it is held " + level + " instead.")),
+                         {{Subject::terminal, net.terminal}, {Subject::pin, net.pin}});
         if (in.with_fixes) {
             for (const auto* seat : in.seats())
                 if (f.fixes.empty() && seat->port && seat->drives() && !seat->at)

@@ -29,17 +29,20 @@ bool looks_like_clock(const std::string& name) {
 
 }  // namespace
 
-std::string why_clock(const RuleInput& in, const Seat& seat) {
-    if (seat.facts)
-        return seat.facts->feeds_pll ? "feeds a PLL" : seat.facts->clocks_registers ? "clocks registers" : "";
+ClockEvidence clock_evidence(const RuleInput& in, const PlannedPort& seat) {
+    using K = ClockEvidence::Kind;
+    if (seat.facts) {
+        if (seat.facts->feeds_pll) return {K::netlist, "feeds a PLL"};
+        return seat.facts->clocks_registers ? ClockEvidence{K::netlist, "clocks registers"} : ClockEvidence{};
+    }
     for (const auto& clock : in.constraints.clocks)
         for (const auto& o : clock.sources)
             if (!clock.generated && o.kind == ObjectKind::port && o.id == seat.order)
-                return "has the clock " + clock.name;
-    if (in.board.oscillator_at_pin(seat.on)) return "is driven by an oscillator";
+                return {K::constraint, "has the clock " + clock.name};
+    if (in.board.oscillator_at_pin(seat.on)) return {K::board, "is driven by an oscillator"};
     return looks_like_clock(seat.port->bus) && seat.port->direction == Direction::in && seat.port->index < 0
-               ? by_its_name
-               : "";
+               ? ClockEvidence{K::name, "is a clock by its name"}
+               : ClockEvidence{};
 }
 
 bool is_clock_place(const Pin& pin, bool differential) {
@@ -55,7 +58,7 @@ bool part_drives(const RuleInput& in, const Pin& pin) {
     return mode && std::find(mode->drives.begin(), mode->drives.end(), pin.job) != mode->drives.end();
 }
 
-char half_of_pair(const Seat& seat, const Seat* partner) {
+char half_of_pair(const PlannedPort& seat, const PlannedPort* partner) {
     if (const char own = half_of(seat.port->bus)) return own;
     const char other = partner && partner->port ? half_of(partner->port->bus) : 0;
     return other == 'p' ? 'n' : other == 'n' ? 'p' : 0;
@@ -77,7 +80,7 @@ bool takes_supply(const IoStandard& s, bool drives, double volts) {
                                   [&](const std::string& v) { return same_volts(to_number(v).value_or(0), volts); });
 }
 
-std::optional<double> supply_by_ports(const Bank& bank, const std::vector<const Seat*>& seats) {
+std::optional<double> supply_by_ports(const Bank& bank, const std::vector<const PlannedPort*>& seats) {
     std::map<long, int> asked;  // by mV
     const auto mv_of = [](double volts) { return std::lround(volts * 1000); };
     for (const auto* s : seats)
@@ -89,7 +92,7 @@ std::optional<double> supply_by_ports(const Bank& bank, const std::vector<const 
     std::pair<int, int> most{-1, -1};
     for (const auto& [mv, n] : options) {
         const double volts = static_cast<double>(mv) / 1000;
-        const int live = static_cast<int>(std::count_if(seats.begin(), seats.end(), [&](const Seat* s) {
+        const int live = static_cast<int>(std::count_if(seats.begin(), seats.end(), [&](const PlannedPort* s) {
             return s->port && s->standard && takes_supply(*s->standard, s->drives(), volts);
         }));
         if (std::pair(live, n) <= most) continue;

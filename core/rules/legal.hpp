@@ -9,10 +9,15 @@
 
 namespace kp::rules {
 
-/// Why a port is taken as a clock; empty when it is none. With a netlist that is known; before there is one, a
-/// constraint or an oscillator on its pin says so, or its name.
-[[nodiscard]] std::string why_clock(const RuleInput& in, const Seat& seat);
-inline constexpr const char* by_its_name = "is a clock by its name";
+/// Why a port is taken as a clock. With a netlist that is known; before there is one, a constraint or an oscillator on
+/// its pin says so, or its name, which is a guess.
+struct ClockEvidence {
+    enum class Kind { none, netlist, constraint, board, name } kind = Kind::none;
+    std::string words;  ///< "feeds a PLL"; to stand behind the name of the port
+    explicit operator bool() const { return kind != Kind::none; }
+    [[nodiscard]] bool sure() const { return kind != Kind::none && kind != Kind::name; }
+};
+[[nodiscard]] ClockEvidence clock_evidence(const RuleInput& in, const PlannedPort& seat);
 
 /// L04: a clock gets to its network from here: a clock pin, the true one of its pair when the clock has one wire.
 [[nodiscard]] bool is_clock_place(const Pin& pin, bool differential);
@@ -23,7 +28,7 @@ inline constexpr const char* by_its_name = "is a clock by its name";
 [[nodiscard]] bool part_drives(const RuleInput& in, const Pin& pin);
 
 /// L03: which half of its pair a port is, by its own name, else by its partner's; 0 when neither says.
-[[nodiscard]] char half_of_pair(const Seat& seat, const Seat* partner);
+[[nodiscard]] char half_of_pair(const PlannedPort& seat, const PlannedPort* partner);
 
 /// L07: the part says which pins make a byte.
 [[nodiscard]] bool knows_strobe_groups(const Part& part);
@@ -36,6 +41,6 @@ inline constexpr const char* by_its_name = "is a clock by its name";
 /// E03: the supply of a bank without a rail: of those it may have (all that are asked for, where the part does not say)
 /// the one that most of its ports can live with; of equal ones the one asked for by more, then the lower. None while
 /// nobody asks.
-[[nodiscard]] std::optional<double> supply_by_ports(const Bank& bank, const std::vector<const Seat*>& seats);
+[[nodiscard]] std::optional<double> supply_by_ports(const Bank& bank, const std::vector<const PlannedPort*>& seats);
 
 }  // namespace kp::rules

@@ -35,7 +35,7 @@ private:
         bool lanes = false, pegs = false, all_plan = false;
     };
     struct Subjects {
-        std::set<const Seat*> seats;
+        std::set<const PlannedPort*> seats;
         std::set<std::string> pins;
         std::vector<const Bank*> banks;
         bool plan = false;

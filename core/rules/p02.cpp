@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Mode and straps: what is chosen, what the board holds the mode pins at, and which start-up clock runs then.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 
 namespace kp::rules {
@@ -13,8 +14,8 @@ void p02(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         for (const auto& m : in.part.modes) names.push_back(m.name);
         out.push_back(finding(
             row,
-            in.part.name + " has no configuration mode '" + mode_name(in) + "'; it has " + list_names(names, 8) + ".",
-            {{"mode", mode_name(in)}}));
+            said("{} has no configuration mode '{}'; it has {}.", in.part.name, mode_name(in), list_names(names, 8)),
+            {{Subject::mode, mode_name(in)}}));
         if (in.with_fixes) out.back().fixes.push_back(setting_fix(in, "mode", names[0], "choose the mode " + names[0]));
         return;
     }
@@ -22,11 +23,11 @@ void p02(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         const auto strap = std::find_if(in.board.straps.begin(), in.board.straps.end(),
                                         [&, p = pin](const Strap& s) { return s.pin == p; });
         if (strap == in.board.straps.end() || strap->level == level) continue;
-        auto f = finding(row,
-                         "The mode " + mode->name + " needs pin " + pin + " at " + std::to_string(level) +
-                             ", and the board holds it at " + std::to_string(strap->level) +
-                             "; the part would start in another mode.",
-                         {{"mode", mode->name}, {"pin", pin}});
+        auto f = finding(
+            row,
+            said("The mode {} needs pin {} at {}, and the board holds it at {}; the part would start in another mode.",
+                 mode->name, pin, level, strap->level),
+            {{Subject::mode, mode->name}, {Subject::pin, pin}});
         f.numbers = {{"needed", "", static_cast<double>(level)}, {"strapped", "", static_cast<double>(strap->level)}};
         if (in.with_fixes)
             for (const auto& other : in.part.modes)
@@ -35,18 +36,19 @@ void p02(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
                                            [&](const Strap& b) { return b.pin == s.first && b.level == s.second; });
                     }))
                     f.fixes.push_back(setting_fix(in, "mode", other.name,
-                                                  "choose the mode " + other.name + ", as the board is strapped"));
+                                                  said("choose the mode {}, as the board is strapped", other.name)));
         out.push_back(std::move(f));
     }
     const auto& clock = in.project.start_clock;
     if (clock.empty() || mode->start_clock.empty() || clock == mode->start_clock) return;
     auto f = finding(row,
-                     "The start-up clock is set to " + clock + ", and in the mode " + mode->name + " only the " +
-                         mode->start_clock + " one runs; the part would load and never start.",
-                     {{"mode", mode->name}});
+                     said("The start-up clock is set to {}, and in the mode {} only the {} one runs; the part would "
+                          "load and never start.",
+                          clock, mode->name, mode->start_clock),
+                     {{Subject::mode, mode->name}});
     if (in.with_fixes)
         f.fixes.push_back(
-            setting_fix(in, "start_clock", mode->start_clock, "choose the " + mode->start_clock + " start-up clock"));
+            setting_fix(in, "start_clock", mode->start_clock, said("choose the {} start-up clock", mode->start_clock)));
     out.push_back(std::move(f));
 }
 

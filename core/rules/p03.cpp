@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A design that is loaded by cable only, on a board that would start alone.
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 
 namespace kp::rules {
@@ -12,9 +13,10 @@ void p03(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
                                  [&](const ConfigurationMode& m) { return m.name == in.board.mode; });
     if (in.project.load != "volatile" || at == in.part.modes.end() || at->start_clock == "jtag") return;
     auto f = finding(row,
-                     "The design is to be loaded by cable only, which is lost with power, and " + in.board.name +
-                         " is made to start alone from its " + at->name + ".",
-                     {{"board", in.board.name}, {"mode", at->name}});
+                     said("The design is to be loaded by cable only, which is lost with power, and {} is made to start "
+                          "alone from its {}.",
+                          in.board.name, at->name),
+                     {{Subject::board, in.board.name}, {Subject::mode, at->name}});
     if (in.with_fixes) f.fixes.push_back(setting_fix(in, "load", "stored", "store the design on the board"));
     out.push_back(std::move(f));
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Findings are compared as multisets by their identity.
 #include "core/rules/preview.hpp"
+#include "core/base/said.hpp"
 
 #include <map>
 
@@ -30,8 +31,7 @@ std::string codes_of(const std::vector<Finding>& findings) {
     std::map<std::string, int> counts;
     for (const auto& f : findings) ++counts[f.rule];
     std::string out;
-    for (const auto& [code, n] : counts)
-        out += (out.empty() ? "" : ", ") + code + (n > 1 ? " (" + std::to_string(n) + ")" : "");
+    for (const auto& [code, n] : counts) out += (out.empty() ? "" : ", ") + code + (n > 1 ? said(" ({})", n) : "");
     return out;
 }
 

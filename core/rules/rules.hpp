@@ -29,7 +29,7 @@ struct RuleRow {
     const char* source;     ///< published source, or "common practice, no source"
     const char* remedy;     ///< the heading under which its findings are grouped
     Reads reads = Reads::own;
-    void (*of_port)(const RuleInput&, const RuleRow&, const Seat&, std::vector<Finding>&) = nullptr;
+    void (*of_port)(const RuleInput&, const RuleRow&, const PlannedPort&, std::vector<Finding>&) = nullptr;
     void (*of_pin)(const RuleInput&, const RuleRow&, const std::string& pin, std::vector<Finding>&) = nullptr;
     void (*of_bank)(const RuleInput&, const RuleRow&, const Bank&, std::vector<Finding>&) = nullptr;
     void (*of_plan)(const RuleInput&, const RuleRow&, std::vector<Finding>&) = nullptr;
@@ -61,7 +61,7 @@ struct Order {
     std::string name;      ///< of the subject, for those that have no place
     auto operator<=>(const Order&) const = default;
 };
-[[nodiscard]] Order order_of(const RuleInput& input, size_t row, const Seat& seat);
+[[nodiscard]] Order order_of(const RuleInput& input, size_t row, const PlannedPort& seat);
 [[nodiscard]] Order order_of_pin(const RuleInput& input, size_t row, const std::string& pin);
 [[nodiscard]] Order order_of_bank(const RuleInput& input, size_t row, const Bank& bank);
 

@@ -2,6 +2,7 @@
 // All rules at all subjects, in one order that both this and LiveRules keep.
 #include "core/rules/live.hpp"
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 
@@ -45,13 +46,13 @@ std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
     for (const auto& row : rule_table()) {
         if (finding.rule != row.code) continue;
         for (const auto& o : finding.objects) {
-            if (row.of_port && o.kind == "port")
+            if (row.of_port && o.kind == Subject::port)
                 if (const auto* seat = input.seat(o.name)) {
                     const auto& bus = input.bus_of(*seat);  // its first bit answers for all
                     row.of_port(input, row, row.reads == Reads::bus && !bus.empty() ? *bus.front() : *seat, again);
                 }
-            if (row.of_pin && o.kind == "pin") row.of_pin(input, row, o.name, again);
-            if (row.of_bank && o.kind == "bank")
+            if (row.of_pin && o.kind == Subject::pin) row.of_pin(input, row, o.name, again);
+            if (row.of_bank && o.kind == Subject::bank)
                 if (const auto* bank = input.part.bank(o.name)) row.of_bank(input, row, *bank, again);
         }
         if (row.of_plan) row.of_plan(input, row, again);
@@ -63,7 +64,7 @@ std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
 
 namespace rules {
 
-Order order_of(const RuleInput&, size_t row, const Seat& seat) {
+Order order_of(const RuleInput&, size_t row, const PlannedPort& seat) {
     return {row, seat.order, seat.port ? std::string() : seat.name};
 }
 
@@ -98,8 +99,8 @@ Finding stale_waiver(const Waiver& w) {
     f.severity = Severity::note;
     f.remedy = "Waivers";
     f.source = "common practice, no source";
-    f.text = "The waiver of " + w.rule + " for " + list_names(w.objects) + " matches no finding any more.";
-    for (const auto& o : w.objects) f.objects.push_back({"waived", o});
+    f.text = said("The waiver of {} for {} matches no finding any more.", w.rule, list_names(w.objects));
+    for (const auto& o : w.objects) f.objects.push_back({Subject::waived, o});
     f.fixes.push_back({"take the waiver back", Edit{"take back the waiver of " + w.rule, {WaiverChange{w, false}}}});
     return f;
 }

@@ -2,15 +2,16 @@
 // Sentences and fixes that several rules share.
 #include "core/rules/say.hpp"
 
-#include "core/model/sdc_text.hpp"
+#include "core/format/sdc/sdc_text.hpp"
 #include "core/model/receiving_file.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cmath>
 
 namespace kp::rules {
 
-Finding finding(const RuleRow& row, std::string text, std::vector<FindingObject> objects) {
+Finding finding(const RuleRow& row, std::string text, std::vector<Subject> objects) {
     Finding f;
     f.rule = row.code;
     f.severity = row.severity;
@@ -21,9 +22,9 @@ Finding finding(const RuleRow& row, std::string text, std::vector<FindingObject>
     return f;
 }
 
-std::vector<FindingObject> port_and_pin(const Seat& seat) {
-    std::vector<FindingObject> out{{"port", seat.name}};
-    if (seat.peg) out.push_back({"pin", seat.on});
+std::vector<Subject> port_and_pin(const PlannedPort& seat) {
+    std::vector<Subject> out{{Subject::port, seat.name}};
+    if (seat.peg) out.push_back({Subject::pin, seat.on});
     return out;
 }
 
@@ -58,7 +59,7 @@ double distance(const Pin& a, const Pin& b, const Package& package) {
 
 /// What a place has to be for a port before any other rule is asked: free, not wired to something else, not busy while
 /// the part is set up, in a bank that can carry and supply its standard.
-bool may_hold(const RuleInput& in, const Seat& seat, const Pin& pin) {
+bool may_hold(const RuleInput& in, const PlannedPort& seat, const Pin& pin) {
     if (!pin.usable() || pin.reference || !in.at_pin(pin.name).empty() || in.board.at_pin(pin.name)) return false;
     if (const auto* mode = mode_of(in);
         mode && !pin.job.empty() && std::find(mode->drives.begin(), mode->drives.end(), pin.job) != mode->drives.end())
@@ -75,8 +76,9 @@ bool may_hold(const RuleInput& in, const Seat& seat, const Pin& pin) {
 
 }  // namespace
 
-std::optional<Place> better_place(const RuleInput& in, const Seat& seat, const std::vector<std::string>& leaving,
-                                  const std::function<bool(const Pin&)>& also) {
+std::optional<BetterPin> better_pin(const RuleInput& in, const PlannedPort& seat,
+                                    const std::vector<std::string>& leaving,
+                                    const std::function<bool(const Pin&)>& also) {
     if (!seat.port) return std::nullopt;
     const auto taken = [&](const std::string& name) {
         const auto* pin = in.part.pin(name);
@@ -85,7 +87,7 @@ std::optional<Place> better_place(const RuleInput& in, const Seat& seat, const s
             return other != seat.name && std::find(leaving.begin(), leaving.end(), other) == leaving.end();
         });
     };
-    if (const auto m = in.matcher().best(*seat.port, taken)) return Place{m->pin, m->terminal + ", " + m->why};
+    if (const auto m = in.matcher().best(*seat.port, taken)) return BetterPin{m->pin, m->terminal + ", " + m->why};
     const Pin* best = nullptr;
     const bool same_bank = seat.pin && !seat.pin->bank.empty();
     for (const auto& pin : in.part.pins) {
@@ -96,17 +98,17 @@ std::optional<Place> better_place(const RuleInput& in, const Seat& seat, const s
             best = &pin;
     }
     if (!best) return std::nullopt;
-    return Place{best->name, !seat.pin                      ? "the first free pin that fits"
-                             : best->bank == seat.pin->bank ? "the nearest free pin of its bank that fits"
-                                                            : "the nearest free pin that fits"};
+    return BetterPin{best->name, !seat.pin                      ? "the first free pin that fits"
+                                 : best->bank == seat.pin->bank ? "the nearest free pin of its bank that fits"
+                                                                : "the nearest free pin that fits"};
 }
 
-Fix move_fix(const RuleInput& input, const std::string& port, const Place& place) {
-    return {"move " + port + " to pin " + place.pin + " (" + place.why + ")",
+Fix move_fix(const RuleInput& input, const std::string& port, const BetterPin& place) {
+    return {said("move {} to pin {} ({})", port, place.pin, place.why),
             peg_edit(input.project, input.board, port, place.pin, "by a fix")};
 }
 
-void offer_move(const RuleInput& in, const Seat& seat, Finding& f, const std::function<bool(const Pin&)>& also) {
+void offer_move(const RuleInput& in, const PlannedPort& seat, Finding& f, const std::function<bool(const Pin&)>& also) {
     if (!in.with_fixes) return;
     // Whoever sits on the terminal it is named after may be just the one that belongs here.
     const auto own = seat.port && !also && seat.peg ? in.matcher().best(*seat.port, {}) : std::nullopt;
@@ -114,14 +116,15 @@ void offer_move(const RuleInput& in, const Seat& seat, Finding& f, const std::fu
     if (own && own->pin != seat.on && there.size() == 1 && in.port(there[0])) {
         const auto theirs = in.matcher().best(*in.port(there[0]), {});
         if (theirs && theirs->pin == seat.on)
-            f.fixes.push_back({"swap " + seat.name + " and " + there[0], swap_edit(in.project, seat.name, there[0])});
+            f.fixes.push_back(
+                {said("swap {} and {}", seat.name, there[0]), swap_edit(in.project, seat.name, there[0])});
     }
-    if (const auto place = better_place(in, seat, {}, also); place && place->pin != seat.on)
+    if (const auto place = better_pin(in, seat, {}, also); place && place->pin != seat.on)
         f.fixes.push_back(move_fix(in, seat.name, *place));
 }
 
-Fix attribute_fix(const RuleInput& in, const Seat& seat, std::string PortAttributes::*field, const std::string& value,
-                  const std::string& text) {
+Fix attribute_fix(const RuleInput& in, const PlannedPort& seat, std::string PortAttributes::*field,
+                  const std::string& value, const std::string& text) {
     const auto at = in.project.attributes.find(seat.name);
     const auto before = at == in.project.attributes.end() ? PortAttributes{} : at->second;
     auto after = before;
@@ -157,12 +160,12 @@ Fix setting_fix(const RuleInput& in, const std::string& field, const std::string
     return {text, Edit{text, {set_field(in.project, field, value)}}};
 }
 
-std::string drive_words(const Seat& seat) {
+std::string drive_words(const PlannedPort& seat) {
     const bool chosen = to_number(seat.chosen->drive).has_value();
     return ma(drive_of(seat)) + (chosen ? "" : " (assumed: no drive is chosen)");
 }
 
-double drive_of(const Seat& seat) {
+double drive_of(const PlannedPort& seat) {
     if (const auto chosen = to_number(seat.chosen->drive)) return *chosen;
     if (!seat.standard || seat.standard->drive_ma.empty()) return 0;
     // Common practice, no source: 8 mA, by which the limits of banks count, or the next that the standard has.
@@ -172,12 +175,12 @@ double drive_of(const Seat& seat) {
     return at == steps.end() ? steps.back() : *at;
 }
 
-bool fast(const Seat& seat) {
+bool fast(const PlannedPort& seat) {
     if (!seat.chosen->slew.empty()) return seat.chosen->slew == "fast";
     return seat.bank && !seat.bank->slews.empty() && seat.bank->slews.front() == "fast";
 }
 
-double load_ma(const Seat& s) {
+double load_ma(const PlannedPort& s) {
     if (!s.drives() || !s.at || !s.standard || s.standard->differential) return 0;
     const auto& t = *s.at.terminal;
     const double supply = s.rail.value_or(s.standard->supply), ohm = s.at.net->series_ohm;

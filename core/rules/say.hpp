@@ -12,9 +12,9 @@
 namespace kp::rules {
 
 /// A finding of `row` with its severity, source and remedy filled in.
-[[nodiscard]] Finding finding(const RuleRow& row, std::string text, std::vector<FindingObject> objects);
+[[nodiscard]] Finding finding(const RuleRow& row, std::string text, std::vector<Subject> objects);
 /// The objects port and pin of a seat.
-[[nodiscard]] std::vector<FindingObject> port_and_pin(const Seat& seat);
+[[nodiscard]] std::vector<Subject> port_and_pin(const PlannedPort& seat);
 
 /// A number with at most `decimals` places, without trailing zeros.
 [[nodiscard]] std::string number(double value, int decimals = 2);
@@ -26,19 +26,19 @@ namespace kp::rules {
 
 /// A place this port may go to: the terminal its name suggests, otherwise the nearest free user pin of the same bank
 /// whose bank, rail and job let it.
-struct Place {
+struct BetterPin {
     std::string pin, why;
 };
 /// Pins of `leaving` count as free. `also`: what else the pin has to be.
-[[nodiscard]] std::optional<Place> better_place(const RuleInput& input, const Seat& seat,
-                                                const std::vector<std::string>& leaving = {},
-                                                const std::function<bool(const Pin&)>& also = {});
-[[nodiscard]] Fix move_fix(const RuleInput& input, const std::string& port, const Place& place);
+[[nodiscard]] std::optional<BetterPin> better_pin(const RuleInput& input, const PlannedPort& seat,
+                                                  const std::vector<std::string>& leaving = {},
+                                                  const std::function<bool(const Pin&)>& also = {});
+[[nodiscard]] Fix move_fix(const RuleInput& input, const std::string& port, const BetterPin& place);
 /// Adds the move to a better place, when ways out are wanted and there is one.
-void offer_move(const RuleInput& input, const Seat& seat, Finding& finding,
+void offer_move(const RuleInput& input, const PlannedPort& seat, Finding& finding,
                 const std::function<bool(const Pin&)>& also = {});
 /// Sets one attribute.
-[[nodiscard]] Fix attribute_fix(const RuleInput& input, const Seat& seat, std::string PortAttributes::*field,
+[[nodiscard]] Fix attribute_fix(const RuleInput& input, const PlannedPort& seat, std::string PortAttributes::*field,
                                 const std::string& value, const std::string& text);
 /// Appends a command to the constraint file that receives new ones, or to a later one when `clock` is defined behind
 /// it; none without such a file. `ask`: the question that the number in the command still is.
@@ -51,14 +51,14 @@ void option_fix(const RuleInput& input, const ClockDefinition& clock, const char
                               const std::string& text);
 
 /// mA that an output drives: what is chosen, else 8 or the next that its standard has.
-[[nodiscard]] double drive_of(const Seat& seat);
+[[nodiscard]] double drive_of(const PlannedPort& seat);
 /// "8 mA", or "8 mA (assumed: no drive is chosen)".
-[[nodiscard]] std::string drive_words(const Seat& seat);
+[[nodiscard]] std::string drive_words(const PlannedPort& seat);
 /// True when its edges are the fast ones.
-[[nodiscard]] bool fast(const Seat& seat);
+[[nodiscard]] bool fast(const PlannedPort& seat);
 /// Current through the pin of an output while it drives its load, mA; 0 when the load takes none or is not known. Lamp:
 /// I = (VIO - Vf - VOL) / R; coil: what its part says, no more than (VIO - VOL) / R; pull: (VIO - VOL) / R.
-[[nodiscard]] double load_ma(const Seat& seat);
+[[nodiscard]] double load_ma(const PlannedPort& seat);
 /// The configuration mode that counts: the project's choice, else the board's; null when the part has no such mode.
 [[nodiscard]] const ConfigurationMode* mode_of(const RuleInput& input);
 [[nodiscard]] inline const std::string& mode_name(const RuleInput& input) {

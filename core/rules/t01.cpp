@@ -2,11 +2,12 @@
 // T01: a check that is missed is a finding, so that it holds the handoff as every other stop does. One for each kind,
 // pair of clocks and place (inside, from an input, to an output); its waiver names the worst endpoint, so another one
 // is not hidden. T02: what is not timed, one finding for each cause. T03: exceptions that meet no path.
-#include "core/model/sdc_text.hpp"
+#include "core/model/sdc_words.hpp"
 #include "core/base/text.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/rules/all.hpp"
 #include "core/rules/say.hpp"
+#include "core/base/said.hpp"
 
 #include <map>
 #include <tuple>
@@ -39,15 +40,15 @@ Finding missed_check(const RuleInput& in, const RuleRow& row, const Missed& m) {
     const auto& e = *m.worst;
     std::string kind = words_of_check(e.check);
     kind[0] = static_cast<char>(kind[0] - 'a' + 'A');
-    std::string text = kind + between(e) + " fails by " + number(-e.slack, 3) + " ns";
-    text += m.count == 1 ? " at " + e.endpoint : " on " + counted(m.count, "endpoint") + ", worst at " + e.endpoint;
+    std::string text = said("{}{} fails by {} ns", kind, between(e), number(-e.slack, 3));
+    text += m.count == 1 ? " at " + e.endpoint : said(" on {}, worst at {}", counted(m.count, "endpoint"), e.endpoint);
     if (const auto* path = path_to(in, e)) text += ", from " + path->startpoint;
-    auto f = finding(row, text + (e.corner.empty() ? "." : ", in corner " + e.corner + "."),
-                     {{"check", words_of_check(e.check)}});
+    auto f = finding(row, text + (e.corner.empty() ? "." : said(", in corner {}.", e.corner)),
+                     {{Subject::check, words_of_check(e.check)}});
     for (const auto& clock : {e.launch_clock, e.capture_clock})
-        if (!clock.empty() && (f.objects.back().kind != "clock" || f.objects.back().name != clock))
-            f.objects.push_back({"clock", clock});
-    f.objects.push_back({in.port(e.endpoint) ? "port" : "endpoint", e.endpoint});
+        if (!clock.empty() && (f.objects.back().kind != Subject::clock || f.objects.back().name != clock))
+            f.objects.push_back({Subject::clock, clock});
+    f.objects.push_back({in.port(e.endpoint) ? Subject::port : Subject::endpoint, e.endpoint});
     f.numbers = {{"worst slack", "ns", e.slack},
                  {"failing endpoints", "", static_cast<double>(m.count)},
                  {"total", "ns", m.total}};
@@ -74,12 +75,8 @@ namespace {
 
 /// What keeps an object from being timed, the same words for all that one thing would mend.
 std::string cause_of(const UntimedObject& u) {
-    constexpr std::string_view a_clock = "period of ";
-    if (u.ask.starts_with(a_clock))
-        return "no clock is defined at " + u.ask.substr(a_clock.size(), u.ask.find(',') - a_clock.size()) +
-               ", where theirs comes in";
-    const auto colon = u.endpoint ? u.why.find(':') : std::string::npos;
-    return std::string(trim(colon == std::string::npos ? u.why : u.why.substr(colon + 1)));
+    if (!u.clock_port.empty()) return said("no clock is defined at {}, where theirs comes in", u.clock_port);
+    return u.cause.empty() ? u.why : u.cause;
 }
 
 }  // namespace
@@ -92,9 +89,9 @@ void t02(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         std::vector<std::string> names;
         for (const auto* u : list) names.push_back(u->object);
         auto f = finding(row,
-                         counted(list.size(), "pin is unconstrained", "pins are unconstrained") + ": " + why + ". " +
-                             (list.size() == 1 ? "It is " : "They are ") + list_names(names) + ".",
-                         {{"endpoint", names.front()}});
+                         said("{}: {}. {}{}.", counted(list.size(), "pin is unconstrained", "pins are unconstrained"),
+                              why, (list.size() == 1 ? "It is " : "They are "), list_names(names)),
+                         {{Subject::endpoint, names.front()}});
         f.numbers = {{"unconstrained", "", static_cast<double>(list.size())}};
         out.push_back(std::move(f));
     }
@@ -102,8 +99,8 @@ void t02(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
 
 void t03(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     for (const auto& m : in.timing.messages) {
-        if (m.code != "unused-exception") continue;
-        auto f = finding(row, m.text, {{"constraint", m.file + ":" + std::to_string(m.line)}});
+        if (m.code != Code::unused_exception) continue;
+        auto f = finding(row, m.text, {{Subject::constraint, m.file + ":" + std::to_string(m.line)}});
         f.file = m.file;
         f.line = m.line;
         out.push_back(std::move(f));

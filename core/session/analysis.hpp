@@ -8,7 +8,7 @@
 #include "core/model/finding.hpp"
 #include "core/model/timing_index.hpp"
 #include "core/model/timing_report.hpp"
-#include "core/session/world.hpp"
+#include "core/inputs/world.hpp"
 #include "core/timing/analyse.hpp"
 
 #include <map>

@@ -9,6 +9,7 @@
 #include "core/base/text.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/model/former_names.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <set>
@@ -20,7 +21,7 @@ namespace {
 constexpr size_t largest_project = size_t{64} << 20, largest_constraints = size_t{16} << 20;
 const std::string project_name;  // the key of the project file among its own files
 
-Message stop(const char* code, std::string text, std::string file = {}) {
+Message stop(Code code, std::string text, std::string file = {}) {
     return {Severity::stop, code, std::move(text), std::move(file), 0, 0};
 }
 
@@ -39,7 +40,7 @@ std::string Document::place(const std::string& name) const {
     return name.empty() ? path_ : join_path(folder(), name);
 }
 
-void Document::note(Severity severity, const char* code, const std::string& text) {
+void Document::note(Severity severity, Code code, const std::string& text) {
     notes_.push_back({severity, code, text, path_, 0, 0});
 }
 
@@ -61,9 +62,10 @@ Status Document::check_names(const Project& project) const {
     for (const auto& file : project.constraints) {
         const auto where = join_path(folder(), file.path);
         if (!taken.insert(disk_.real_path(where)).second)
-            return stop("value",
-                        "The constraint file " + file.path +
-                            " is named twice, or is a file of the project itself; take it out of \"constraints\".",
+            return stop(Code::value,
+                        said("The constraint file {} is named twice, or is a file of the project itself; take it out "
+                             "of \"constraints\".",
+                             file.path),
                         path_);
         if (auto why = reach_.refuse(where)) outside.push_back(std::move(*why));
     }
@@ -83,10 +85,10 @@ Result<ProjectFile> Document::read_own(std::string_view text, const std::string&
             if (auto known = read_part(part.value(), own); known && was.starts_with(known.value().codes)) return read;
     auto out = read.take();
     out.project.part = now;
-    return Result<ProjectFile>(std::move(out), {{Severity::note, "part",
-                                                 "The ordering code " + was + " is now " + now +
-                                                     "; the project uses it, and the next save writes it.",
-                                                 path, 0, 0}});
+    return Result<ProjectFile>(
+        std::move(out),
+        {{Severity::note, Code::part,
+          said("The ordering code {} is now {}; the project uses it, and the next save writes it.", was, now), path}});
 }
 
 Status Document::read_files() {
@@ -136,13 +138,13 @@ OwnFiles Document::checksums() const {
 
 Status Document::may_write() const {
     if (looking())
-        return stop("looking",
+        return stop(Code::looking,
                     owner_.empty()
                         ? "The project is open to look at only."
-                        : "The project is being worked on in " + owner_ + "; here it is open to look at only.",
+                        : said("The project is being worked on in {}; here it is open to look at only.", owner_),
                     path_);
     if (taken_over())
-        return stop("taken-over",
+        return stop(Code::taken_over,
                     "Another program has taken this project over; what was edited here is in its recovery journal, and "
                     "nothing more is taken here.",
                     path_);
@@ -211,13 +213,11 @@ Status Document::redo() {
 
 std::optional<Message> Document::risk() const {
     if (!risk_) return std::nullopt;
-    return Message{Severity::caution,
-                   "journal",
-                   "Edits are not kept in the recovery journal (" + risk_->sentence() +
-                       ") A crash now would lose what is not saved: save, or make room.",
-                   path_,
-                   0,
-                   0};
+    return Message{Severity::caution, Code::journal,
+                   said("Edits are not kept in the recovery journal ({}) A crash now would lose what is not saved: "
+                        "save, or make room.",
+                        risk_->sentence()),
+                   path_};
 }
 
 bool Document::unsaved() const {
@@ -261,7 +261,7 @@ Status Document::save() {
     for (const auto& c : conflicts())
         if (to_write.contains(c.name))
             return stop(
-                "changed",
+                Code::changed,
                 "was changed by another program since it was read; nothing was written. Look at both sides first.",
                 c.path);
     if (!to_write.empty()) {
@@ -295,7 +295,7 @@ Status Document::save() {
     saved_ = revision_;
     risk_.reset();
     // A journal that cannot be removed holds the state that was saved; opening sees that it is there already.
-    if (auto status = journal_.clear(); !status) note(Severity::caution, "journal", status.first().sentence());
+    if (auto status = journal_.clear(); !status) note(Severity::caution, Code::journal, status.first().sentence());
     journal_.begin(checksums());
     return Done{};
 }
@@ -325,7 +325,7 @@ Status Document::resolve(const Conflict& conflict, const std::string& text) {
     }
     const auto edit =
         difference_edit(file_.project, next.project,
-                        "take " + (conflict.name.empty() ? file_name_of(path_) : conflict.name) + " as merged");
+                        said("take {} as merged", (conflict.name.empty() ? file_name_of(path_) : conflict.name)));
     if (auto status = may_write(); !status) return status;
     if (auto status = apply(edit); !status) return status;
     file_.unknown = next.unknown;

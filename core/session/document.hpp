@@ -5,13 +5,14 @@
 //
 //   S1  A save leaves each file whole: the old text or the new.
 //   S2  A file that another program changed since it was read is never written over before the user has seen both
-//   sides. S3  One program at a time works on a project; a second one looks, or takes over knowingly. S4  A document
-//   that is opened to look writes nothing at all.
+//       sides.
+//   S3  One program at a time works on a project; a second one looks, or takes over knowingly.
+//   S4  A document that is opened to look writes nothing at all.
 #pragma once
 
 #include "core/format/json/project_json.hpp"
 #include "core/session/journal.hpp"
-#include "core/session/reach.hpp"
+#include "core/inputs/reach.hpp"
 
 #include <memory>
 #include <string>
@@ -123,7 +124,7 @@ private:
     void note_project_as_read();
     [[nodiscard]] OwnFiles checksums() const;
     [[nodiscard]] std::string place(const std::string& name) const;
-    void note(Severity severity, const char* code, const std::string& text);
+    void note(Severity severity, Code code, const std::string& text);
 
     Disk& disk_;
     std::string path_;

@@ -3,9 +3,11 @@
 // line is normal after a crash; damage in the middle ends the replay and is told.
 #include "core/session/journal.hpp"
 
+#include "core/format/json/json_text.hpp"
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/edit_json.hpp"
+#include "core/base/said.hpp"
 
 namespace kp {
 
@@ -83,7 +85,7 @@ std::string Journal::line_of(const std::string& body, std::string& check) const 
     const auto signed_text = check + body;
     const auto seal = seal_.empty() ? no_seal : hmac_sha256(seal_, signed_text).substr(0, digits);
     check = sha256(signed_text).substr(0, digits);
-    return check + " " + seal + " " + body + "\n";
+    return said("{} {} {}\n", check, seal, body);
 }
 
 std::string Journal::header() const {
@@ -221,7 +223,7 @@ Result<std::string> Journal::set_aside() {
         if (auto status = disk_.rename(path_, free); !status) return status.messages();
         return free;
     }
-    return Message{Severity::stop, "file", "cannot be set aside: there are 10,000 of them already.", path_, 0, 0};
+    return Message{Severity::stop, Code::file, "cannot be set aside: there are 10,000 of them already.", path_};
 }
 
 }  // namespace kp

@@ -3,11 +3,15 @@
 // whole protocol.
 //
 //   J1  An edit whose append() returned well is found again after a crash at any later moment, also after appends and
-//   saves that failed. J2  A line cut off or damaged ends the replay; what stands before it counts, and the next append
-//   cuts the file at the tear. J3  A journal names the state of the files it speaks of. It says so when they have
-//   another; nothing is thrown away for that. J4  A save writes the whole new state as one line before it touches any
-//   file. J5  It names no files but the project's own, relative to the project; and it tells whether this user made it
-//   on this machine. J6  Reading changes nothing.
+//       saves that failed.
+//   J2  A line cut off or damaged ends the replay; what stands before it counts, and the next append cuts the file at
+//       the tear.
+//   J3  A journal names the state of the files it speaks of. It says so when they have another; nothing is thrown away
+//       for that.
+//   J4  A save writes the whole new state as one line before it touches any file.
+//   J5  It names no files but the project's own, relative to the project; and it tells whether this user made it on
+//       this machine.
+//   J6  Reading changes nothing.
 //
 // A line is "CHECK SEAL BODY": CHECK are 16 digits of the SHA-256 of the CHECK before and BODY (against damage, lines
 // that are missing, and lines of two journals mixed); SEAL are 16 digits of their HMAC with the user's secret (against

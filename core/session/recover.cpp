@@ -6,6 +6,7 @@
 #include "core/base/checksum.hpp"
 #include "core/base/local_time.hpp"
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <pwd.h>
@@ -27,13 +28,13 @@ std::string machine() {
 
 std::string user() {
     if (const auto* entry = ::getpwuid(::geteuid())) return one_line(entry->pw_name);
-    return "user " + std::to_string(::geteuid());
+    return said("user {}", ::geteuid());
 }
 
 /// The first line is the machine, see Disk::lock.
 std::string lock_text(const std::string& program) {
-    return machine() + "\n" + user() + "\n" + program + "\n" + local_time("%Y-%m-%d %H:%M") + "\n" +
-           std::to_string(::getpid()) + " " + random_hex(4) + "\n";
+    return said("{}\n{}\n{}\n{}\n{} {}\n", machine(), user(), program, local_time("%Y-%m-%d %H:%M"), ::getpid(),
+                random_hex(4));
 }
 
 std::string owner_of(const std::string& text) {
@@ -41,8 +42,8 @@ std::string owner_of(const std::string& text) {
     const auto line = [&](size_t i, const char* otherwise) {
         return i < lines.size() && !lines[i].empty() ? one_line(lines[i].substr(0, 80)) : std::string(otherwise);
     };
-    return "the " + line(2, "program") + " of " + line(1, "somebody") + " on " + line(0, "some machine") + ", since " +
-           line(3, "an unknown time");
+    return said("the {} of {} on {}, since {}", line(2, "program"), line(1, "somebody"), line(0, "some machine"),
+                line(3, "an unknown time"));
 }
 
 /// The files that the steps speak of; the project file always.
@@ -65,7 +66,7 @@ std::set<std::string> spoken_of(const std::vector<Journal::Step>& steps) {
 /// What a change does, in its own words: a title is what whoever wrote the journal says of it.
 struct Describe {
     std::string operator()(const PegChange& c) const {
-        return c.after ? "peg " + c.port + " to " + c.after->pin : "set " + c.port + " adrift";
+        return c.after ? said("peg {} to {}", c.port, c.after->pin) : said("set {} adrift", c.port);
     }
     std::string operator()(const AttributeChange& c) const {
         std::string out;
@@ -77,12 +78,12 @@ struct Describe {
     }
     std::string operator()(const TextChange& c) const {
         const auto line = [](const std::string& text) { return text.size() > 60 ? text.substr(0, 60) + "…" : text; };
-        return c.file + ": " + (c.before.empty() ? "" : "\"" + line(c.before) + "\" becomes ") + "\"" + line(c.after) +
-               "\"";
+        return said("{}: {}\"{}\"", c.file, (c.before.empty() ? "" : "\"" + line(c.before) + "\" becomes "),
+                    line(c.after));
     }
     std::string operator()(const WaiverChange& c) const {
-        return std::string(c.add ? "waive " : "no longer waive ") + c.waiver.rule + " for " +
-               list_names(c.waiver.objects) + ": " + c.waiver.reason;
+        return said("{}{} for {}: {}", c.add ? "waive " : "no longer waive ", c.waiver.rule,
+                    list_names(c.waiver.objects), c.waiver.reason);
     }
     std::string operator()(const FieldChange& c) const { return c.field + ": " + (c.after.empty() ? "none" : c.after); }
     std::string operator()(const SdcFileChange& c) const {
@@ -118,13 +119,13 @@ Status Document::take_lock(const OpenOptions& options) {
     if (disk_.kind(path_) != FileKind::file) return Done{};  // reading says what is wrong
     auto answer = disk_.lock(beside(disk_.real_path(path_), ".lock"), lock_text(options.program), options.take_over);
     if (!answer) {
-        note(Severity::caution, "looking", "It is open to look at only: " + answer.first().sentence());
+        note(Severity::caution, Code::looking, "It is open to look at only: " + answer.first().sentence());
         return Done{};
     }
     lock_ = std::move(answer.value().lock);
     if (lock_) return Done{};
     owner_ = owner_of(answer.value().owner);
-    note(Severity::caution, "looking", "It is being worked on in " + owner_ + ", and open here to look at only.");
+    note(Severity::caution, Code::looking, said("It is being worked on in {}, and open here to look at only.", owner_));
     return Done{};
 }
 
@@ -159,7 +160,7 @@ bool Document::belongs(const Journal::Found& found, std::vector<std::string>& ch
 Result<ProjectFile> Document::state_from(const OwnFiles& state) const {
     const auto own = state.find("");
     if (own == state.end())
-        return Message{Severity::stop, "journal", "A state in the recovery journal has no project file.", path_, 0, 0};
+        return Message{Severity::stop, Code::journal, "A state in the recovery journal has no project file.", path_};
     auto read = read_own(own->second, path_);
     if (!read) return read.messages();
     if (auto status = check_names(read.value().project); !status) return status.messages();
@@ -202,12 +203,12 @@ void Document::recover() {
     const auto found = journal_.read();
     journal_.begin(checksums());
     if (found.trouble)
-        note(Severity::caution, "journal", "The recovery journal was left as it is: " + found.trouble->sentence());
+        note(Severity::caution, Code::journal, "The recovery journal was left as it is: " + found.trouble->sentence());
     // Bytes that nobody understands are set aside before a journal of that name is written, not thrown away.
     if (found.steps.empty()) {
         if (found.cut)
             note(
-                Severity::caution, "journal",
+                Severity::caution, Code::journal,
                 "The recovery journal is damaged from its first lines on; it is set aside when the next edit is made.");
         if (found.cut || (found.trouble && disk_.kind(journal_.path()) == FileKind::file)) offered_.emplace_back();
         return;
@@ -225,17 +226,17 @@ void Document::recover() {
         offer.foreign = !found.ours;
         offer.changes = described(found.steps);
         for (const auto& name : changed) offer.changed.push_back(name.empty() ? file_name_of(path_) : one_line(name));
-        offer.sentence = "A recovery journal holds " + counted_edits(found.steps.size()) +
-                         (found.old       ? " of an older version of this program"
-                          : offer.foreign ? " that this user did not make on this machine"
-                                          : "") +
-                         (changed.empty() ? std::string()
-                                          : std::string(found.old || offer.foreign ? ", and " : ", but ") +
-                                                list_names(offer.changed) + (changed.size() == 1 ? " is" : " are") +
-                                                " of another state now") +
-                         (status ? std::string() : "; it does not fit: " + status.first().sentence()) +
-                         ". Nothing of it was taken: " + list_names(offer.changes, 4) + ".";
-        note(Severity::caution, "journal-offered", offer.sentence);
+        offer.sentence = said(
+            "A recovery journal holds {}{}{}{}. Nothing of it was taken: {}.", counted_edits(found.steps.size()),
+            (found.old       ? " of an older version of this program"
+             : offer.foreign ? " that this user did not make on this machine"
+                             : ""),
+            (changed.empty()
+                 ? std::string()
+                 : std::string(found.old || offer.foreign ? ", and " : ", but ") + list_names(offer.changed) +
+                       (changed.size() == 1 ? " is" : " are") + " of another state now"),
+            (status ? std::string() : "; it does not fit: " + status.first().sentence()), list_names(offer.changes, 4));
+        note(Severity::caution, Code::journal_offered, offer.sentence);
         offer_ = std::move(offer);
         offered_ = found.steps;
         return;
@@ -252,17 +253,17 @@ void Document::recover() {
     journal_.resume(found);
     if (to_finish && edits == 0 && !looking()) {
         if (auto finished = this->save(); finished)
-            return note(Severity::note, "recovered", "A save that was interrupted has been finished.");
+            return note(Severity::note, Code::recovered, "A save that was interrupted has been finished.");
         else
             return note(
-                Severity::caution, "recovered",
+                Severity::caution, Code::recovered,
                 "A save that was interrupted came back and could not be finished: " + finished.first().sentence());
     }
     if (save)
-        note(Severity::note, "recovered",
+        note(Severity::note, Code::recovered,
              to_finish ? "A save that was interrupted came back." : "What had not been saved came back.");
     if (edits > 0)
-        note(Severity::note, "recovered",
+        note(Severity::note, Code::recovered,
              counted_edits(edits) + " that had not been saved came back" +
                  (found.cut ? "; the last one was cut off and is lost." : "."));
 }
@@ -275,8 +276,8 @@ Result<std::string> Document::leave_offer() {
     if (disk_.kind(journal_.path()) == FileKind::none) return std::string();
     auto name = journal_.set_aside();
     if (name)
-        note(Severity::note, "journal",
-             "The recovery journal that was found is now " + file_name_of(name.value()) + ".");
+        note(Severity::note, Code::journal,
+             said("The recovery journal that was found is now {}.", file_name_of(name.value())));
     return name;
 }
 

@@ -3,11 +3,13 @@
 // bounded number of edits. States that come back by undo are known again by a checksum.
 #include "core/session/run_log.hpp"
 
+#include "core/format/json/json_text.hpp"
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/edit_json.hpp"
 #include "core/format/json/fields_json.hpp"
 #include "core/model/timing_words.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <set>
@@ -204,7 +206,7 @@ void RunLog::load() {
     for (size_t at = 0; at < text.size();) {
         const auto end = text.find('\n', at);
         const std::string_view line = std::string_view(text).substr(at, end == std::string::npos ? end : end - at);
-        const Place here{at, line.size(), line.starts_with("{\"whole\""), true};
+        const PlanLine here{at, line.size(), line.starts_with("{\"whole\""), true};
         at = end == std::string::npos ? text.size() : end + 1;
         if (here.whole || line.starts_with("{\"from\"")) {
             if (run && here.size == expected && (here.whole || !runs_.empty())) {
@@ -236,13 +238,8 @@ void RunLog::load() {
 
 Result<RunPlan> RunLog::plan_at(size_t index, const std::string& text) const {
     const auto damaged = [&] {
-        return Message{
-            Severity::stop,
-            "log",
-            "Run " + std::to_string(runs_[index].number) + " is damaged in the log; its plan cannot be shown.",
-            path_,
-            0,
-            0};
+        return Message{Severity::stop, Code::log,
+                       said("Run {} is damaged in the log; its plan cannot be shown.", runs_[index].number), path_};
     };
     size_t from = index;
     while (from > 0 && !places_[from].whole) --from;
@@ -270,14 +267,12 @@ Result<LogEntry> RunLog::entry(int number) {
     load();
     const auto at = std::find_if(runs_.begin(), runs_.end(), [&](const Run& r) { return r.number == number; });
     if (at == runs_.end())
-        return Message{Severity::stop, "log", "There is no run " + std::to_string(number) + " in the log.",
-                       path_,          0,     0};
+        return Message{Severity::stop, Code::log, said("There is no run {} in the log.", number), path_};
     const auto index = static_cast<size_t>(at - runs_.begin());
     if (index + 1 == runs_.size() && last_) return LogEntry{*at, *last_};
     if (!places_[index].in_file)
-        return Message{
-            Severity::stop, "log", "The plan of run " + std::to_string(number) + " could not be written to the log.",
-            path_,          0,     0};
+        return Message{Severity::stop, Code::log, said("The plan of run {} could not be written to the log.", number),
+                       path_};
     const auto text = disk_.read_own(path_, largest_log);
     if (!text) return text.messages();
     auto plan = plan_at(index, text.value());
@@ -291,7 +286,7 @@ Status RunLog::rewrite(size_t from) {
     if (!text) return text.messages();
     std::string out;
     std::vector<Run> runs;
-    std::vector<Place> places;
+    std::vector<PlanLine> places;
     std::optional<RunPlan> before;
     for (size_t i = from; i < places_.size(); ++i) {
         auto plan = places_[i].in_file ? plan_at(i, text.value()) : Result<RunPlan>(Message{});
@@ -369,8 +364,7 @@ Status RunLog::annotate(int number, const std::string& note) {
     load();
     const auto at = std::find_if(runs_.begin(), runs_.end(), [&](const Run& r) { return r.number == number; });
     if (at == runs_.end())
-        return Message{Severity::stop, "log", "There is no run " + std::to_string(number) + " in the log.",
-                       path_,          0,     0};
+        return Message{Severity::stop, Code::log, said("There is no run {} in the log.", number), path_};
     if (at->note == note) return Done{};
     const auto line = (torn_ ? "\n" : "") + note_line(number, note);
     if (auto status = disk_.append(path_, line); !status) return status;
@@ -484,7 +478,7 @@ void compare_fields(const RunPlan& a, const RunPlan& b, std::vector<Difference>&
 }
 
 std::string worst_text(const Run& r) {
-    return r.worst ? fixed(*r.worst, 3) + " ns (" + words_of_check(r.worst_kind) + ")" : "none";
+    return r.worst ? said("{} ns ({})", fixed(*r.worst, 3), words_of_check(r.worst_kind)) : "none";
 }
 std::string slack_text(const std::optional<double>& v) {
     return v ? fixed(*v, 3) + " ns" : "none";
@@ -501,8 +495,8 @@ std::vector<Difference> compare(const LogEntry& a, const LogEntry& b) {
     add("worst hold slack", slack_text(a.run.hold_wns), slack_text(b.run.hold_wns));
     add("worst slack of all checks", worst_text(a.run), worst_text(b.run));
     add("failing endpoints", std::to_string(a.run.failing), std::to_string(b.run.failing));
-    add("endpoints constrained", std::to_string(a.run.constrained) + " of " + std::to_string(a.run.endpoints),
-        std::to_string(b.run.constrained) + " of " + std::to_string(b.run.endpoints));
+    add("endpoints constrained", said("{} of {}", a.run.constrained, a.run.endpoints),
+        said("{} of {}", b.run.constrained, b.run.endpoints));
     add("stops", std::to_string(a.run.findings.stops), std::to_string(b.run.findings.stops));
     add("cautions", std::to_string(a.run.findings.cautions), std::to_string(b.run.findings.cautions));
     add("waived", std::to_string(a.run.findings.waived), std::to_string(b.run.findings.waived));
@@ -556,7 +550,7 @@ Edit restore_edit(const Project& project, const LogEntry& entry) {
     if (!entry.plan.part.empty()) then.part = entry.plan.part;
     for (auto& file : then.constraints)
         if (const auto at = entry.plan.texts.find(file.path); at != entry.plan.texts.end()) file.text = at->second;
-    return difference_edit(project, then, "restore run " + std::to_string(entry.run.number));
+    return difference_edit(project, then, said("restore run {}", entry.run.number));
 }
 
 }  // namespace kp

@@ -70,7 +70,7 @@ public:
     [[nodiscard]] const std::optional<Message>& trouble() const { return trouble_; }
 
 private:
-    struct Place {
+    struct PlanLine {
         size_t at = 0, size = 0;  ///< the line of the plan, in the file
         bool whole = false;
         bool in_file = false;  ///< false: it could not be written
@@ -89,8 +89,8 @@ private:
     bool loaded_ = false, torn_ = false, old_form_ = false, broken_ = false;
     size_t size_ = 0;  ///< bytes of the file
     std::vector<Run> runs_;
-    std::vector<Place> places_;    ///< by run
-    std::optional<RunPlan> last_;  ///< plan of the last run in the file, once it was needed
+    std::vector<PlanLine> places_;  ///< by run
+    std::optional<RunPlan> last_;   ///< plan of the last run in the file, once it was needed
 };
 
 /// One line of a comparison: what it is about, before and after.

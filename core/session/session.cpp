@@ -7,6 +7,7 @@
 #include "core/base/local_time.hpp"
 #include "core/model/timing_words.hpp"
 #include "core/session/timekeeper.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 
@@ -75,7 +76,7 @@ Result<std::shared_ptr<Prepared>> prepare(const Snapshot& now, const Edit& edit)
     if (auto status = apply(next, edit); !status) return status.messages();
     // What changed on disk is offered, never taken along with another edit.
     for (const auto& file : changed_files(*now.grounds->disk, *now.world))
-        return Message{Severity::stop, "changed", file + " changed on disk. Read it again on Site first.", "", 0, 0};
+        return Message{Severity::stop, Code::changed, file + " changed on disk. Read it again on Site first."};
     auto world = load_world(*now.grounds, next);
     if (!world) return world.messages();
     out->world = world.take();
@@ -91,7 +92,7 @@ Status Session::change(const Edit& edit, Prepared prepared, const std::function<
         prepared = std::move(*made.value());
     }
     if (inputs && prepared.revision != revision_)
-        return Message{Severity::stop, "old", "The project was edited meanwhile; do it again.", "", 0, 0};
+        return Message{Severity::stop, Code::old, "The project was edited meanwhile; do it again."};
     if (auto status = take(); !status) return status;
     if (inputs) {
         begin(std::move(prepared.world), std::move(prepared.rules), edit.title);
@@ -158,7 +159,7 @@ Status Session::accept(const Rereading& reading, const std::vector<PortRename>& 
     // Renames speak of the texts as they are after that.
     Edit edit = merge_edit(next, reading.world->netlist.ports, reading.merge, renames);
     edit.changes.insert(edit.changes.begin(), texts.begin(), texts.end());
-    if (renames.empty() && !texts.empty()) edit.title = "read " + constraints[0] + " again";
+    if (renames.empty() && !texts.empty()) edit.title = said("read {} again", constraints[0]);
     if (!edit.empty())
         if (auto status = document_->apply(edit); !status) return status;
     if (!taken.empty()) document_->seen(taken);
@@ -193,7 +194,7 @@ std::map<std::string, std::string> Session::input_digests() {
         if (digest.empty() || stamp != f.stamp) {
             stamp = f.stamp;
             const auto text = disk_.read(f.full, read_whole);
-            digest = text ? sha256(text.value()).substr(0, told) : "stamp " + std::to_string(f.stamp);
+            digest = text ? sha256(text.value()).substr(0, told) : said("stamp {}", f.stamp);
         }
         out[f.path] = digest;
     }
@@ -230,10 +231,9 @@ std::vector<Message> Session::risks() const {
     std::vector<Message> out;
     if (const auto risk = document_->risk()) out.push_back(*risk);
     if (const auto& trouble = log_->trouble())
-        out.push_back({Severity::caution, "log",
-                       "The log is not written (" + trouble->sentence() +
-                           ") Runs of this session cannot be compared or restored later.",
-                       "", 0, 0});
+        out.push_back({Severity::caution, Code::log,
+                       said("The log is not written ({}) Runs of this session cannot be compared or restored later.",
+                            trouble->sentence())});
     return out;
 }
 

@@ -38,7 +38,7 @@ struct Snapshot {
     std::shared_ptr<const std::vector<Finding>> findings;
 };
 
-/// The world of a project that lies where the grounds say; see load_world in core/session/world.hpp.
+/// The world of a project that lies where the grounds say; see load_world in core/inputs/world.hpp.
 [[nodiscard]] inline Result<std::shared_ptr<const World>> load_world(const Grounds& grounds, const Project& project) {
     return load_world(*grounds.disk, project, grounds.folder, grounds.data, grounds.reach);
 }

@@ -9,7 +9,7 @@ namespace kp {
 std::map<std::string, double> pad_delays(const World& world, const Project& project) {
     std::map<std::string, double> out;
     for (const auto& [port, a] : project.attributes) {
-        const long long steps = a.pad_delay.empty() ? 0 : to_integer(a.pad_delay).value_or(0);
+        const long long steps = a.delay_steps();
         const auto peg = project.pegs.find(port);
         if (steps <= 0 || peg == project.pegs.end()) continue;
         const auto* pin = world.part.pin(peg->second.pin);
@@ -45,7 +45,7 @@ TimingReport Timekeeper::report(std::shared_ptr<const World> world, const Constr
     pads_ = pads;
     if (engine_ && engine_->update(stop)) return engine_->report(stop);
     TimingReport cancelled;
-    cancelled.messages.push_back({Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0});
+    cancelled.messages.push_back({Severity::stop, Code::cancelled, "The analysis was cancelled."});
     return cancelled;
 }
 

@@ -3,7 +3,7 @@
 // peg is followed instead of timing all anew. A report has the same bits either way.
 #pragma once
 
-#include "core/session/world.hpp"
+#include "core/inputs/world.hpp"
 #include "core/timing/engine.hpp"
 
 #include <mutex>

@@ -45,12 +45,8 @@ std::vector<std::string> UserMemory::allowed(const std::string& project) const {
 
 Status UserMemory::allow(const std::string& project, const std::vector<std::string>& paths) {
     if (folder_.empty())
-        return Message{Severity::stop,
-                       "settings",
-                       "There is no folder for this user's settings; set HOME or KITE_PEG_USER.",
-                       "",
-                       0,
-                       0};
+        return Message{Severity::stop, Code::settings,
+                       "There is no folder for this user's settings; set HOME or KITE_PEG_USER."};
     Json j;
     if (disk_.exists(file("allowed.json")))
         if (const auto text = disk_.read(file("allowed.json"), largest_note); text)

@@ -2,7 +2,7 @@
 // A question moves the ports on a copy of the plan, asks the rules that would name them, and moves back.
 #include "core/session/verdict.hpp"
 
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 
 #include <algorithm>
 
@@ -28,7 +28,7 @@ std::string Trial::ask(const std::string& port, const std::string& pin) const {
     for (const auto& f : run_rules_at(input_, port, {pin})) {
         const bool place = f.rule[0] == 'L' || f.rule[0] == 'E';
         const bool mine = std::any_of(f.objects.begin(), f.objects.end(),
-                                      [&](const FindingObject& o) { return o.kind == "port" && o.name == port; });
+                                      [&](const Subject& o) { return o.kind == Subject::port && o.name == port; });
         if (f.severity == Severity::stop && place && mine && f.rule != "E01" && !f.waived)
             return f.rule + ": " + f.text;
     }
@@ -60,10 +60,6 @@ std::string Trial::trouble_of_all(const std::vector<std::string>& ports, const s
     }
     for (auto edit = done.rbegin(); edit != done.rend(); ++edit) move(edit->inverse());
     return why;
-}
-
-std::string place_trouble(std::shared_ptr<const Snapshot> snapshot, const std::string& port, const std::string& pin) {
-    return Trial(std::move(snapshot)).trouble(port, pin);
 }
 
 }  // namespace kp

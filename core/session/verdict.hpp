@@ -38,8 +38,4 @@ private:
     RuleInput input_;
 };
 
-/// One question of a Trial.
-[[nodiscard]] std::string place_trouble(std::shared_ptr<const Snapshot> snapshot, const std::string& port,
-                                        const std::string& pin);
-
 }  // namespace kp

@@ -4,6 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/sdc/rename.hpp"
+#include "core/base/said.hpp"
 
 namespace kp {
 
@@ -24,7 +25,7 @@ std::vector<PortGroup> accepted_ports(const Project& project, const std::vector<
 Edit merge_edit(const Project& project, const std::vector<Port>& ports, const PortMerge& merge,
                 const std::vector<PortRename>& accepted) {
     Edit edit{accepted.empty()       ? "accept the ports as read"
-              : accepted.size() == 1 ? "rename " + accepted[0].before.name + " to " + accepted[0].after.name
+              : accepted.size() == 1 ? said("rename {} to {}", accepted[0].before.name, accepted[0].after.name)
                                      : "rename " + counted(accepted.size(), "port"),
               {}};
     std::vector<std::string> lines;

@@ -2,10 +2,10 @@
 // Inputs that changed on disk: what changed, offered before anything is taken.
 #pragma once
 
-#include "core/pegs/merge.hpp"
+#include "core/planning/merge.hpp"
 #include "core/session/document.hpp"
 #include "core/session/snapshot.hpp"
-#include "core/session/world.hpp"
+#include "core/inputs/world.hpp"
 
 #include <memory>
 #include <string>

@@ -154,8 +154,8 @@ private:
             if (used[i]) continue;
             const auto& span = k_.exceptions[i].span;
             const auto file = static_cast<size_t>(span.file);
-            report_.messages.push_back({Severity::note, "unused-exception", "This exception matches no path.",
-                                        file < k_.files.size() ? k_.files[file] : "", span.line, 0});
+            report_.messages.push_back({Severity::note, Code::unused_exception, "This exception matches no path.",
+                                        file < k_.files.size() ? k_.files[file] : "", span.line});
         }
     }
 
@@ -276,7 +276,7 @@ TimingReport analyse_timing(const TimingInput& input, const TimingOptions& optio
     TimingEngine engine(input, options);
     if (engine.update(stop)) return engine.report(stop);
     TimingReport report;
-    report.messages.push_back({Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0});
+    report.messages.push_back({Severity::stop, Code::cancelled, "The analysis was cancelled."});
     return report;
 }
 

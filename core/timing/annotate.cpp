@@ -4,6 +4,7 @@
 #include "core/timing/corner.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -73,14 +74,11 @@ Result<Corner> start_corner(const Graph& g, const Library& library, std::string 
                                                 std::equal(cell->arcs.begin(), cell->arcs.end(), first->arcs.begin(),
                                                            first->arcs.end(), alike));
         if (!same)
-            return Message{Severity::stop,
-                           "corner",
-                           "Library " + library.name + " of corner " + c.name + " does not have cell " +
-                               g.netlist->types[i] +
-                               " with the arcs of the first corner; use libraries that differ in their numbers only.",
-                           library.file,
-                           0,
-                           0};
+            return Message{Severity::stop, Code::corner,
+                           said("Library {} of corner {} does not have cell {} with the arcs of the first corner; use "
+                                "libraries that differ in their numbers only.",
+                                library.name, c.name, g.netlist->types[i]),
+                           library.file};
         c.cell_types.push_back(cell);
     }
     c.base = Delays(g.passes);
@@ -99,11 +97,10 @@ std::vector<Message> without_delay(const Graph& g, const Corner& c) {
         const auto type = g.type_of(g.from[a]);
         if (told[type]) continue;
         told[type] = true;
-        out.push_back({Severity::caution, "no-delay",
-                       "Cell " + g.netlist->types[type] + " has no delay from " +
-                           c.cell_types[type]->pins[arc->from].name + " to " + c.cell_types[type]->pins[arc->to].name +
-                           " in library or SDF, first at " + g.name(g.from[a]) + "; 0 ns is taken.",
-                       "", 0, 0});
+        out.push_back({Severity::caution, Code::no_delay,
+                       said("Cell {} has no delay from {} to {} in library or SDF, first at {}; 0 ns is taken.",
+                            g.netlist->types[type], c.cell_types[type]->pins[arc->from].name,
+                            c.cell_types[type]->pins[arc->to].name, g.name(g.from[a]))});
     }
     return out;
 }
@@ -120,15 +117,15 @@ Annotator::Annotator(const Graph& g, Corner& corner, std::string file) : g_(g), 
 
 std::vector<Message> Annotator::finish() {
     if (misses_ > messages_.size())
-        messages_.push_back({Severity::caution, "sdf",
+        messages_.push_back({Severity::caution, Code::sdf,
                              counted(misses_ - messages_.size(), "more entry fits nothing in the netlist.",
                                      "more entries fit nothing in the netlist."),
-                             file_, 0, 0});
+                             file_});
     return std::move(messages_);
 }
 
 void Annotator::miss(const DelayEntry& e, std::string text) {
-    if (misses_++ < 20) messages_.push_back({Severity::caution, "sdf", std::move(text), file_, e.line, 0});
+    if (misses_++ < 20) messages_.push_back({Severity::caution, Code::sdf, std::move(text), file_, e.line});
 }
 
 /// Entries of one instance follow each other: the last one found is asked first.
@@ -169,7 +166,7 @@ void Annotator::take(const DelayEntry& e) {
     } else if (const auto id = find_cell(e.instance); id != NameTable::none) {
         cell(e, id);
     } else {
-        miss(e, "There is no instance '" + std::string(e.instance) + "' in the netlist.");
+        miss(e, said("There is no instance '{}' in the netlist.", e.instance));
     }
 }
 
@@ -193,8 +190,8 @@ void Annotator::wire(const DelayEntry& e) {
     const NodeId to = find_node(e.instance, e.to, false);
     const NodeId from = e.kind == DelayEntry::port ? to : find_node(e.instance, e.from, true);
     if (to == no_id || from == no_id)
-        return miss(e, "There is no pin '" + (e.instance.empty() ? "" : std::string(e.instance) + "/") +
-                           std::string(to == no_id ? e.to : e.from) + "' in the netlist.");
+        return miss(e, said("There is no pin '{}{}' in the netlist.",
+                            (e.instance.empty() ? "" : std::string(e.instance) + "/"), to == no_id ? e.to : e.from));
     bool found = false;
     for (auto a = g_.fanin_first[to]; a < g_.fanin_last[to]; ++a) {
         if (g_.way[a] != Way::net || (e.kind == DelayEntry::interconnect && g_.from[a] != from)) continue;
@@ -202,7 +199,7 @@ void Annotator::wire(const DelayEntry& e) {
         put(a, fall, fall, e.fall, e.increment);
         found = true;
     }
-    if (!found) miss(e, "No wire leads from '" + std::string(e.from) + "' to '" + std::string(e.to) + "'.");
+    if (!found) miss(e, said("No wire leads from '{}' to '{}'.", e.from, e.to));
 }
 
 void Annotator::cell(const DelayEntry& e, std::uint32_t id) {
@@ -279,8 +276,7 @@ void Annotator::path(const DelayEntry& e, std::uint32_t id) {
         paths_to(e, to, found);
     }
     if (!found && e.condition.empty() && !is_left_out(e, id))
-        miss(e, "Cell " + n.cell_names[id] + " has no path from '" + std::string(e.from) + "' to '" +
-                    std::string(e.to) + "'.");
+        miss(e, said("Cell {} has no path from '{}' to '{}'.", n.cell_names[id], e.from, e.to));
 }
 
 }  // namespace kp::timing

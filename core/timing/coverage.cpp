@@ -4,7 +4,8 @@
 #include "core/timing/coverage.hpp"
 
 #include "core/base/text.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/model/sdc_words.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <bit>
@@ -164,8 +165,8 @@ UntimedObject half_given(const CoverInput& in, const ClockReach& reach, std::uin
     UntimedObject u;
     u.object = name;
     u.port = true;
-    u.why = half == 0 ? "no " + what
-                      : std::string("only ") + (half == 1 ? "-min" : "-max") + " of its " + what + " is given";
+    u.why = half == 0 ? "no " + what : said("only {} of its {} is given", (half == 1 ? "-min" : "-max"), what);
+    u.nothing_given = half == 0;
     auto against = input ? reach.captures(in.g.input_node(port)) : reach.launches(in.g.port_node(port));
     if (const auto* given = half == 0 ? nullptr : given_half(in, port, input))
         against = {given->clock, given->clock_fall, false};
@@ -174,19 +175,18 @@ UntimedObject half_given(const CoverInput& in, const ClockReach& reach, std::uin
         u.why += "; there are ports at both ends, so any clock that both know will do";
     }
     if (against.clock == no_id) {
-        u.why += "; no clock reaches " + std::string(input ? "what it feeds" : "what drives it") +
-                 ", so a clock comes first";
+        u.why += said("; no clock reaches {}, so a clock comes first", input ? "what it feeds" : "what drives it");
         return u;
     }
     u.clock = in.k.clocks[against.clock].name;
+    u.clock_fall = against.fall;
     const std::string side = half == 1 ? " -max" : half == 2 ? " -min" : "";
-    u.suggest = std::string(input ? "set_input_delay" : "set_output_delay") + " -clock " + sdc::quote(u.clock) +
-                (against.fall ? " -clock_fall" : "") + (half == 0 ? "" : " -add_delay") + side + " " + number_wanted +
-                " " + sdc::get_ports_word({name});
+    u.suggest = said("{} -clock {}{}{}{} {} {}", input ? "set_input_delay" : "set_output_delay", sdc::quote(u.clock),
+                     (against.fall ? " -clock_fall" : ""), (half == 0 ? "" : " -add_delay"), side, number_wanted,
+                     sdc::get_ports_word({name}));
     u.ask = what + " of " + name + " against " + u.clock +
             (side.empty() ? "" : "," + side.substr(0, 1) + side.substr(2)) + ", ns";
-    if (against.several)
-        u.why += "; several clocks " + std::string(input ? "capture" : "launch") + " there, " + u.clock + " is one";
+    if (against.several) u.why += said("; several clocks {} there, {} is one", input ? "capture" : "launch", u.clock);
     return u;
 }
 
@@ -202,9 +202,10 @@ UntimedObject no_clock_at(const CoverInput& in, NodeId pin, std::string why) {
         if (g.is_port(at)) {
             const auto& port = g.netlist->ports[g.port_of(at)].name;
             u.why += "; it comes from port " + port;
-            u.suggest = "create_clock -name " + sdc::quote(port) + " -period " + number_wanted + " " +
-                        sdc::get_ports_word({port});
-            u.ask = "period of " + port + ", ns";
+            u.suggest = said("create_clock -name {} -period {} {}", sdc::quote(port), number_wanted,
+                             sdc::get_ports_word({port}));
+            u.ask = said("period of {}, ns", port);
+            u.clock_port = port;
             break;
         }
         const auto first = g.fanin_first[at];
@@ -212,9 +213,9 @@ UntimedObject no_clock_at(const CoverInput& in, NodeId pin, std::string why) {
         if (g.way[first] == Way::launch) {
             // A register that is used as a clock. It turns at most at every edge that clocks it.
             const auto name = g.name(at), source = g.name(g.from[first]);
-            u.why += "; it comes from " + name + ", a register, which makes at most half the frequency of its clock";
-            u.suggest = "create_generated_clock -name " + sdc::quote(name) + " -source [get_pins " +
-                        sdc::quote(source) + "] -divide_by 2 [get_pins " + sdc::quote(name) + "]";
+            u.why += said("; it comes from {}, a register, which makes at most half the frequency of its clock", name);
+            u.suggest = said("create_generated_clock -name {} -source [get_pins {}] -divide_by 2 [get_pins {}]",
+                             sdc::quote(name), sdc::quote(source), sdc::quote(name));
             break;
         }
         at = g.from[first];
@@ -267,12 +268,11 @@ void registers(const CoverInput& in, TimingReport& report) {
     if (several == 0) return;
     std::vector<std::string> names;
     for (const auto& c : in.clocks[first]) names.push_back(in.k.clocks[c.clock].name);
-    report.messages.push_back({Severity::note, "several-clocks",
-                               counted(several, "clock pin is", "clock pins are") +
-                                   " reached by several clocks, such as " + in.g.name(first) + " by " +
-                                   list_names(names, 5) +
-                                   "; each pair of them is timed. set_clock_groups says which never run together.",
-                               "", 0, 0});
+    report.messages.push_back(
+        {Severity::note, Code::several_clocks,
+         said("{} reached by several clocks, such as {} by {}; each pair of them is timed. set_clock_groups says which "
+              "never run together.",
+              counted(several, "clock pin is", "clock pins are"), in.g.name(first), list_names(names, 5))});
 }
 
 /// For every node, what upstream keeps it from being timed: a port without an input delay, or a clock pin that no clock
@@ -325,15 +325,17 @@ public:
         } else if (from != no_id && g.is_port(from)) {
             const auto port = g.port_of(from);
             borrow(u, half_given(in_, reach_, port, true, half_[port]),
-                   missing + "paths come from " + g.netlist->ports[port].name + ": ");
+                   said("{}paths come from {}: ", missing, g.netlist->ports[port].name));
             u.by_port = true;
         } else if (from != no_id) {
-            borrow(u, no_clock_at(in_, from, "paths come from " + g.name(from) + ", which no clock reaches"), missing);
+            borrow(u, no_clock_at(in_, from, said("paths come from {}, which no clock reaches", g.name(from))),
+                   missing);
         } else if (g.fanin_first[node] == g.fanin_last[node]) {
             u.why = "nothing drives it";
             u.suggest = take_out(node);
         } else {
-            u.why = missing + "no path with a clock leads here";
+            u.cause = "no path with a clock leads here";
+            u.why = missing + u.cause;
             u.suggest = take_out(node);
         }
         return u;
@@ -343,13 +345,16 @@ private:
     /// The reason and the proposal of what stands before the end.
     static void borrow(UntimedObject& u, UntimedObject cause, const std::string& lead) {
         u.why = lead + cause.why;
+        u.cause = std::move(cause.why);
+        u.clock_port = std::move(cause.clock_port);
+        u.clock_fall = cause.clock_fall;
         u.suggest = std::move(cause.suggest);
         u.ask = std::move(cause.ask);
         u.clock = std::move(cause.clock);
     }
     [[nodiscard]] std::string take_out(NodeId node) const {
         return "set_false_path -to " + (in_.g.is_port(node) ? sdc::get_ports_word({in_.g.name(node)})
-                                                            : "[get_pins " + sdc::quote(in_.g.name(node)) + "]");
+                                                            : said("[get_pins {}]", sdc::quote(in_.g.name(node))));
     }
 
     const CoverInput& in_;
@@ -407,9 +412,9 @@ void left_out(const CoverInput& in, TimingReport& report) {
         const bool tied = net != no_id && (net == n.constant_net[0] || net == n.constant_net[1]);
         report.coverage.left_out.push_back(
             {g.name(c.data), net == no_id ? "it is not connected"
-                             : tied       ? "it is tied to " + std::to_string(net == n.constant_net[1] ? 1 : 0)
+                             : tied       ? said("it is tied to {}", net == n.constant_net[1] ? 1 : 0)
                              : level == 0 || level == 1
-                                 ? "it stays at " + std::to_string(level) + " by constants or case analysis"
+                                 ? said("it stays at {} by constants or case analysis", level)
                                  : "its checks are switched off by set_disable_timing or by a condition"});
     }
 }

@@ -25,10 +25,11 @@ std::vector<PathPoint> told(const Graph& g, const std::vector<ClockTimes::Passed
                           g.netlist->pins[p.node].cell == g.netlist->pins[last].cell;
         const double time = p.time[side];
         out.push_back({p.node == no_id ? std::string("clock source") : g.name(p.node), p.edge == rise,
-                       out.empty() ? "source"
-                       : cell      ? "cell"
-                                   : "wire",
-                       time - before, time, cell ? g.netlist->type_of(g.netlist->pins[p.node].cell) : std::string()});
+                       out.empty() ? PointKind::source
+                       : cell      ? PointKind::cell
+                                   : PointKind::wire,
+                       time - before, time, cell ? g.netlist->type_of(g.netlist->pins[p.node].cell) : std::string(),
+                       cell && g.cell_of(p.node)->is_pad()});
         before = time;
         last = p.node;
     }
@@ -50,10 +51,11 @@ public:
 private:
     [[nodiscard]] PointLoad load(const PathPoint& p, int side) const {
         const auto& n = *s_.g.netlist;
-        const bool drives = p.kind == "cell" || p.kind == "launch" || p.kind == "input_delay";
+        const bool drives =
+            p.kind == PointKind::cell || p.kind == PointKind::launch || p.kind == PointKind::input_delay;
         const auto node = s_.node(p.pin, drives);
         PointLoad out{unknown, unknown, 0};
-        if (!node || p.kind == "check" || p.kind == "output_delay") return out;
+        if (!node || is_end(p.kind)) return out;
         const int edge = p.rise ? rise : fall;
         out.transition = known_.transition[*node][static_cast<size_t>(side)][static_cast<size_t>(edge)];
         const bool port = s_.g.is_port(*node);
@@ -155,13 +157,14 @@ std::optional<PathDetail> TimingEngine::free_path(const std::string& from, const
         const auto a = at[node].by[edge];
         const bool net = g.way[a] == Way::net;
         const double delay = at[node].delay[edge] - std::max(0.0, at[g.from[a]].delay[at[node].in[edge]]);
-        path.points.push_back({g.name(node), edge == rise, net ? "wire" : "cell", delay, at[node].delay[edge],
-                               net ? "" : g.netlist->type_of(g.netlist->pins[node].cell)});
+        path.points.push_back({g.name(node), edge == rise, net ? PointKind::wire : PointKind::cell, delay,
+                               at[node].delay[edge], net ? "" : g.netlist->type_of(g.netlist->pins[node].cell),
+                               !net && g.cell_of(node)->is_pad()});
         edge = at[node].in[edge];
         node = g.from[a];
         if (g.way[a] == Way::launch) break;
     }
-    path.points.push_back({from, edge == rise, "launch", 0, 0, ""});
+    path.points.push_back({from, edge == rise, PointKind::launch, 0, 0, ""});
     std::reverse(path.points.begin(), path.points.end());
     out.loads = Teller(*s_, run).loads(path.points, timing::late);
     return out;
@@ -189,10 +192,10 @@ std::optional<PathDetail> TimingEngine::clock_path(const std::string& clock, con
             told(s_->g, run.clock_times->passed(run.clock_times->way(entry, rise, timing::late)), timing::late);
         out.capture_way = told(s_->g, run.clock_times->passed(run.clock_times->way(entry, fall, early)), early);
         double now = path.launch_edge;
-        path.points.push_back({pin, true, "launch", out.launch_latency, now + out.launch_latency, ""});
+        path.points.push_back({pin, true, PointKind::launch, out.launch_latency, now + out.launch_latency, ""});
         path.arrival = now + out.launch_latency;
         path.required = path.capture_edge + out.capture_latency;
-        path.points.push_back({pin, false, "check", path.required - path.arrival, path.required, ""});
+        path.points.push_back({pin, false, PointKind::check, path.required - path.arrival, path.required, ""});
         return out;
     }
     return std::nullopt;

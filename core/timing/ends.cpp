@@ -4,6 +4,7 @@
 #include "core/timing/ends.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <array>
@@ -267,10 +268,9 @@ private:
         const auto r = relate(launch, tag.clock_edge, capture, k.clock_edge);
         if (!r.common_base && told_.insert({tag.clock, k.clock}).second)
             out_.messages.push_back(
-                {Severity::caution, "no-common-period",
-                 "Clocks " + launch.name + " and " + capture.name +
-                     " have no common period within 1000 cycles; the tightest pair of 1000 is used.",
-                 "", 0, 0});
+                {Severity::caution, Code::no_common_period,
+                 said("Clocks {} and {} have no common period within 1000 cycles; the tightest pair of 1000 is used.",
+                      launch.name, capture.name)});
         const bool setup = setup_like(k.kind);
         EdgePair e = setup ? r.setup : r.hold;
         if (const auto* m = verdict.cycles_setup) {

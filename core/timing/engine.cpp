@@ -80,16 +80,12 @@ TimingEngine::State::State(const TimingInput& input, const TimingOptions& o, std
     const auto from = std::chrono::steady_clock::now();
     g = build_graph(input.netlist, input.library, o.clear_arcs, stop);
     if (stop.stop_requested()) {
-        refused = Message{Severity::stop, "cancelled", "The analysis was cancelled.", "", 0, 0};
+        refused = Message{Severity::stop, Code::cancelled, "The analysis was cancelled."};
         return;
     }
     if (g.arcs() > most_arcs) {
-        refused = Message{Severity::stop,
-                          "size",
-                          "The netlist has more than 268 million timing arcs; time its parts one by one.",
-                          "",
-                          0,
-                          0};
+        refused = Message{Severity::stop, Code::size,
+                          "The netlist has more than 268 million timing arcs; time its parts one by one."};
         return;
     }
     seconds_build = seconds_since(from);
@@ -421,8 +417,8 @@ std::vector<std::uint32_t> TimingEngine::arcs_at(const std::string& pin) const {
     return out;
 }
 
-TimingEngine::Links TimingEngine::links() const {
-    Links out;
+TimingEngine::DelayEdges TimingEngine::delay_edges() const {
+    DelayEdges out;
     const auto& slots = s_->slots;
     const auto& delays = s_->runs[0].corner.delays();
     out.vertices = slots.size();

@@ -107,12 +107,12 @@ public:
 
     /// The graph that arrivals are computed on, for comparison with other programs: vertices, those where paths begin,
     /// and for each edge its ends and its longest late delay, ns.
-    struct Links {
+    struct DelayEdges {
         size_t vertices = 0;
         std::vector<std::uint32_t> begin, from, to;
         std::vector<double> longest;
     };
-    [[nodiscard]] Links links() const;
+    [[nodiscard]] DelayEdges delay_edges() const;
 
     class State;  ///< engine_state.hpp
 

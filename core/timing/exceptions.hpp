@@ -24,7 +24,7 @@ public:
     /// State after the path has passed `node` with `edge`.
     [[nodiscard]] StateId advance(StateId state, NodeId node, int edge);
     /// True when advance can change a state at this node.
-    [[nodiscard]] bool matters(NodeId node) const { return through_node_[node]; }
+    [[nodiscard]] bool is_through_point(NodeId node) const { return through_node_[node]; }
 
     struct End {
         StateId state = 0;

@@ -2,6 +2,7 @@
 // Pins and ports are nodes, arcs of cells and wires edges in flat arrays, numbered by level (Kahn 1962). Loops are
 // cut at the last arc of a depth-first walk, always the same one.
 #include "core/timing/graph.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <string>
@@ -223,9 +224,8 @@ void cut_loops(Graph& g) {
                 for (auto at = std::find_if(stack.begin(), stack.end(), [&](const Open& o) { return o.node == to; });
                      at != stack.end(); ++at)
                     if (shown++ < 20) loop += g.name(at->node) + " > ";
-                g.messages.push_back({Severity::caution, "loop",
-                                      "A combinational loop is cut at its last step: " + loop + g.name(to) + ".", "", 0,
-                                      0});
+                g.messages.push_back({Severity::caution, Code::loop,
+                                      said("A combinational loop is cut at its last step: {}{}.", loop, g.name(to))});
             }
         }
     }

@@ -211,9 +211,10 @@ TimingPath PathSearch::tell(const Found& found) const {
         }
     path.points.reserve(points);
     double now = path.launch_edge;
-    const auto point = [&](NodeId node, int edge, const char* kind, double delay, std::string type = "") {
+    const auto point = [&](NodeId node, int edge, PointKind kind, double delay, std::string type = "") {
         now += delay;
-        path.points.push_back({g.name(node), edge == rise, kind, delay, now, std::move(type)});
+        const bool pad = kind == PointKind::cell && g.cell_of(node)->is_pad();
+        path.points.push_back({g.name(node), edge == rise, kind, delay, now, std::move(type), pad});
     };
     const Lanes lanes =
         start.kind == Start::borrowed ? through_latch(t_.view, start, t_.arrival) : t_.view.source[first.start];
@@ -221,22 +222,22 @@ TimingPath PathSearch::tell(const Found& found) const {
     const bool has_arc = start.arc != no_id;
     const double arc_delay = has_arc ? t_.view.delays.at(start.arc, side, start.pin_edge, first.edge) : 0;
     const double latency = start.kind == Start::borrowed ? begins - arc_delay : t_.sources.latency(start, side);
-    point(start.pin, has_arc ? start.pin_edge : first.edge, "launch", latency);
-    if (start.kind == Start::input_delay) point(start.pin, first.edge, "input_delay", begins - latency);
-    if (has_arc) point(start.node, first.edge, "cell", arc_delay, type_of(start.node));
+    point(start.pin, has_arc ? start.pin_edge : first.edge, PointKind::launch, latency);
+    if (start.kind == Start::input_delay) point(start.pin, first.edge, PointKind::input_delay, begins - latency);
+    if (has_arc) point(start.node, first.edge, PointKind::cell, arc_delay, type_of(start.node));
     for (auto at = found.step; steps_[at].next != no_id; at = steps_[at].next) {
         const auto& s = steps_[at];
         const auto& behind = steps_[s.next];
         const ArcId arc = s.way >> 4;
         const bool net = g.way[arc] == Way::net;
-        point(slots.node[behind.slot], behind.edge, net ? "wire" : "cell",
+        point(slots.node[behind.slot], behind.edge, net ? PointKind::wire : PointKind::cell,
               t_.view.delays.at(arc, side, s.edge, behind.edge), net ? "" : type_of(slots.node[behind.slot]));
     }
     path.arrival = now;
     const double limit = t_.end_times.limit(first.comparison);
     path.required = path.launch_edge + (setup ? limit + first.credit : (0.0 - limit) - first.credit);
     const bool output = capture.from == Capture::output_delay && capture.clock != no_id;
-    path.points.push_back({path.endpoint, end.edge == rise, output ? "output_delay" : "check",
+    path.points.push_back({path.endpoint, end.edge == rise, output ? PointKind::output_delay : PointKind::check,
                            (setup ? -1 : 1) * path.check_time, path.required, ""});
     return path;
 }

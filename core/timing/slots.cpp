@@ -199,7 +199,7 @@ private:
     /// All links into a node with the tags they bring.
     void collect(NodeId node) {
         links_.clear();
-        const bool special = exceptions_.matters(node), ends_clocks = !inner_.empty() && inner_.contains(node);
+        const bool special = exceptions_.is_through_point(node), ends_clocks = !inner_.empty() && inner_.contains(node);
         for (auto a = g_.fanin_first[node]; a < g_.fanin_last[node]; ++a) {
             const EdgePairs pairs = g_.allowed[a];
             if (pairs == 0 || g_.way[a] == Way::launch) continue;

@@ -12,10 +12,10 @@
 #include "app/bench/wires_page.hpp"
 #include "app/log/build_page.hpp"
 #include "app/shell/ask_files.hpp"
-#include "core/build/starter.hpp"
+#include "core/build_flow/starter.hpp"
 #include "core/handoff/bundle.hpp"
 #include "core/model/by_hand.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 
 #include <QComboBox>
 #include <QLabel>
@@ -35,7 +35,7 @@ BenchStation& bench_of(Driver& d) {
 }
 
 /// Board time passes at once, as much as is asked for.
-void pass(BenchStation& bench, bench::Time time) {
+void pass(BenchStation& bench, board_sim::Time time) {
     bench.run_bar().pause();
     bench.powered()->run_for(time);
     emit bench.run_bar().passed();
@@ -114,22 +114,22 @@ TEST_P(EveryDemo, RunsWithAllItsPartsActing) {
         return;
     }
     ASSERT_NE(bench.bench(), nullptr);
-    pass(bench, 200 * bench::microsecond);
+    pass(bench, 200 * board_sim::microsecond);
     EXPECT_EQ(untidy(bench.board()), "") << "running";
     // Whatever a hand can do is done; nothing is refused, and what it says of itself is there.
     for (const auto& part : bench.bench()->model().parts()) {
         if (!part) continue;
         for (const auto& c : part->controls()) {
-            const std::string value = c.kind == bench::Control::choose ? c.choices.back()
-                                      : c.kind == bench::Control::dial ? "+1"
-                                      : c.kind == bench::Control::type ? "hello"
-                                                                       : "1";
+            const std::string value = c.kind == board_sim::Control::choose ? c.choices.back()
+                                      : c.kind == board_sim::Control::dial ? "+1"
+                                      : c.kind == board_sim::Control::type ? "hello"
+                                                                           : "1";
             bench.work(part->part().ref, c.name, value);
             EXPECT_TRUE(d.find<QLabel>("notice.text")->text().isEmpty() || d.find<QLabel>("notice.text")->isHidden() ||
                         !d.find<QLabel>("notice.text")->text().contains("takes no"));
         }
     }
-    pass(bench, 200 * bench::microsecond);
+    pass(bench, 200 * board_sim::microsecond);
     EXPECT_EQ(untidy(bench.board()), "") << "after the hand";
     d.picture(("bench-runs-" + info.completeBaseName().toStdString()).c_str());
     for (const auto& [w, h] : {std::pair(1920, 1080), {1100, 740}}) {
@@ -156,10 +156,11 @@ TEST_P(EveryBoard, BlinksItsStarter) {
     ask.part = code;
     const auto world = load_world(real_disk(), ask, ".", data_folder());
     ASSERT_TRUE(world.ok()) << world.first().sentence();
-    auto starter = build::starter_for(world.value()->board, board, world.value()->part);
+    auto starter = build_flow::starter_for(world.value()->board, board, world.value()->part);
     ASSERT_TRUE(starter.ok()) << starter.first().sentence();
     starter.value().project.parameters["BITS"] = "6";  // so that a blink does not take half a second of board time
-    const auto path = build::write_starter(real_disk(), d.folder.path().toStdString() + "/starter", starter.value());
+    const auto path =
+        build_flow::write_starter(real_disk(), d.folder.path().toStdString() + "/starter", starter.value());
     ASSERT_TRUE(path.ok()) << path.first().sentence();
     ASSERT_TRUE(d.window.desk().open(path.value()));
     ASSERT_TRUE(d.settle());
@@ -174,17 +175,19 @@ TEST_P(EveryBoard, BlinksItsStarter) {
     bench.run_bar().pause();
     const auto lamp = bench.bench()->model().terminal(starter.value().blinks);
     bench.bench()->model().record(lamp);
-    pass(bench, 100 * bench::microsecond);
+    pass(bench, 100 * board_sim::microsecond);
     const auto& edges = bench.bench()->model().edges(lamp);
-    const auto beat = bench::measure(std::vector<bench::Edge>(edges.begin(), edges.end()), 0, bench::second);
-    EXPECT_NE(bench::beat_verdict(bench.bench()->model().clock_hz() / 64, beat).find("as expected"), std::string::npos)
+    const auto beat =
+        board_sim::measure(std::vector<board_sim::Edge>(edges.begin(), edges.end()), 0, board_sim::second);
+    EXPECT_NE(board_sim::beat_verdict(bench.bench()->model().clock_hz() / 64, beat).find("as expected"),
+              std::string::npos)
         << beat.hz;
     // The other lamp follows its key.
     const auto dot = starter.value().key.find('.');
     const auto ref = starter.value().key.substr(0, dot), name = starter.value().key.substr(dot + 1);
     for (const char* down : {"1", "0"}) {
         bench.work(ref, name, down);
-        pass(bench, 3 * bench::millisecond);
+        pass(bench, 3 * board_sim::millisecond);
         EXPECT_EQ(bench.bench()->active(starter.value().follows), *down == '1') << down;
     }
     EXPECT_EQ(untidy(bench.board()), "");
@@ -204,7 +207,7 @@ TEST(Bench, APluggedModuleActsLikeTheBoardsOwn) {
     ASSERT_NE(bench.bench(), nullptr);
     ASSERT_NE(bench.board().card("J2.M1"), nullptr);
     bench.work("J3", "position", "31");  // gray 10000: the header shows it raw
-    pass(bench, 5 * bench::millisecond);
+    pass(bench, 5 * board_sim::millisecond);
     EXPECT_TRUE(bench.bench()->active("J2.M1.bar4"));
     EXPECT_FALSE(bench.bench()->active("J2.M1.bar0"));
 }
@@ -239,7 +242,7 @@ TEST(BenchLayout, RandomBoardsLieClear) {
         board.index();
         Netlist nothing;
         nothing.constant_net[0] = nothing.constant_net[1] = no_id;
-        auto table = bench::BoardModel::make(nothing, {}, board, {});
+        auto table = board_sim::BoardModel::make(nothing, {}, board, {});
         ASSERT_TRUE(table.ok());
         BenchBoard view;
         std::map<std::string, std::pair<double, double>> places;
@@ -250,7 +253,7 @@ TEST(BenchLayout, RandomBoardsLieClear) {
             view.resize(width, 500);
             view.show();
             QCoreApplication::processEvents();
-            table.value()->run_until(table.value()->now() + bench::millisecond);
+            table.value()->run_until(table.value()->now() + board_sim::millisecond);
             view.look();
             EXPECT_EQ(untidy(view), "") << seed << " " << width;
         }
@@ -282,7 +285,7 @@ TEST(Bench, TheRightChipIsLoadedAndWorksAndTheWrongOneIsRefused) {
     QTest::mousePress(key, Qt::LeftButton);
     ASSERT_TRUE(d.wait([&] { return bench.bench()->active("S1.hold"); }));
     QTest::mouseRelease(key, Qt::LeftButton);
-    pass(bench, 3 * bench::millisecond);
+    pass(bench, 3 * board_sim::millisecond);
     EXPECT_FALSE(bench.bench()->active("S1.hold"));
 }
 
@@ -294,7 +297,7 @@ TEST(Bench, AStoredImageComesBackWithPowerAndAVolatileOneDoesNot) {
     d.act("bench.power");
     EXPECT_EQ(bench.bench(), nullptr);
     ASSERT_NE(bench.powered(), nullptr);  // power is there, the chip is empty
-    pass(bench, 2 * bench::millisecond);
+    pass(bench, 2 * board_sim::millisecond);
     EXPECT_EQ(bench.powered()->level("D1.rose0"), Level::floating);
     d.find<QComboBox>("bench.kept")->setCurrentIndex(1);
     d.act("bench.load");
@@ -346,7 +349,7 @@ TEST(Bench, TheScopeMeasuresATone) {
     EXPECT_EQ(first->currentText(), QStringLiteral("LS1.tone"));
     d.find<QComboBox>("bench.scope.span")->setCurrentIndex(7);  // 10 ms
     emit d.find<QComboBox>("bench.scope.span")->activated(7);
-    pass(bench, 20 * bench::millisecond);
+    pass(bench, 20 * board_sim::millisecond);
     EXPECT_TRUE(bench.scope().measured().contains("1: 610.35 Hz, 50.0 % high"))
         << bench.scope().measured().toStdString();
     auto& screen = bench.scope().screen();
@@ -363,7 +366,7 @@ TEST(Bench, TheScopeMeasuresATone) {
     // Once: it waits, then shows what followed the edge.
     d.click("bench.scope.arm");
     EXPECT_TRUE(bench.scope().scope().waits());
-    pass(bench, 30 * bench::millisecond);
+    pass(bench, 30 * board_sim::millisecond);
     EXPECT_FALSE(bench.scope().scope().waits());
     EXPECT_GE(bench.scope().scope().capture().trigger, 0);
 }
@@ -410,7 +413,7 @@ TEST(Bench, WhatTheHandDidIsProvedAgainstTheNames) {
     EXPECT_FALSE(bench.proof().working());  // nothing was done yet
     for (const char* position : {"9", "20", "31"}) {
         bench.work("J3", "position", position);
-        pass(bench, 2 * bench::millisecond);
+        pass(bench, 2 * board_sim::millisecond);
     }
     d.click("bench.compare");
     ASSERT_TRUE(d.wait([&] { return bench.proof().answer().has_value(); }));
@@ -480,7 +483,7 @@ TEST(Bench, DriversInConflictAreToldWithTheirCurrent) {
     ASSERT_NE(bench.bench(), nullptr);
     auto* says = d.find<QLabel>("bench.conflict");
     bench.work("J3", "position", "22");  // the lamp would be lit: it pulls low against the key's high
-    pass(bench, 5 * bench::millisecond);
+    pass(bench, 5 * board_sim::millisecond);
     EXPECT_TRUE(says->isVisible());
     EXPECT_TRUE(says->text().contains("mA")) << says->text().toStdString();
     EXPECT_EQ(d.window.tether().states()[5].standing_text, QStringLiteral("driver conflict"));

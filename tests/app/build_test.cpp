@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/log/build_page.hpp"
 #include "app/log/log_station.hpp"
-#include "core/proving/prove_project.hpp"
+#include "core/verification/prove_project.hpp"
 #include "core/model/timing_words.hpp"
 #include "tests/app/harness.hpp"
 
@@ -48,7 +48,7 @@ struct Vane : Driver {
     bool lamps_agree() {
         ProofAsk ask;
         ask.parts = {"J3", "D1"};
-        ask.before = 2 * bench::millisecond;
+        ask.before = 2 * board_sim::millisecond;
         ask.against = ProofAsk::formula;
         ask.formula_text = "rose_n = ~(8'd1 << {gray[4], gray[4] ^ gray[3], gray[4] ^ gray[3] ^ gray[2]})";
         const auto proved = prove_project(*session().snapshot(), ask);
@@ -131,16 +131,17 @@ TEST(BuildPage, StepsAreTakenOnlyWhenAskedForAndSayWhatTheyDid) {
     ASSERT_EQ(steps.size(), 2U);
     const auto* messages = d.find<QTreeWidget>("build.messages");
     for (const auto& step : steps) {
-        const auto found = messages->findItems(QString::fromStdString(build::sentence_of(step)), Qt::MatchContains);
-        EXPECT_EQ(found.size(), 1) << build::sentence_of(step);
+        const auto found =
+            messages->findItems(QString::fromStdString(build_flow::sentence_of(step)), Qt::MatchContains);
+        EXPECT_EQ(found.size(), 1) << build_flow::sentence_of(step);
         // Never worse than it was: what is not better is taken back.
-        if (step.state == "taken") {
+        if (step.state == build_flow::StepOutcome::taken) {
             EXPECT_LE(step.after.hold.failing, step.before.hold.failing);
         }
     }
     const auto* stages = d.find<QTreeWidget>("build.stages");
     EXPECT_EQ(stages->topLevelItem(1)->text(3), QStringLiteral("until source or part or pegs change"));
-    EXPECT_EQ(steps[1].state, "not needed") << steps[1].why;
+    EXPECT_EQ(steps[1].state, build_flow::StepOutcome::not_needed) << steps[1].why;
     d.picture("build-steps");
 }
 

@@ -8,7 +8,7 @@
 
 #include "core/model/lane_link.hpp"
 #include "core/model/timing_words.hpp"
-#include "core/session/fix_many.hpp"
+#include "core/closing/fix_many.hpp"
 
 #include <QLabel>
 #include <QLineEdit>

@@ -5,7 +5,7 @@
 #include "app/pegs/lines_page.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/shell/ask_files.hpp"
-#include "core/session/pattern_memory.hpp"
+#include "core/inputs/pattern_memory.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QAbstractItemModelTester>

@@ -4,7 +4,7 @@
 #include "app/pegs/compare_page.hpp"
 #include "app/pegs/pegs_station.hpp"
 #include "app/pegs/sheet_model.hpp"
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QAbstractItemModelTester>

@@ -9,7 +9,7 @@
 #include "app/pegs/pegs_station.hpp"
 #include "app/pegs/sheet_view.hpp"
 #include "core/handoff/adapter.hpp"
-#include "core/pegs/sheet.hpp"
+#include "core/planning/sheet.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QApplication>

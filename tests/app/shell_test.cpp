@@ -4,7 +4,7 @@
 #include "app/site/site_station.hpp"
 #include "app/slack/slack_station.hpp"
 #include "app/tempo/clock_chart.hpp"
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QLabel>

@@ -8,7 +8,7 @@
 #include "app/site/site_station.hpp"
 #include "app/site/table_page.hpp"
 #include "core/model/by_hand.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/new_project.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QClipboard>

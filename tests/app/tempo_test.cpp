@@ -8,8 +8,8 @@
 #include "app/tempo/draft_lens.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "app/tempo/tempo_station.hpp"
-#include "core/session/budget_edits.hpp"
-#include "core/session/recipes.hpp"
+#include "core/constraints/budget_edits.hpp"
+#include "core/constraints/recipes.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QComboBox>

@@ -4,8 +4,8 @@
 // the bound of the test is wide, since a test machine may be busy with something else: docs/performance.md has the
 // figures of a quiet one.
 #include "app/findings/findings_station.hpp"
-#include "core/plan/place.hpp"
-#include "core/session/fix_many.hpp"
+#include "core/planning/place.hpp"
+#include "core/closing/fix_many.hpp"
 #include "tests/app/harness.hpp"
 #include "tests/app/watchdog.hpp"
 

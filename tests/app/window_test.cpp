@@ -4,7 +4,7 @@
 #include "app/pegs/pegs_station.hpp"
 #include "app/tempo/sdc_editor.hpp"
 #include "core/format/json/world_json.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/new_project.hpp"
 #include "tests/app/harness.hpp"
 
 #include <QComboBox>

@@ -92,7 +92,7 @@ TEST(RealDisk, LinksUnderItsOwnNamesAreNotFollowed) {
     EXPECT_FALSE(real_disk().read_own(f / "log", 100).ok());
     EXPECT_FALSE(real_disk().create(f / "log", "x").ok());
     std::filesystem::create_symlink(f / "nowhere", f / "dangling");
-    EXPECT_EQ(real_disk().create(f / "dangling", "x").first().code, "exists");
+    EXPECT_EQ(real_disk().create(f / "dangling", "x").first().code, Code::exists);
     EXPECT_EQ(real_disk().kind(f / "dangling"), FileKind::link);
 }
 
@@ -111,7 +111,7 @@ TEST(RealDisk, ASaveKeepsModeAndGoesThroughALink) {
     EXPECT_TRUE(std::filesystem::is_symlink(f / "p"));
     EXPECT_EQ(mode_of(f / "store/p"), 0640u);
     const std::string seen = "old";
-    EXPECT_EQ(save_whole(real_disk(), f / "p", "mine", &seen).first().code, "changed");
+    EXPECT_EQ(save_whole(real_disk(), f / "p", "mine", &seen).first().code, Code::changed);
     EXPECT_EQ(text_of(f / "p"), "newer");
 }
 

@@ -213,7 +213,7 @@ std::string outside_edits(std::uint64_t seed, Figures& figures) {
         const auto mine = state_of(document->project());
         const auto both = document->conflicts();
         const auto status = document->save();
-        const bool edited = !status && status.first().code == "changed";
+        const bool edited = !status && status.first().code == Code::changed;
         if (edited == both.empty() || (!status && !edited)) return where + "save and conflicts() do not agree";
         if (disk.files["x/" + name] != theirs) return where + name + " was written over";
         if (state_of(document->project()) != mine) return where + "a refused save changed the document";

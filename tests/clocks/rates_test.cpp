@@ -23,8 +23,8 @@ TEST(Rates, DividersByHand) {
     EXPECT_NEAR(tone.error_ppm, -10.0, 0.1);
     EXPECT_EQ(divider(1, 5e6).terminal, 0u) << "nothing is faster than the clock";
     // 10 ms at 20 MHz: 200,000 cycles, 18 bits.
-    EXPECT_EQ(debounce(20, 10).terminal, 199'999u);
-    EXPECT_EQ(debounce(20, 10).width, 18);
+    EXPECT_EQ(divider(20, 1000 / 10.0).terminal, 199'999u);
+    EXPECT_EQ(divider(20, 1000 / 10.0).width, 18);
 }
 
 TEST(Rates, ABitOfACounterTurnsTwiceForABlink) {

@@ -4,7 +4,7 @@
 #include "core/design/facts.hpp"
 #include "core/format/liberty/read.hpp"
 #include "core/format/sdc/read.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
 #include "core/model/trace.hpp"
 
 #include <cmath>

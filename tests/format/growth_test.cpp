@@ -3,16 +3,16 @@
 // as long, not sixteen. Ratios in one run, the best of several; small times are all measuring.
 #include "core/format/bsdl/read.hpp"
 #include "core/format/csv/pin_report.hpp"
-#include "core/format/hdl/read_ports.hpp"
+#include "core/hdl/read_ports.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
 #include "core/format/sdc/rename.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/format/sdc/sdc_text.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/format/table/board_table.hpp"
-#include "core/format/verilog/read_netlist.hpp"
-#include "core/pegs/sheet.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
+#include "core/planning/sheet.hpp"
 
 #include <chrono>
 #include <functional>

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Texts by learned patterns. All texts are invented, as messy as life: comments, blanks, quotes, several lines a
 // signal.
+#include "core/format/json/json_text.hpp"
 #include "core/format/lines/pattern_json.hpp"
 
 #include "core/base/disk.hpp"

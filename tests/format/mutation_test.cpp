@@ -7,10 +7,10 @@
 #include "core/format/json/project_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/format/sdc/sdc_text.hpp"
 #include "core/format/sdf/read.hpp"
-#include "core/format/verilog/read_netlist.hpp"
-#include "core/format/hdl/read_ports.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
+#include "core/hdl/read_ports.hpp"
 
 #include <functional>
 #include <gtest/gtest.h>

@@ -156,7 +156,7 @@ TEST(SdfChecks, WithoutAnEdgeOnlyWhatTheLibraryChecks) {
     EXPECT_EQ(rows(time("(RECREM RN (negedge CKN) (0.7) (0.6))")).find("fall"), std::string::npos)
         << "no check for the edge that asserts the clear";
     // The arc from clear to output is in the library and is not followed: no reason to say that it is not there.
-    for (const auto& m : time("(SETUP D (negedge CKN) (0.1))").messages) EXPECT_NE(m.code, "sdf") << m.text;
+    for (const auto& m : time("(SETUP D (negedge CKN) (0.1))").messages) EXPECT_NE(m.code, Code::sdf) << m.text;
 }
 
 }  // namespace

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Packages and their users, in one file and in any order of files (IEEE 1076-2008, 13.1; IEEE 1800-2017, 26): what is
 // planned does not depend on how the files were picked.
-#include "core/format/hdl/read_ports.hpp"
+#include "core/hdl/read_ports.hpp"
 
 #include <gtest/gtest.h>
 

@@ -3,8 +3,8 @@
 #include "core/format/json/json_text.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdc/table.hpp"
-#include "core/model/sdc_text.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/format/sdc/sdc_text.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
 
 #include <gtest/gtest.h>
 #include <random>

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Parts and boards: each mistake gives its sentence at its line, and the shipped world agrees with itself.
+#include "core/format/json/json_text.hpp"
 #include "core/base/disk.hpp"
 #include "core/format/json/edit_json.hpp"
 #include "core/format/json/project_json.hpp"

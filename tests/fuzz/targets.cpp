@@ -1,19 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/fuzz/targets.hpp"
 
-#include "core/bench/image.hpp"
-#include "core/bench/svf.hpp"
-#include "core/bench/vectors.hpp"
-#include "core/build/origin.hpp"
-#include "core/build/placed_json.hpp"
-#include "core/builder/map.hpp"
+#include "core/format/json/json_text.hpp"
+#include "core/format/image/image.hpp"
+#include "core/jtag/svf.hpp"
+#include "core/simulation/vectors.hpp"
+#include "core/build_flow/origin.hpp"
+#include "core/build_flow/placed_json.hpp"
+#include "core/synthesis/map.hpp"
 #include "core/base/memory_disk.hpp"
-#include "core/code/interpreter.hpp"
-#include "core/code/parser.hpp"
-#include "core/session/source_list.hpp"
+#include "core/hdl/source/interpreter.hpp"
+#include "core/hdl/source/parser.hpp"
+#include "core/inputs/source_list.hpp"
 #include "core/format/bsdl/read.hpp"
-#include "core/format/hdl/outline.hpp"
-#include "core/format/hdl/read_ports.hpp"
+#include "core/hdl/outline.hpp"
+#include "core/hdl/read_ports.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/disk.hpp"
 #include "core/base/line_merge.hpp"
@@ -23,17 +24,17 @@
 #include "core/format/json/world_json.hpp"
 #include "core/format/liberty/read.hpp"
 #include "core/format/lines/pattern_json.hpp"
-#include "core/format/models/read.hpp"
+#include "core/hdl/models/read.hpp"
 #include "core/format/sdc/rename.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/format/sdc/sdc_text.hpp"
 #include "core/format/sdf/cells.hpp"
 #include "core/format/sdf/read.hpp"
 #include "core/format/vcd/read.hpp"
 #include "core/format/table/board_table.hpp"
 #include "core/format/csv/pin_report.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
 #include "core/handoff/adapter.hpp"
-#include "core/pegs/sheet.hpp"
+#include "core/planning/sheet.hpp"
 
 #include <cstdlib>
 
@@ -213,13 +214,13 @@ void map(std::string_view text) {
         return read_liberty(file.value(), "skerry.lib").take();
     }();
     const SourceText source{"f.v", text};
-    build::MapRequest request;
+    synthesis::MapRequest request;
     request.most_work = 100'000;
     request.most_gates = 20'000;
     request.reading.include = [](const std::string&, const std::string&) -> std::optional<std::string> {
         return "`define INCLUDED 3\n";
     };
-    const auto mapped = build::map_design({&source, 1}, library, request);
+    const auto mapped = synthesis::map_design({&source, 1}, library, request);
     expect_answer(mapped);
     if (!mapped || mapped.value().netlist.empty()) return;
     const SourceText netlist{"n.v", mapped.value().netlist};
@@ -229,10 +230,10 @@ void map(std::string_view text) {
 /// A source (or a formula, which becomes one) is run for some edges of its inputs.
 void run_source(std::string_view text) {
     const SourceText source{"f.v", text};
-    const auto code = code::read_code({&source, 1}, {});
+    const auto code = source::read_code({&source, 1}, {});
     expect_answer(code);
     if (!code || code.value().order.empty()) return;
-    auto run = code::Interpreter::of(code.value(), code.value().order.back());
+    auto run = source::Interpreter::of(code.value(), code.value().order.back());
     expect_answer(run);
     for (int turn = 0; run && turn < 6; ++turn)
         for (const auto& port : run.value().ports()) {
@@ -258,8 +259,8 @@ void kept_build(std::string_view text) {
                            ".Y(y));\nendmodule\n"};
         return read_netlist({&n, 1}, "t", cells_of_targets()).take();
     }();
-    expect_answer(build::read_placed(text, "placed.json", two));
-    expect_answer(build::read_origin(text, "origin.json"));
+    expect_answer(build_flow::read_placed(text, "placed.json", two));
+    expect_answer(build_flow::read_origin(text, "origin.json"));
 }
 
 void svf(std::string_view text) {
@@ -269,15 +270,15 @@ void svf(std::string_view text) {
 }
 
 void vectors(std::string_view text) {
-    const std::vector<sim::PortGroup> groups{
+    const std::vector<simulation::PortGroup> groups{
         {"a", Direction::in, {0, 1, 2, 3}}, {"y", Direction::out, {4}}, {"w", Direction::inout, {5, 6}}};
-    expect_answer(sim::read_vectors(text, "v.csv", groups));
+    expect_answer(simulation::read_vectors(text, "v.csv", groups));
 }
 
 }  // namespace
 
 const std::vector<Target>& targets() {
-    const std::string headers = "tests/format/headers";
+    const std::string headers = "tests/hdl/headers";
     static const std::vector<Target> list{
         {"verilog_ports",
          [](std::string_view t) { ports(t, "p.sv"); },
@@ -312,7 +313,7 @@ const std::vector<Target>& targets() {
          {"\"marks\"", "\"shapes\"", "[", "]", "{", "}", "4294967296", "\"spellings\""}},
         {"outline",
          outline,
-         {"tests/format/headers", "tests/fuzz/seeds/netlist.v"},
+         {"tests/hdl/headers", "tests/fuzz/seeds/netlist.v"},
          {"module", "endmodule", "entity", "architecture", "of", "begin", "port map (", "#(", "`include \"a\"", "use"}},
         {"bsdl", bsdl, {"tests/format/bsdl"}, {"attribute", "\" & \"", "constant", "BC_1", "entity", "(", ")"}},
         {"table",
@@ -363,14 +364,14 @@ const std::vector<Target>& targets() {
           "base64:", "{", "}", "[", "]"}},
         {"map",
          map,
-         {"tests/builder/designs/alu.sv", "tests/builder/designs/enum_machine.sv",
-          "tests/builder/designs/generate_case.sv", "tests/builder/designs/registers_of_array.sv",
-          "tests/builder/designs/indexed_writes.sv", "demo/vane/vane_hdl.v"},
+         {"tests/synthesis/designs/alu.sv", "tests/synthesis/designs/enum_machine.sv",
+          "tests/synthesis/designs/generate_case.sv", "tests/synthesis/designs/registers_of_array.sv",
+          "tests/synthesis/designs/indexed_writes.sv", "demo/vane/vane_hdl.v"},
          {"begin", "end", "always @(posedge clk)", "assign ", "[7:0]", "{", "}", "+:", "<=", "for (", "generate",
           "casez (", "function", "endfunction", "localparam N = ", "`define X ", "65535", "1'bz", "$signed("}},
         {"source",
          run_source,
-         {"demo/vane/vane_hdl.v", "tests/fuzz/seeds/formula.v", "tests/builder/designs/alu.sv"},
+         {"demo/vane/vane_hdl.v", "tests/fuzz/seeds/formula.v", "tests/synthesis/designs/alu.sv"},
          {"assign ", "always @(posedge osc_20)", "always @*", "[7:0]", "<<", "$signed(", "for (", "65536", "2147483647",
           "$random", "{8{", "function", "+:", "?"}},
         {"source_list",

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/handoff/adapter.hpp"
-#include "core/format/hdl/read_ports.hpp"
+#include "core/hdl/read_ports.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdc/rename.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
 #include "core/session/session.hpp"
 #include "core/timing/analyse.hpp"
 
@@ -19,7 +19,8 @@ std::unique_ptr<Session> project(const std::string& file) {
 }
 
 Adapter plan_of(const Session& s, bool turn = true) {
-    return plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(), turn);
+    return plan_adapter(s.world().netlist.ports, s.world().netlist.top, s.world().board, s.project(),
+                        s.world().standards, turn);
 }
 
 TEST(Adapter, BothLanguagesReadBackAsPlanned) {
@@ -73,7 +74,7 @@ TEST(Adapter, TurnsPolarityWhereTheBoardIsLowAndTheNameIsNot) {
                                   {"dark_n", "dark_n", -1, Direction::out, 0},
                                   {"open", "open", -1, Direction::out, 0},
                                   {"idle", "idle", -1, Direction::in, 0}};
-    const auto a = plan_adapter(ports, "core", board, p, true);
+    const auto a = plan_adapter(ports, "core", board, p, {}, true);
     ASSERT_EQ(a.bits.size(), 4u);
     EXPECT_TRUE(a.bits[0].inverted);
     EXPECT_FALSE(a.bits[1].inverted);
@@ -90,7 +91,7 @@ TEST(Adapter, TurnsPolarityWhereTheBoardIsLowAndTheNameIsNot) {
     EXPECT_NE(vhdl.find("\\open\\ => inside_open"), std::string::npos) << vhdl;
     EXPECT_TRUE(check_adapter(a, AdapterLanguage::verilog, verilog).ok());
     EXPECT_TRUE(check_adapter(a, AdapterLanguage::vhdl, vhdl).ok());
-    EXPECT_FALSE(plan_adapter(ports, "core", board, p, false).bits[0].inverted);
+    EXPECT_FALSE(plan_adapter(ports, "core", board, p, {}, false).bits[0].inverted);
 }
 
 TEST(Adapter, ReadingBackFindsEveryExchange) {

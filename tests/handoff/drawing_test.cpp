@@ -2,7 +2,7 @@
 // Drawings and reports for files: the same bytes each time, nothing of a name becomes markup.
 #include "core/drawing/pdf.hpp"
 #include "core/drawing/pictures.hpp"
-#include "core/session/data_folder.hpp"
+#include "core/inputs/data_folder.hpp"
 
 #include <gtest/gtest.h>
 
@@ -29,10 +29,10 @@ TEST(Drawings, NamesAreTextAndNothingElse) {
 
 TEST(Drawings, APathShowsItsPiecesToScale) {
     TimingPath path{"setup", "a/CK", "b/D", 1, "c", "c", 10, 20, 15, 19, 0, 0, 1, "", "", {}};
-    path.points = {{"a/CK", true, "launch", 0, 10, ""},
-                   {"a/Q", true, "cell", 2, 12, "DFF"},
-                   {"b/D", true, "wire", 3, 15, ""},
-                   {"b/D", true, "check", -1, 19, ""}};
+    path.points = {{"a/CK", true, PointKind::launch, 0, 10, ""},
+                   {"a/Q", true, PointKind::cell, 2, 12, "DFF"},
+                   {"b/D", true, PointKind::wire, 3, 15, ""},
+                   {"b/D", true, PointKind::check, -1, 19, ""}};
     const ClockReport clock{"c", 10, {0, 5}, false, {}, {}, 2};
     const auto d = path_drawing(path, std::span(&clock, 1));
     std::vector<double> widths;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What leaves the program does no harm where it is read.
+#include "core/format/json/json_text.hpp"
 #include "core/base/checksum.hpp"
 #include "core/base/memory_disk.hpp"
 #include "core/format/csv/csv.hpp"
@@ -78,7 +79,7 @@ TEST(Findings, AreValidForAnyByteInAName) {
     std::string all;
     for (int c = 0; c < 256; ++c) all += static_cast<char>(c);
     f.text = f.file = all + "]]>\xEF\xBF\xBE\xEF\xBF\xBF";
-    f.objects = {{"port", all}};
+    f.objects = {{Subject::port, all}};
     const auto junit = findings_junit({f}, all);
     for (size_t i = 0; i < junit.size(); ++i)
         EXPECT_TRUE(static_cast<unsigned char>(junit[i]) >= 0x20 || junit[i] == '\n' || junit[i] == '\t');
@@ -159,7 +160,7 @@ TEST(Handoff, WritesOverNothingThatIsNotItsOwn) {
     EXPECT_FALSE(disk.files.contains("p/out/closed-ports.sdc"));
     disk.files["p/out/report.html"] += "<!-- annotated -->";
     EXPECT_FALSE(write_handoff(disk, *s, "p/out", true).ok());
-    EXPECT_EQ(write_handoff(disk, *s, "elsewhere", true).first().code, "outside");
+    EXPECT_EQ(write_handoff(disk, *s, "elsewhere", true).first().code, Code::outside);
 }
 
 /// However far a handoff got before the power went, it can be made again, and then it is whole.

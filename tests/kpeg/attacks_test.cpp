@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What attacks on kpeg found: each input once ended the program by a signal, held it, let files out, or was taken for
 // right.
+#include "core/format/json/json_text.hpp"
 #include "tests/kpeg/runner.hpp"
 
 #include <gtest/gtest.h>

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/json/json_text.hpp"
 #include "core/format/json/world_json.hpp"
-#include "tests/builder/same.hpp"
+#include "tests/synthesis/same.hpp"
 #include "tests/kpeg/runner.hpp"
 
 #include <cmath>
@@ -334,20 +335,20 @@ TEST(KpegChip, PlaysSvfIntoTheProjectsPart) {
 
 TEST(VaneHdl, IsCycleForCycleWhatTheNetlistBesideItSays) {
     using namespace kp;
-    build::SideBySide both(build::file_text(KP_SOURCE "/demo/vane/vane_hdl.v"), "vane");
+    synthesis::SideBySide both(synthesis::file_text(KP_SOURCE "/demo/vane/vane_hdl.v"), "vane");
     ASSERT_TRUE(both.good);
-    const auto text = build::file_text(KP_SOURCE "/demo/vane/vane.v");
+    const auto text = synthesis::file_text(KP_SOURCE "/demo/vane/vane.v");
     const SourceText source{"vane.v", text};
-    const auto netlist = read_netlist({&source, 1}, "vane", build::shipped_library());
+    const auto netlist = read_netlist({&source, 1}, "vane", synthesis::shipped_library());
     ASSERT_TRUE(netlist.ok());
-    const auto circuit = sim::Circuit::of(netlist.value(), build::shipped_library());
-    sim::EventSimulator old(circuit.value());
+    const auto circuit = simulation::Circuit::of(netlist.value(), synthesis::shipped_library());
+    simulation::EventSimulator old(circuit.value());
     std::mt19937 random(4);
     const auto set = [&](const std::string& port, const std::string& bits) {
         both.set(port, bits);
-        for (const auto& g : sim::groups_of(netlist.value()))
+        for (const auto& g : simulation::groups_of(netlist.value()))
             if (g.name == port)
-                for (size_t i = 0; i < bits.size(); ++i) old.set(g.ports[i], sim::bit_of(bits[i] == '1'));
+                for (size_t i = 0; i < bits.size(); ++i) old.set(g.ports[i], simulation::bit_of(bits[i] == '1'));
     };
     for (const char* name : {"osc_20", "hold_n", "zero_n"}) set(name, "0");
     set("gray", "00000");
@@ -372,7 +373,7 @@ TEST(VaneHdl, IsCycleForCycleWhatTheNetlistBesideItSays) {
             if (port.direction != Direction::out) continue;
             for (std::uint32_t q = 0; q < both.netlist.ports.size(); ++q)
                 if (both.netlist.ports[q].name == port.name)
-                    ASSERT_EQ(sim::letter(old.port(p)), sim::letter(both.simulator->port(q)))
+                    ASSERT_EQ(simulation::letter(old.port(p)), simulation::letter(both.simulator->port(q)))
                         << port.name << " in cycle " << cycle;
         }
     }

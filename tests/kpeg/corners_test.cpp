@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Corners of a project are those of the command line, to the digit.
+#include "core/format/json/json_text.hpp"
 #include "tests/kpeg/runner.hpp"
 
 #include <gtest/gtest.h>

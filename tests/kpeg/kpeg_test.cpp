@@ -251,13 +251,12 @@ TEST(KpegPorts, ReadsVhdlMacrosAndParameters) {
     EXPECT_EQ(j["schema"], "kitepeg.ports/1");
     EXPECT_EQ(j["language"], "vhdl");
     EXPECT_TRUE(j["messages"].is_array());
-    const auto b = run("ports " KP_SOURCE "/tests/format/headers/v04_override.v --param WIDTH=6 --json -");
+    const auto b = run("ports " KP_SOURCE "/tests/hdl/headers/v04_override.v --param WIDTH=6 --json -");
     EXPECT_EQ(nlohmann::json::parse(b.out)["ports"][0]["width"], 6);
     EXPECT_EQ(
-        run("ports " KP_SOURCE "/tests/format/headers/v10_ifdef_given.v --define BOARD_A --define DEEP=1 --json -")
-            .status,
+        run("ports " KP_SOURCE "/tests/hdl/headers/v10_ifdef_given.v --define BOARD_A --define DEEP=1 --json -").status,
         0);
-    EXPECT_EQ(run("ports " KP_SOURCE "/tests/format/headers/v26_two_tops.v --json -").status, 2);
+    EXPECT_EQ(run("ports " KP_SOURCE "/tests/hdl/headers/v26_two_tops.v --json -").status, 2);
 }
 
 TEST(KpegPegs, ShowsChangesComparesAndWrites) {

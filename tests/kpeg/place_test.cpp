@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // place and lanes as a script sees them.
+#include "core/format/json/json_text.hpp"
 #include "tests/kpeg/runner.hpp"
 
 #include <gtest/gtest.h>

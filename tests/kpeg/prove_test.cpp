@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/json/json_text.hpp"
 #include "tests/kpeg/runner.hpp"
 
 #include <gtest/gtest.h>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the hand adds to a board: places, orders, and notes that are ticked.
 #include "core/model/by_hand.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/ways.hpp"
 
 #include <gtest/gtest.h>
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/proof_notes.hpp"
-#include "core/plan/before_power.hpp"
+#include "core/planning/before_power.hpp"
 
 #include <gtest/gtest.h>
 

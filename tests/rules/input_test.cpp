@@ -2,7 +2,7 @@
 // What rules look at: seats, partners, buses, lanes and the board's watch lists, before and after edits.
 #include "tests/rules/planted.hpp"
 
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 #include "core/rules/say.hpp"
 
 namespace kp {

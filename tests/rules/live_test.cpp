@@ -2,7 +2,7 @@
 // Findings that follow edits are those of a full run, to the order and the number.
 #include "tests/rules/planted.hpp"
 
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 
 #include <random>
 

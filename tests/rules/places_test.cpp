@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Rules of places and levels on the large demo: kept, broken, and the boundary between. Every case starts from the
 // closed project, in which nothing is found.
+#include "core/format/json/json_text.hpp"
 #include "core/handoff/findings_out.hpp"
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 #include "core/rules/rules.hpp"
 #include "core/session/session.hpp"
 

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "core/format/sdc/read.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
 #include "core/rules/live.hpp"
 #include "core/session/session.hpp"
 

@@ -9,7 +9,7 @@ namespace {
 Finding make(const char* rule, const char* object, bool waived = false) {
     Finding f;
     f.rule = rule;
-    f.objects = {{"port", object}};
+    f.objects = {{Subject::port, object}};
     if (waived) f.waived = Waiver{rule, {object}, "later", "me", "2026-11-23"};
     return f;
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What ports are meant as, and ports that stay open on purpose: in rules, adapter and report.
-#include "core/plan/roles.hpp"
+#include "core/planning/roles.hpp"
 
 #include "core/handoff/adapter.hpp"
 #include "core/session/session.hpp"
@@ -11,8 +11,8 @@
 namespace kp {
 namespace {
 
-Seat seat_of(const Port& port, const PortAttributes& chosen) {
-    Seat s;
+PlannedPort seat_of(const Port& port, const PortAttributes& chosen) {
+    PlannedPort s;
     s.name = port.name;
     s.port = &port;
     s.chosen = &chosen;
@@ -92,7 +92,8 @@ TEST(OpenOnPurpose, TheAdapterHoldsAnInputAsSaid) {
     const RolesDemo d;
     auto p = d.s->project();
     const auto text = [&] {
-        const auto a = plan_adapter(d.s->world().netlist.ports, "vane", d.s->world().board, p, true);
+        const auto a =
+            plan_adapter(d.s->world().netlist.ports, "vane", d.s->world().board, p, d.s->world().standards, true);
         const auto verilog = write_adapter(a, AdapterLanguage::verilog);
         for (const auto language : {AdapterLanguage::verilog, AdapterLanguage::vhdl})
             EXPECT_TRUE(check_adapter(a, language, write_adapter(a, language)).ok());

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Each rule: kept, broken, and the boundary between. The project is the demo with its troubles mended.
 #include "core/format/json/world_json.hpp"
-#include "core/plan/place.hpp"
+#include "core/planning/place.hpp"
 #include "core/rules/rules.hpp"
 #include "core/session/session.hpp"
 

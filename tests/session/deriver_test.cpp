@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What each kind of edit costs, and that results never mix inputs of two moments. The table of docs/architecture.md
 // says the same.
-#include "core/plan/place.hpp"
-#include "core/session/fix_many.hpp"
-#include "core/session/preview.hpp"
+#include "core/planning/place.hpp"
+#include "core/closing/fix_many.hpp"
+#include "core/closing/preview.hpp"
 #include "core/session/session.hpp"
 #include "core/session/timekeeper.hpp"
 #include "core/session/verdict.hpp"
@@ -238,7 +238,7 @@ TEST(Prepare, AnEditOfInputsIsReadBesideAndTakenOnlyIfNothingElseHappened) {
     auto made = prepare(*s.snapshot(), edit);
     ASSERT_TRUE(made.ok());
     ASSERT_TRUE(s.apply(unpeg_edit(s.project(), "tone")).ok());
-    EXPECT_EQ(s.apply(edit, std::move(*made.value())).first().code, "old");
+    EXPECT_EQ(s.apply(edit, std::move(*made.value())).first().code, Code::old);
     EXPECT_FALSE(s.project().delays.empty());
     made = prepare(*s.snapshot(), edit);
     ASSERT_TRUE(made.ok());

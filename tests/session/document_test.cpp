@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The promises of docs/saving-and-recovery.md one by one; tests/campaign tries them at random.
+#include "core/format/json/json_text.hpp"
 #include "core/base/memory_disk.hpp"
 #include "core/session/document.hpp"
 #include "tests/campaign/model.hpp"
@@ -58,8 +59,8 @@ TEST(Document, WhoOnlyLooksWritesNothing) {
     const auto files = disk.files;
     auto d = open(disk, OpenTo::look);
     EXPECT_TRUE(d->project().pegs.contains("a"));
-    EXPECT_EQ(d->apply(peg(d->project(), "a", "2")).first().code, "looking");
-    EXPECT_EQ(d->save().first().code, "looking");
+    EXPECT_EQ(d->apply(peg(d->project(), "a", "2")).first().code, Code::looking);
+    EXPECT_EQ(d->save().first().code, Code::looking);
     EXPECT_FALSE(d->take_offer().ok());
     EXPECT_EQ(disk.files, files);
 }
@@ -76,8 +77,8 @@ TEST(Document, TheSecondOneLooksAndMayTakeOver) {
     auto third = Document::open(disk, "x/p.kpeg", taking).take();
     EXPECT_EQ(state_of(third->project()), state_of(first->project()));
     EXPECT_TRUE(first->taken_over());
-    EXPECT_EQ(first->apply(peg(first->project(), "b", "2")).first().code, "taken-over");
-    EXPECT_EQ(first->save().first().code, "taken-over");
+    EXPECT_EQ(first->apply(peg(first->project(), "b", "2")).first().code, Code::taken_over);
+    EXPECT_EQ(first->save().first().code, Code::taken_over);
     EXPECT_TRUE(third->save().ok());
 }
 
@@ -86,7 +87,7 @@ TEST(Document, AFileChangedByAnotherIsNotWrittenOver) {
     auto d = open(disk);
     ASSERT_TRUE(d->apply(type("b.sdc", 0, "# mine\n")).ok());
     const auto theirs = disk.files["x/b.sdc"] += "# theirs\n";
-    EXPECT_EQ(d->save().first().code, "changed");
+    EXPECT_EQ(d->save().first().code, Code::changed);
     EXPECT_EQ(disk.files["x/b.sdc"], theirs);
     const auto c = d->conflicts();
     ASSERT_EQ(c.size(), 1u);
@@ -113,7 +114,7 @@ TEST(Document, TheProjectFileChangedByAnotherIsMergedToo) {
         ASSERT_TRUE(o->save().ok());
     }
     disk.files["x/p.kpeg"] = other.files["x/p.kpeg"];
-    EXPECT_EQ(d->save().first().code, "changed");
+    EXPECT_EQ(d->save().first().code, Code::changed);
     const auto c = d->conflicts();
     ASSERT_EQ(c.size(), 1u);
     EXPECT_EQ(c[0].name, "");
@@ -367,7 +368,7 @@ TEST(Document, FilesOutsideItsFolderAreAskedAbout) {
     project.replace(project.find("b.sdc"), 5, "../other/c.sdc");
     const auto refused = Document::open(disk, "x/p.kpeg", options());
     ASSERT_FALSE(refused.ok());
-    EXPECT_EQ(refused.first().code, "outside");
+    EXPECT_EQ(refused.first().code, Code::outside);
     EXPECT_EQ(refused.first().file, "x/../other/c.sdc");
     auto allowed = options();
     allowed.allow = {"other"};

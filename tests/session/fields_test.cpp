@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // One table of fields drives every road that a stored value takes. A field is added to a copy of the table and sent
 // down all of them.
+#include "core/format/json/json_text.hpp"
 #include "core/format/json/edit_json.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/model/lane_link.hpp"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Files that users made by the names of before still open: ordering codes, keys, cells, journals, asks.
+#include "core/format/json/json_text.hpp"
 #include "core/model/former_names.hpp"
 #include "core/base/memory_disk.hpp"
 #include "core/format/json/edit_json.hpp"

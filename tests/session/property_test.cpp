@@ -2,9 +2,9 @@
 // Whatever is edited: undoing all gives the plan as it was, redoing all gives it as it became, and what is saved is
 // what is read.
 #include "core/format/json/project_json.hpp"
-#include "core/plan/attributes.hpp"
-#include "core/pegs/proposals.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/attributes.hpp"
+#include "core/planning/proposals.hpp"
+#include "core/planning/ways.hpp"
 #include "core/session/session.hpp"
 
 #include <filesystem>

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/format/json/json_text.hpp"
 #include "core/base/memory_disk.hpp"
 #include "core/format/csv/csv.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/handoff/handoff.hpp"
-#include "core/plan/place.hpp"
-#include "core/session/forms.hpp"
+#include "core/planning/place.hpp"
+#include "core/constraints/forms.hpp"
 #include "core/session/session.hpp"
 
 #include <gtest/gtest.h>
@@ -24,7 +25,7 @@ MemoryDisk demo_disk_of_session() {
     return disk;
 }
 
-std::unique_ptr<Session> open(MemoryDisk& disk) {
+std::unique_ptr<Session> open_session(MemoryDisk& disk) {
     auto s = Session::open(disk, "p/vane.kpeg", "data");
     EXPECT_TRUE(s.ok()) << (s.ok() ? "" : s.first().sentence());
     return s.ok() ? s.take() : nullptr;
@@ -58,7 +59,7 @@ TEST(Session, RandomEditsUndoneRedoneSavedAndOpenedAreTheSame) {
     std::mt19937 random(23);
     for (int round = 0; round < 5; ++round) {
         auto disk = demo_disk_of_session();
-        auto s = open(disk);
+        auto s = open_session(disk);
         std::vector<std::string> states{state(*s)};
         for (int i = 0; i < 60; ++i) {
             const auto edit = random_edit(*s, random);
@@ -73,13 +74,13 @@ TEST(Session, RandomEditsUndoneRedoneSavedAndOpenedAreTheSame) {
         while (s->document().can_redo()) ASSERT_TRUE(s->redo().ok());
         EXPECT_EQ(state(*s), states.back());
         ASSERT_TRUE(s->document().save().ok());
-        EXPECT_EQ(state(*open(disk)), states.back());
+        EXPECT_EQ(state(*open_session(disk)), states.back());
     }
 }
 
 TEST(Session, AStaleEditChangesNothing) {
     auto disk = demo_disk_of_session();
-    auto s = open(disk);
+    auto s = open_session(disk);
     const auto before = state(*s);
     Edit edit = unpeg_edit(s->project(), "tone");
     edit.changes.emplace_back(PegChange{"gray[0]", Peg{"999", PegState::pegged, ""}, std::nullopt});
@@ -92,7 +93,7 @@ TEST(Session, AStaleEditChangesNothing) {
 
 TEST(Session, AWrongPartIsRefusedAndTheProjectStays) {
     auto disk = demo_disk_of_session();
-    auto s = open(disk);
+    auto s = open_session(disk);
     const auto status = s->apply(Edit{"part", {FieldChange{"part", "SKR11-Q144-MN", "SKR99-Q144-MN"}}});
     ASSERT_FALSE(status.ok());
     EXPECT_EQ(status.first().text,
@@ -106,13 +107,13 @@ TEST(Journal, EditsComeBackAfterACrash) {
     auto disk = demo_disk_of_session();
     std::string wanted;
     {
-        auto s = open(disk);
+        auto s = open_session(disk);
         ASSERT_TRUE(s->apply(unpeg_edit(s->project(), "tone")).ok());
         ASSERT_TRUE(s->apply(standard_edit(s->project(), "tone", "LVTTL 3.3 V")).ok());
         ASSERT_TRUE(s->undo().ok());
         wanted = state(*s);
     }  // no save: a crash
-    auto s = open(disk);
+    auto s = open_session(disk);
     EXPECT_EQ(state(*s), wanted);
     EXPECT_EQ(s->document().notes().at(0).text, "3 edits that had not been saved came back.");
     EXPECT_TRUE(s->document().can_undo());
@@ -123,7 +124,7 @@ TEST(Journal, EveryCutLengthOpens) {
     auto disk = demo_disk_of_session();
     std::vector<std::string> states;
     {
-        auto s = open(disk);
+        auto s = open_session(disk);
         states.push_back(state(*s));
         for (const char* port : {"tone", "gray[1]", "hold_n"}) {
             ASSERT_TRUE(s->apply(unpeg_edit(s->project(), port)).ok());
@@ -137,7 +138,7 @@ TEST(Journal, EveryCutLengthOpens) {
     for (size_t n = 0; n <= journal.size(); ++n) {
         auto copy = disk;
         copy.files["p/vane.kpeg.journal"] = journal.substr(0, n);
-        auto s = open(copy);
+        auto s = open_session(copy);
         ASSERT_NE(s, nullptr);
         const auto whole = std::max<std::ptrdiff_t>(0, lines(std::string_view(journal).substr(0, n)) - head);
         ASSERT_EQ(state(*s), states[static_cast<size_t>(whole)]) << "cut at " << n;
@@ -148,11 +149,11 @@ TEST(Journal, EveryCutLengthOpens) {
 TEST(Journal, OfAnotherStateIsNotApplied) {
     auto disk = demo_disk_of_session();
     {
-        auto s = open(disk);
+        auto s = open_session(disk);
         ASSERT_TRUE(s->apply(unpeg_edit(s->project(), "tone")).ok());
     }
     disk.files["p/ports.sdc"] += "# edited elsewhere\n";
-    EXPECT_TRUE(open(disk)->project().pegs.contains("tone"));
+    EXPECT_TRUE(open_session(disk)->project().pegs.contains("tone"));
 }
 
 // Promise J4 and formats.md: at every failing step the project opens as before or as after, never between.
@@ -162,7 +163,7 @@ TEST(Save, EveryFailingStepLeavesAWholeProject) {
         std::string before, after;
         bool fault_met = false;
         {
-            auto s = open(disk);
+            auto s = open_session(disk);
             before = state(*s);
             ASSERT_TRUE(s->apply(unpeg_edit(s->project(), "tone")).ok());
             ASSERT_TRUE(s->apply(add_line(*s, "# a new line", "type")).ok());
@@ -173,7 +174,7 @@ TEST(Save, EveryFailingStepLeavesAWholeProject) {
             fault_met = disk.calls >= n;
         }
         disk.fail_at = 0;
-        auto s = open(disk);
+        auto s = open_session(disk);
         ASSERT_NE(s, nullptr) << "step " << n;
         // Unsaved edits come back from the journal, so the state is the newest in every case but a damaged journal
         // line.
@@ -202,7 +203,7 @@ TEST(Open, EveryCutOfEveryFileIsASentenceAndNoCrash) {
 
 TEST(Log, ComparesAndRestores) {
     auto disk = demo_disk_of_session();
-    auto s = open(disk);
+    auto s = open_session(disk);
     s->analyse_now();
     ASSERT_TRUE(s->apply(unpeg_edit(s->project(), "tone")).ok());
     ASSERT_TRUE(s->apply(clock_form(*s, "osc_20", 50, 50).value()).ok());
@@ -220,12 +221,12 @@ TEST(Log, ComparesAndRestores) {
     EXPECT_TRUE(restore_edit(s->project(), s->log().entry(1).value()).empty());
     EXPECT_TRUE(s->document().can_undo());
     // The log is on the disk.
-    EXPECT_EQ(open(disk)->log().runs().size(), 2u);
+    EXPECT_EQ(open_session(disk)->log().runs().size(), 2u);
 }
 
 TEST(Forms, EditOneCommandOfTheText) {
     auto disk = demo_disk_of_session();
-    auto s = open(disk);
+    auto s = open_session(disk);
     s->analyse_now();
     ASSERT_TRUE(s->apply(clock_form(*s, "osc_20", 50, 40).value()).ok());
     EXPECT_NE(s->project().constraints[0].text.find(
@@ -244,7 +245,7 @@ TEST(Forms, EditOneCommandOfTheText) {
 
 TEST(Handoff, IsHeldByStopsAndWholeOtherwise) {
     auto disk = demo_disk_of_session();
-    auto s = open(disk);
+    auto s = open_session(disk);
     s->analyse_now();
     EXPECT_EQ(write_handoff(disk, *s, "p/out", false).first().text,
               "Nothing was written: 3 stops are open. Fix or waive them in Findings.");

@@ -5,7 +5,7 @@
 #include "core/session/analysis.hpp"
 #include "core/format/json/project_json.hpp"
 #include "core/format/sdc/read.hpp"
-#include "core/session/what_if.hpp"
+#include "core/closing/what_if.hpp"
 
 #include <gtest/gtest.h>
 

@@ -4,7 +4,7 @@
 #include "core/base/memory_disk.hpp"
 #include "core/handoff/handoff.hpp"
 #include "core/model/timing_words.hpp"
-#include "core/session/new_project.hpp"
+#include "core/inputs/new_project.hpp"
 
 #include <gtest/gtest.h>
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a place says during a drag is what Findings would say after the drop.
-#include "core/plan/place.hpp"
-#include "core/plan/ways.hpp"
+#include "core/planning/place.hpp"
+#include "core/planning/ways.hpp"
 #include "core/session/session.hpp"
 #include "core/session/verdict.hpp"
 
@@ -26,7 +26,7 @@ std::string by_findings(const Session& s, const std::string& port, const std::st
     EXPECT_TRUE(apply(next, peg_edit(next, s.world().board, port, pin, "by hand")).ok());
     for (const auto& f : find(s.world(), next, s.analysis(), false)) {
         const bool mine = std::any_of(f.objects.begin(), f.objects.end(),
-                                      [&](const FindingObject& o) { return o.kind == "port" && o.name == port; });
+                                      [&](const Subject& o) { return o.kind == Subject::port && o.name == port; });
         if (f.severity == Severity::stop && (f.rule[0] == 'L' || f.rule[0] == 'E') && f.rule != "E01" && mine &&
             !f.waived)
             return f.rule + ": " + f.text;
@@ -63,7 +63,7 @@ TEST(Trial, LeavesNothingBehind) {
     for (const auto& pin : s->world().part.pins) (void)trial.trouble("tone", pin.name);
     (void)trial.trouble_of_all({"rose_n[0]", "rose_n[1]"}, {"47", "46"});
     EXPECT_EQ(trial.trouble("tone", "113"), before);
-    EXPECT_EQ(trial.trouble("tone", "46"), place_trouble(s->snapshot(), "tone", "46"));
+    EXPECT_EQ(trial.trouble("tone", "46"), Trial(s->snapshot()).trouble("tone", "46"));
 }
 
 TEST(Trial, SeveralPortsMayChangePinsAmongThemselves) {

@@ -5,7 +5,7 @@
 #include "core/format/liberty/read.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdf/read.hpp"
-#include "core/format/verilog/read_netlist.hpp"
+#include "core/hdl/verilog/read_netlist.hpp"
 #include "core/timing/analyse.hpp"
 
 #include <gtest/gtest.h>

@@ -267,7 +267,7 @@ TEST(Coverage, ExceptionsThatMeetNothingAreTold) {
                      std::string("create_clock -name c -period 8 clk\ncreate_clock -name s -period 8 k2\n") + sdc)
                  .time()
                  .messages)
-            if (m.code == "unused-exception") lines.push_back(m.line);
+            if (m.code == Code::unused_exception) lines.push_back(m.line);
         return lines;
     };
     EXPECT_TRUE(told("set_false_path -from r1/CK -to r2/D").empty());
@@ -281,8 +281,8 @@ TEST(Coverage, SeveralClocksAtARegisterAreANote) {
                            "create_clock -name c -period 8 clk\ncreate_clock -name e -add -period 4 clk\ncreate_clock "
                            "-name s -period 8 k2")
                        .time();
-    const auto at =
-        std::find_if(r.messages.begin(), r.messages.end(), [](const Message& m) { return m.code == "several-clocks"; });
+    const auto at = std::find_if(r.messages.begin(), r.messages.end(),
+                                 [](const Message& m) { return m.code == Code::several_clocks; });
     ASSERT_NE(at, r.messages.end());
     EXPECT_EQ(at->text,
               "1 clock pin is reached by several clocks, such as r1/CK by c and e; each pair of them is timed. "

@@ -60,8 +60,8 @@ TEST(Hand, ThePathPointsAddUp) {
     ASSERT_NE(path, nullptr);
     EXPECT_EQ(path->startpoint, "r1/CK");
     ASSERT_EQ(path->points.size(), 6u);
-    EXPECT_EQ(path->points[1].kind, "cell");
-    EXPECT_EQ(path->points[2].kind, "wire");
+    EXPECT_EQ(path->points[1].kind, PointKind::cell);
+    EXPECT_EQ(path->points[2].kind, PointKind::wire);
     double sum = 0;
     for (size_t i = 0; i + 1 < path->points.size(); ++i) sum += path->points[i].delay;
     EXPECT_NEAR(path->arrival, sum, 1e-9);

@@ -7,8 +7,9 @@
 #include "core/base/bytes.hpp"
 #include "core/base/ranges.hpp"
 #include "core/base/text.hpp"
-#include "core/format/vhdl/scan.hpp"
+#include "core/hdl/vhdl/scan.hpp"
 #include "core/model/part_places.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -62,7 +63,7 @@ private:
     void fail_at(size_t offset, const std::string& text) {
         const auto place = place_of(text_, offset);
         if (errors_.size() < most_errors)
-            errors_.push_back({Severity::stop, "bsdl", text + ".", file_, place.line, place.column});
+            errors_.push_back({Severity::stop, Code::bsdl, text + ".", file_, place.line, place.column});
     }
     void fail(const std::string& text) { fail_at(t_.offset, text); }
     void skip_statement() {
@@ -114,7 +115,7 @@ private:
             const std::string mode = t_.key;
             static const std::set<std::string> modes{"in", "out", "inout", "buffer", "linkage"};
             if (!modes.contains(mode)) {
-                fail("The mode of a port is in, out, inout, buffer or linkage, not '" + std::string(t_.text) + "'");
+                fail(said("The mode of a port is in, out, inout, buffer or linkage, not '{}'", t_.text));
                 return skip_statement();
             }
             advance();
@@ -132,7 +133,7 @@ private:
                 p.left = left;
                 p.right = right;
                 if (!known_.emplace(lower(p.name), out_.ports.size()).second)
-                    fail("Port " + p.name + " is there twice");
+                    fail(said("Port {} is there twice", p.name));
                 out_.ports.push_back(std::move(p));
             }
             if (!take(";")) break;
@@ -224,8 +225,7 @@ private:
                                                              {"tap_scan_clock", "TCK"},
                                                              {"tap_scan_reset", "TRST"}};
         if (const auto tap = taps.find(name); tap != taps.end()) {
-            if (!known_.contains(lower(of)))
-                fail_at(place, "The port " + of + " of " + tap->second + " is not declared");
+            if (!known_.contains(lower(of))) fail_at(place, said("The port {} of {} is not declared", of, tap->second));
             out_.taps[tap->second] = of;
             if (name == "tap_scan_clock" && take("(")) out_.clock_hz = to_number(t_.text).value_or(0);
         } else if (name == "instruction_length") {
@@ -268,7 +268,7 @@ private:
             if (words[i].text == "(" && words[i + 2].text == "," && words[i + 4].text == ")") {
                 for (const size_t k : {i + 1, i + 3})
                     if (!known(words[k].text))
-                        fail_at(words[k].offset, "The pair names port " + words[k].text + ", which is not declared");
+                        fail_at(words[k].offset, said("The pair names port {}, which is not declared", words[k].text));
                 out_.pairs.emplace_back(words[i + 1].text, words[i + 3].text);
                 i += 4;
             } else if (words[i].text == "(" && words[i + 2].text == "(") {
@@ -312,16 +312,16 @@ private:
                 else
                     fields.back() += words[i].text;
             }
-            if (i >= words.size()) return fail_at(first.offset, "The cell " + first.text + " has no ')'");
+            if (i >= words.size()) return fail_at(first.offset, said("The cell {} has no ')'", first.text));
             ++i;
             if (i < words.size() && words[i].text == ",") ++i;
             if (fields.size() != 4 && fields.size() != 7) {
-                fail_at(first.offset, "The cell " + first.text + " has " + std::to_string(fields.size()) +
-                                          " fields; it takes 4, or 7 with its control");
+                fail_at(first.offset, said("The cell {} has {} fields; it takes 4, or 7 with its control", first.text,
+                                           fields.size()));
                 continue;
             }
             if (!seen.insert(static_cast<int>(*number)).second)
-                fail_at(first.offset, "The cell " + first.text + " is there twice");
+                fail_at(first.offset, said("The cell {} is there twice", first.text));
             cell(static_cast<int>(*number), fields, first.offset);
         }
         std::sort(out_.boundary.begin(), out_.boundary.end(),
@@ -338,10 +338,9 @@ private:
         static const std::set<std::string> functions{"input",    "output2", "output3", "control",     "controlr",
                                                      "internal", "clock",   "bidir",   "observe_only"};
         if (!functions.contains(c.function))
-            fail_at(offset,
-                    "The function '" + fields[2] + "' of cell " + std::to_string(number) + " is not one of BSDL's");
+            fail_at(offset, said("The function '{}' of cell {} is not one of BSDL's", fields[2], number));
         if (c.port != "*" && !known(c.port))
-            fail_at(offset, "The cell " + std::to_string(number) + " names port " + c.port + ", which is not declared");
+            fail_at(offset, said("The cell {} names port {}, which is not declared", number, c.port));
         if (fields.size() == 7) {
             c.control = static_cast<int>(to_integer(fields[4]).value_or(-1));
             c.disable = fields[5].empty() ? 'X' : fields[5][0];
@@ -366,16 +365,17 @@ private:
         for (size_t i = 0; i + 2 < words.size();) {
             const auto port = known_.find(lower(words[i].text));
             if (port == known_.end())
-                return fail_at(words[i].offset, "The pin map names port " + words[i].text + ", which is not declared");
+                return fail_at(words[i].offset,
+                               said("The pin map names port {}, which is not declared", words[i].text));
             if (words[i + 1].text != ":")
-                return fail_at(words[i].offset, "':' is expected after " + words[i].text + " in the pin map");
+                return fail_at(words[i].offset, said("':' is expected after {} in the pin map", words[i].text));
             auto& list = out_.ports[port->second].pins;
             i += 2;
             const bool many = words[i].text == "(";
             for (i += many; i < words.size() && words[i].text != ")" && (many || list.empty()); ++i) {
                 if (words[i].text == ",") continue;
                 if (!pins.insert(words[i].text).second)
-                    fail_at(words[i].offset, "Pin " + words[i].text + " is there twice in the pin map");
+                    fail_at(words[i].offset, said("Pin {} is there twice in the pin map", words[i].text));
                 list.push_back(words[i].text);
             }
             i += many;
@@ -385,25 +385,24 @@ private:
             const size_t bits = p.vector ? static_cast<size_t>(std::abs(p.left - p.right)) + 1 : 1;
             if (!p.pins.empty() && p.pins.size() != bits)
                 fail_at(at->second.offset,
-                        "Port " + p.name + " has " + counted(bits, "bit") + " and " + counted(p.pins.size(), "pin"));
+                        said("Port {} has {} and {}", p.name, counted(bits, "bit"), counted(p.pins.size(), "pin")));
         }
     }
 
     void check() {
         if (length_ >= 0 && static_cast<size_t>(length_) != out_.boundary.size())
-            fail_at(length_at_, "BOUNDARY_LENGTH is " + std::to_string(length_) + ", and the register has " +
-                                    counted(out_.boundary.size(), "cell"));
+            fail_at(length_at_, said("BOUNDARY_LENGTH is {}, and the register has {}", length_,
+                                     counted(out_.boundary.size(), "cell")));
         for (size_t i = 0; i < out_.boundary.size(); ++i)
             if (out_.boundary[i].number != static_cast<int>(i))
-                return fail_at(length_at_, "The boundary register has no cell " + std::to_string(i));
+                return fail_at(length_at_, said("The boundary register has no cell {}", i));
         for (const auto& c : out_.boundary)
             if (c.control >= static_cast<int>(out_.boundary.size()))
-                fail_at(length_at_, "Cell " + std::to_string(c.number) + " is controlled by cell " +
-                                        std::to_string(c.control) + ", which is not there");
+                fail_at(length_at_, said("Cell {} is controlled by cell {}, which is not there", c.number, c.control));
         for (const auto& [code, offset] : opcode_at_)
             if (static_cast<int>(code.size()) != out_.instruction_length)
-                fail_at(offset, "The code " + code + " has " + counted(code.size(), "bit") +
-                                    "; INSTRUCTION_LENGTH is " + std::to_string(out_.instruction_length));
+                fail_at(offset, said("The code {} has {}; INSTRUCTION_LENGTH is {}", code, counted(code.size(), "bit"),
+                                     out_.instruction_length));
         if (!out_.idcode.empty() &&
             (out_.idcode.size() != 32 || out_.idcode.find_first_not_of("01Xx") != std::string::npos ||
              out_.idcode.back() != '1'))
@@ -441,7 +440,7 @@ PinKind kind_of(const BsdlPort& p, const std::map<std::string, std::string>& tap
 
 Result<Bsdl> read_bsdl(std::string_view text, const std::string& file, const std::string& package) {
     if (text.size() > largest)
-        return Message{Severity::stop, "bsdl", "A BSDL file of more than 32 MB is not read.", file, 0, 0};
+        return Message{Severity::stop, Code::bsdl, "A BSDL file of more than 32 MB is not read.", file};
     return Reader(without_mark(text), file, package).run();
 }
 
@@ -463,7 +462,7 @@ Result<Part> part_from_bsdl(const Bsdl& b) {
             if (pin.kind == PinKind::io || pin.kind == PinKind::bank_supply) pin.bank = "1";
             pin_of[lower(pin.function)] = pin.name;
             if (!part.by_name.emplace(pin.name, part.pins.size()).second)
-                return Message{Severity::stop, "bsdl", "Pin " + pin.name + " is there twice.", "", 0, 0};
+                return Message{Severity::stop, Code::bsdl, said("Pin {} is there twice.", pin.name)};
             part.pins.push_back(std::move(pin));
         }
     if (auto status = place_pins(part); !status) return status.messages();
@@ -474,12 +473,11 @@ Result<Part> part_from_bsdl(const Bsdl& b) {
         part.pins[x->second].pair_true = true;
         part.pins[y->second].pair = part.pins[x->second].name;
     }
-    std::vector<Message> notes{{Severity::caution, "bsdl",
+    std::vector<Message> notes{{Severity::caution, Code::bsdl,
                                 "BSDL knows no banks, standards, limits or resources: all user pins are in bank 1 at "
-                                "3.3 V until the part file says more.",
-                                "", 0, 0}};
+                                "3.3 V until the part file says more."}};
     if (b.idcode.find_first_of("Xx") != std::string::npos)
-        notes.push_back({Severity::note, "bsdl", "The IDCODE has open bits; they are taken as 0.", "", 0, 0});
+        notes.push_back({Severity::note, Code::bsdl, "The IDCODE has open bits; they are taken as 0."});
     return Result<Part>(std::move(part), std::move(notes));
 }
 

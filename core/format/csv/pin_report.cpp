@@ -6,6 +6,7 @@
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/csv/csv.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <initializer_list>
@@ -35,7 +36,7 @@ char delimiter_of(std::string_view text) {
 
 Result<std::vector<PinReportRow>> read_pin_report(std::string_view text, const std::string& file) {
     const auto stop = [&](const std::string& what, int line) {
-        return Message{Severity::stop, "pin-report", what, file, line, 0};
+        return Message{Severity::stop, Code::pin_report, what, file, line};
     };
     int skipped = 0;
     text = without_mark(text);
@@ -70,7 +71,7 @@ Result<std::vector<PinReportRow>> read_pin_report(std::string_view text, const s
         };
         PinReportRow row{field(port), field(pin), field(standard), lines[i] + skipped};
         if (row.port.empty()) continue;
-        if (!seen.insert(row.port).second) return stop("The port '" + row.port + "' is there twice.", row.line);
+        if (!seen.insert(row.port).second) return stop(said("The port '{}' is there twice.", row.port), row.line);
         out.push_back(std::move(row));
     }
     return out;

@@ -3,6 +3,7 @@
 // a message; no exception leaves this file but from the helpers that say so.
 #include "core/format/json/edit_json.hpp"
 
+#include "core/format/json/json_text.hpp"
 #include "core/format/json/fields_json.hpp"
 #include "core/model/former_names.hpp"
 
@@ -144,7 +145,7 @@ Result<Edit> edit_from_json(const Json& value) {
         for (const auto& c : value.at("changes")) edit.changes.push_back(change_from(c));
         return edit;
     } catch (const Json::exception&) {
-        return Message{Severity::stop, "journal", "An entry of the recovery journal is damaged.", "", 0, 0};
+        return Message{Severity::stop, Code::journal, "An entry of the recovery journal is damaged."};
     }
 }
 

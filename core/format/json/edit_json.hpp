@@ -2,7 +2,7 @@
 // Edits and plans as JSON, for the recovery journal and the log. Texts may be any bytes (see json_safe).
 #pragma once
 
-#include "core/format/json/json_text.hpp"
+#include "core/format/json/json_value.hpp"
 #include "core/model/edit.hpp"
 
 namespace kp {

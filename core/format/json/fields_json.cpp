@@ -2,18 +2,20 @@
 // Values that are more than a number, one function a kind and direction.
 #include "core/format/json/fields_json.hpp"
 
+#include "core/format/json/json_text.hpp"
+#include "core/base/said.hpp"
 namespace kp::json {
 
 void read_named(JsonText& j, const std::string& at, const char* key, std::map<std::string, std::string>& out) {
     if (!j.has(at, key)) return;
     const std::string place = at + "/" + key;
     const auto& object = j.root().at(Json::json_pointer(place));
-    if (!object.is_object()) return j.wrong(place, "\"" + std::string(key) + "\" should be an object of texts.");
+    if (!object.is_object()) return j.wrong(place, said("\"{}\" should be an object of texts.", key));
     for (const auto& [name, value] : object.items()) {
         if (value.is_string())
             out[name] = value.get<std::string>();
         else
-            j.wrong(place, "\"" + name + "\" should be a text.");
+            j.wrong(place, said("\"{}\" should be a text.", name));
     }
 }
 

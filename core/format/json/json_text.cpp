@@ -6,6 +6,7 @@
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/model/former_names.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 
@@ -39,7 +40,7 @@ std::optional<std::string> too_much(std::string_view text, size_t most_keys) {
         } else if ((c == ']' || c == '}') && !keys.empty()) {
             keys.pop_back();
         } else if (c == ':' && !keys.empty() && ++keys.back() > most_keys) {
-            return "has an object of more than " + std::to_string(most_keys) + " keys; such a file is not read.";
+            return said("has an object of more than {} keys; such a file is not read.", most_keys);
         }
     }
     return std::nullopt;
@@ -140,15 +141,15 @@ void rename_keys(Json& value, std::span<const FormerName> former) {
 }
 
 Message schema_trouble(const std::string& file, std::string text) {
-    return {Severity::stop, "schema", std::move(text), file, 1, 0};
+    return {Severity::stop, Code::schema, std::move(text), file, 1};
 }
 
 }  // namespace
 
 Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::string_view kind, int newest) {
     if (text.size() > largest)
-        return Message{Severity::stop, "limit", "is larger than 64 MiB; such a file is not read.", file, 0, 0};
-    if (const auto why = too_much(text, most_keys_read)) return Message{Severity::stop, "limit", *why, file, 0, 0};
+        return Message{Severity::stop, Code::limit, "is larger than 64 MiB; such a file is not read.", file};
+    if (const auto why = too_much(text, most_keys_read)) return Message{Severity::stop, Code::limit, *why, file};
     text = without_mark(text);
     JsonText out;
     out.text_ = std::string(text);
@@ -160,14 +161,14 @@ Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::s
         const auto place = place_of(text, error.byte > 0 ? error.byte - 1 : 0);
         const bool cut = error.byte > text.size();
         return Message{Severity::stop,
-                       "syntax",
+                       Code::syntax,
                        cut ? "The file ends in the middle of a value; it seems to be cut off. Restore it from a copy."
                            : "This is not valid JSON here; look for a missing comma, quote or bracket.",
                        out.file_,
                        place.line,
                        place.column};
     } catch (const Json::out_of_range&) {
-        return Message{Severity::stop, "syntax", "A number in this file is too large to be one.", out.file_, 0, 0};
+        return Message{Severity::stop, Code::syntax, "A number in this file is too large to be one.", out.file_};
     }
     for (const auto& name : former_keys(kind))
         if (text.find("\"" + std::string(name.former) + "\"") != std::string_view::npos) {
@@ -180,19 +181,21 @@ Result<JsonText> JsonText::parse(std::string_view text, std::string file, std::s
     if (kind == "links" && word == "kitepeg.interfaces/1") word = "kitepeg.links/1";  // as older asks have it
     const std::string start = "kitepeg." + std::string(kind) + "/";
     if (!word.starts_with(start))
-        return schema_trouble(out.file_, "The file should say \"schema\": \"" + start + std::to_string(newest) + "\"" +
-                                             (word.empty() ? "." : "; it says \"" + word + "\"."));
+        return schema_trouble(out.file_, said("The file should say \"schema\": \"{}{}\"{}", start, newest,
+                                              (word.empty() ? "." : "; it says \"" + word + "\".")));
     const auto version = to_integer(std::string_view(word).substr(start.size()));
-    if (!version || *version < 1) return schema_trouble(out.file_, "The schema \"" + word + "\" has no valid number.");
+    if (!version || *version < 1)
+        return schema_trouble(out.file_, said("The schema \"{}\" has no valid number.", word));
     if (*version > newest)
-        return schema_trouble(out.file_, "The file is of schema " + word + ", this program reads up to " +
-                                             std::to_string(newest) + "; open it with a newer Kite Peg.");
+        return schema_trouble(
+            out.file_, said("The file is of schema {}, this program reads up to {}; open it with a newer Kite Peg.",
+                            word, newest));
     return out;
 }
 
 Message JsonText::at(const std::string& pointer, std::string text) const {
     const auto place = place_of(text_, Locator(text_, former_keys(kind_)).find(pointer));
-    return {Severity::stop, "value", std::move(text), file_, place.line, place.column};
+    return {Severity::stop, Code::value, std::move(text), file_, place.line, place.column};
 }
 
 void JsonText::wrong(const std::string& pointer, std::string text) {
@@ -206,9 +209,8 @@ std::vector<Message> JsonText::errors() const {
     auto out = errors_;
     if (untold_ > 0)
         out.push_back(
-            {Severity::stop, "value",
-             counted(untold_, "more value") + " of this file are wrong; fix the first ones and read it again.", file_,
-             0, 0});
+            {Severity::stop, Code::value,
+             counted(untold_, "more value") + " of this file are wrong; fix the first ones and read it again.", file_});
     return out;
 }
 
@@ -232,9 +234,9 @@ std::string JsonText::text(const std::string& pointer, const char* key, bool req
     const auto* value = find(pointer, key);
     if (value && value->is_string()) return value->get<std::string>();
     if (value)
-        wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a text in quotes.");
+        wrong(pointer + "/" + key, said("\"{}\" should be a text in quotes.", key));
     else if (required)
-        wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+        wrong(pointer, said("\"{}\" is missing here.", key));
     return {};
 }
 
@@ -243,9 +245,9 @@ double JsonText::number(const std::string& pointer, const char* key, bool requir
     if (value && value->is_number() && std::isfinite(value->get<double>()) && std::fabs(value->get<double>()) < 1e15)
         return value->get<double>();
     if (value)
-        wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a number.");
+        wrong(pointer + "/" + key, said("\"{}\" should be a number.", key));
     else if (required)
-        wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+        wrong(pointer, said("\"{}\" is missing here.", key));
     return otherwise;
 }
 
@@ -257,7 +259,7 @@ std::vector<double> JsonText::numbers(const std::string& pointer, const char* ke
         if (v.is_number() && std::abs(v.get<double>()) < 1e9)
             out.push_back(v.get<double>());
         else
-            wrong(place, "\"" + std::string(key) + "\" should be a list of numbers.");
+            wrong(place, said("\"{}\" should be a list of numbers.", key));
     }
     return out;
 }
@@ -265,14 +267,14 @@ std::vector<double> JsonText::numbers(const std::string& pointer, const char* ke
 int JsonText::whole(const std::string& pointer, const char* key, bool required, int otherwise) {
     const double v = number(pointer, key, required, otherwise);
     constexpr double most = 1e9;
-    if (v < -most || v > most) wrong(pointer, "\"" + std::string(key) + "\" is out of range.");
+    if (v < -most || v > most) wrong(pointer, said("\"{}\" is out of range.", key));
     return static_cast<int>(std::clamp(v, -most, most));
 }
 
 bool JsonText::flag(const std::string& pointer, const char* key, bool otherwise) {
     const auto* value = find(pointer, key);
     if (value && value->is_boolean()) return value->get<bool>();
-    if (value) wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be true or false.");
+    if (value) wrong(pointer + "/" + key, said("\"{}\" should be true or false.", key));
     return otherwise;
 }
 
@@ -280,9 +282,9 @@ size_t JsonText::count(const std::string& pointer, const char* key, bool require
     const auto* value = find(pointer, key);
     if (value && value->is_array()) return value->size();
     if (value)
-        wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a list in [ ].");
+        wrong(pointer + "/" + key, said("\"{}\" should be a list in [ ].", key));
     else if (required)
-        wrong(pointer, "\"" + std::string(key) + "\" is missing here.");
+        wrong(pointer, said("\"{}\" is missing here.", key));
     return 0;
 }
 

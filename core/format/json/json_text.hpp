@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/base/result.hpp"
+#include "core/format/json/json_value.hpp"
 
 #include <nlohmann/json.hpp>
 #include <optional>
@@ -10,9 +11,6 @@
 #include <string_view>
 
 namespace kp {
-
-/// Keeps key order, so that what is read and written again differs only where it was changed.
-using Json = nlohmann::ordered_json;
 
 /// A parsed file. `wrong` collects errors with the line of the value they speak of.
 class JsonText {

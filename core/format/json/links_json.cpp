@@ -2,7 +2,9 @@
 // One function for one link; what is wrong is remembered with its line by JsonText, so that all of it is told.
 #include "core/format/json/links_json.hpp"
 
+#include "core/format/json/json_text.hpp"
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <set>
 
@@ -19,8 +21,8 @@ void read_place(JsonText& j, const std::string& at, LaneLink& i) {
         i.at = j.texts(place, "lanes");
         i.state = j.flag(place, "off", false) ? State::off : state;
         if (static_cast<int>(i.at.size()) != i.lanes)
-            j.wrong(place, "The link " + i.name + " asks for " + counted(i.lanes, "lane") + " and names " +
-                               std::to_string(i.at.size()) + ".");
+            j.wrong(place,
+                    said("The link {} asks for {} and names {}.", i.name, counted(i.lanes, "lane"), i.at.size()));
         return;
     }
 }
@@ -51,7 +53,7 @@ std::vector<LaneLink> read_links(JsonText& j) {
         const auto at = slot("/links", k);
         out.push_back(read_one(j, at));
         if (!names.insert(out.back().name).second)
-            j.wrong(at, "Two links have the name " + out.back().name + "; give each its own.");
+            j.wrong(at, said("Two links have the name {}; give each its own.", out.back().name));
     }
     return out;
 }

@@ -2,12 +2,15 @@
 // Links of lanes: a file of them (kitepeg.links/1), and the key of a project.
 #pragma once
 
-#include "core/format/json/json_text.hpp"
+#include "core/format/json/json_value.hpp"
+#include "core/base/result.hpp"
 #include "core/model/lane_link.hpp"
 
 #include <vector>
 
 namespace kp {
+
+class JsonText;  // core/format/json/json_text.hpp
 
 /// The list at "links" of the root, empty when there is none. What is wrong is remembered by `j`: a name twice,
 /// with a tab or a line end; less than one lane, no rate; a peg of another number of lanes.

@@ -2,9 +2,11 @@
 // Fields go by the tables of core/model/project.cpp; what is a list of rows has a function here. Linear in the file.
 #include "core/format/json/project_json.hpp"
 
+#include "core/format/json/json_text.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/fields_json.hpp"
 #include "core/format/json/links_json.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <map>
@@ -19,7 +21,7 @@ void read_pegs(JsonText& j, Project& p) {
         Peg peg{j.text(at, "pin"), j.text(at, "state", false) == "loose" ? PegState::loose : PegState::pegged,
                 j.text(at, "origin", false), j.flag(at, "wired", false)};
         if (!p.pegs.emplace(port, peg).second)
-            j.wrong(at, "The port " + port + " is pegged twice; a port has one pin.");
+            j.wrong(at, said("The port {} is pegged twice; a port has one pin.", port));
     }
 }
 
@@ -30,6 +32,15 @@ void read_attributes(JsonText& j, Project& p) {
         for (const auto& f : attribute_fields()) f.set(a, j.text(at, f.name, false));
         p.attributes[j.text(at, "port")] = a;
     }
+}
+}  // namespace
+
+namespace {
+/// The object without what write_project writes anew anyway; the keys stay where they stood.
+std::string kept_keys(Json root) {
+    for (const char* list : {"constraints", "pegs", "attributes", "links", "waivers"})
+        if (root.contains(list)) root[list] = Json::array();
+    return root.dump();
 }
 }  // namespace
 
@@ -54,12 +65,12 @@ Result<ProjectFile> read_project(std::string_view text, const std::string& file)
         json::read_fields(j, at, p.waivers.emplace_back(), waiver_fields());
     }
     if (!j.errors().empty()) return j.errors();
-    out.unknown = j.root();
+    out.unknown = kept_keys(j.root());
     return out;
 }
 
 std::string write_project(const ProjectFile& file) {
-    Json j = file.unknown.is_object() ? file.unknown : Json::object();
+    Json j = file.unknown.empty() ? Json::object() : Json::parse(file.unknown);
     const auto& p = file.project;
     j["schema"] = "kitepeg.project/1";
     json::write_fields(j, p, project_fields());

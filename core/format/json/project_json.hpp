@@ -3,7 +3,6 @@
 #pragma once
 
 #include "core/base/result.hpp"
-#include "core/format/json/json_text.hpp"
 #include "core/model/project.hpp"
 
 #include <string>
@@ -11,10 +10,11 @@
 
 namespace kp {
 
-/// A project as read; `unknown` keeps the whole object, so that keys this program does not know survive.
+/// A project as read; `unknown` keeps the keys as they were read, in their order, as JSON text, so that
+/// those this program does not know survive; empty for a new project.
 struct ProjectFile {
     Project project;
-    Json unknown;
+    std::string unknown;
 };
 /// Constraint texts are not in the file and stay empty. Errors: as JsonText.
 [[nodiscard]] Result<ProjectFile> read_project(std::string_view text, const std::string& file);

@@ -3,9 +3,11 @@
 // what one part of a file says of another is checked, so that no later code meets a name that is not there.
 #include "core/format/json/world_json.hpp"
 
+#include "core/format/json/json_text.hpp"
 #include "core/base/text.hpp"
 #include "core/format/json/fields_json.hpp"
 #include "core/model/world_fields.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -19,7 +21,7 @@ void range(JsonText& j, const std::string& pointer, const char* key, double (&ou
     if (j.count(pointer, key) != 2) return;
     const auto& list = j.root().at(Json::json_pointer(pointer + "/" + key));
     if (!list[0].is_number() || !list[1].is_number() || list[0].get<double>() > list[1].get<double>())
-        return j.wrong(pointer + "/" + key, "\"" + std::string(key) + "\" should be a low and a high number.");
+        return j.wrong(pointer + "/" + key, said("\"{}\" should be a low and a high number.", key));
     out[0] = list[0].get<double>();
     out[1] = list[1].get<double>();
 }
@@ -37,11 +39,11 @@ int whole(JsonText& j, const std::string& pointer, const char* key, int otherwis
 
 void two_pins(JsonText& j, const std::string& pointer, const char* key, const Part& part, std::string (&out)[2]) {
     const auto pins = j.texts(pointer, key);
-    if (pins.size() != 2) return j.wrong(pointer, "\"" + std::string(key) + "\" names two pins, true and complement.");
+    if (pins.size() != 2) return j.wrong(pointer, said("\"{}\" names two pins, true and complement.", key));
     for (size_t i = 0; i < 2; ++i) {
         out[i] = pins[i];
         if (!part.pin(pins[i]))
-            j.wrong(pointer, "\"" + std::string(key) + "\" names pin " + pins[i] + ", which the part does not have.");
+            j.wrong(pointer, said("\"{}\" names pin {}, which the part does not have.", key, pins[i]));
     }
 }
 
@@ -80,8 +82,7 @@ void read_splitting(JsonText& j, const std::string& at, const LaneBlock& block, 
     engine.crossings = whole_numbers(j, at, "crossings", true);
     for (const int c : *engine.crossings)
         if (c < 0 || c >= block.crossings)
-            j.wrong(at, "Engine " + engine.name + " reaches crossing " + std::to_string(c) + " of " +
-                            std::to_string(block.crossings) + ", counted from 0.");
+            j.wrong(at, said("Engine {} reaches crossing {} of {}, counted from 0.", engine.name, c, block.crossings));
 }
 
 void read_block(JsonText& j, Part& part, const std::string& at) {
@@ -108,7 +109,7 @@ void read_block(JsonText& j, Part& part, const std::string& at) {
         lane.clocks = j.texts(l, "clocks");
         for (const auto& name : lane.clocks)
             if (!clocks.contains(name))
-                j.wrong(l, "Lane " + lane.name + " names reference clock " + name + ", which the block does not have.");
+                j.wrong(l, said("Lane {} names reference clock {}, which the block does not have.", lane.name, name));
         lanes.insert(lane.name);
         block.lanes.push_back(std::move(lane));
     }
@@ -122,7 +123,7 @@ void read_block(JsonText& j, Part& part, const std::string& at) {
         read_splitting(j, e, block, engine);
         for (const auto& name : engine.lanes)
             if (!lanes.contains(name))
-                j.wrong(e, "Engine " + engine.name + " names lane " + name + ", which the block does not have.");
+                j.wrong(e, said("Engine {} names lane {}, which the block does not have.", engine.name, name));
         block.engines.push_back(std::move(engine));
     }
     part.lane_blocks.push_back(std::move(block));
@@ -191,8 +192,9 @@ void read_modes(JsonText& j, Part& part) {
                                      whole(j, slot(at + "/straps", k), "level"));
         for (const auto& [pin, level] : mode.straps)
             if (!part.pin(pin) || (level != 0 && level != 1))
-                j.wrong(at, "Mode " + mode.name + " straps pin " + pin +
-                                ", which the part does not have, or to another level than 0 and 1.");
+                j.wrong(at,
+                        said("Mode {} straps pin {}, which the part does not have, or to another level than 0 and 1.",
+                             mode.name, pin));
         part.modes.push_back(std::move(mode));
     }
     for (size_t i = 0, n = j.count("", "regions", false); i < n; ++i) {
@@ -239,17 +241,17 @@ void read_pin(JsonText& j, Part& part, size_t i) {
     Pin pin;
     pin.name = j.text(at, "name");
     const auto kind = pin_kind_of(j.text(at, "kind"));
-    if (!kind) return j.wrong(at + "/kind", "The kind of pin " + pin.name + " is not known.");
+    if (!kind) return j.wrong(at + "/kind", said("The kind of pin {} is not known.", pin.name));
     pin.kind = *kind;
     json::read_fields(j, at, pin, pin_fields());
     pin.pair_true = j.text(at, "polarity", false) == "true";
     const auto& p = part.package;
     const bool inside = p.ball_grid ? pin.row >= 0 && pin.row < p.rows && pin.column >= 0 && pin.column < p.columns
                                     : pin.side >= 0 && pin.side < 4 && pin.slot >= 0 && pin.slot < p.per_side;
-    if (!inside) j.wrong(at, "Pin " + pin.name + " lies outside the package.");
+    if (!inside) j.wrong(at, said("Pin {} lies outside the package.", pin.name));
     if (!pin.bank.empty() && !part.bank(pin.bank))
-        j.wrong(at + "/bank", "Pin " + pin.name + " names bank " + pin.bank + ", which the part does not have.");
-    if (!part.by_name.emplace(pin.name, part.pins.size()).second) j.wrong(at, "Pin " + pin.name + " is there twice.");
+        j.wrong(at + "/bank", said("Pin {} names bank {}, which the part does not have.", pin.name, pin.bank));
+    if (!part.by_name.emplace(pin.name, part.pins.size()).second) j.wrong(at, said("Pin {} is there twice.", pin.name));
     part.pins.push_back(std::move(pin));
 }
 
@@ -259,8 +261,8 @@ void read_banks(JsonText& j, Part& part) {
         Bank bank;
         json::read_fields(j, at, bank, bank_fields());
         if (!bank.rise_ns.empty() && bank.rise_ns.size() != bank.slews.size())
-            j.wrong(at, "\"rise_ns\" of bank " + bank.name + " has one number for each of its slews.");
-        if (part.bank(bank.name)) j.wrong(at, "Bank " + bank.name + " is there twice.");
+            j.wrong(at, said("\"rise_ns\" of bank {} has one number for each of its slews.", bank.name));
+        if (part.bank(bank.name)) j.wrong(at, said("Bank {} is there twice.", bank.name));
         part.banks.push_back(std::move(bank));
     }
 }
@@ -272,13 +274,13 @@ void check_pll(JsonText& j, const std::string& at, const PllLimits& pll) {
     constexpr long long most_pairs = 1'000'000;
     for (const auto* range : {&pll.input_mhz, &pll.detector_mhz, &pll.vco_mhz, &pll.output_mhz})
         if ((*range)[0] < 0 || (*range)[1] > most_mhz)
-            return j.wrong(at, "The frequencies of PLL " + pll.name + " lie between 0 and 1000000 MHz.");
+            return j.wrong(at, said("The frequencies of PLL {} lie between 0 and 1000000 MHz.", pll.name));
     for (const auto* range : {&pll.divide, &pll.multiply, &pll.output_divide})
         if ((*range)[0] < 0 || (*range)[1] > most_divide)
-            return j.wrong(at, "The dividers and the multiplier of PLL " + pll.name + " lie between 1 and 10000.");
+            return j.wrong(at, said("The dividers and the multiplier of PLL {} lie between 1 and 10000.", pll.name));
     const auto count = [](const int(&r)[2]) { return static_cast<long long>(r[1]) - r[0] + 1; };
     if (count(pll.divide) * count(pll.multiply) > most_pairs)
-        return j.wrong(at, "PLL " + pll.name + " has more than a million pairs of divider and multiplier.");
+        return j.wrong(at, said("PLL {} has more than a million pairs of divider and multiplier.", pll.name));
     if (pll.outputs < 0 || pll.outputs > most_outputs) j.wrong(at, "A PLL has at most 64 outputs.");
 }
 
@@ -333,7 +335,7 @@ Result<Part> read_part(std::string_view text, const std::string& file) {
         const auto* other = pin.pair.empty() ? nullptr : part.pin(pin.pair);
         if (!pin.pair.empty() && (!other || other->pair != pin.name || other->pair_true == pin.pair_true))
             j.wrong(slot("/pins", i),
-                    "Pins " + pin.name + " and " + pin.pair + " should name each other, one true and one complement.");
+                    said("Pins {} and {} should name each other, one true and one complement.", pin.name, pin.pair));
     }
     if (!j.errors().empty()) return j.errors();
     return part;
@@ -349,7 +351,7 @@ Terminal read_terminal(JsonText& j, const std::string& t) {
     terminal.active_low = j.text(t, "active", false) == "low";
     json::read_fields(j, t, terminal, terminal_fields());
     if (terminal.out_min_ns && terminal.out_max_ns && *terminal.out_min_ns > *terminal.out_max_ns)
-        j.wrong(t, "Terminal " + terminal.name + " changes earliest after it changes latest.");
+        j.wrong(t, said("Terminal {} changes earliest after it changes latest.", terminal.name));
     return terminal;
 }
 
@@ -361,12 +363,12 @@ BoardPart read_board_part(JsonText& j, const std::string& at) {
         part.terminals.push_back(read_terminal(j, slot(at + "/terminals", k)));
         if (!names.insert(part.terminals.back().name).second)
             j.wrong(slot(at + "/terminals", k),
-                    "A terminal " + part.terminals.back().name + " is there twice in " + part.ref + ".");
+                    said("A terminal {} is there twice in {}.", part.terminals.back().name, part.ref));
     }
     for (const auto& t : part.terminals)
         if (!t.clock.empty() && !names.contains(t.clock))
-            j.wrong(at, "Terminal " + t.name + " names the clock " + t.clock + ", which is not a terminal of " +
-                            part.ref + ".");
+            j.wrong(at,
+                    said("Terminal {} names the clock {}, which is not a terminal of {}.", t.name, t.clock, part.ref));
     return part;
 }
 
@@ -375,7 +377,7 @@ void read_board_parts(JsonText& j, std::vector<BoardPart>& parts, const std::str
     for (size_t i = 0, n = j.count("", list.c_str() + 1); i < n; ++i) {
         parts.push_back(read_board_part(j, slot(list, i)));
         if (!refs.insert(parts.back().ref).second)
-            j.wrong(slot(list, i), "A part " + parts.back().ref + " is there twice.");
+            j.wrong(slot(list, i), said("A part {} is there twice.", parts.back().ref));
     }
 }
 
@@ -413,9 +415,9 @@ Result<Board> read_board(std::string_view text, const std::string& file) {
         BoardNet net;
         json::read_fields(j, at, net, board_net_fields());
         if (!board.at_terminal(net.terminal))
-            j.wrong(at, "The terminal " + net.terminal + " is on no part of this board.");
-        if (!pins.insert(net.pin).second) j.wrong(at, "Pin " + net.pin + " is wired twice.");
-        if (!terminals.insert(net.terminal).second) j.wrong(at, "Terminal " + net.terminal + " is wired twice.");
+            j.wrong(at, said("The terminal {} is on no part of this board.", net.terminal));
+        if (!pins.insert(net.pin).second) j.wrong(at, said("Pin {} is wired twice.", net.pin));
+        if (!terminals.insert(net.terminal).second) j.wrong(at, said("Terminal {} is wired twice.", net.terminal));
         board.nets.push_back(std::move(net));
     }
     for (size_t i = 0, n = j.count("", "rails"); i < n; ++i)
@@ -477,7 +479,7 @@ Result<StandardTable> read_standards(std::string_view text, const std::string& f
         s.resistors = j.flag(at, "resistors", false);
         s.input_at = j.texts(at, "input_at", false);
         for (const double ma : j.numbers(at, "drive_ma")) s.drive_ma.push_back(static_cast<int>(ma));
-        if (table.find(s.name)) j.wrong(at, "The standard " + s.name + " is there twice.");
+        if (table.find(s.name)) j.wrong(at, said("The standard {} is there twice.", s.name));
         table.rows.push_back(std::move(s));
     }
     if (!j.errors().empty()) return j.errors();

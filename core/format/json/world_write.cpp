@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The other way of world_json.cpp, by the same tables of fields; lists in lists and pairs of numbers are written here.
+#include "core/format/json/json_text.hpp"
 #include "core/format/json/fields_json.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/model/world_fields.hpp"

@@ -4,6 +4,7 @@
 #include "core/format/liberty/groups.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <cctype>
 #include <deque>
@@ -56,7 +57,7 @@ public:
         if (!error_.empty()) return fail(error_);
         if (open.size() > 1) {
             i_ = t_.size();
-            return fail("The file ends inside group '" + std::string(open.back().kind) + "'; it seems to be cut off");
+            return fail(said("The file ends inside group '{}'; it seems to be cut off", open.back().kind));
         }
         return std::move(open.front());
     }
@@ -64,7 +65,7 @@ public:
 private:
     Message fail(const std::string& text) const {
         const auto place = place_of(t_, i_);
-        return {Severity::stop, "syntax", text + ".", file_, place.line, place.column};
+        return {Severity::stop, Code::syntax, text + ".", file_, place.line, place.column};
     }
     void blank() {
         for (; i_ < t_.size(); ++i_) {
@@ -126,8 +127,7 @@ private:
             ++i_;
             complex(open, name, from);
         } else {
-            error_ = "':' or '(' is expected after '" + std::string(name) + "'" +
-                     (c ? "" : "; the file seems to be cut off");
+            error_ = said("':' or '(' is expected after '{}'{}", name, (c ? "" : "; the file seems to be cut off"));
         }
     }
 
@@ -151,7 +151,7 @@ private:
             blank();
             if (!error_.empty()) return;
             if (i_ >= t_.size()) {
-                error_ = "The file ends inside '" + std::string(name) + " ('; it seems to be cut off";
+                error_ = said("The file ends inside '{} ('; it seems to be cut off", name);
                 return;
             }
             if (t_[i_] == ')') break;
@@ -162,7 +162,7 @@ private:
             const size_t before = i_;
             values.push_back(value());
             if (i_ == before) {
-                error_ = "')' is expected after the values of '" + std::string(name) + "'";
+                error_ = said("')' is expected after the values of '{}'", name);
                 return;
             }
         }

@@ -6,6 +6,7 @@
 #include "core/base/bytes.hpp"
 #include "core/base/text.hpp"
 #include "core/format/liberty/groups.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <array>
@@ -76,8 +77,8 @@ public:
         if (!tree) return tree.messages();
         const auto* root = tree.value().group("library");
         if (!root)
-            return Message{Severity::stop, "syntax", "There is no library (…) group; this is not a Liberty file.",
-                           file_,          1,        0};
+            return Message{Severity::stop, Code::syntax, "There is no library (…) group; this is not a Liberty file.",
+                           file_, 1};
         library_.file = file_;
         library_.name = root->arguments.empty() ? "" : root->arguments.front();
         units(*root);
@@ -96,7 +97,7 @@ public:
 private:
     void fail(size_t offset, std::string text) {
         if (errors_.size() < 20)
-            errors_.push_back({Severity::stop, "library", std::move(text), file_, place_of(text_, offset).line, 0});
+            errors_.push_back({Severity::stop, Code::library, std::move(text), file_, place_of(text_, offset).line});
     }
 
     void units(const Group& root) {
@@ -107,7 +108,7 @@ private:
                 ns_ = at->second;
             else
                 fail(root.find("time_unit")->offset,
-                     "The time unit '" + unit + "' is not known; it can be 1ps, 10ps, 100ps or 1ns.");
+                     said("The time unit '{}' is not known; it can be 1ps, 10ps, 100ps or 1ns.", unit));
         }
         if (const auto* a = root.find("capacitive_load_unit"); a && a->values.size() == 2) {
             const auto factor = to_number(a->values[0]);
@@ -147,7 +148,7 @@ private:
         if (name != "scalar") {
             const auto at = templates_.find(name);
             if (at == templates_.end()) {
-                fail(g.offset, "The table template '" + name + "' is not defined.");
+                fail(g.offset, said("The table template '{}' is not defined.", name));
                 return out;
             }
             t = at->second;
@@ -160,8 +161,8 @@ private:
         for (const auto& axis : t.axes)
             rising &= std::adjacent_find(axis.begin(), axis.end(), std::greater_equal<>()) == axis.end();
         if (!good || raw.size() != expected || t.axes.size() > 2 || !rising) {
-            fail(g.offset, "The table " + std::string(g.kind) + " has " + counted(raw.size(), "value") +
-                               ", its axes ask for " + std::to_string(expected) + (rising ? "." : " and must rise."));
+            fail(g.offset, said("The table {} has {}, its axes ask for {}{}", g.kind, counted(raw.size(), "value"),
+                                expected, (rising ? "." : " and must rise.")));
             return out;
         }
         for (auto& v : raw) v *= ns_;
@@ -231,9 +232,9 @@ private:
                 c.preset = function(sub, "preset");
             } else if (sub.kind == "statetable") {
                 if (notes_.size() < most_notes)
-                    notes_.push_back({Severity::note, "skipped",
-                                      "The statetable of cell " + c.name + " is not read; its delays are.", file_,
-                                      line_at(sub.offset), 0});
+                    notes_.push_back({Severity::note, Code::skipped,
+                                      said("The statetable of cell {} is not read; its delays are.", c.name), file_,
+                                      line_at(sub.offset)});
             }
         }
         for (const auto& sub : g.groups)
@@ -252,7 +253,7 @@ private:
             for (const auto& timing : group->groups)
                 if (timing.kind == "timing") arcs(timing, c, static_cast<std::uint32_t>(at));
         if (!library_.by_name.emplace(c.name, library_.cells.size()).second)
-            return fail(g.offset, "Cell " + c.name + " is defined twice.");
+            return fail(g.offset, said("Cell {} is defined twice.", c.name));
         library_.cells.push_back(std::move(c));
     }
 
@@ -262,9 +263,8 @@ private:
                    width = to_integer(g.get("bit_width"));
         const auto last = from && to ? *to : 0, first = from && to ? *from : width.value_or(1) - 1;
         if (first < 0 || last < 0 || std::max(first, last) > widest_bus)
-            return fail(g.offset, "The type " + (g.arguments.empty() ? std::string() : g.arguments.front()) +
-                                      " should have bit_from and bit_to between 0 and " + std::to_string(widest_bus) +
-                                      ".");
+            return fail(g.offset, said("The type {} should have bit_from and bit_to between 0 and {}.",
+                                       (g.arguments.empty() ? std::string() : g.arguments.front()), widest_bus));
         types_[g.arguments.empty() ? "" : g.arguments.front()] = {static_cast<int>(first), static_cast<int>(last)};
     }
 
@@ -288,7 +288,7 @@ private:
             port.clocked_on = function(sub, "clocked_on");
             port.enable = function(sub, "enable");
             if (port.address.empty())
-                fail(sub.offset, "A " + std::string(sub.kind) + " group of cell " + c.name + " names no address.");
+                fail(sub.offset, said("A {} group of cell {} names no address.", sub.kind, c.name));
             c.memory.push_back(std::move(port));
         }
     }
@@ -318,8 +318,11 @@ private:
                     pins_.emplace_back(&g, static_cast<size_t>(c.pin(bit)));  // its timing groups
             }
             if (b.bits.empty())
-                fail(g.offset, "The bits of " + std::string(g.kind) + " " + name +
-                                   " are not known; it needs members, a bus_type that is defined, or pin groups.");
+                fail(
+                    g.offset,
+                    said(
+                        "The bits of {} {} are not known; it needs members, a bus_type that is defined, or pin groups.",
+                        g.kind, name));
             c.buses.push_back(std::move(b));
             memory_ports(g, name, c);
         }
@@ -388,7 +391,7 @@ private:
         p.min_pulse[1] = number("min_pulse_width_low", ns_, 0);
         p.min_period = number("min_period", ns_, number("minimum_period", ns_, 0));
         p.divide_parameter = g.get("pll_divide_parameter");
-        if (c.pin(name) >= 0) return fail(g.offset, "Pin " + name + " of cell " + c.name + " is there twice.");
+        if (c.pin(name) >= 0) return fail(g.offset, said("Pin {} of cell {} is there twice.", name, c.name));
         pins_.emplace_back(&g, c.pins.size());
         c.pins.push_back(std::move(p));
     }
@@ -433,7 +436,7 @@ private:
         const auto* bits = c.pin(name) < 0 ? c.bus(name) : nullptr;
         for (const auto& bit : bits ? bits->bits : std::vector<std::string>{name}) {
             const int at = c.pin(bit);
-            if (at < 0) return fail(g.offset, "The related pin '" + bit + "' is not a pin of cell " + c.name + ".");
+            if (at < 0) return fail(g.offset, said("The related pin '{}' is not a pin of cell {}.", bit, c.name));
             arc.from = static_cast<std::uint32_t>(at);
             c.arcs.push_back(arc);
         }

@@ -5,6 +5,7 @@
 #include "core/format/lines/pattern.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -59,7 +60,7 @@ bool inside_quotes(std::string_view text, size_t at) {
 }
 
 Message wrong(const std::string& text) {
-    return {Severity::stop, "lines", text, "", 0, 0};
+    return {Severity::stop, Code::lines, text};
 }
 
 }  // namespace
@@ -122,10 +123,11 @@ Result<Matcher::Ready> Matcher::prepare(const Shape& shape, const std::string& c
     bool port = false;
     for (auto m : marks) {
         if (std::find(field_names.begin(), field_names.end(), m.field) == field_names.end())
-            return wrong("A mark says '" + m.field + "'; known are port, pin, standard, drive, slew, pull and value.");
+            return wrong(
+                said("A mark says '{}'; known are port, pin, standard, drive, slew, pull and value.", m.field));
         if (m.length == 0 || m.first > example.size() || m.length > example.size() - m.first)
-            return wrong("The mark of " + m.field + " lies outside of its example '" + shape.example + "'.");
-        if (m.first < at) return wrong("The mark of " + m.field + " overlaps another one in '" + shape.example + "'.");
+            return wrong(said("The mark of {} lies outside of its example '{}'.", m.field, shape.example));
+        if (m.first < at) return wrong(said("The mark of {} overlaps another one in '{}'.", m.field, shape.example));
         const bool quoted = inside_quotes(example.substr(start), m.first - start);
         while (!quoted) {  // numbers in brackets belong to the name they follow
             const size_t index = index_at(example, m.first + m.length);
@@ -135,7 +137,7 @@ Result<Matcher::Ready> Matcher::prepare(const Shape& shape, const std::string& c
         port |= m.field == "port";
         auto literal = without_blanks(example.substr(at, m.first - at));
         if (literal.empty() && !out.pieces.empty() && m.first == at)
-            return wrong("Two marks meet in '" + shape.example + "'; nothing says where one ends.");
+            return wrong(said("Two marks meet in '{}'; nothing says where one ends.", shape.example));
         if (!literal.empty()) out.pieces.push_back({literal, "", false, ""});
         Piece piece{"", m.field, quoted, ""};
         const auto own = example.substr(m.first, m.length);
@@ -148,7 +150,7 @@ Result<Matcher::Ready> Matcher::prepare(const Shape& shape, const std::string& c
         out.pieces.push_back(std::move(piece));
         at = m.first + m.length;
     }
-    if (!port) return wrong("No word of '" + shape.example + "' is marked as port.");
+    if (!port) return wrong(said("No word of '{}' is marked as port.", shape.example));
     const auto statement = end_of_statement(example.substr(start), comment) + start;
     if (statement > at)
         if (auto literal = without_blanks(example.substr(at, statement - at)); !literal.empty())
@@ -182,7 +184,7 @@ bool Matcher::fits(const Ready& shape, std::string_view line, Values& values, Re
         if (!piece.literal.empty()) {
             for (const char c : piece.literal) {
                 skip();
-                if (at >= line.size() || line[at] != c) return stop("'" + piece.literal + "' is expected");
+                if (at >= line.size() || line[at] != c) return stop(said("'{}' is expected", piece.literal));
                 ++at;
             }
             continue;
@@ -209,7 +211,7 @@ bool Matcher::fits(const Ready& shape, std::string_view line, Values& values, Re
         }
         size_t end = at;
         while (end > first && blank(line[end - 1])) --end;
-        if (end == first) return stop("a " + piece.field + " is expected");
+        if (end == first) return stop(said("a {} is expected", piece.field));
         values[piece.field] = {std::string(line.substr(first, end - first)), first, end - first};
     }
     skip();
@@ -231,7 +233,7 @@ Matcher::Match Matcher::match(std::string_view line) const {
         if (!any || reached.at > best.at) best = std::move(reached);
         any = true;
     }
-    out.why = best.wanted + " at column " + std::to_string(best.at + 1);
+    out.why = said("{} at column {}", best.wanted, best.at + 1);
     if (best.at < line.size()) out.why += ", not '" + std::string(trim(line.substr(best.at, 12))) + "'";
     return out;
 }

@@ -2,6 +2,8 @@
 // Both ways by hand: a pattern is small, and its marks are pairs of numbers by field.
 #include "core/format/lines/pattern_json.hpp"
 
+#include "core/format/json/json_text.hpp"
+#include "core/base/said.hpp"
 #include <algorithm>
 
 namespace kp::lines {
@@ -34,10 +36,10 @@ void read_marks(JsonText& json, const std::string& place, const std::string& fie
     }
     const bool numbers =
         value.is_array() && value.size() == 2 && value[0].is_number_unsigned() && value[1].is_number_unsigned();
-    if (!numbers) return json.wrong(place, "The mark of " + field + " is not [first, length].");
+    if (!numbers) return json.wrong(place, said("The mark of {} is not [first, length].", field));
     constexpr size_t most = 100'000;
     const auto first = value[0].get<std::uint64_t>(), length = value[1].get<std::uint64_t>();
-    if (first > most || length > most) return json.wrong(place, "The mark of " + field + " is not [first, length].");
+    if (first > most || length > most) return json.wrong(place, said("The mark of {} is not [first, length].", field));
     const auto from = byte_of(shape.example, first), to = byte_of(shape.example, first + length);
     shape.marks.push_back({field, from, to - from});
 }
@@ -54,9 +56,9 @@ void read_spellings(JsonText& json, Pattern& out) {
                 if (ours.is_string())
                     out.spellings[field][theirs] = ours.get<std::string>();
                 else
-                    json.wrong("/spellings", "The spelling of '" + theirs + "' is not text.");
+                    json.wrong("/spellings", said("The spelling of '{}' is not text.", theirs));
         } else {
-            json.wrong("/spellings", "'" + field + "' is neither a table of spellings nor the prefix of pins.");
+            json.wrong("/spellings", said("'{}' is neither a table of spellings nor the prefix of pins.", field));
         }
     }
 }
@@ -147,7 +149,7 @@ Json reading_json(const Reading& reading, const StandardTable* standards) {
         out["unread"].push_back({{"line", u.line}, {"text", json_safe(u.text)}, {"why", json_safe(u.why)}});
     for (const auto& m : reading.messages)
         out["messages"].push_back({{"severity", name_of(m.severity)},
-                                   {"code", m.code},
+                                   {"code", word_of(m.code)},
                                    {"text", json_safe(m.text)},
                                    {"file", m.file},
                                    {"line", m.line}});

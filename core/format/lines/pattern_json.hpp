@@ -2,7 +2,7 @@
 // Patterns as JSON, schema kitepeg.lines/1. Positions in a file count characters of the example, in memory bytes.
 #pragma once
 
-#include "core/format/json/json_text.hpp"
+#include "core/format/json/json_value.hpp"
 #include "core/format/lines/read.hpp"
 
 namespace kp::lines {

@@ -4,6 +4,7 @@
 #include "core/format/lines/read.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -87,11 +88,11 @@ private:
             const auto& u = out_.unread[i];
             for (const auto& [first, length] : words_of(u.text)) {
                 if (!signal_.contains(square_brackets(u.text.substr(first, length)))) continue;
-                out_.messages.push_back({Severity::note, "another-shape",
+                out_.messages.push_back({Severity::note, Code::another_shape,
                                          "Line " + std::to_string(u.line) + " speaks of " +
                                              u.text.substr(first, length) +
                                              " as well, in another shape; mark its words too.",
-                                         file_, u.line, 0});
+                                         file_, u.line});
                 return;  // one example at a time
             }
         }
@@ -107,9 +108,9 @@ private:
                     const auto [at, fresh] = s.values.try_emplace(field, value);
                     if (fresh || commented || at->second == value || field == "value" || field == "port") continue;
                     out_.messages.push_back(
-                        {Severity::caution, "lines",
-                         s.port + " has the " + field + " " + at->second + " and " + value + "; the first counts.",
-                         file_, row.line, 0});
+                        {Severity::caution, Code::lines,
+                         said("{} has the {} {} and {}; the first counts.", s.port, field, at->second, value), file_,
+                         row.line});
                 }
             }
     }
@@ -127,7 +128,7 @@ Result<Reading> read(const Pattern& pattern, std::string_view text, const std::s
     auto matcher = Matcher::make(pattern);
     if (!matcher) return matcher.messages();
     if (static_cast<size_t>(std::count(text.begin(), text.end(), '\n')) > most_lines)
-        return Message{Severity::stop, "lines", "The text has more than 2,000,000 lines.", file, 0, 0};
+        return Message{Severity::stop, Code::lines, "The text has more than 2,000,000 lines.", file};
     Reader reader(pattern, matcher.value(), file);
     int too_long = 0;
     for_lines(text, [&](int number, std::string_view line, std::string_view) {
@@ -137,7 +138,7 @@ Result<Reading> read(const Pattern& pattern, std::string_view text, const std::s
             reader.line(number, line);
     });
     if (too_long)
-        return Message{Severity::stop, "lines", "A line of more than 100,000 bytes is not read.", file, too_long, 0};
+        return Message{Severity::stop, Code::lines, "A line of more than 100,000 bytes is not read.", file, too_long};
     return reader.finish();
 }
 

@@ -5,7 +5,8 @@
 #include "core/format/sdc/query.hpp"
 #include "core/format/sdc/read.hpp"
 #include "core/format/sdc/table.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/model/sdc_words.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <set>
@@ -43,10 +44,10 @@ std::string word_text(const Netlist& netlist, const Word& word) {
         std::string names;
         for (; i < word.elements.size() && word.elements[i].kind == kind; ++i)
             names += (names.empty() ? "" : " ") + quote(name_of(netlist, word.elements[i]));
-        out += std::string(out.empty() ? "" : " ") + "[" + query_word(kind) + " {" + names + "}]";
+        out += said("{}[{} {{{}}}]", out.empty() ? "" : " ", query_word(kind), names);
         ++queries;
     }
-    return queries > 1 ? "[concat " + out + "]" : out;
+    return queries > 1 ? said("[concat {}]", out) : out;
 }
 
 }  // namespace
@@ -57,7 +58,7 @@ AsUsed constraints_as_used(const std::vector<Script>& scripts, const Netlist& ne
     const auto constraints = read_sdc(scripts, netlist, index, library, limits, stop);
     std::set<std::pair<std::string, int>> refused;
     for (const auto& m : constraints.messages)
-        if (m.severity == Severity::stop || m.code == "not-portable") refused.insert({m.file, m.line});
+        if (m.severity == Severity::stop || m.code == Code::not_portable) refused.insert({m.file, m.line});
     const auto run = run_scripts(scripts, netlist, index, library, limits, stop);
     std::string place;
     for (const auto& call : run.calls) {
@@ -69,7 +70,7 @@ AsUsed constraints_as_used(const std::vector<Script>& scripts, const Netlist& ne
                               ? run.files[static_cast<size_t>(call.span.file)]
                               : std::string();
         if (!find_command(call.name) || refused.contains({file, call.span.line})) continue;
-        const auto here = "# " + file + ":" + std::to_string(call.span.line) + "\n";
+        const auto here = said("# {}:{}\n", file, call.span.line);
         if (here != place) out.text += here;
         place = here;
         out.text += call.name;

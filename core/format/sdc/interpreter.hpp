@@ -50,7 +50,7 @@ private:
     struct EdgeFlags {
         bool min, max, rise, fall;
     };
-    void tell(Severity severity, const char* code, std::string text);
+    void tell(Severity severity, Code code, std::string text, std::vector<Subject> subjects = {});
     /// Keeps the first hundred messages of each code and counts the rest.
     void keep_message(Message message);
     [[nodiscard]] bool worth_a_guess() const;
@@ -124,7 +124,7 @@ private:
     std::stop_token stop_;
     bool gave_up_ = false;
     size_t steps_ = 0;
-    std::map<std::string, size_t, std::less<>> told_;  ///< messages by code
+    std::map<Code, size_t> told_;  ///< messages by code
 };
 
 }  // namespace kp::sdc

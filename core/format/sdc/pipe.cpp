@@ -56,9 +56,15 @@ bool decode(const std::string& data, RunResult& result, CommandSpan& last) {
         if (kind == record_call) {
             if (!decode_call(in, call)) return false;
         } else {
-            if (!in.number(severity) || !in.text(call.message.code) || !in.text(call.message.text) ||
-                !decode_span(in, call.span))
+            std::uint64_t code = 0;
+            std::uint64_t kind = 0;
+            Subject about;
+            if (!in.number(severity) || !in.number(code) || !in.text(call.message.text) || !in.number(kind) ||
+                !in.text(about.name) || !in.text(about.meant) || !decode_span(in, call.span))
                 return false;
+            about.kind = static_cast<Subject::Kind>(kind);
+            if (!about.name.empty()) call.message.subjects = {std::move(about)};
+            call.message.code = static_cast<Code>(code);
             call.message.severity = static_cast<Severity>(severity);
             call.message.line = call.span.line;
             if (static_cast<size_t>(call.span.file) < result.files.size())

@@ -6,6 +6,7 @@
 #include "core/base/text.hpp"
 #include "core/format/sdc/interpreter.hpp"
 #include "core/format/sdc/query.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -35,7 +36,7 @@ void Interpreter::keep_message(Message message) {
 }
 
 bool Interpreter::worth_a_guess() const {
-    const auto at = told_.find("no-match");
+    const auto at = told_.find(Code::no_match);
     return at == told_.end() || at->second < most_guesses;
 }
 
@@ -43,10 +44,13 @@ bool Interpreter::worth_a_guess() const {
 bool Interpreter::out_of_time() {
     if (gave_up_ || (++steps_ % 256 != 0) || (!stop_.stop_requested() && Clock::now() < end_)) return gave_up_;
     gave_up_ = true;
-    tell(Severity::stop, "run",
-         stop_.stop_requested() ? "The run was cancelled here."
-                                : "What the constraints say could not be made out within " + shortest(seconds_) +
-                                      " s; what follows this command was not read.");
+    tell(
+        Severity::stop, Code::run,
+        stop_.stop_requested()
+            ? "The run was cancelled here."
+            : said(
+                  "What the constraints say could not be made out within {} s; what follows this command was not read.",
+                  shortest(seconds_)));
     return true;
 }
 
@@ -76,22 +80,23 @@ bool Interpreter::run(const Call& call) {
         if (row->analysed)
             dispatch(call.name, a);
         else
-            tell(Severity::caution, "not-used", call.name + " is read, but this version's analysis does not use it.");
+            tell(Severity::caution, Code::not_used,
+                 call.name + " is read, but this version's analysis does not use it.");
     }
     out_.commands.push_back({call.name, call.span, !failed_});
     return !gave_up_;
 }
 
-void Interpreter::tell(Severity severity, const char* code, std::string text) {
+void Interpreter::tell(Severity severity, Code code, std::string text, std::vector<Subject> subjects) {
     const auto& span = call_->span;
     const std::string file =
         static_cast<size_t>(span.file) < out_.files.size() ? out_.files[static_cast<size_t>(span.file)] : "";
-    keep_message({severity, code, std::move(text), file, span.line, 0});
+    keep_message({severity, code, std::move(text), file, span.line, 0, std::move(subjects)});
     failed_ |= severity == Severity::stop;
 }
 
 void Interpreter::fail(std::string text) {
-    tell(Severity::stop, "command", std::move(text));
+    tell(Severity::stop, Code::command, std::move(text));
 }
 
 bool Interpreter::sort(const CommandRow& row, Arguments& a) {
@@ -107,11 +112,11 @@ bool Interpreter::sort(const CommandRow& row, Arguments& a) {
         auto& list = a.options[option->name];
         if (option->takes == Takes::flag) continue;
         if (++i >= words.size()) {
-            fail(std::string(option->name) + " of " + row.name + " needs a value.");
+            fail(said("{} of {} needs a value.", option->name, row.name));
             return false;
         }
         if (option->takes == Takes::number && !to_number(words[i].text)) {
-            fail(std::string(option->name) + " of " + row.name + " needs a number, not '" + words[i].text + "'.");
+            fail(said("{} of {} needs a number, not '{}'.", option->name, row.name, words[i].text));
             return false;
         }
         list.push_back(&words[i]);
@@ -119,11 +124,10 @@ bool Interpreter::sort(const CommandRow& row, Arguments& a) {
     const auto n = static_cast<int>(a.positional.size());
     if (n >= row.least && n <= row.most) return true;
     if (n > row.most)
-        fail("'" + a.positional[static_cast<size_t>(row.most)]->text + "' is one word too many for " + row.name +
-             "; a list goes into braces or [list …].");
+        fail(said("'{}' is one word too many for {}; a list goes into braces or [list …].",
+                  a.positional[static_cast<size_t>(row.most)]->text, row.name));
     else
-        fail(std::string(row.name) + " needs " + counted(row.least, "word") + " beside its options, it has " +
-             std::to_string(n) + ".");
+        fail(said("{} needs {} beside its options, it has {}.", row.name, counted(row.least, "word"), n));
     return false;
 }
 
@@ -140,15 +144,17 @@ const OptionRow* Interpreter::match(const CommandRow& row, const std::string& te
         }
     }
     if (hits == 1) return found;
-    fail("'" + text + "' is " + (hits > 1 ? "short for several options" : "not an option") + " of " + row.name + "." +
-         did_you_mean(text, names));
+    tell(Severity::stop, Code::command,
+         said("'{}' is {} of {}.{}", text, (hits > 1 ? "short for several options" : "not an option"), row.name,
+              did_you_mean(text, names)),
+         {{Subject::called, text, nearest(text, names).value_or("")}});
     return nullptr;
 }
 
 std::optional<double> Interpreter::number(const Word& word, const char* what) {
     const auto v = to_number(word.text);
     if (!v || std::fabs(*v) > 1e9) {
-        fail(std::string(what) + " should be a number, not '" + word.text + "'.");
+        fail(said("{} should be a number, not '{}'.", what, word.text));
         return std::nullopt;
     }
     return v;
@@ -163,7 +169,8 @@ std::uint32_t Interpreter::clock_of(const std::string& name) {
     if (id == no_id) {
         std::vector<std::string> names;
         for (const auto& c : out_.clocks) names.push_back(c.name);
-        tell(Severity::stop, "no-match", "There is no clock '" + name + "'." + did_you_mean(name, names));
+        tell(Severity::stop, Code::no_match, said("There is no clock '{}'.{}", name, did_you_mean(name, names)),
+             {{Subject::clock, name, nearest(name, names).value_or("")}});
     }
     return id;
 }
@@ -192,8 +199,8 @@ ObjectSet Interpreter::objects(const Word& word, std::initializer_list<K> kinds)
         if (out_of_time()) break;
         if (e.kind >= 0 && static_cast<K>(e.kind) != K::clock) {
             if (std::find(kinds.begin(), kinds.end(), static_cast<K>(e.kind)) == kinds.end()) {
-                fail(call_->name + " does not take a " + name_of_kind(static_cast<K>(e.kind)) + " there: '" +
-                     name_of_element(e) + "'.");
+                fail(said("{} does not take a {} there: '{}'.", call_->name, name_of_kind(static_cast<K>(e.kind)),
+                          name_of_element(e)));
                 continue;
             }
             set.push_back({static_cast<K>(e.kind), e.id});
@@ -220,8 +227,9 @@ void Interpreter::lookup(const std::string& name, std::initializer_list<K> kinds
     std::string near;
     for (const auto kind : kinds)
         if (near.empty() && kind != K::clock && worth_a_guess()) near = nearest_object(n_, kind, name, call_->name);
-    tell(Severity::stop, "no-match",
-         "Nothing is named '" + name + "'." + (near.empty() || near == name ? "" : " Did you mean '" + near + "'?"));
+    tell(Severity::stop, Code::no_match,
+         said("Nothing is named '{}'.{}", name, (near.empty() || near == name ? "" : " Did you mean '" + near + "'?")),
+         {{Subject::called, name, near == name ? "" : near}});
 }
 
 Interpreter::EdgeFlags Interpreter::edges(const Arguments& a) {
@@ -276,12 +284,13 @@ void Interpreter::units(const Arguments& a) {
                                                      {"1.0pf", 1}, {"1.0ff", 1e-3}, {"1.0ns", 1}};
     if (const auto* w = a.get("-time")) {
         const auto at = times.find(lower(w->text));
-        if (at == times.end()) return fail("The time unit '" + w->text + "' is not known; it can be ns, ps or us.");
+        if (at == times.end()) return fail(said("The time unit '{}' is not known; it can be ns, ps or us.", w->text));
         time_unit_ = at->second;
     }
     if (const auto* w = a.get("-capacitance")) {
         const auto at = loads.find(lower(w->text));
-        if (at == loads.end()) return fail("The capacitance unit '" + w->text + "' is not known; it can be pF or fF.");
+        if (at == loads.end())
+            return fail(said("The capacitance unit '{}' is not known; it can be pF or fF.", w->text));
         load_unit_ = at->second;
     }
 }
@@ -301,8 +310,8 @@ Constraints read_sdc(const std::vector<sdc::Script>& scripts, const Netlist& net
 }
 
 bool is_unusable(const Message& m) {
-    return m.severity == Severity::stop &&
-           (m.code == "syntax" || m.code == "tcl" || m.code == "run" || m.code == "command" || m.code == "outside");
+    return m.severity == Severity::stop && (m.code == Code::syntax || m.code == Code::tcl || m.code == Code::run ||
+                                            m.code == Code::command || m.code == Code::outside);
 }
 
 }  // namespace kp

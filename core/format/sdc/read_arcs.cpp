@@ -4,6 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/sdc/query.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 
@@ -14,7 +15,7 @@ void Interpreter::load(const Arguments& a) {
     const auto set = objects(*a.positional[1], {K::port, K::net});
     if (!v || failed_) return;
     if (a.has("-subtract_pin_load"))
-        tell(Severity::caution, "not-used", "-subtract_pin_load is read, but pins count beside this load.");
+        tell(Severity::caution, Code::not_used, "-subtract_pin_load is read, but pins count beside this load.");
     const auto f = edges(a);
     for (const auto& o : set) {
         auto at = std::find_if(out_.loads.begin(), out_.loads.end(), [&](const Load& old) { return old.object == o; });
@@ -43,7 +44,7 @@ void Interpreter::driving_cell(const Arguments& a) {
     const auto& named = type->elements.size() == 1 ? type->elements[0].text : type->text;
     d.cell = named.substr(named.rfind('/') + 1);
     const auto* cell = library_.cell(d.cell);
-    if (!cell) return fail("There is no library cell '" + d.cell + "'.");
+    if (!cell) return fail(said("There is no library cell '{}'.", d.cell));
     if (const auto* w = a.get("-pin")) d.pin = w->text;
     if (const auto* w = a.get("-from_pin")) d.from_pin = w->text;
     if (const auto* w = a.get("-input_transition_rise")) d.slew[0] = time(to_number(w->text).value_or(0));
@@ -67,7 +68,7 @@ void Interpreter::case_analysis(const Arguments& a) {
         {"fall", CaseValue::falling}, {"falling", CaseValue::falling}};
     const auto at = values.find(lower(a.positional[0]->text));
     if (at == values.end())
-        return fail("set_case_analysis takes 0, 1, rising or falling, not '" + a.positional[0]->text + "'.");
+        return fail(said("set_case_analysis takes 0, 1, rising or falling, not '{}'.", a.positional[0]->text));
     hold_level(*a.positional[1], at->second);
 }
 

@@ -4,6 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/sdc/query.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 
@@ -14,14 +15,15 @@ void Interpreter::create_clock(const Arguments& a) {
     c.span = call_->span;
     if (!a.get("-period")) return fail("create_clock needs -period, in ns.");
     c.period = time(*to_number(a.get("-period")->text));
-    if (!(c.period > 0)) return fail("The period of a clock is above 0 ns, not " + a.get("-period")->text + ".");
+    if (!(c.period > 0)) return fail(said("The period of a clock is above 0 ns, not {}.", a.get("-period")->text));
     if (!a.positional.empty()) c.sources = tracer_.driven(objects(*a.positional[0], {K::port, K::pin, K::net}));
     if (failed_ || (!a.positional.empty() && c.sources.empty())) return;
     for (const auto& o : c.sources)
         if (o.kind == K::port && n_.ports[o.id].direction == Direction::out)
-            tell(Severity::caution, "clock-on-output",
-                 "create_clock is given the output " + n_.ports[o.id].name +
-                     "; no clock comes in there. For a clock that goes out, write create_generated_clock.");
+            tell(Severity::caution, Code::clock_on_output,
+                 said("create_clock is given the output {}; no clock comes in there. For a clock that goes out, write "
+                      "create_generated_clock.",
+                      n_.ports[o.id].name));
     if (const auto* name = a.get("-name"))
         c.name = name->text.empty() && !name->elements.empty() ? name_of_element(name->elements[0]) : name->text;
     else if (!c.sources.empty())
@@ -33,7 +35,7 @@ void Interpreter::create_clock(const Arguments& a) {
         c.waveform.clear();
         for (const auto& e : w->elements) {
             const auto v = to_number(e.text);
-            if (!v) return fail("-waveform needs numbers, not '" + e.text + "'.");
+            if (!v) return fail(said("-waveform needs numbers, not '{}'.", e.text));
             c.waveform.push_back(time(*v));
         }
         const bool rising =
@@ -54,34 +56,35 @@ void Interpreter::keep(ClockDefinition c, bool add) {
         };
         if (std::none_of(other.sources.begin(), other.sources.end(), taken)) continue;
         std::erase_if(other.sources, taken);
-        tell(Severity::caution, "clock-twice",
-             "Clock " + other.name + " stood on the same place and is replaced there; say -add if both are meant.");
+        tell(Severity::caution, Code::clock_twice,
+             said("Clock {} stood on the same place and is replaced there; say -add if both are meant.", other.name));
     }
     // Every pair of clocks that meet is looked at: 64 on one place are 4,096 pairs at each of its registers.
     constexpr size_t most_on_one = 64, most_clocks = 1000;
     if (known == no_id && out_.clocks.size() >= most_clocks)
-        return fail("There are " + std::to_string(most_clocks) + " clocks already, the limit of this program; '" +
-                    c.name + "' is left out.");
+        return fail(
+            said("There are {} clocks already, the limit of this program; '{}' is left out.", most_clocks, c.name));
     for (const auto& source : c.sources) {
         const auto on_it = std::count_if(out_.clocks.begin(), out_.clocks.end(), [&](const ClockDefinition& other) {
             return other.name != c.name &&
                    std::find(other.sources.begin(), other.sources.end(), source) != other.sources.end();
         });
         if (static_cast<size_t>(on_it) >= most_on_one)
-            return fail("There are " + std::to_string(most_on_one) +
-                        " clocks on this place already, the limit of this program; '" + c.name + "' is left out.");
+            return fail(said("There are {} clocks on this place already, the limit of this program; '{}' is left out.",
+                             most_on_one, c.name));
     }
     if (known != no_id) {
         const auto& old = out_.clocks[known].span;
         const bool here = old.file == c.span.file;
         const std::string where =
-            (here                                                ? ""
-             : static_cast<size_t>(old.file) < out_.files.size() ? out_.files[static_cast<size_t>(old.file)] + ", "
-                                                                 : "") +
-            "line " + std::to_string(old.line);
-        tell(Severity::caution, "clock-twice",
-             "A second clock is named " + c.name + "; it replaces the one of " + where +
-                 ". Give it a name of its own if both are meant.");
+            said("{}line {}",
+                 (here                                                ? ""
+                  : static_cast<size_t>(old.file) < out_.files.size() ? out_.files[static_cast<size_t>(old.file)] + ", "
+                                                                      : ""),
+                 old.line);
+        tell(Severity::caution, Code::clock_twice,
+             said("A second clock is named {}; it replaces the one of {}. Give it a name of its own if both are meant.",
+                  c.name, where));
     }
     if (known != no_id)
         out_.clocks[known] = std::move(c);
@@ -123,7 +126,7 @@ void Interpreter::create_generated_clock(const Arguments& a) {
             if (const auto v = to_number(e.text))
                 into.push_back(convert(*v));
             else
-                fail(std::string(option) + " needs numbers, not '" + e.text + "'.");
+                fail(said("{} needs numbers, not '{}'.", option, e.text));
     };
     numbers("-divide_by", form.divide, [](double v) { return v; });
     numbers("-multiply_by", form.multiply, [](double v) { return v; });
@@ -204,9 +207,10 @@ void Interpreter::clock_groups(const Arguments& a) {
     if (at == a.options.end()) return fail("set_clock_groups needs at least one -group.");
     for (const auto* w : at->second) g.groups.push_back(clocks_of(*w));
     if (a.has("-exclusive"))
-        tell(Severity::note, "older-spelling", "-exclusive is an older spelling; it is read as -logically_exclusive.");
+        tell(Severity::note, Code::older_spelling,
+             "-exclusive is an older spelling; it is read as -logically_exclusive.");
     if (a.has("-allow_paths"))
-        return tell(Severity::note, "not-used", "With -allow_paths, paths between these groups stay timed.");
+        return tell(Severity::note, Code::not_used, "With -allow_paths, paths between these groups stay timed.");
     if (!failed_) out_.groups.push_back(std::move(g));
 }
 
@@ -240,7 +244,7 @@ void Interpreter::clock_sense(const Arguments& a) {
 
 void Interpreter::sense(const Arguments& a) {
     if (const auto* w = a.get("-type"); w && w->text != "clock")
-        return tell(Severity::caution, "not-used", "Only the sense of clocks is used; this one is for data.");
+        return tell(Severity::caution, Code::not_used, "Only the sense of clocks is used; this one is for data.");
     clock_sense(a);
 }
 

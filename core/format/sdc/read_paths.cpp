@@ -4,6 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/sdc/query.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -41,17 +42,17 @@ void Interpreter::io_delay(const Arguments& a, bool input) {
         d.clock = ids[0];
     }
     if (a.has("-reference_pin"))
-        tell(Severity::caution, "not-used", "-reference_pin is read, but this version's analysis does not use it.");
+        tell(Severity::caution, Code::not_used, "-reference_pin is read, but this version's analysis does not use it.");
     const auto set = objects(*a.positional[1], {K::port});
     for (const auto& o : set) {
         if (o.kind != K::port) {
-            fail(std::string(what) + " goes on ports; '" + object_name(n_, o.kind, o.id) + "' is none.");
+            fail(said("{} goes on ports; '{}' is none.", what, object_name(n_, o.kind, o.id)));
             continue;
         }
         const auto& port = n_.ports[o.id];
         if (port.direction == (input ? Direction::out : Direction::in)) {
-            fail("Port " + port.name + " is an " + (input ? "output; set_output_delay" : "input; set_input_delay") +
-                 " is meant for it.");
+            fail(said("Port {} is an {} is meant for it.", port.name,
+                      (input ? "output; set_output_delay" : "input; set_input_delay")));
             continue;
         }
         d.port = o.id;
@@ -99,7 +100,7 @@ std::optional<PathException::Point> Interpreter::point(const Arguments& a, const
         if (!w) continue;
         PathException::Point p{objects(*w, kinds), r, f};
         if (p.objects.empty() && !failed_)
-            tell(Severity::stop, "no-match", std::string(name) + " of this command names nothing.");
+            tell(Severity::stop, Code::no_match, std::string(name) + " of this command names nothing.");
         return p;
     }
     return std::nullopt;
@@ -144,7 +145,7 @@ void Interpreter::multicycle(const Arguments& a) {
     const auto v = number(*a.positional[0], "The number of cycles");
     if (!v) return;
     if (*v != std::floor(*v) || *v < 0 || *v > 100000)
-        return fail("The number of cycles is a whole number, not " + a.positional[0]->text + ".");
+        return fail(said("The number of cycles is a whole number, not {}.", a.positional[0]->text));
     e.value = *v;
     exception(a, std::move(e));
 }

@@ -4,7 +4,7 @@
 #include "core/format/sdc/rename.hpp"
 
 #include "core/base/text.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/format/sdc/sdc_text.hpp"
 
 #include <algorithm>
 #include <cctype>

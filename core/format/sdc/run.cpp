@@ -10,7 +10,8 @@
 #include "core/format/sdc/pipe.hpp"
 #include "core/format/sdc/query.hpp"
 #include "core/format/sdc/table.hpp"
-#include "core/model/sdc_text.hpp"
+#include "core/format/sdc/sdc_text.hpp"
+#include "core/base/said.hpp"
 
 #include <array>
 #include <cerrno>
@@ -64,11 +65,14 @@ struct Child {
     int nesting = 0;
     size_t calls = 0, misses = 0;
 
-    void message(Severity severity, const char* code, const std::string& text, int line = 0) {
+    void message(Severity severity, Code code, const std::string& text, int line = 0, const Subject& about = {}) {
         out.number(record_message);
         out.number(static_cast<std::uint64_t>(severity));
-        out.text(code);
+        out.number(static_cast<std::uint64_t>(code));
         out.text(text);
+        out.number(static_cast<std::uint64_t>(about.kind));
+        out.text(about.name);
+        out.text(about.meant);
         span(line);
     }
     void span(int line = 0) {
@@ -182,9 +186,11 @@ int unknown(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
         Tcl_SetObjResult(interp, Tcl_NewStringObj(("[" + name + "]").c_str(), -1));
         return TCL_OK;
     }
-    child->message(Severity::caution, "not-portable",
-                   "'" + name + "' is not portable SDC; the line is kept and not used." +
-                       (++child->misses > 20 ? std::string() : did_you_mean(name, command_names())));
+    const auto meant = ++child->misses > 20 ? std::nullopt : nearest(name, command_names());
+    child->message(Severity::caution, Code::not_portable,
+                   said("'{}' is not portable SDC; the line is kept and not used.{}", name,
+                        meant ? said(" Did you mean '{}'?", *meant) : ""),
+                   0, {Subject::called, name, meant.value_or("")});
     return TCL_OK;
 }
 
@@ -231,13 +237,13 @@ struct QueryWords {
             else if (word == "-of_objects" && i + 1 < objc)
                 child->elements(objv[++i], of);
             else if (word.starts_with('-') && word.size() > 1 && !to_number(word)) {
-                give_up(interp, "'" + word + "' is not an option of " + Tcl_GetString(objv[0]) + ".");
+                give_up(interp, said("'{}' is not an option of {}.", word, Tcl_GetString(objv[0])));
                 return false;
             } else
                 add_patterns(objv[i]);
         }
         if (const auto bad = broken_expression()) {
-            give_up(interp, "'" + *bad + "' is not a regular expression.");
+            give_up(interp, said("'{}' is not a regular expression.", *bad));
             return false;
         }
         if (patterns.empty() && of.empty()) patterns.push_back({-1, 0, "*"});
@@ -284,10 +290,11 @@ int query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) 
                                      : kind == ObjectKind::clock
                                          ? nearest(pattern, child->clocks).value_or("")
                                          : nearest_object(child->netlist, kind, pattern, child->verb);
-            child->message(Severity::stop, "no-match",
-                           std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + pattern + "'" +
-                               (options.regexp ? " as a regular expression." : ".") +
-                               (near.empty() || near == pattern ? "" : " Did you mean '" + near + "'?"));
+            child->message(Severity::stop, Code::no_match,
+                           said("{} finds nothing for '{}'{}{}", Tcl_GetString(objv[0]), pattern,
+                                (options.regexp ? " as a regular expression." : "."),
+                                (near.empty() || near == pattern ? "" : " Did you mean '" + near + "'?")),
+                           0, {Subject::called, pattern, near == pattern ? "" : near});
         }
     }
     Tcl_SetObjResult(interp, result);
@@ -311,9 +318,9 @@ int library_query(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const 
         const auto names = library_names(child->library, p.text, pins, options);
         for (const auto& name : names) add(name);
         if (names.empty() && !quiet)
-            child->message(Severity::stop, "no-match",
-                           std::string(Tcl_GetString(objv[0])) + " finds nothing for '" + p.text + "' in library " +
-                               child->library.name + ".");
+            child->message(
+                Severity::stop, Code::no_match,
+                said("{} finds nothing for '{}' in library {}.", Tcl_GetString(objv[0]), p.text, child->library.name));
     }
     Tcl_SetObjResult(interp, result);
     return TCL_OK;
@@ -341,10 +348,9 @@ int all_of(ClientData data, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[])
                      : word == "-output_pins" ? RegisterPins::output
                                               : RegisterPins::none;
             if (wanted == RegisterPins::none)
-                return give_up(interp,
-                               "'" + word +
-                                   "' is not an option of all_registers here; -clock_pins, -data_pins, -async_pins "
-                                   "and -output_pins are.");
+                return give_up(interp, said("'{}' is not an option of all_registers here; -clock_pins, -data_pins, "
+                                            "-async_pins and -output_pins are.",
+                                            word));
         }
         for (const auto& o : registers(n, child->library, wanted)) add(o.kind, o.id);
     } else {
@@ -372,7 +378,7 @@ int source(ClientData, Tcl_Interp* interp, int objc, Tcl_Obj* const objv[]) {
     const std::string path = join_path(folder_of(here), name);
     const auto why = child->limits.refuse ? child->limits.refuse(path) : outside_of(folder_of(here), path);
     if (!why.empty()) {
-        child->message(Severity::stop, "outside", why);
+        child->message(Severity::stop, Code::outside, why, 0, {Subject::file, path});
         return TCL_OK;
     }
     auto text = real_disk().read(path, size_t{16} << 20);
@@ -410,7 +416,7 @@ void Child::run_text(int file, const std::string& given) {
             TCL_OK)
             continue;
         now = {file, span.begin, span.end, line};
-        message(Severity::stop, "tcl",
+        message(Severity::stop, Code::tcl,
                 std::string(Tcl_GetStringResult(interp)) +
                     (std::strchr(".?", Tcl_GetStringResult(interp)[0]
                                            ? Tcl_GetStringResult(interp)[std::strlen(Tcl_GetStringResult(interp)) - 1]
@@ -421,7 +427,7 @@ void Child::run_text(int file, const std::string& given) {
     }
     if (list.trouble) {
         now = {file, text.size(), text.size(), list.trouble->line};
-        message(Severity::stop, "syntax", list.trouble->text);
+        message(Severity::stop, Code::syntax, list.trouble->text);
     }
 }
 
@@ -519,16 +525,13 @@ RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist
         Call call;
         call.span = at;
         call.message = {
-            Severity::stop,
-            "run",
-            text,
+            Severity::stop, Code::run, text,
             static_cast<size_t>(at.file) < result.files.size() ? result.files[static_cast<size_t>(at.file)] : "",
-            at.line,
-            0};
+            at.line};
         result.calls.push_back(std::move(call));
     };
     if (::pipe2(ends, O_CLOEXEC) != 0) {
-        trouble({}, "The constraints could not be run: " + std::string(std::strerror(errno)) + ".");
+        trouble({}, said("The constraints could not be run: {}.", std::strerror(errno)));
         return result;
     }
     const pid_t pid = ::fork();
@@ -548,8 +551,8 @@ RunResult run_scripts(const std::vector<Script>& scripts, const Netlist& netlist
     CommandSpan last;
     if (decode(data, result, last)) return result;
     if (ending == Ending::time)
-        trouble(last, "This command did not end within " + shortest(limits.seconds) +
-                          " s and was stopped; what follows it was not read.");
+        trouble(last, said("This command did not end within {} s and was stopped; what follows it was not read.",
+                           shortest(limits.seconds)));
     else if (ending == Ending::size)
         trouble(last, "This command gives more than can be taken in; it was stopped.");
     else if (ending == Ending::done)

@@ -2,7 +2,7 @@
 // Messages know lines, commands know bytes: a command is out when one of its lines is told.
 #include "core/format/sdc/subset.hpp"
 
-#include "core/model/sdc_text.hpp"
+#include "core/format/sdc/sdc_text.hpp"
 
 #include <algorithm>
 #include <set>
@@ -12,7 +12,7 @@ namespace kp::sdc {
 std::string standard_subset(const std::string& text, const std::string& file, const std::vector<Message>& messages) {
     std::set<int> lines;
     for (const auto& m : messages)
-        if (m.code == "not-portable" && m.file == file) lines.insert(m.line);
+        if (m.code == Code::not_portable && m.file == file) lines.insert(m.line);
     if (lines.empty()) return text;
     std::string out;
     size_t copied = 0;

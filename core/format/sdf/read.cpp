@@ -5,6 +5,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/sdf/words.hpp"
+#include "core/base/said.hpp"
 
 namespace kp {
 
@@ -30,7 +31,7 @@ public:
             else
                 header(key);
             if (stop_.stop_requested())
-                return Message{Severity::stop, "cancelled", "Reading was cancelled.", file_, w().line, 0};
+                return Message{Severity::stop, Code::cancelled, "Reading was cancelled.", file_, w().line};
         }
         if (good()) close("the file");
         if (const auto trouble = stream_.trouble()) return *trouble;
@@ -44,7 +45,7 @@ private:
     void fail(const std::string& what) {
         if (!good()) return;
         const bool cut = w().kind == Word::end;
-        errors_.push_back({Severity::stop, "syntax",
+        errors_.push_back({Severity::stop, Code::syntax,
                            w().kind == Word::too_long ? "A single word of more than a million characters is not read."
                            : cut                      ? what + "; the file seems to be cut off."
                                                       : what + ".",
@@ -91,7 +92,7 @@ private:
             const auto unit = digits == std::string::npos ? "ns" : text.substr(digits);
             const double ns = unit == "ps" ? 1e-3 : unit == "ns" ? 1.0 : unit == "us" ? 1e3 : unit == "fs" ? 1e-6 : 0.0;
             if (!n || ns == 0.0)
-                return fail("The time scale '" + text + "' is not understood; it should be like 1ns or 100ps");
+                return fail(said("The time scale '{}' is not understood; it should be like 1ns or 100ps", text));
             scale_ = *n * ns;
         } else if (key == "DIVIDER" && w().kind == Word::plain) {
             divider_ = w().view.front();
@@ -189,7 +190,7 @@ private:
         if (text.empty()) return absent;
         const auto v = to_number(text);
         if (!v) {
-            fail("The number '" + std::string(text) + "' is not understood");
+            fail(said("The number '{}' is not understood", text));
             return absent;
         }
         return *v * scale_;

@@ -4,6 +4,7 @@
 #include "core/format/table/board_table.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <array>
@@ -124,7 +125,7 @@ private:
         const auto v = role == Role::trace
                            ? length_mm(text, length_factor(grid_.header[static_cast<size_t>(map_.column(role))]))
                            : amount(text);
-        if (!v) trouble(r, role, "'" + text + "' is not " + what + ".", Severity::caution);
+        if (!v) trouble(r, role, said("'{}' is not {}.", text, what), Severity::caution);
         return v ? *v * scale : 0;
     }
 
@@ -155,14 +156,14 @@ private:
         if (pins->empty()) return trouble(r, Role::pin, "No pin is given; the row is left out.", Severity::caution);
         if (names->size() != pins->size())
             return trouble(r, Role::pin,
-                           counted(names->size(), "terminal") + " and " + counted(pins->size(), "pin") +
-                               "; a row needs as many pins as terminals.");
+                           said("{} and {}; a row needs as many pins as terminals.", counted(names->size(), "terminal"),
+                                counted(pins->size(), "pin")));
         Terminal t;
         const auto way = cell(r, Role::direction);
         if (const auto d = direction_word(way, map_.seen_from_fpga))
             t.direction = *d;
         else if (!way.empty())
-            trouble(r, Role::direction, "'" + way + "' is not a direction; write in, out or both.");
+            trouble(r, Role::direction, said("'{}' is not a direction; write in, out or both.", way));
         t.active_low = active_low(r);
         t.standard = standard(r);
         const double trace = number(r, Role::trace, "a length"), series = number(r, Role::series, "a resistance"),
@@ -189,7 +190,7 @@ private:
             high{"", "-", "high", "h", "1", "p", "positive", "pos", "active high"};
         const auto word = lower(trim(cell(r, Role::active)));
         if (!low.contains(word) && !high.contains(word))
-            trouble(r, Role::active, "'" + word + "' is not an active level; write high or low. It is taken as high.",
+            trouble(r, Role::active, said("'{}' is not an active level; write high or low. It is taken as high.", word),
                     Severity::caution);
         return low.contains(word);
     }
@@ -211,8 +212,8 @@ private:
             if (volts && (std::abs(s.supply - *volts) < 1e-6 || std::abs(s.supply * 10 - *volts) < 1e-6)) return s.name;
         }
         trouble(r, Role::standard,
-                "'" + wanted + "' is not an I/O standard of the table; the terminal is left without one." +
-                    did_you_mean(wanted, known),
+                said("'{}' is not an I/O standard of the table; the terminal is left without one.{}", wanted,
+                     did_you_mean(wanted, known)),
                 Severity::caution);
         return "";
     }
@@ -224,15 +225,13 @@ private:
         std::vector<std::string> names;
         if (!p)
             for (const auto& known : part_.pins) names.push_back(known.name);
-        if (!p) return trouble(r, Role::pin, "The part has no pin " + pin + "." + did_you_mean(pin, names));
+        if (!p) return trouble(r, Role::pin, said("The part has no pin {}.{}", pin, did_you_mean(pin, names)));
         if (!p->usable() && p->kind != PinKind::lane && p->kind != PinKind::lane_clock)
             return trouble(r, Role::pin,
-                           "Pin " + pin + " is " +
-                               (p->function.empty() ? std::string(kp::name_of(p->kind)) : p->function) +
-                               " and carries no signal.");
+                           said("Pin {} is {} and carries no signal.", pin,
+                                (p->function.empty() ? std::string(kp::name_of(p->kind)) : p->function)));
         if (const auto at = pin_row_.find(pin); at != pin_row_.end())
-            trouble(r, Role::pin,
-                    "Pin " + pin + " stands in line " + std::to_string(grid_.rows[at->second].line) + " already.");
+            trouble(r, Role::pin, said("Pin {} stands in line {} already.", pin, grid_.rows[at->second].line));
     }
 
     void wire(size_t r, const std::string& name, const std::string& pin, Terminal t, BoardNet net) {
@@ -250,7 +249,7 @@ private:
         auto* const at = &out_.board.parts[known->second];
         t.name = name;
         if (!terminals_.emplace(known->second, name).second)
-            return trouble(r, Role::terminal, "The terminal " + name + " of " + ref + " is there already.");
+            return trouble(r, Role::terminal, said("The terminal {} of {} is there already.", name, ref));
         t.order = static_cast<int>(at->terminals.size());
         net.pin = pin;
         net.terminal = ref + "." + name;
@@ -276,7 +275,7 @@ private:
         if (mhz > 0)
             out_.board.oscillators.push_back({terminal, mhz, 0, {0, 0}});
         else
-            trouble(r, Role::frequency, "'" + text + "' is not a frequency; write 25 MHz.", Severity::caution);
+            trouble(r, Role::frequency, said("'{}' is not a frequency; write 25 MHz.", text), Severity::caution);
     }
 
     /// Each bank has the supply its standards name; two of them in one bank is told and the first one taken.
@@ -291,8 +290,8 @@ private:
             const auto [at, fresh] = volts.emplace(pin->bank, s->supply);
             if (!fresh && std::abs(at->second - s->supply) > 0.01)
                 trouble(pin_row_[net.pin], Role::standard,
-                        "Bank " + pin->bank + " is at " + shortest(at->second) +
-                            " V by the rows above, and this one wants " + shortest(s->supply) + " V.",
+                        said("Bank {} is at {} V by the rows above, and this one wants {} V.", pin->bank,
+                             shortest(at->second), shortest(s->supply)),
                         Severity::caution);
         }
         for (const auto& [bank, v] : volts) out_.board.rails.push_back({bank, v});

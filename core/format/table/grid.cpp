@@ -5,6 +5,7 @@
 
 #include "core/base/text.hpp"
 #include "core/format/csv/csv.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -61,7 +62,7 @@ bool looks_like_heading(const std::vector<std::string>& cells) {
 }  // namespace
 
 Result<Grid> read_grid(std::string_view text, const std::string& file, std::optional<int> heading_line) {
-    const auto refuse = [&](const std::string& why) { return Message{Severity::stop, "table", why, file, 0, 0}; };
+    const auto refuse = [&](const std::string& why) { return Message{Severity::stop, Code::table, why, file}; };
     if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     if (text.size() > largest) return refuse("A table of more than 16 MB is not read.");
     Grid grid;
@@ -90,14 +91,13 @@ Result<Grid> read_grid(std::string_view text, const std::string& file, std::opti
     const auto first = std::find_if(grid.rows.begin(), grid.rows.end(),
                                     [&](const Row& r) { return heading_line ? r.line == *heading_line : !r.unused; });
     if (heading_line && *heading_line > 0 && first == grid.rows.end())
-        return refuse("Line " + std::to_string(*heading_line) +
-                      ", which should name the columns, is empty or not there.");
+        return refuse(said("Line {}, which should name the columns, is empty or not there.", *heading_line));
     if (first != grid.rows.end() && (heading_line || looks_like_heading(first->cells))) {
         grid.has_header = true;
         grid.header = first->cells;
         grid.rows.erase(heading_line ? grid.rows.begin() : first, first + 1);
     }
-    while (grid.header.size() < columns) grid.header.push_back("column " + std::to_string(grid.header.size() + 1));
+    while (grid.header.size() < columns) grid.header.push_back(said("column {}", grid.header.size() + 1));
     for (auto& row : grid.rows) row.cells.resize(columns);
     return grid;
 }

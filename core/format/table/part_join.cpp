@@ -4,6 +4,7 @@
 
 #include "core/base/text.hpp"
 #include "core/model/part_places.hpp"
+#include "core/base/said.hpp"
 
 #include <map>
 
@@ -21,12 +22,8 @@ public:
         size_t common = 0;
         for (const auto& pin : more_.pins) common += part_.by_name.contains(pin.name);
         if (common == 0)
-            return Message{Severity::stop,
-                           "part",
-                           "None of the pins of " + more_.name + " is one of " + part_.name + "; they are two parts.",
-                           "",
-                           0,
-                           0};
+            return Message{Severity::stop, Code::part,
+                           said("None of the pins of {} is one of {}; they are two parts.", more_.name, part_.name)};
         // Banks of who knows several; one bank of all pins is what is written when nothing is known.
         const bool other_banks = more_.banks.size() > part_.banks.size();
         if (other_banks) part_.banks = more_.banks;
@@ -34,9 +31,8 @@ public:
         if (part_.idcode <= 1) part_.idcode = more_.idcode;
         if (auto status = place_pins(part_); !status) return status.messages();
         for (const auto& [what, told] : told_)
-            notes_.push_back({Severity::caution, "part",
-                              what + " at " + counted(told.first, "pin, ", "pins, first at ") + told.second + ".", "",
-                              0, 0});
+            notes_.push_back({Severity::caution, Code::part,
+                              said("{} at {}{}.", what, counted(told.first, "pin, ", "pins, first at "), told.second)});
         return std::move(part_);
     }
 
@@ -51,7 +47,7 @@ private:
     void join(const Pin& other, bool other_banks) {
         const auto at = part_.by_name.find(other.name);
         if (at == part_.by_name.end()) {
-            tell("Only " + more_.name + " has it:", other.name);
+            tell(said("Only {} has it:", more_.name), other.name);
             part_.by_name[other.name] = part_.pins.size();
             part_.pins.push_back(other);
             return;

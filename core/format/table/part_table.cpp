@@ -4,6 +4,7 @@
 #include "core/base/text.hpp"
 #include "core/format/table/board_table.hpp"
 #include "core/model/part_places.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <cctype>
@@ -64,8 +65,9 @@ public:
         pairs_by_name();
         if (unknown_halves_ > 0)
             trouble(0, Role::pair,
-                    "Nothing says which half of " + counted(unknown_halves_, "pair") +
-                        " is the true one; the pin that stands first was taken. A column of P and N would say it.",
+                    said("Nothing says which half of {} is the true one; the pin that stands first was taken. A column "
+                         "of P and N would say it.",
+                         counted(unknown_halves_, "pair")),
                     Severity::caution);
         if (!banks_said_ && !p.banks.empty())
             trouble(0, Role::bank,
@@ -91,12 +93,11 @@ private:
         const auto function = cell(r, Role::terminal), word = cell(r, Role::kind);
         auto kind = kind_word(word);
         if (!word.empty() && !kind)
-            trouble(
-                r, Role::kind,
-                "'" + word +
-                    "' is not a kind of pin; the function decides. Known are io, clock, ground, supply, bank_supply, "
-                    "configuration, reference, not_connected.",
-                Severity::caution);
+            trouble(r, Role::kind,
+                    said("'{}' is not a kind of pin; the function decides. Known are io, clock, ground, supply, "
+                         "bank_supply, configuration, reference, not_connected.",
+                         word),
+                    Severity::caution);
         // A name such as GND tells more than a type such as "power".
         const auto named = kind_from_name(function);
         // A user pin that can be the reference stays a user pin.
@@ -111,7 +112,7 @@ private:
             const bool banked = pin.usable() || pin.kind == PinKind::bank_supply || pin.kind == PinKind::reference;
             pin.bank = banked ? bank(cell(r, Role::bank)) : "";
             if (!out_.part.by_name.emplace(pin.name, out_.part.pins.size()).second) {
-                trouble(r, Role::pin, "Pin " + pin.name + " is there twice.");
+                trouble(r, Role::pin, said("Pin {} is there twice.", pin.name));
                 continue;
             }
             rows_.push_back(r);
@@ -161,7 +162,7 @@ private:
             const auto at = p.by_name.find(other);
             if (at == p.by_name.end() || at->second == i)
                 trouble(rows_[i], Role::pair,
-                        "Pin " + p.pins[i].name + " is paired with " + other + ", which the list does not have.",
+                        said("Pin {} is paired with {}, which the list does not have.", p.pins[i].name, other),
                         Severity::caution);
             else if (p.pins[at->second].pair.empty())
                 join_by_half(i, at->second);
@@ -184,8 +185,8 @@ private:
         const char one = half(a), other = half(b);
         if (one != 0 && one == other) {
             trouble(rows_[b], Role::half,
-                    "Pins " + pins[a].name + " and " + pins[b].name + " are a pair, and both are said to be the " +
-                        (one == 'p' ? "true" : "complement") + " half; they are left unpaired.",
+                    said("Pins {} and {} are a pair, and both are said to be the {} half; they are left unpaired.",
+                         pins[a].name, pins[b].name, (one == 'p' ? "true" : "complement")),
                     Severity::caution);
             return;
         }

@@ -3,6 +3,7 @@
 #include "core/format/vcd/read.hpp"
 
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 
 #include <algorithm>
 #include <charconv>
@@ -24,7 +25,7 @@ public:
             if (!declare()) break;
         if (good() && !declared_) fail("The file ends before $enddefinitions, so it is not a value change dump");
         while (good() && next()) value();
-        if (!good()) return Message{Severity::stop, "vcd", error_ + ".", file_, error_line_, 0};
+        if (!good()) return Message{Severity::stop, Code::vcd, error_ + ".", file_, error_line_};
         out_.end = std::max(out_.end, now_);
         return std::move(out_);
     }
@@ -154,7 +155,7 @@ private:
         std::int64_t t = 0;
         const auto [end, error] = std::from_chars(word_.data() + 1, word_.data() + word_.size(), t);
         if (error != std::errc() || end != word_.data() + word_.size() || t < 0 || t > INT64_MAX / scale_)
-            return fail("The time " + shown() + " cannot be read");
+            return fail(said("The time {} cannot be read", shown()));
         if (t * scale_ < now_) return fail("Time runs backwards at " + shown());
         now_ = t * scale_;
     }
@@ -177,8 +178,8 @@ private:
         if (at->second == passed_over) return;
         const auto width = static_cast<size_t>(out_.variables[at->second].width);
         if (value.empty() || value.size() > width)
-            return fail("A value of " + counted(value.size(), "bit") + " for '" + out_.variables[at->second].name +
-                        "', which has " + std::to_string(width));
+            return fail(said("A value of {} for '{}', which has {}", counted(value.size(), "bit"),
+                             out_.variables[at->second].name, width));
         // Filled at the left as 18.2.1 says: x and z with themselves, else with 0.
         const char fill = value[0] == 'x' || value[0] == 'z' ? value[0] : '0';
         value.insert(0, width - value.size(), fill);
