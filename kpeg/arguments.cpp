@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// CLI11 behind a face of our own, so that its templates are compiled once.
 #include "core/base/said.hpp"
 #include "kpeg/arguments.hpp"
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Turns options into the query that the window's filter asks too.
 #include "kpeg/path_filter.hpp"
 
 #include "core/base/text.hpp"

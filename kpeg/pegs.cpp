@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// pegs: the pin map of a project: show, change, compare, write.
 #include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 

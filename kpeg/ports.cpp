@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// ports: what a design declares, from HDL text.
 #include "kpeg/commands.hpp"
 
 #include "core/base/output.hpp"

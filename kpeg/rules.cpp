@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// rules: findings of a project, as JSON, SARIF or JUnit; and the page that documents them.
 #include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// time: the timing of a project or of single files.
 #include "core/format/json/json_text.hpp"
 #include "kpeg/commands.hpp"
 #include "kpeg/path_filter.hpp"

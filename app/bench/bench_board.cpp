@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Cards are made once for a board and asked for their faces at every frame; where they lie is CardLayout's. State:
+// the bench of BenchStation; here only which card the mouse is on.
 #include "app/bench/bench_board.hpp"
 
 #include "app/bench/card_layout.hpp"

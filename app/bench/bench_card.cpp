@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Buttons and dials are made from the controls the part itself names, so that a new part needs no code here. A hand
+// that holds a key is let go when the card loses the focus.
 #include "app/bench/bench_card.hpp"
 
 #include "app/theme/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Each card into the column that is least full; linear in cards times columns.
 #include "app/bench/card_layout.hpp"
 
 #include <algorithm>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Whether what was proved or loaded is still the design of now.
 #pragma once
 
 #include "core/model/proof_notes.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Draws; the steps are those of the last loading, kept in the header's member.
 #include "app/bench/load_strip.hpp"
 
 namespace kp::app {

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What loading did, step by step, as it was reported; nothing is computed here.
 #pragma once
 
 #include "app/paint/canvas.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Ticks are edits of the project (power_notes), so that they are undone and saved like all else; the page itself
+// keeps only what is folded.
 #include "app/bench/power_page.hpp"
 
 #include "app/shell/counted.hpp"

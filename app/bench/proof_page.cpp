@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A proof is a job on a snapshot; its answer is kept with the digests of what it was made from, and shown as old
+// when they are other. Records live in the project.
 #include "app/bench/proof_page.hpp"
 
 #include "app/shell/ask_files.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The scope's memory is core/board_sim/scope; the pane draws what its window of time shows, reduced to one column a
+// pixel, and keeps only cursors and zoom.
 #include "app/bench/scope_pane.hpp"
 
 #include "app/theme/text.hpp"

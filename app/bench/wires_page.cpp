@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Everything goes through the chip's access port (BoundaryTester): what is shown was shifted out. State: driven
+// pins live in the tester, SVF results in the list.
 #include "app/bench/wires_page.hpp"
 
 #include "app/shell/ask_files.hpp"

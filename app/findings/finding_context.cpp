@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Gathers by the finding's subjects, never by its text. Made anew when another finding is chosen; no state.
 #include "app/findings/finding_context.hpp"
 
 #include "app/theme/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One function for each part of the sheet, from top to bottom; each returns where the next begins. State: the
+// context it was given.
 #include "app/findings/finding_sheet.hpp"
 
 #include "app/theme/text.hpp"

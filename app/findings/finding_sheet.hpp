@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The drawn half of a finding.
 #pragma once
 
 #include "app/findings/finding_context.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The list is a view of the session's findings, by identity (Finding::identity), so that the chosen one survives
+// edits. Previews of fixes are jobs on a snapshot; what is typed as a reason or a number stays until it is sent.
 #include "app/findings/findings_station.hpp"
 
 #include "app/findings/finding_sheet.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A build is a job on a copy of the project into a folder of its own; runs are kept here while the window is open,
+// each with the digests of what it was built from (core/build_flow/stages), which say when a stage is old.
 #include "app/log/build_page.hpp"
 
 #include "app/shell/counted.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Rows come from the run log; comparing is a job. State: which two runs are compared, and the handoff's answer
+// until the plan changes.
 #include "app/log/log_station.hpp"
 
 #include "app/log/build_page.hpp"

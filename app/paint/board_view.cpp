@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Parts, wires and rails from the board's millimetres; what does not fit its part is left out rather than cut.
 #include "app/paint/board_view.hpp"
 
 #include <algorithm>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A board as it is drawn: places of parts, and the drawing of them.
 #pragma once
 
 #include "core/model/board.hpp"

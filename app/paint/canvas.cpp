@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Notes each text with its rectangle while a test listens, and costs nothing otherwise.
 #include "app/paint/canvas.hpp"
 
 #include "app/paint/glyphs.hpp"

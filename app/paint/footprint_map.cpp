@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// All lengths in millimetres until the very end. Sides of a quad flat package are counted against the clock from
+// the upper left corner, seen from above (common practice, no source); a ball grid has its rows from the top.
 #include "app/paint/footprint_map.hpp"
 
 #include <algorithm>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A cache by text and font; thrown away as a whole when it has grown beyond what one screen shows.
 #include "app/paint/glyphs.hpp"
 
 #include <QFontMetricsF>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// All marks are the wedge, turned, filled or struck; sizes are those of a 16 px square, scaled.
 #include "app/paint/marks.hpp"
 
 #include <QPolygonF>

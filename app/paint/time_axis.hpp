@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The one place where time becomes pixels.
 #pragma once
 
 #include <cmath>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Rows are those of attribute_kinds() and intent_kinds(); what is legal is asked of core/planning. Several ports
+// with different values show none. State: none beyond what is being typed.
 #include "app/pegs/attribute_pane.hpp"
 
 #include "app/shell/counted.hpp"

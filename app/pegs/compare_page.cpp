@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Whatever is compared becomes proposals (core/planning); the page only shows and ticks them, and takes the ticked
+// ones in one edit. State: what is compared with, the ticks.
 #include "app/pegs/compare_page.hpp"
 
 #include "app/shell/counted.hpp"

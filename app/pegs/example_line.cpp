@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Draws the line, its marks and a cursor between words; what can be marked is told by core/format/lines. State: the
+// marks until the page takes them.
 #include "app/pegs/example_line.hpp"
 
 #include "app/theme/theme.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The package from above or below, a mark for each pin.
 #pragma once
 
 #include "app/paint/canvas.hpp"

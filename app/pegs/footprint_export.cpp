@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The same drawing function as on the screen, into SVG, PDF or a picture; what is not of the drawing (hover, drag)
+// is ended first.
 #include "app/pegs/footprint.hpp"
 #include "app/pegs/footprint_side.hpp"
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Counts and legend are asked of Shades; the controls hold the choice, the footprint follows them.
 #include "app/pegs/footprint_side.hpp"
 
 #include "app/paint/marks.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Links are kept in the project; the solver runs as a job and its answer is shown until the plan changes. The chart
+// draws blocks, engines and what reaches what.
 #include "app/pegs/lanes_page.hpp"
 
 #include "app/shell/chooser.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Which line is read and which is not is worked out once for a pattern; a row looks its answer up.
 #include "app/pegs/lines_model.hpp"
 
 #include "app/paint/canvas.hpp"

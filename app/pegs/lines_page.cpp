@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Reading is a job while a text is long. State: text, pattern and marks live here until the page is left; patterns
+// that were kept live with the user (PatternMemory).
 #include "app/pegs/lines_page.hpp"
 
 #include "app/pegs/example_line.hpp"

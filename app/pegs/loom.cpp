@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Draws what LoomLayout placed; what follows the mouse is drawn over it, so that dragging never lays anything out.
+// State: scroll, hover and drag.
 #include "app/pegs/loom.hpp"
 
 #include "app/theme/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The plan as threads from ports to terminals.
 #pragma once
 
 #include "app/paint/canvas.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Columns are laid out from top to bottom and sorted, pins within their bank, terminals by what they are wired to,
+// so that threads run level where they can. n log n in ports, pins and terminals.
 #include "app/pegs/loom_layout.hpp"
 
 #include "core/base/text.hpp"

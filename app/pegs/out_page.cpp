@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Shows the text exactly as it would be written. State: the chosen kind and template.
 #include "app/pegs/out_page.hpp"
 
 #include "app/shell/counted.hpp"

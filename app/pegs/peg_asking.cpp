@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One question for all who would lose a pin; the answer is one edit.
 #include "app/pegs/peg_asking.hpp"
 
 #include "app/theme/text.hpp"

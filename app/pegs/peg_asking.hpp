@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The question before somebody loses a pin.
 #pragma once
 
 #include "app/shell/desk.hpp"

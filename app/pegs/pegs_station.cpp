@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Holds the pages and the commands that work on what is selected. Legality is asked of a Trial, proposals of
+// core/planning; each command is one edit. State: which page is in front.
 #include "app/pegs/pegs_station.hpp"
 
 #include "app/pegs/peg_asking.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The solver runs as a job on a snapshot and can be stopped; rows are ticked here and taken in one edit. State: the
+// answer until the plan changes, and the ticks.
 #include "app/pegs/place_page.hpp"
 
 #include "app/shell/counted.hpp"

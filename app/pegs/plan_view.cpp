@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Names are looked up once here; who draws has positions. Made anew for each state of the session.
 #include "app/pegs/plan_view.hpp"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Verdicts are asked of a Trial on a snapshot as the mouse comes over a place, and kept for the drag. The drag
+// holds ports and verdicts, nothing of the widgets.
 #include "app/pegs/port_drag.hpp"
 
 #include "app/pegs/peg_asking.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One function for each way to tell pins apart; each fills the legend in the order it meets entries.
 #include "app/pegs/shades.hpp"
 
 #include "app/theme/text.hpp"

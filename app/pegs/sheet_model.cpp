@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A cell asks core/planning what it holds and what is legal; writing gathers all cells into one edit and says what
+// was refused. No state but the order of rows.
 #include "app/pegs/sheet_model.hpp"
 
 #include "app/pegs/peg_asking.hpp"

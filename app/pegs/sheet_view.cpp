@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Keys and clipboard as spreadsheets have them (common practice, no source). State: selection, sort and filter are
+// the view's.
 #include "app/pegs/sheet_view.hpp"
 
 #include "app/paint/glyphs.hpp"

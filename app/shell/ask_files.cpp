@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Qt's dialogs, unless a test has put an answer in their place.
 #include "app/shell/ask_files.hpp"
 
 #include <QFileDialog>

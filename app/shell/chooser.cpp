@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Narrows by words in any order; what is chosen runs after the chooser has closed, so that it may open another.
 #include "app/shell/chooser.hpp"
 
 #include <QKeyEvent>

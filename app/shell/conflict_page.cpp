@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Places come from line_merge (core/base); the choice of each is kept here until the whole is taken as one edit.
 #include "app/shell/conflict_page.hpp"
 
 #include "app/shell/counted.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// All that changes the session goes through here: edits, undo, opening, saving. Inputs are read on a job's thread
+// (prepare) and taken when the project is still what they fit; a later change takes their place.
 #include "app/shell/desk.hpp"
 
 #include "core/base/bytes.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Draws the sheet it is given (FactSheet); which facts there are is asked of the session by kind of selection. No
+// state.
 #include "app/shell/facts.hpp"
 
 #include "app/shell/counted.hpp"

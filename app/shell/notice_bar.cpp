@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Notices are values that the window makes from what is; the bar shows them and calls their ways out.
 #include "app/shell/notice_bar.hpp"
 
 #include "app/shell/counted.hpp"

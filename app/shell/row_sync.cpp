@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Walks old and new rows side by side by id: linear when nothing moved, a hash of ids otherwise.
 #include "app/shell/row_sync.hpp"
 
 #include <QHash>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What outlives the window: sizes, theme, last folders. Nothing of a project.
 #pragma once
 
 #include <QSettings>

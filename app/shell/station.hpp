@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What the window knows of a station.
 #pragma once
 
 #include "app/shell/desk.hpp"

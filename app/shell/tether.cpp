@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Each knot asks its station how it stands; nothing is computed here.
 #include "app/shell/tether.hpp"
 
 #include <QMouseEvent>

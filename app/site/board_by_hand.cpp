@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Each function asks by the window's chooser and makes one edit of a field of the project; no state.
 #include "app/site/board_by_hand.hpp"
 
 #include "app/shell/chooser.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Draws what the session has of part, board and design; figures are counted where they are drawn, since they are
+// few. State: a code that is being typed.
 #include "app/site/cards.hpp"
 
 #include "app/paint/board_view.hpp"

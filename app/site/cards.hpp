@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The cards of Site: part, board, design.
 #pragma once
 
 #include "app/paint/canvas.hpp"

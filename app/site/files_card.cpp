@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Rows are the files of the world with the stamp they were read with; taking files in is one edit, told before.
+// State: none.
 #include "app/site/files_card.hpp"
 
 #include "app/shell/counted.hpp"

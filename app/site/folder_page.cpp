@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Looking at a folder is a job (look_at_folder); what is chosen of it lives here until the project is made.
 #include "app/site/folder_page.hpp"
 
 #include "app/paint/canvas.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Checked at every key by the function that makes the project, so that both say the same; what is typed is kept for
+// the next start (settings).
 #include "app/site/new_page.hpp"
 
 #include "app/shell/counted.hpp"

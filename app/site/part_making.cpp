@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Writes only where nothing of the user's is lost; every question names the file.
 #include "app/site/part_making.hpp"
 
 #include "app/theme/text.hpp"

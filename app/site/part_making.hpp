@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Parts and boards that were made come into the project.
 #pragma once
 
 #include "app/shell/desk.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Shows a Rereading (core/session/watcher) and takes it as one edit; which renames are accepted lives here.
 #include "app/site/reread_page.hpp"
 
 #include "app/theme/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Every change of a column's meaning makes the draft anew (core/format/table); what is wrong stands in its cell.
+// State: text and mapping, kept by their headings.
 #include "app/site/table_page.hpp"
 
 #include "app/site/part_making.hpp"

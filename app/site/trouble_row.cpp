@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A row of widgets; no state.
 #include "app/site/trouble_row.hpp"
 
 #include "app/paint/canvas.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Histogram and ribbon are reduced to what a pixel can show before they are drawn. Pieces of the ribbon are kept
+// with their rectangles for the tool tip. State: the path that is shown.
 #include "app/slack/charts.hpp"
 
 #include "app/paint/time_axis.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The drawings of Slack: spread of slacks, a path as a ribbon.
 #pragma once
 
 #include "app/paint/canvas.hpp"

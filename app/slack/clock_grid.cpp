@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Cells are asked of the report once and kept until the next; a click selects the pair.
 #include "app/slack/clock_grid.hpp"
 
 #include "app/theme/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Corners are a field of the project, one line each; how each stands comes from the report. State: what is being
+// typed.
 #include "app/slack/corner_page.hpp"
 
 #include "app/theme/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Cures are worked out by a job (core/closing), one after the other, best first; the page shows what is there so
+// far and takes one as one edit.
 #include "app/slack/cure_page.hpp"
 
 #include "app/shell/counted.hpp"

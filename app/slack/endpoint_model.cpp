@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Rows are positions in the report, sorted once for a filter; texts are made for rows that are seen.
 #include "app/slack/endpoint_model.hpp"
 
 #include "app/theme/text.hpp"

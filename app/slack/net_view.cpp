@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The cells of a path in a row, their neighbours above and below, as far as they fit. State: scroll.
 #include "app/slack/net_view.hpp"
 #include "app/shell/counted.hpp"
 #include "app/theme/text.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A row for each point, made when a path is chosen; loads and transitions come from the engine with the path.
 #include "app/slack/path_table.hpp"
 
 #include "app/theme/text.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A view of the report and of one path's details, which the engine is asked for by a job. What-if runs on a
+// snapshot. State: chosen endpoint by name, so that it survives analyses; the filter.
 #include "app/slack/slack_station.hpp"
 
 #include "app/shell/ask_files.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Terms add up from left to right; the scale is that of the longest bar. No state.
 #include "app/tempo/budget_bars.hpp"
 
 #include "app/theme/text.hpp"

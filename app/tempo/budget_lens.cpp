@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Budgets are asked of core/constraints at every state of the session; terms are fields of the project, lines are
+// edits of the text. State: which group is chosen.
 #include "app/tempo/budget_lens.hpp"
 
 #include "app/shell/chooser.hpp"

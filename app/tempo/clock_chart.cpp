@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Edges are drawn for the window of time that all share; a drag moves one edge of a waveform and becomes one edit
+// when it ends.
 #include "app/tempo/clock_chart.hpp"
 
 #include "app/theme/text.hpp"

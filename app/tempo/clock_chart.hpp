@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The clocks and what happens between their edges.
 #pragma once
 
 #include "app/paint/canvas.hpp"

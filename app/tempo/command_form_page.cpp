@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Fields come from the table of commands (core/format/sdc/table), so that a new option needs no code here. State:
+// the fields until they are taken.
 #include "app/tempo/command_form_page.hpp"
 
 #include "app/shell/counted.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Commands come from core/constraints with what they hit; switching one off is an edit of its text. State: the fold
+// of classes.
 #include "app/tempo/command_lens.hpp"
 
 #include "app/tempo/command_form_page.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Drafting is a job; lines are ticked here and added in one edit. State: the draft until the session changes, and
+// the ticks.
 #include "app/tempo/draft_lens.hpp"
 
 #include "app/shell/counted.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Works on the editor's text; replacing all is one step of the editor's undo.
 #include "app/tempo/find_bar.hpp"
 
 #include "app/theme/theme.hpp"

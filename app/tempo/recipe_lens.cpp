@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The search runs as a job on exact fractions (core/clocks); the question is kept in the project. State: what is
+// being typed, the answer until the question changes.
 #include "app/tempo/recipe_lens.hpp"
 
 #include "app/shell/counted.hpp"

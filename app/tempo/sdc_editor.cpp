@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// QScintilla with a lexer for Tcl and our words; marks are set from messages by line. The text is the session's:
+// what is typed goes into it when it rests.
 #include "app/tempo/sdc_editor.hpp"
 
 #include "app/theme/theme.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The editor of Tempo.
 #pragma once
 
 #include "core/model/constraints.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Text and lenses of one set of files. What is typed becomes one edit when it rests or focus leaves (commit_text);
+// until then it is newer than the session and nothing writes over it.
 #include "app/tempo/tempo_station.hpp"
 
 #include "app/tempo/budget_lens.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Colours are named by what they are for, in two tables of the same roles; whoever paints asks for a role.
 #include "app/theme/theme.hpp"
 
 #include <QApplication>

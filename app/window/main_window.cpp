@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Puts stations, tether, facts and notices together, and owns the commands that belong to no station. State: which
+// station is in front; all else is the desk's.
 #include "app/window/main_window.hpp"
 
 #include "app/bench/bench_station.hpp"

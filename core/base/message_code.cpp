@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Words are in the order of the enumeration, which the compiler counts; files and scripts see them.
 #include "core/base/message_code.hpp"
 
 #include <array>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What counts of an input is what the builder reads of it: the bytes of sources, not their times.
 #include "core/build_flow/stages.hpp"
 
 #include "core/base/checksum.hpp"

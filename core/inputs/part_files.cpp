@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// What a file is is told by its ending; everything else about it by its reader. Nothing is written but by
+// bring_along.
 #include "core/inputs/part_files.hpp"
 
 #include "core/base/said.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Entries of one instance that follow each other share a CELL; nothing is sorted, so that writing is linear and
+// needs no memory but the text.
 #include "core/format/sdf/write.hpp"
 
 #include "core/base/said.hpp"

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Columns are named by heading, whatever its case, or by number from 1; a meaning that is given takes the place of
+// whatever was guessed for that column or had that meaning.
 #include "core/format/table/columns.hpp"
 
 #include "core/base/said.hpp"
