@@ -6,6 +6,7 @@
 #include "core/base/output.hpp"
 #include "core/format/csv/pin_report.hpp"
 #include "core/inputs/data_folder.hpp"
+#include "core/model/timing_words.hpp"
 #include "core/base/said.hpp"
 #include "kpeg/commands.hpp"
 
@@ -28,10 +29,16 @@ kp::Message build_error(const std::string& text) {
     return {kp::Severity::stop, kp::Code::arguments, text};
 }
 
+kp::Json assumed_json(const std::vector<kp::fabric::PowerReport::Assumed>& list) {
+    kp::Json out = kp::Json::array();
+    for (const auto& a : list)
+        out.push_back({{"what", kp::json_safe(a.what)}, {"value", a.value}, {"from", kp::json_safe(a.from)}});
+    return out;
+}
+
 kp::Json power_json(const kp::fabric::PowerReport& p) {
-    kp::Json groups = kp::Json::array(), assumed = kp::Json::array();
+    kp::Json groups = kp::Json::array(), assumed = assumed_json(p.assumed);
     for (const auto& [what, w] : p.groups) groups.push_back({{"what", what}, {"w", w}});
-    for (const auto& a : p.assumed) assumed.push_back({{"what", a.what}, {"value", a.value}, {"from", a.from}});
     kp::Json banks = kp::Json::array(), modules = kp::Json::array();
     for (const auto& [bank, w] : p.banks) banks.push_back({{"bank", kp::json_safe(bank)}, {"w", w}});
     for (const auto& [path, w] : p.modules) modules.push_back({{"path", kp::json_safe(path)}, {"w", w}});
@@ -63,6 +70,13 @@ kp::Json steps_json(const std::vector<kp::build_flow::StepEffect>& steps) {
     return out;
 }
 
+kp::Json lost_json(const std::vector<kp::build_flow::LostCommand>& list) {
+    kp::Json out = kp::Json::array();
+    for (const auto& l : list)
+        out.push_back({{"file", kp::json_safe(l.file)}, {"line", l.line}, {"text", kp::json_safe(l.text)}});
+    return out;
+}
+
 kp::Json answer_json(const kp::build_flow::BuildAnswer& a) {
     kp::Json stages = kp::Json::array(), use = kp::Json::array(), modules = kp::Json::array();
     for (const auto& m : a.modules)
@@ -80,7 +94,17 @@ kp::Json answer_json(const kp::build_flow::BuildAnswer& a) {
             {"stand_in", "Built by the stand-in builder of Kite Peg, for made-up parts."},
             {"library", kp::json_safe(a.library)},
             {"built", a.built},
+            {"verdict", word_of(a.verdict)},
+            {"failing", a.timing ? kp::verdict_of(*a.timing).failing : 0},
+            {"coverage", a.timing ? kp::Json{{"endpoints", a.timing->coverage.endpoints},
+                                             {"constrained", a.timing->coverage.constrained}}
+                                  : kp::Json(nullptr)},
+            {"constraints",
+             {{"commands", a.constraints.commands},
+              {"refused", lost_json(a.constraints.refused)},
+              {"without effect", lost_json(a.constraints.without_effect)}}},
             {"stages", std::move(stages)},
+            {"assumed", assumed_json(a.assumed)},
             {"use", std::move(use)},
             {"modules", std::move(modules)},
             {"steps", steps_json(a.steps)},
@@ -128,7 +152,7 @@ int build_into(kp::Disk& disk, const kp::build_flow::BuildRequest& request, cons
     const auto answer = kp::build_flow::build(disk, request);
     if (!answer) return refuse(answer.messages());
     const auto& b = answer.value();
-    int status = b.built && !b.failing ? in_order : findings;
+    int status = b.verdict == kp::build_flow::BuildVerdict::met ? in_order : findings;
     if (!b.built) refuse(b.messages);
     const auto json = answer_json(b);
     status = write_out(json, kp::join_path(a.out, "build.json"), status);
@@ -138,8 +162,10 @@ int build_into(kp::Disk& disk, const kp::build_flow::BuildRequest& request, cons
 int run_build(const BuildArguments& a) {
     const auto stage = kp::build_flow::stage_of(a.from);
     if (!stage)
-        return refuse({build_error(
-            kp::said("There is no stage '{}'; stages are map, pins, place, delays, time, power.", a.from))});
+        return refuse({build_error(kp::said("There is no stage '{}'; stages are {}.", a.from,
+                                            kp::list_names(std::vector<std::string>(kp::build_flow::stage_names.begin(),
+                                                                                    kp::build_flow::stage_names.end()),
+                                                           kp::build_flow::stage_names.size())))});
     const bool project = a.inputs.size() == 1 && a.inputs[0].ends_with(".kpeg");
     auto inputs = a.inputs;
     inputs.insert(inputs.end(), a.sdc.begin(), a.sdc.end());

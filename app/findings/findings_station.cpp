@@ -435,7 +435,7 @@ void FindingsStation::work_out_outcomes() {
         if (t.text || t.inputs)
             slow.emplace_back(i, fixes_[i].edit);
         else
-            show_outcome(i, compare_findings(now, desk_.session().deriver().rules().findings_after(fixes_[i].edit)));
+            show_outcome(i, compare_findings(now, desk_.session().findings_after(fixes_[i].edit)));
     }
     desk_.forget("outcomes");
     if (slow.empty()) return;
@@ -485,7 +485,7 @@ QWidget* FindingsStation::fix_question(size_t i) {
 
 /// For a finding that was shown already, fields that are being typed into stay as they are.
 void FindingsStation::offer_ways(const Finding& f, bool same) {
-    auto fixes = desk_.session().deriver().rules().fixes_of(f);
+    auto fixes = desk_.session().fixes_of(f);
     const bool stay = same && ways_->count() > 0 &&
                       std::equal(fixes.begin(), fixes.end(), fixes_.begin(), fixes_.end(),
                                  [](const Fix& a, const Fix& b) { return a.text == b.text && a.ask == b.ask; });

@@ -9,6 +9,7 @@
 #include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/inputs/data_folder.hpp"
+#include "core/model/timing_words.hpp"
 #include "core/inputs/source_list.hpp"
 #include "core/base/said.hpp"
 
@@ -59,11 +60,6 @@ QString worst_of(const std::optional<double>& wns) {
     return wns ? q(fixed(*wns, 3)) : QStringLiteral("none");
 }
 
-int failing_of(const TimingReport& t) {
-    return t.setup.failing + t.hold.failing + t.recovery.failing + t.removal.failing + t.pulse_width.failing +
-           t.period.failing;
-}
-
 }  // namespace
 
 BuildPage::BuildPage(Desk& desk)
@@ -82,7 +78,7 @@ BuildPage::BuildPage(Desk& desk)
       cell_(new QLabel),
       list_(table(
           "build.runs",
-          {tr("build"), tr("seed"), tr("wires"), tr("setup"), tr("hold"), tr("failing"), tr("mW"), tr("up to date")},
+          {tr("build"), tr("seed"), tr("wires"), tr("setup"), tr("hold"), tr("verdict"), tr("mW"), tr("up to date")},
           {42, 40, 50, 58, 50, 50, 48})),
       stages_(table("build.stages", {tr("stage"), tr("state"), tr("s"), tr("reason")}, {70, 92, 52})),
       figures_(table("build.figures", {tr("figure"), tr("used"), tr("of"), tr("from")}, {150, 62, 60})),
@@ -219,7 +215,8 @@ void BuildPage::refresh() {
         auto* item = list_->topLevelItem(i);
         const auto& run = runs_[static_cast<size_t>(item->data(0, Qt::UserRole).toInt())];
         const auto old = why_old(run, build_flow::Stage::power);
-        item->setText(7, old.isEmpty() ? tr("yes") : old);
+        const bool built = run.answer && run.answer->built;
+        item->setText(7, !built ? tr("not built") : old.isEmpty() ? tr("yes") : old);
     }
     if (const auto* run = chosen()) show_stages(*run);
 }
@@ -328,12 +325,15 @@ void BuildPage::ended(BuildRun run, bool last) {
     item->setToolTip(0, tr("kept in %1").arg(q(r.folder)));
     if (r.answer && r.answer->built) {
         const auto& t = *r.answer->timing;
+        const auto failing = verdict_of(t).failing;
         item->setText(2, QString::number(r.answer->wirelength));
         item->setText(3, worst_of(t.setup.wns));
         item->setText(4, worst_of(t.hold.wns));
-        item->setText(5, QString::number(failing_of(t)));
+        item->setText(5,
+                      q(word_of(r.answer->verdict)) + (failing > 0 ? QStringLiteral(" %1").arg(failing) : QString()));
         item->setText(6, q(fixed(r.answer->power->total_w * 1e3, 1)));
-        if (failing_of(t)) item->setForeground(5, theme().stop);
+        const bool met = r.answer->verdict == build_flow::BuildVerdict::met;
+        item->setForeground(5, met ? theme().good : failing > 0 ? theme().stop : theme().caution);
     } else {
         item->setText(5, tr("not built"));
         item->setForeground(5, theme().stop);
@@ -406,7 +406,29 @@ void BuildPage::show_stages(const BuildRun& run) {
     }
 }
 
+/// What the build says of itself, and the commands that came to nothing.
+void BuildPage::show_verdict(const build_flow::BuildAnswer& answer) {
+    if (!answer.timing) return;
+    const auto& c = answer.timing->coverage;
+    const auto& k = answer.constraints;
+    auto* verdict = new QTreeWidgetItem(
+        figures_, {tr("verdict"), q(word_of(answer.verdict)), QString(),
+                   tr("%1 of %2 constrained").arg(c.constrained).arg(counted(c.endpoints, "endpoint"))});
+    verdict->setForeground(1, answer.verdict == build_flow::BuildVerdict::met ? theme().good : theme().stop);
+    for (const auto& [list, what] :
+         {std::pair{&k.refused, tr("  refused")}, std::pair{&k.without_effect, tr("  without effect")}})
+        for (const auto& lost : *list)
+            (new QTreeWidgetItem(
+                 figures_, {what, QStringLiteral("%1:%2").arg(q(lost.file)).arg(lost.line), QString(), q(lost.text)}))
+                ->setToolTip(3, q(lost.text));
+}
+
 void BuildPage::show_figures(const build_flow::BuildAnswer& answer) {
+    show_verdict(answer);
+    for (const auto& assumed : answer.assumed) {
+        auto* item = new QTreeWidgetItem(figures_, {q(assumed.what), tr("assumed"), QString(), q(assumed.value)});
+        item->setToolTip(3, q(assumed.value + "; " + assumed.from));
+    }
     for (const auto& u : answer.use) {
         auto name = q(u.resource);
         name.replace(QLatin1Char('_'), QLatin1Char(' '));

@@ -54,6 +54,7 @@ private:
     void rest();
     void show_run();
     void show_stages(const BuildRun& run);
+    void show_verdict(const build_flow::BuildAnswer& answer);
     void show_figures(const build_flow::BuildAnswer& answer);
     void show_messages(const BuildRun& run, const BuildRun* before);
     [[nodiscard]] const BuildRun* chosen() const;

@@ -411,9 +411,9 @@ bool Desk::save() {
 }
 
 void Desk::analyse(bool everything) {
-    if (everything) session_->deriver().force();
+    if (everything) session_->forget_analysis();
     if (!session_->stale()) {
-        session_->deriver().cancel();
+        session_->cancel_analysis();
         note_soon_.start();
         finish_analysis();
         return;
@@ -443,13 +443,13 @@ void Desk::when_analysed(std::function<void()> then) {
 
 void Desk::note_idcode(std::uint32_t idcode) {
     if (!session_) return;
-    session_->deriver().change_grounds([&](Grounds& g) { g.idcode = idcode; });
+    session_->change_grounds([&](Grounds& g) { g.idcode = idcode; });
     tell(News::findings);
 }
 
 void Desk::forget(const char* kind) {
     ++tickets_[kind];
-    if (session_) session_->deriver().jobs().stop(kind);
+    if (session_) session_->jobs().stop(kind);
 }
 
 Selection Selection::toggled(const QString& of_kind, const QString& one) const {

@@ -199,15 +199,14 @@ void Desk::later(const char* kind, QObject* receiver,
     if (!session_) return;
     const auto ticket = ++tickets_[kind];
     const QPointer<QObject> guard(receiver);
-    session_->deriver().jobs().start(
-        kind, [this, kind = std::string(kind), ticket, guard, work = std::move(work), done = std::move(done),
-               now = session_->snapshot()](const std::stop_token& stop) {
-            auto result = std::make_shared<T>(work(now, stop));
-            if (stop.stop_requested()) return;
-            QMetaObject::invokeMethod(this, [this, kind, ticket, guard, done, result] {
-                if (guard && session_ && ticket == tickets_[kind]) done(std::move(*result));
-            });
+    session_->jobs().start(kind, [this, kind = std::string(kind), ticket, guard, work = std::move(work),
+                                  done = std::move(done), now = session_->snapshot()](const std::stop_token& stop) {
+        auto result = std::make_shared<T>(work(now, stop));
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, kind, ticket, guard, done, result] {
+            if (guard && session_ && ticket == tickets_[kind]) done(std::move(*result));
         });
+    });
 }
 
 }  // namespace kp::app

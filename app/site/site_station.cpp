@@ -31,7 +31,7 @@ namespace kp::app {
 
 namespace {
 QString way_out(const Session& s, const Finding& f) {
-    const auto fixes = s.deriver().rules().fixes_of(f);
+    const auto fixes = s.fixes_of(f);
     return fixes.empty() ? QString() : QObject::tr("possible fix: %1").arg(q(fixes[0].text));
 }
 }  // namespace

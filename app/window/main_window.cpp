@@ -490,7 +490,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
             refresh_notices();
             return event->ignore();
         }
-        desk_.session().deriver().cancel();
+        desk_.session().cancel_analysis();
     }
     event->accept();
 }

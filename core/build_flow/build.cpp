@@ -17,6 +17,9 @@
 #include "core/pin_placement/place_rest.hpp"
 #include "core/session/analysis.hpp"
 #include "core/build_flow/mapper.hpp"
+#include "core/design/clock_nets.hpp"
+#include "core/design/connections.hpp"
+#include "core/fabric/generic.hpp"
 #include "core/inputs/source_list.hpp"
 #include "core/timing/engine.hpp"
 #include "core/base/said.hpp"
@@ -66,6 +69,7 @@ public:
             if (now_->state == StageOutcome::not_done) now_->state = kept_ ? StageOutcome::kept : StageOutcome::done;
         }
         answer_.built = true;
+        answer_.verdict = verdict_of(answer_.constraints, *answer_.timing);
         return std::move(answer_);
     }
 
@@ -330,7 +334,15 @@ private:
         return true;
     }
 
+    /// The part as it is built on: with a fabric of ours when its file has none.
+    void furnish() {
+        auto made = fabric::furnished(world_->part, world_->netlist, world_->library);
+        part_ = std::move(made.part);
+        answer_.assumed = std::move(made.assumed);
+    }
+
     bool place() {
+        furnish();
         use();
         if (kept_) {
             auto text = disk_.read(path("placed.json"), size_t{256} << 20);
@@ -363,7 +375,7 @@ private:
             if (r_.progress) r_.progress("place", done, length);
         };
         settings.weigh = [&](const fabric::Placement& now) { return weigh(netlist, now); };
-        return fabric::place_cells(netlist, world_->library, world_->part, pin_of_, settings);
+        return fabric::place_cells(netlist, world_->library, part_, pin_of_, settings);
     }
 
     /// The steps that were asked for; what they changed is written and read again, so that all that follows is of the
@@ -371,7 +383,7 @@ private:
     bool improve() {
         if (!interpretation_) interpretation_ = interpret(*world_, loaded_, r_.folder, 10, r_.stop);
         fabric::Placed now{world_->netlist, placement_.spots};
-        const StepInput in{world_->library, world_->part, interpretation_->constraints, model_, r_.stop};
+        const StepInput in{world_->library, part_, interpretation_->constraints, model_, r_.stop};
         if (r_.most_loads > 0)
             answer_.steps.push_back(duplicate_registers(
                 now, in, r_.most_loads, [&](const Netlist& netlist) -> std::optional<std::vector<fabric::Spot>> {
@@ -397,7 +409,7 @@ private:
         std::string speed;
         for (const auto& field : world_->code.fields)
             if (field.name == "speed") speed = field.code;
-        model_ = fabric::wire_model(world_->part, speed);
+        model_ = fabric::wire_model(part_, speed);
     }
 
     /// Wires near the worst slack matter.
@@ -407,7 +419,7 @@ private:
         if (interpretation_->constraints.clocks.empty()) return out;
         std::vector<float> slack(n.pins.size(), 1e9F);
         float worst = 1e9F;
-        const StepInput in{world_->library, world_->part, interpretation_->constraints, model_, r_.stop};
+        const StepInput in{world_->library, part_, interpretation_->constraints, model_, r_.stop};
         const bool good = ask_engine(n, now.spots, in, [&](TimingEngine& engine) {
             for (std::uint32_t p = 0; p < n.pins.size(); ++p)
                 if (const auto s = engine.pin_slack(n.pin_name(p), true)) {
@@ -444,7 +456,7 @@ private:
         }
         answer_.modules.clear();
         for (const auto& [path, m] : modules) answer_.modules.push_back(m);
-        const auto& r = world_->part.resources;
+        const auto& r = part_.resources;
         answer_.use = {{"logic_cells", count[fabric::CellKind::look_up], r.logic_cells},
                        {"registers", count[fabric::CellKind::registers], r.registers},
                        {"clock_networks", count[fabric::CellKind::root], r.clock_networks},
@@ -467,29 +479,30 @@ private:
         for (const auto& m : analysis_->constraints().messages)
             if (is_unusable(m)) return error({m});
         answer_.timing = analysis_->timing();
-        const auto& t = *answer_.timing;
-        for (const auto* s : {&t.setup, &t.hold, &t.recovery, &t.removal, &t.pulse_width})
-            answer_.failing |= s->failing > 0;
+        answer_.constraints = use_of(analysis_->constraints(), *answer_.timing);
         const auto& messages = analysis_->constraints().messages;
         answer_.messages.insert(answer_.messages.end(), messages.begin(), messages.end());
         return true;
     }
 
+    /// MHz of the fastest clock that each net carries, or that launches what it carries; 0 where that is not known.
+    [[nodiscard]] std::vector<double> rates_of_nets() const {
+        const auto& n = world_->netlist;
+        const auto& clocks = analysis_->constraints().clocks;
+        const design::Connections connections(n, world_->library);
+        const design::ClockNets nets(connections, analysis_->constraints());
+        std::vector<double> out(n.net_names.size(), 0);
+        for (size_t net = 0; net < out.size(); ++net)
+            for (size_t k = 0; k < std::min<size_t>(clocks.size(), 64); ++k)
+                if (((nets.clock[net] | nets.launch[net]) >> k & 1) && clocks[k].period > 0)
+                    out[net] = std::max(out[net], 1e3 / clocks[k].period);
+        return out;
+    }
+
     bool power() {
         fabric::PowerInput in;
         const auto& n = world_->netlist;
-        std::map<std::uint32_t, double> port_mhz;
-        double fastest = 0;
-        for (const auto& c : analysis_->constraints().clocks) {
-            if (c.period <= 0) continue;
-            fastest = std::max(fastest, 1e3 / c.period);
-        }
-        for (std::uint32_t c = 0; c < n.cells.size(); ++c) {
-            const auto* lib = world_->library.cell(n.type_of(c));
-            if (fabric::kind_of(*lib) != fabric::CellKind::root || fastest == 0) continue;
-            for (auto p = n.cells[c].first_pin; p < n.cells[c].first_pin + n.cells[c].pin_count; ++p)
-                if (n.pins[p].net != no_id) in.clock_mhz[n.pins[p].net] = fastest;
-        }
+        in.net_mhz = rates_of_nets();
         for (const auto& [port, a] : project_.attributes)
             if (const auto* s = world_->standards.find(a.standard)) in.pad_volts[port] = s->supply;
         for (const auto& [port, name] : pin_of_)
@@ -502,7 +515,7 @@ private:
             in.changes = fabric::changes_of(n, dump.value());
             in.changes_from = r_.activity;
         }
-        answer_.power = fabric::power_of(n, world_->library, world_->part, placement_.spots, in);
+        answer_.power = fabric::power_of(n, world_->library, part_, placement_.spots, in);
         return true;
     }
 
@@ -522,6 +535,7 @@ private:
     std::set<std::string> taken_;  ///< pins of pegs that the placing was told to pass over
     fabric::Placement placement_;
     fabric::WireModel model_;
+    Part part_;  ///< see furnish()
 };
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include "core/base/disk.hpp"
 #include "core/build_flow/stages.hpp"
 #include "core/build_flow/steps.hpp"
+#include "core/build_flow/verdict.hpp"
 #include "core/fabric/power.hpp"
 #include "core/format/csv/pin_report.hpp"
 #include "core/model/project.hpp"
@@ -58,13 +59,15 @@ struct BuildAnswer {
     long long wirelength = 0;
     std::optional<TimingReport> timing;
     std::optional<fabric::PowerReport> power;
+    std::vector<fabric::PowerReport::Assumed> assumed;  ///< of the part, where its file does not say what is inside
     std::vector<Message> messages;
     std::string library;
     std::shared_ptr<const World> world;  ///< part, netlist and cells it was built from; none before they were read
     std::vector<fabric::Spot> spots;     ///< by cell, once they are placed
     int loose = 0;                       ///< ports without a peg that were placed
     bool built = false;                  ///< everything is written
-    bool failing = false;                ///< built, but checks fail
+    BuildVerdict verdict = BuildVerdict::not_built;
+    ConstraintUse constraints;  ///< once it was timed
 };
 
 /// Builds into `out`: netlist.v, delays.sdf, pins.csv, placed.json, and origin.json, which says what they were made

@@ -3,6 +3,7 @@
 // becomes an edit.
 #include "core/constraints/command_form.hpp"
 
+#include "core/format/sdc/sdc_text.hpp"
 #include "core/base/text.hpp"
 #include "core/base/said.hpp"
 

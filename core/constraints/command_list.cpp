@@ -4,6 +4,7 @@
 #include "core/constraints/command_list.hpp"
 
 #include "core/base/text.hpp"
+#include "core/format/sdc/sdc_text.hpp"
 #include "core/format/sdc/table.hpp"
 #include "core/base/said.hpp"
 

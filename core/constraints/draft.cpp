@@ -10,6 +10,7 @@
 #include "core/base/said.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <functional>
 #include <map>
 #include <numeric>

@@ -29,6 +29,19 @@ double changes_at(const PowerInput& in, std::uint32_t net, double mhz) {
     return net < in.changes.size() && in.changes[net] >= 0 ? in.changes[net] : activity * mhz;
 }
 
+/// MHz of a net's own clock; `fastest` where that is not known.
+double mhz_of(const PowerInput& in, std::uint32_t net, double fastest) {
+    return net < in.net_mhz.size() && in.net_mhz[net] > 0 ? in.net_mhz[net] : fastest;
+}
+
+/// MHz of the fastest clock that a cell's pins know of.
+double fastest_of_cell(const Netlist& n, std::uint32_t c, const PowerInput& in, double fastest) {
+    double out = 0;
+    for (auto p = n.cells[c].first_pin; p < n.cells[c].first_pin + n.cells[c].pin_count; ++p)
+        if (n.pins[p].net < in.net_mhz.size()) out = std::max(out, in.net_mhz[n.pins[p].net]);
+    return out > 0 ? out : fastest;
+}
+
 /// Load and box of each net, and what drives it.
 struct NetLoads {
     std::vector<double> load;
@@ -72,7 +85,7 @@ std::string module_of(const std::string& cell) {
 }
 
 /// Of all pads that drive: the capacitance outside and their own, at the supply of their port.
-double pads_w(const Netlist& n, const Library& library, const PowerInput& in, double mhz,
+double pads_w(const Netlist& n, const Library& library, const PowerInput& in, double fastest,
               std::map<std::string, double>& banks) {
     std::unordered_map<std::uint32_t, double> volts;
     std::unordered_map<std::uint32_t, std::string> bank;
@@ -89,7 +102,8 @@ double pads_w(const Netlist& n, const Library& library, const PowerInput& in, do
         if (!pin.is_pad || pin.direction == Direction::in) continue;
         const auto at = volts.find(p.net);
         const double v = at == volts.end() ? usual_pad_volts : at->second;
-        const double w = 0.5 * changes_at(in, p.net, mhz) * (outside_pf + pin.capacitance) * v * v * 1e-6;
+        const double w =
+            0.5 * changes_at(in, p.net, mhz_of(in, p.net, fastest)) * (outside_pf + pin.capacitance) * v * v * 1e-6;
         const auto where = bank.find(p.net);
         banks[where == bank.end() ? "no bank" : where->second] += w;
         out += w;
@@ -144,7 +158,7 @@ PowerReport power_of(const Netlist& n, const Library& library, const Part& part,
                      const PowerInput& in) {
     PowerReport out;
     double fastest = 0;
-    for (const auto& [net, mhz] : in.clock_mhz) fastest = std::max(fastest, mhz);
+    for (const double mhz : in.net_mhz) fastest = std::max(fastest, mhz);
     const bool no_clock = fastest == 0;
     if (no_clock) fastest = 50;
     const NetLoads nets(n, library, spots);
@@ -155,11 +169,10 @@ PowerReport power_of(const Netlist& n, const Library& library, const Part& part,
         if (!nets.there(net) || net == n.constant_net[0] || net == n.constant_net[1]) continue;
         const double own_wire = wire_pf_per_site * nets.sites(net);
         if (nets.driven_by[net] == CellKind::root) {
-            const auto at = in.clock_mhz.find(net);
-            clock += (nets.load[net] + own_wire) * (at == in.clock_mhz.end() ? fastest : at->second) * uw;
+            clock += (nets.load[net] + own_wire) * mhz_of(in, net, fastest) * uw;
             continue;
         }
-        const double changes = changes_at(in, net, fastest);
+        const double changes = changes_at(in, net, mhz_of(in, net, fastest));
         const double of_wire = 0.5 * changes * own_wire * uw,
                      of_logic = 0.5 * changes * (nets.load[net] + inner_pf) * uw;
         wire += of_wire;
@@ -168,8 +181,9 @@ PowerReport power_of(const Netlist& n, const Library& library, const Part& part,
     }
     for (std::uint32_t c = 0; c < n.cells.size(); ++c)
         if (kind_of(*library.cell(n.type_of(c))) == CellKind::memory) {
-            memory += 0.5 * memory_pf * fastest * uw;
-            out.modules[module_of(n.cell_names[c])] += 0.5 * memory_pf * fastest * uw;
+            const double w = 0.5 * memory_pf * fastest_of_cell(n, c, in, fastest) * uw;
+            memory += w;
+            out.modules[module_of(n.cell_names[c])] += w;
         }
     out.static_w = static_uw_per_cell * 1e-6 * static_cast<double>(part.resources.logic_cells);
     out.groups = {{"clock", clock},
@@ -179,7 +193,8 @@ PowerReport power_of(const Netlist& n, const Library& library, const Part& part,
                   {"memory", memory}};
     out.total_w = out.static_w;
     for (const auto& [name, w] : out.groups) out.total_w += w;
-    const char* clock_from = no_clock ? "assumed: no constraint gives a clock" : "the fastest clock of the constraints";
+    const char* clock_from = no_clock ? "assumed: no constraint gives a clock"
+                                      : "the fastest; each net counts at the rate of the clock that launches it";
     const auto known = std::count_if(in.changes.begin(), in.changes.end(), [](double c) { return c >= 0; });
     if (known > 0)
         out.assumed.push_back({said("activity of {} of {}", known, counted(in.changes.size(), "net")), "as simulated",

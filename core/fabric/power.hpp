@@ -9,10 +9,12 @@
 namespace kp::fabric {
 
 struct PowerInput {
-    std::map<std::uint32_t, double> clock_mhz;  ///< by clock net (behind its root)
-    double core_volts = 1.1;                    ///< nom_voltage of the library
-    std::map<std::string, double> pad_volts;    ///< by port; others 3.3
-    std::map<std::string, std::string> banks;   ///< by port: the bank that feeds its pad
+    /// By net: MHz of the clock it carries, or that launches what it carries; 0 or shorter: not known, then the fastest
+    /// of all counts.
+    std::vector<double> net_mhz;
+    double core_volts = 1.1;                   ///< nom_voltage of the library
+    std::map<std::string, double> pad_volts;   ///< by port; others 3.3
+    std::map<std::string, std::string> banks;  ///< by port: the bank that feeds its pad
     /// Changes of each net per microsecond, from a simulation; negative: not known. Empty: none is.
     std::vector<double> changes;
     std::string changes_from;  ///< the file they come from

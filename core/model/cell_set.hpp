@@ -5,6 +5,7 @@
 #include "core/base/result.hpp"
 #include "core/model/library.hpp"
 
+#include <map>
 #include <array>
 #include <string>
 

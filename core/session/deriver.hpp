@@ -42,7 +42,8 @@ public:
     [[nodiscard]] const Analysis& analysis() const { return analysis_; }
     [[nodiscard]] const std::shared_ptr<const World>& world() const { return world_; }
     /// Findings, plan and fixes of the project as it is now, on the analysis that stands.
-    [[nodiscard]] RuleKeeper& rules() const { return *rules_; }
+    [[nodiscard]] const RuleKeeper& rules() const { return *rules_; }
+    [[nodiscard]] RuleKeeper& rules() { return *rules_; }
     /// Some of the analysis is of other inputs than the project and world of now.
     [[nodiscard]] bool stale() const { return forced_ || !(inputs_ == analysed_); }
     /// The stage a job is in, such as "paths"; empty when none runs.

@@ -58,7 +58,8 @@ public:
 
     [[nodiscard]] Document& document() { return *document_; }
     [[nodiscard]] const Document& document() const { return *document_; }
-    [[nodiscard]] Deriver& deriver() const { return *deriver_; }
+    /// What follows, to be asked; what changes it are functions of the session.
+    [[nodiscard]] const Deriver& deriver() const { return *deriver_; }
     [[nodiscard]] RunLog& log() const { return *log_; }
     [[nodiscard]] Watcher watcher() const;
 
@@ -68,7 +69,14 @@ public:
     [[nodiscard]] const Analysis& analysis() const { return deriver_->analysis(); }
     /// Without their fixes: see RuleKeeper::fixes_of().
     [[nodiscard]] const std::vector<Finding>& findings() const { return deriver_->rules().findings(); }
-    [[nodiscard]] const Plan& plan() const { return deriver_->rules().plan(); }
+    [[nodiscard]] const Plan& plan() const { return static_cast<const Deriver&>(*deriver_).rules().plan(); }
+    /// The ways out of a finding, and what the findings would be after an edit. References into findings() end here.
+    [[nodiscard]] std::vector<Fix> fixes_of(const Finding& finding) const {
+        return deriver_->rules().fixes_of(finding);
+    }
+    [[nodiscard]] std::vector<Finding> findings_after(const Edit& edit) const {
+        return deriver_->rules().findings_after(edit);
+    }
     /// All of it as a value. Copies the project at the first call after an edit.
     [[nodiscard]] std::shared_ptr<const Snapshot> snapshot() const;
     /// Grows with every edit.
@@ -100,6 +108,14 @@ public:
     /// Takes a waiting result over; false when there is none or it is of other inputs. The log entry is the caller's to
     /// ask for: it costs a synced line.
     bool take_analysis();
+    /// Stops a job that works the analysis out; what stood before stays, and is stale.
+    void cancel_analysis() { deriver_->cancel(); }
+    /// The next analysis works out everything, as if all inputs had changed: files that a script reads may be others.
+    void forget_analysis() { deriver_->force(); }
+    /// See Deriver::change_grounds.
+    void change_grounds(const std::function<void(Grounds&)>& change) { deriver_->change_grounds(change); }
+    /// The queue of the session; for all work on its snapshots.
+    [[nodiscard]] Jobs& jobs() const { return deriver_->jobs(); }
     /// Adds a log entry for the state as it is, unless it is stale.
     void note_run();
     /// What is at risk (journal, log), and what to do; empty when all is well.

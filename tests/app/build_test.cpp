@@ -71,7 +71,7 @@ TEST(BuildLoop, AMistakeInTheSourceIsSeenMendedAndHandedOff) {
     ASSERT_TRUE(d.build());
     ASSERT_TRUE(d.page().runs().back().answer) << d.page().runs().back().refused;
     ASSERT_TRUE(d.page().runs().back().answer->built);
-    EXPECT_TRUE(d.page().runs().back().answer->failing);
+    EXPECT_EQ(d.page().runs().back().answer->verdict, build_flow::BuildVerdict::missed);
     d.window.resize(1280, 800);
     d.picture("build-failing");
     d.act("build.take");

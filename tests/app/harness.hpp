@@ -34,7 +34,7 @@ struct Driver {
     bool wait(const std::function<bool()>& condition) { return QTest::qWaitFor(condition, 10000); }
     bool settle() {
         const auto at_rest = [this] {
-            return !window.desk().preparing() && !session().stale() && session().deriver().jobs().idle();
+            return !window.desk().preparing() && !session().stale() && session().jobs().idle();
         };
         // What a job hands over comes as an event, and may start the next one.
         return wait([&] {

@@ -57,7 +57,7 @@ TEST(Site, SaysWhatDoesNotAgreeAndThenThatAllDoes) {
     Driver d;
     ASSERT_EQ(disagreements(d.session()).size(), 1u);  // D04: the period is not the oscillator's
     for (int i = 0; i < 6 && count(d.session().findings()).stops > 0; ++i) {
-        d.window.desk().apply(d.session().deriver().rules().fixes_of(d.session().findings().front()).at(0).edit);
+        d.window.desk().apply(d.session().fixes_of(d.session().findings().front()).at(0).edit);
         ASSERT_TRUE(d.settle());
     }
     EXPECT_TRUE(disagreements(d.session()).empty());

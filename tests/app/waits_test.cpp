@@ -34,7 +34,7 @@ struct WaitsLarge : Driver {
     }
     bool rest() {
         const auto at_rest = [this] {
-            return !window.desk().preparing() && !session().stale() && session().deriver().jobs().idle();
+            return !window.desk().preparing() && !session().stale() && session().jobs().idle();
         };
         return QTest::qWaitFor([&] { return at_rest() && (QCoreApplication::processEvents(), at_rest()); }, 120000);
     }

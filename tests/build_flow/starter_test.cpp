@@ -39,7 +39,7 @@ TEST_P(StarterFor, EveryBoardThatShipsBlinks) {
     const auto built = build(real_disk(), request);
     ASSERT_TRUE(built.ok()) << built.first().sentence();
     ASSERT_TRUE(built.value().built) << built.value().messages[0].sentence();
-    EXPECT_FALSE(built.value().failing);
+    EXPECT_EQ(built.value().verdict, BuildVerdict::met);
     EXPECT_EQ(built.value().loose, 0);
     const auto& w = *built.value().world;
     auto bench = BoardBench::make(w.netlist, w.library, w.board, request.project.pegs);

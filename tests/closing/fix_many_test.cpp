@@ -68,7 +68,7 @@ TEST(FixMany, ANumberThatOnlyTheUserKnowsIsLeft) {
     for (const auto& l : many.left) EXPECT_TRUE(l.why.starts_with("needs a number: ")) << l.why;
     // With the number it is a command in the file behind the clocks, and the finding is gone.
     for (const auto& f : delays) {
-        const auto fixes = c.session->deriver().rules().fixes_of(f);
+        const auto fixes = c.session->fixes_of(f);
         ASSERT_EQ(fixes.size(), 1u);
         ASSERT_TRUE(fixes[0].asks());
         const auto edit = answered(fixes[0], "1.5");

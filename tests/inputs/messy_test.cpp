@@ -139,7 +139,7 @@ TEST(Messy, FromNothingToAHandoffTakingEveryProposalBlindly) {
         bool any = false;
         for (const auto& f : std::vector<Finding>(s.findings())) {
             if (f.waived) continue;
-            const auto fixes = s.deriver().rules().fixes_of(f);
+            const auto fixes = s.fixes_of(f);
             if (fixes.empty()) continue;
             if (s.apply(answered(fixes.front(), "1"))) any = true;
             if (any) break;  // what follows is computed anew

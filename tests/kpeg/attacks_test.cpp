@@ -376,7 +376,9 @@ TEST(Attacks, ABuildGoesOnFromItsOwnFilesOnly) {
     const auto source = path_in(d, "c.v"), out = path_in(d, "o");
     const std::string first = "module t(input c, d, output reg q); always @(posedge c) q <= d; endmodule\n";
     write_file(source, first);
-    write_file(path_in(d, "c.sdc"), "create_clock -name c -period 20 [get_ports c]\n");
+    write_file(path_in(d, "c.sdc"),
+               "create_clock -name c -period 20 [get_ports c]\nset_input_delay -clock c 1 [get_ports d]\n"
+               "set_output_delay -clock c 1 [get_ports q]\n");
     const auto build = [&](const std::string& part, const std::string& more) {
         return run("build '" + source + "' --part " + part + " --sdc '" + path_in(d, "c.sdc") + "' --out '" + out +
                    "' " + more + " --json -");

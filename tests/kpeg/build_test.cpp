@@ -33,6 +33,11 @@ const char* counter =
     "  always @(posedge clk or negedge rst_n) if (!rst_n) q <= 0; else if (en) q <= q + 1;\n"
     "  assign carry = &q;\nendmodule\n";
 
+/// Constraints of every endpoint of the counter.
+const char* all_of_counter =
+    "create_clock -name clk -period 10 [get_ports clk]\nset_input_delay -clock clk 0 [get_ports {rst_n en}]\n"
+    "set_output_delay -clock clk 0 [get_ports {q* carry}]\n";
+
 TEST(KpegMap, WritesANetlistOfTheCellsThatItsAnswerNames) {
     const BuildFolder f;
     const auto source = f.write("c.v", counter);
@@ -146,7 +151,7 @@ struct Built {
 TEST(KpegBuild, PlacesLegallyAndWritesTheDelaysOfItsPlaces) {
     const BuildFolder f;
     const auto source = f.write("c.v", counter);
-    const auto sdc = f.write("c.sdc", "create_clock -name clk -period 10 [get_ports clk]\n");
+    const auto sdc = f.write("c.sdc", all_of_counter);
     const auto pins = f.write("p.csv", "port,pin\nclk,20\nq[0],22\n");
     const auto a = run("build " + source + " --top top --part SKR11-Q144-LN --sdc " + sdc + " --pins " + pins +
                        " --out " + (f / "o") + " --json -");
@@ -178,13 +183,58 @@ TEST(KpegBuild, PlacesLegallyAndWritesTheDelaysOfItsPlaces) {
     EXPECT_EQ(json_of(later.out)["timing"], b.build["timing"]);
 }
 
+TEST(KpegBuild, ItsVerdictIsOfWhatWasLookedAt) {
+    const BuildFolder f;
+    const auto source = f.write("c.v", counter);
+    const auto build = [&](const std::string& constraints, int status) {
+        const auto sdc = constraints.empty() ? "" : " --sdc " + f.write("v.sdc", constraints);
+        const auto a =
+            run("build " + source + " --top top --part SKR11-Q144-LN" + sdc + " --out " + (f / "v") + " --json -");
+        EXPECT_EQ(a.status, status) << constraints << a.err;
+        return json_of(a.out);
+    };
+    const auto met = build(all_of_counter, 0);
+    EXPECT_EQ(met["verdict"], "met");
+    EXPECT_EQ(met["failing"], 0);
+    EXPECT_GT(met["coverage"]["endpoints"].get<int>(), 8);
+    EXPECT_EQ(met["coverage"]["endpoints"], met["coverage"]["constrained"]);
+    EXPECT_EQ(met["constraints"]["commands"], 3);
+    EXPECT_TRUE(met["constraints"]["refused"].empty());
+    // Nobody said when anything has to be there.
+    const auto none = build("", 1);
+    EXPECT_EQ(none["verdict"], "not constrained");
+    EXPECT_EQ(none["coverage"]["constrained"], 0);
+    EXPECT_EQ(build("create_clock -name clk -period 10 [get_ports clk]\n", 1)["verdict"], "not constrained");
+    // A port that is not there: the line, whatever else is met.
+    const auto wrong = build(std::string(all_of_counter) + "set_input_delay -clock clk 1 [get_ports enable]\n", 1);
+    EXPECT_EQ(wrong["verdict"], "constraints refused");
+    ASSERT_GE(wrong["constraints"]["refused"].size(), 1U);
+    EXPECT_EQ(wrong["constraints"]["refused"][0]["line"], 4);
+    EXPECT_NE(wrong["constraints"]["refused"][0]["text"].get<std::string>().find("enable"), std::string::npos);
+    // Read and not used.
+    const auto idle = build(std::string(all_of_counter) + "set_operating_conditions slow\n", 0);
+    ASSERT_EQ(idle["constraints"]["without effect"].size(), 1U);
+    EXPECT_EQ(idle["constraints"]["without effect"][0]["line"], 4);
+    // Too fast, in setup or in the width of the clock alone.
+    std::string fast = all_of_counter;
+    const auto missed = build(fast.replace(fast.find("-period 10"), 10, "-period 1"), 1);
+    EXPECT_EQ(missed["verdict"], "missed");
+    EXPECT_GT(missed["failing"].get<int>(), 0);
+    const auto wide = f.write("w.v", "module top(input a, c, output b);\nassign b = a;\nassign b = c;\nendmodule\n");
+    const auto not_built = run("build " + wide + " --part SKR11-Q144-LN --out " + (f / "w") + " --json -");
+    EXPECT_EQ(not_built.status, 1);
+    EXPECT_EQ(json_of(not_built.out)["verdict"], "not built");
+    EXPECT_TRUE(json_of(not_built.out)["coverage"].is_null());
+}
+
 TEST(KpegBuild, HoldIsRepairedWhereSetupLeavesRoom) {
     const BuildFolder f;
     const auto source = f.write("h.v",
                                 "module top(input clk, input [3:0] d, output reg [3:0] q);\n  reg [3:0] r;\n"
                                 "  always @(posedge clk) begin r <= d; q <= r ^ d; end\nendmodule\n");
     const auto common =
-        "create_clock -name clk -period 10 [get_ports clk]\nset_input_delay -clock clk -min -2.5 [get_ports d*]\n";
+        "create_clock -name clk -period 10 [get_ports clk]\nset_input_delay -clock clk -min -2.5 [get_ports d*]\n"
+        "set_output_delay -clock clk 0 [get_ports q*]\n";
     const auto sdc = f.write("h.sdc", common + std::string("set_input_delay -clock clk -max 1 [get_ports d*]\n"));
     const auto build = "build " + source + " --top top --part SKR11-Q144-LN --sdc ";
     const auto plain = run(build + sdc + " --out " + (f / "plain") + " --json -");

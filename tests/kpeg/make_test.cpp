@@ -54,6 +54,31 @@ TEST(KpegMake, AStarterIsMadeForABoardFileOfOnesOwn) {
     EXPECT_FALSE(fs::exists(f / "other/bad.board.json"));
 }
 
+TEST(KpegMake, APartFromAPinListBuildsOnAGenericFabricThatIsNamed) {
+    const MakeFolder f;
+    ASSERT_EQ(run("part " + f("pins.csv", pin_list) + " --columns " + f("map.json", part_columns) +
+                  " --name ABX7-B16 --out " + (f / "abx7.part.json"))
+                  .status,
+              0);
+    const auto source = f("s.v", "module top(input clk, d, output reg q);\nalways @(posedge clk) q <= d;\nendmodule\n");
+    const auto sdc = f("s.sdc",
+                       "create_clock -name clk -period 40 [get_ports clk]\nset_input_delay -clock clk 1 [get_ports d]\n"
+                       "set_output_delay -clock clk 1 [get_ports q]\n");
+    const auto build = [&](const std::string& part, const std::string& out) {
+        const auto a = run("build " + source + " --top top --part " + part + " --sdc " + sdc + " --out " + (f / out) +
+                           " --json -");
+        EXPECT_EQ(a.status, 0) << a.err << a.out;
+        return nlohmann::json::parse(a.out);
+    };
+    const auto own = build(f / "abx7.part.json", "own");
+    EXPECT_EQ(own["verdict"], "met");
+    ASSERT_EQ(own["assumed"].size(), 2U);
+    EXPECT_EQ(own["assumed"][0]["what"], "fabric");
+    EXPECT_NE(own["assumed"][0]["from"].get<std::string>().find("ABX7-B16"), std::string::npos);
+    EXPECT_TRUE(fs::exists(f / "own/placed.json"));
+    EXPECT_TRUE(build("SKR11-Q144-MN", "shipped")["assumed"].empty()) << "a part that says what is inside";
+}
+
 TEST(KpegMake, APartFromAPinListKeepsHyphenHalvesAndBanks) {
     const MakeFolder f;
     const auto a = run("part " + f("pins.csv", pin_list) + " --columns " + f("map.json", part_columns) +

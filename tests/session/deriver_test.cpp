@@ -172,7 +172,7 @@ TEST(Deriver, AJobEndsSoonWhenItIsToldTo) {
     auto& s = *o.session;
     ASSERT_TRUE(s.apply(o.typed("\nwhile {1} {}\n")).ok());
     s.start_analysis({});
-    s.deriver().cancel();
+    s.cancel_analysis();
     EXPECT_FALSE(s.deriver().running());
     const auto from = std::chrono::steady_clock::now();
     o.session.reset();  // waits for it
@@ -225,7 +225,7 @@ TEST(Preview, OfAPegIsWhatTheRulesSayAfterIt) {
     auto& s = *o.session;
     const auto edit = peg_edit(s.project(), s.world().board, "tone", "46", "by hand");
     const auto before = s.findings();
-    const auto then = s.deriver().rules().findings_after(edit);
+    const auto then = s.findings_after(edit);
     same_findings(s.findings(), before);
     ASSERT_TRUE(s.apply(edit).ok());
     same_findings(then, s.findings());

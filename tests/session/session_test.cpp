@@ -253,7 +253,7 @@ TEST(Handoff, IsHeldByStopsAndWholeOtherwise) {
     // Mended by the fixes alone, as a user would.
     while (count(s->findings()).stops + count(s->findings()).cautions > 0) {
         // What only the user knows is asked for: 2 ns for the sounder.
-        const auto fix = s->deriver().rules().fixes_of(s->findings().front()).at(0);
+        const auto fix = s->fixes_of(s->findings().front()).at(0);
         EXPECT_EQ(fix.ask, s->findings().front().rule == "D06" ? "output delay of tone against osc_20, ns" : "");
         ASSERT_TRUE(s->apply(answered(fix, "2")).ok());
         s->analyse_now();

@@ -212,8 +212,8 @@ TEST(Power, AddsUpAndGrowsWithTheClock) {
     for (std::uint32_t n = 0; n < t.netlist.net_names.size(); ++n)
         if (t.netlist.net_names[n] == "ck") clock = n;
     fabric::PowerInput slow, fast;
-    slow.clock_mhz[clock] = 10;
-    fast.clock_mhz[clock] = 100;
+    slow.net_mhz.assign(t.netlist.net_names.size(), 10);
+    fast.net_mhz.assign(t.netlist.net_names.size(), 100);
     const auto a = fabric::power_of(t.netlist, shipped_library(), part, t.spots, slow),
                b = fabric::power_of(t.netlist, shipped_library(), part, t.spots, fast);
     double sum = a.static_w;
@@ -226,6 +226,12 @@ TEST(Power, AddsUpAndGrowsWithTheClock) {
     EXPECT_NEAR(a.groups[0].second, (0.002 + 0.012 * sites) * 1.21 * 10e-6, 1e-9);
     EXPECT_FALSE(a.assumed.empty());
     for (const auto& x : a.assumed) EXPECT_FALSE(x.from.empty());
+    // Each net counts at its own rate: with the clock alone ten times as fast, nothing else takes more.
+    auto mixed = slow;
+    mixed.net_mhz[clock] = 100;
+    const auto c = fabric::power_of(t.netlist, shipped_library(), part, t.spots, mixed);
+    EXPECT_DOUBLE_EQ(c.groups[0].second, b.groups[0].second);
+    for (size_t k = 1; k < 4; ++k) EXPECT_DOUBLE_EQ(c.groups[k].second, a.groups[k].second) << a.groups[k].first;
 }
 
 TEST(Placement, ADesignThatDoesNotFitSaysWhatIsMissing) {
