@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What does not agree is asked of the findings about inputs; the board is drawn by paint/board_view. State: which
+// Contradictions between the inputs come from the findings; the board is drawn by paint/board_view. State: which
 // page is in front, and a part's place while it is moved.
 #include "app/site/site_station.hpp"
 

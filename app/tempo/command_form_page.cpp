@@ -9,6 +9,7 @@
 #include "core/base/text.hpp"
 #include "core/constraints/forms.hpp"
 
+#include <QEvent>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFormLayout>

@@ -26,7 +26,7 @@ struct LostCommand {
 /// What became of the constraints.
 struct ConstraintUse {
     size_t commands = 0;
-    std::vector<LostCommand> refused;         ///< name what is not there, or are no command
+    std::vector<LostCommand> refused;         ///< such as those that name what is not there
     std::vector<LostCommand> without_effect;  ///< read, and not used; exceptions on which no path lies
 };
 [[nodiscard]] ConstraintUse use_of(const Constraints& constraints, const TimingReport& report);

@@ -45,8 +45,9 @@ FurnishedPart furnished(const Part& part, const Netlist& netlist, const Library&
     const bool by_file = r.logic_cells > 0;
     const auto logic =
         by_file ? r.logic_cells
-                : std::max<long long>(cells_per_site, with_room(std::max({of(CellKind::look_up), of(CellKind::registers),
-                                                                         of(CellKind::other)})));
+                : std::max<long long>(
+                      cells_per_site,
+                      with_room(std::max({of(CellKind::look_up), of(CellKind::registers), of(CellKind::other)})));
     auto& f = out.part.fabric;
     const auto sites = static_cast<double>((logic + cells_per_site - 1) / cells_per_site);
     f.columns = f.rows = std::max(2, static_cast<int>(std::ceil(std::sqrt(sites))));
@@ -63,15 +64,16 @@ FurnishedPart furnished(const Part& part, const Netlist& netlist, const Library&
     if (r.registers == 0) r.registers = logic;
     r.clock_networks = std::max<decltype(r.clock_networks)>(r.clock_networks, static_cast<int>(of(CellKind::root)));
     r.plls = std::max<decltype(r.plls)>(r.plls, static_cast<int>(of(CellKind::pll)));
-    out.assumed = {{"fabric", said("generic, {} by {} sites of {} cells", f.columns, f.rows, f.cells_per_site),
-                    by_file ? said("the part file of {} names its logic cells and not how they lie", part.name)
-                            : said("the part file of {} does not say what is inside; one and a half times what the design "
-                                   "needs",
-                                   part.name)},
-                   {"delays (ns)",
-                    said("wire {} and {} a site, clock {} with {} of skew", shortest(f.base_ns),
-                         shortest(f.per_column_ns), shortest(f.clock_ns), shortest(f.clock_skew_ns)),
-                    "generic, made up: no part has them"}};
+    out.assumed = {
+        {"fabric", said("generic, {} by {} sites of {} cells", f.columns, f.rows, f.cells_per_site),
+         by_file ? said("the part file of {} names its logic cells and not how they lie", part.name)
+                 : said("the part file of {} does not say what is inside; one and a half times what the design "
+                        "needs",
+                        part.name)},
+        {"delays (ns)",
+         said("wire {} and {} a site, clock {} with {} of skew", shortest(f.base_ns), shortest(f.per_column_ns),
+              shortest(f.clock_ns), shortest(f.clock_skew_ns)),
+         "generic, made up: no part has them"}};
     return out;
 }
 

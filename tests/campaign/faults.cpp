@@ -4,6 +4,8 @@
 #include "core/base/memory_disk.hpp"
 #include "tests/campaign/campaign.hpp"
 
+#include <algorithm>
+
 namespace kp::campaign {
 
 namespace {
