@@ -199,6 +199,7 @@ int run_build(const BuildArguments& a) {
         request.folder = ".";
         auto allow = a.allow;
         for (const auto& file : inputs) allow.push_back(kp::folder_of(file));
+        if (a.part.ends_with(".part.json")) allow.push_back(a.part);
         request.reach = kp::Reach(disk, kp::folder_of(a.inputs[0]), allow);
         return build_into(disk, request, a);
     }

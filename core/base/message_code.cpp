@@ -3,7 +3,6 @@
 #include "core/base/message_code.hpp"
 
 #include <array>
-#include <cstddef>
 
 namespace kp {
 
@@ -29,6 +28,8 @@ constexpr std::array words{
 // clang-format on
 static_assert(words.size() == static_cast<std::size_t>(Code::width) + 1, "a word for each code");
 }  // namespace
+
+const std::size_t code_count = words.size();
 
 const char* word_of(Code code) {
     return words[static_cast<std::size_t>(code)];

@@ -3,6 +3,7 @@
 // scripts see the word of it, which stays once it has shipped.
 #pragma once
 
+#include <cstddef>
 #include <cstdint>
 
 namespace kp {
@@ -23,6 +24,7 @@ enum class Code : std::uint8_t {
 };
 // clang-format on
 
+extern const std::size_t code_count;
 /// The word of a code, as JSON has it: "unknown-cell".
 [[nodiscard]] const char* word_of(Code code);
 

@@ -3,6 +3,7 @@
 // it.
 #pragma once
 
+#include <array>
 #include <concepts>
 #include <cstddef>
 #include <span>
@@ -53,7 +54,7 @@ private:
 
 template <class... Values>
 [[nodiscard]] std::string said(Wording<sizeof...(Values)> wording, const Values&... values) {
-    const SaidValue list[] = {SaidValue(values)...};
+    const std::array<SaidValue, sizeof...(Values)> list{SaidValue(values)...};
     return said_of(wording.text, list);
 }
 

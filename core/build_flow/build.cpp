@@ -339,6 +339,9 @@ private:
         auto made = fabric::furnished(world_->part, world_->netlist, world_->library);
         part_ = std::move(made.part);
         answer_.assumed = std::move(made.assumed);
+        if (const auto slowest = slowest_speed(); world_->code.fields.empty() && !slowest.empty())
+            answer_.assumed.push_back(
+                {"speed grade", slowest, "the slowest: the part is named by its file, which does not choose one"});
     }
 
     bool place() {
@@ -405,10 +408,19 @@ private:
         return true;
     }
 
+    /// Of a part that is named by its file, no ordering code says how fast it is: the slowest holds for all.
+    [[nodiscard]] std::string slowest_speed() const {
+        const auto& all = part_.fabric.speeds;
+        const auto at =
+            std::max_element(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+        return at == all.end() ? std::string() : at->first;
+    }
+
     void model() {
         std::string speed;
         for (const auto& field : world_->code.fields)
             if (field.name == "speed") speed = field.code;
+        if (speed.empty()) speed = slowest_speed();
         model_ = fabric::wire_model(part_, speed);
     }
 

@@ -71,19 +71,23 @@ private:
         return f.full;
     }
 
-    /// A part that is named by its file: any of its ordering codes, the slowest where it has several.
-    bool part_file(const std::string& path) {
+    /// A part that is named by its file instead of an ordering code.
+    bool part_file() {
+        const auto path = find(project_.part, "part", "");
+        if (auto why = world_->reach->refuse(path)) {
+            errors_ = {std::move(*why)};
+            return false;
+        }
         std::string text;
         if (!take(disk_.read(path), text) || !take(read_part(text, path), world_->part)) return false;
         world_->code.complete = true;
-        world_->files.push_back({file_name_of(path), "part", path, folder_of(path) != folder_, disk_.stamp(path)});
         return true;
     }
 
     /// The part file whose code starts the ordering code; beside the project before the shipped ones.
     bool part() {
         if (project_.part.empty()) return true;
-        if (project_.part.ends_with(".part.json")) return part_file(join_path(folder_, project_.part));
+        if (project_.part.ends_with(".part.json")) return part_file();
         auto candidates = disk_.list(folder_, ".part.json");
         const auto shipped = disk_.list(data_ + "/parts", ".part.json");
         candidates.insert(candidates.end(), shipped.begin(), shipped.end());

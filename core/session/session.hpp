@@ -69,7 +69,7 @@ public:
     [[nodiscard]] const Analysis& analysis() const { return deriver_->analysis(); }
     /// Without their fixes: see RuleKeeper::fixes_of().
     [[nodiscard]] const std::vector<Finding>& findings() const { return deriver_->rules().findings(); }
-    [[nodiscard]] const Plan& plan() const { return static_cast<const Deriver&>(*deriver_).rules().plan(); }
+    [[nodiscard]] const Plan& plan() const { return deriver_->rules().plan(); }
     /// The ways out of a finding, and what the findings would be after an edit. References into findings() end here.
     [[nodiscard]] std::vector<Fix> fixes_of(const Finding& finding) const {
         return deriver_->rules().fixes_of(finding);

@@ -117,13 +117,13 @@ bool same_carried(const std::vector<PathException>& a, const std::vector<PathExc
 
 }  // namespace
 
-Change compare(const Constraints& a, const Constraints& b) {
-    Change c;
+ConstraintChange compare(const Constraints& a, const Constraints& b) {
+    ConstraintChange c;
     const bool structure = all_same_place(a.clocks, b.clocks) && all_same(a.cases, b.cases) &&
                            all_same(a.disabled, b.disabled) && all_same(a.senses, b.senses) &&
                            all_same_place(a.io_delays, b.io_delays) && same_carried(a.exceptions, b.exceptions);
     if (!structure) {
-        c.reach = Change::structure;
+        c.reach = ConstraintChange::structure;
         c.delays = true;
         return c;
     }
@@ -136,7 +136,7 @@ Change compare(const Constraints& a, const Constraints& b) {
                       all_same(a.min_pulses, b.min_pulses) && !c.delays;
     for (std::uint32_t i = 0; i < a.io_delays.size(); ++i)
         if (a.io_delays[i].value != b.io_delays[i].value) c.io.push_back(i);
-    c.reach = !ends ? Change::ends : !c.io.empty() ? Change::io_values : Change::nothing;
+    c.reach = !ends ? ConstraintChange::ends : !c.io.empty() ? ConstraintChange::io_values : ConstraintChange::nothing;
     return c;
 }
 

@@ -8,7 +8,7 @@
 
 namespace kp::timing {
 
-struct Change {
+struct ConstraintChange {
     enum Reach : std::uint8_t {
         nothing,    ///< places in the text at most
         io_values,  ///< numbers of I/O delays: `io` says which
@@ -20,6 +20,6 @@ struct Change {
 };
 
 /// Compares field by field what the commands say; where they stand in the text does not count.
-[[nodiscard]] Change compare(const Constraints& before, const Constraints& after);
+[[nodiscard]] ConstraintChange compare(const Constraints& before, const Constraints& after);
 
 }  // namespace kp::timing

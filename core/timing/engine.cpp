@@ -126,18 +126,18 @@ void TimingEngine::State::annotate(const TimingCorner& c, Corner& corner) {
 void TimingEngine::State::set_constraints(const Constraints& next) {
     auto change = compare(k, next);
     k = next;
-    if (change.reach == Change::io_values && pending == Change::nothing) {
+    if (change.reach == ConstraintChange::io_values && pending == ConstraintChange::nothing) {
         io_changed.insert(io_changed.end(), change.io.begin(), change.io.end());
         values_pending = true;
         return;
     }
-    if (change.reach == Change::io_values) change.reach = Change::ends;
+    if (change.reach == ConstraintChange::io_values) change.reach = ConstraintChange::ends;
     pending = std::max(pending, change.reach);
     delays_changed |= change.delays;
 }
 
 void TimingEngine::State::forget() {
-    pending = Change::structure;
+    pending = ConstraintChange::structure;
     delays_changed = true;
     clear_touched();
 }
@@ -155,12 +155,12 @@ bool TimingEngine::State::update(const std::stop_token& stop) {
     if (refused) return true;
     work = {};
     bool done = true;
-    if (pending == Change::structure) {
+    if (pending == ConstraintChange::structure) {
         done = structure(stop);
-    } else if (pending == Change::ends || (values_pending && slots.windows > 0)) {
+    } else if (pending == ConstraintChange::ends || (values_pending && slots.windows > 0)) {
         // Open latches let times decide what arrives, so with them every change of a number is a change of the ends.
         const auto from = std::chrono::steady_clock::now();
-        if (values_pending) pending = Change::ends;
+        if (values_pending) pending = ConstraintChange::ends;
         propagated = propagated_clocks(k, options.propagated);
         for (auto& run : runs) {
             if (delays_changed) delays(run);
@@ -195,7 +195,7 @@ bool TimingEngine::State::update(const std::stop_token& stop) {
         forget();
         return false;
     }
-    pending = Change::nothing;
+    pending = ConstraintChange::nothing;
     delays_changed = false;
     clear_touched();
     return true;
@@ -338,7 +338,7 @@ void TimingEngine::State::all_required(Run& run) {
 }
 
 void TimingEngine::State::require() {
-    if (required_wanted || refused || pending == Change::structure) {
+    if (required_wanted || refused || pending == ConstraintChange::structure) {
         required_wanted = true;
         return;
     }

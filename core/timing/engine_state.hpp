@@ -68,7 +68,7 @@ public:
     std::vector<std::uint32_t> ordinal;  ///< per group: its place in the tally of its kind
     Work work;
     double seconds_build = 0, seconds_update = 0;
-    timing::Change::Reach pending = timing::Change::structure;
+    timing::ConstraintChange::Reach pending = timing::ConstraintChange::structure;
 
 private:
     friend class TimingEngine;

@@ -29,8 +29,8 @@ void TimingEngine::State::set_delay(ArcId arc, int side, int in, int out, double
     if (std::isnan(run.corner.base.at(arc, side, in, out)) || !(g.passes[arc] & pair_bit(in, out))) return;
     run.corner.base.set(arc, side, in, out, ns);
     run.corner.given[arc] |= static_cast<std::uint8_t>(1u << (side * 4 + in * 2 + out));
-    if (pending != Change::nothing || run.corner.data) {
-        pending = std::max(pending, Change::ends);
+    if (pending != ConstraintChange::nothing || run.corner.data) {
+        pending = std::max(pending, ConstraintChange::ends);
         delays_changed = true;
         return;
     }

@@ -8,7 +8,7 @@
 namespace kp {
 namespace {
 
-using timing::Change;
+using timing::ConstraintChange;
 
 const std::string circuit =
     "module m(input clk, k2, d, s, output y); wire a, b; R r1(.D(d),.CK(clk),.Q(a)); AND g(.A(a),.B(s),.Y(b)); R "
@@ -18,37 +18,37 @@ const std::string base =
 
 struct ChangeRow {
     const char* line;
-    Change::Reach reach;
+    ConstraintChange::Reach reach;
     bool delays;
 };
 
 const ChangeRow rows[] = {
-    {"# only a remark", Change::nothing, false},
-    {"group_path -name g -to r2/D", Change::nothing, false},
-    {"set_input_delay -clock c 1.5 d", Change::io_values, false},
-    {"set_output_delay -clock c 0.25 y", Change::io_values, false},
-    {"set_clock_latency 0.5 c", Change::ends, false},
-    {"set_clock_uncertainty 0.5 c", Change::ends, false},
-    {"set_false_path -to r2/D", Change::ends, false},
-    {"set_false_path -from c -to c", Change::ends, false},
-    {"set_multicycle_path 2 -to c", Change::ends, false},
-    {"set_min_pulse_width 1 c", Change::ends, false},
-    {"set_data_check 0.1 -from r1/D -to r2/D", Change::ends, false},
-    {"set_clock_transition 0.1 c", Change::ends, true},
-    {"set_load 0.01 y", Change::ends, true},
-    {"set_input_transition 0.1 d", Change::ends, true},
-    {"set_timing_derate -late 1.1", Change::ends, true},
-    {"set_propagated_clock c", Change::ends, true},
-    {"set_false_path -from r1/CK", Change::structure, true},
-    {"set_false_path -through g/Y", Change::structure, true},
-    {"set_case_analysis 1 s", Change::structure, true},
-    {"set_disable_timing g", Change::structure, true},
-    {"set_clock_sense -stop_propagation r1/CK", Change::structure, true},
-    {"create_clock -name e -period 4 k2", Change::structure, true},
-    {"set_input_delay -clock c -add_delay 2 d", Change::structure, true},
+    {"# only a remark", ConstraintChange::nothing, false},
+    {"group_path -name g -to r2/D", ConstraintChange::nothing, false},
+    {"set_input_delay -clock c 1.5 d", ConstraintChange::io_values, false},
+    {"set_output_delay -clock c 0.25 y", ConstraintChange::io_values, false},
+    {"set_clock_latency 0.5 c", ConstraintChange::ends, false},
+    {"set_clock_uncertainty 0.5 c", ConstraintChange::ends, false},
+    {"set_false_path -to r2/D", ConstraintChange::ends, false},
+    {"set_false_path -from c -to c", ConstraintChange::ends, false},
+    {"set_multicycle_path 2 -to c", ConstraintChange::ends, false},
+    {"set_min_pulse_width 1 c", ConstraintChange::ends, false},
+    {"set_data_check 0.1 -from r1/D -to r2/D", ConstraintChange::ends, false},
+    {"set_clock_transition 0.1 c", ConstraintChange::ends, true},
+    {"set_load 0.01 y", ConstraintChange::ends, true},
+    {"set_input_transition 0.1 d", ConstraintChange::ends, true},
+    {"set_timing_derate -late 1.1", ConstraintChange::ends, true},
+    {"set_propagated_clock c", ConstraintChange::ends, true},
+    {"set_false_path -from r1/CK", ConstraintChange::structure, true},
+    {"set_false_path -through g/Y", ConstraintChange::structure, true},
+    {"set_case_analysis 1 s", ConstraintChange::structure, true},
+    {"set_disable_timing g", ConstraintChange::structure, true},
+    {"set_clock_sense -stop_propagation r1/CK", ConstraintChange::structure, true},
+    {"create_clock -name e -period 4 k2", ConstraintChange::structure, true},
+    {"set_input_delay -clock c -add_delay 2 d", ConstraintChange::structure, true},
 };
 
-TEST(Change, ReachesAsFarAsItMust) {
+TEST(ConstraintChange, ReachesAsFarAsItMust) {
     const test::Circuit c(circuit, base);
     for (const auto& r : rows) {
         const auto after = read_sdc({{"t.sdc", "", base + r.line + "\n"}}, c.netlist, *c.index, c.library);
@@ -57,27 +57,27 @@ TEST(Change, ReachesAsFarAsItMust) {
             const auto change = there ? timing::compare(c.constraints, after) : timing::compare(after, c.constraints);
             EXPECT_EQ(change.reach, r.reach) << r.line;
             EXPECT_EQ(change.delays, r.delays) << r.line;
-            EXPECT_EQ(change.io.empty(), r.reach != Change::io_values) << r.line;
+            EXPECT_EQ(change.io.empty(), r.reach != ConstraintChange::io_values) << r.line;
         }
     }
 }
 
-TEST(Change, TheEngineDoesNoMore) {
+TEST(ConstraintChange, TheEngineDoesNoMore) {
     const test::Circuit c(circuit, base);
     TimingEngine e({c.netlist, c.library, c.constraints}, {});
     e.update();
     for (const auto& r : rows) {
         e.set_constraints(read_sdc({{"t.sdc", "", base + r.line + "\n"}}, c.netlist, *c.index, c.library));
         e.update();
-        EXPECT_EQ(e.work().structure, r.reach == Change::structure) << r.line;
-        EXPECT_EQ(e.work().ends, r.reach >= Change::ends) << r.line;
-        if (r.reach == Change::nothing) EXPECT_EQ(e.work().recomputed + e.work().endpoints, 0u) << r.line;
+        EXPECT_EQ(e.work().structure, r.reach == ConstraintChange::structure) << r.line;
+        EXPECT_EQ(e.work().ends, r.reach >= ConstraintChange::ends) << r.line;
+        if (r.reach == ConstraintChange::nothing) EXPECT_EQ(e.work().recomputed + e.work().endpoints, 0u) << r.line;
         e.set_constraints(c.constraints);
         e.update();
     }
 }
 
-TEST(Change, AWhatIfThatIsCancelledLeavesNoTrace) {
+TEST(ConstraintChange, AWhatIfThatIsCancelledLeavesNoTrace) {
     const test::Circuit c(circuit, base);
     TimingEngine e({c.netlist, c.library, c.constraints}, {});
     e.update();

@@ -56,13 +56,14 @@ bool decode(const std::string& data, RunResult& result, CommandSpan& last) {
         if (kind == record_call) {
             if (!decode_call(in, call)) return false;
         } else {
-            std::uint64_t code = 0;
-            std::uint64_t kind = 0;
+            std::uint64_t code = 0, of = 0;
             Subject about;
-            if (!in.number(severity) || !in.number(code) || !in.text(call.message.text) || !in.number(kind) ||
+            if (!in.number(severity) || !in.number(code) || !in.text(call.message.text) || !in.number(of) ||
                 !in.text(about.name) || !in.text(about.meant) || !decode_span(in, call.span))
                 return false;
-            about.kind = static_cast<Subject::Kind>(kind);
+            if (severity > static_cast<std::uint64_t>(Severity::note) || code >= code_count || of > Subject::waived)
+                return false;
+            about.kind = static_cast<Subject::Kind>(of);
             if (!about.name.empty()) call.message.subjects = {std::move(about)};
             call.message.code = static_cast<Code>(code);
             call.message.severity = static_cast<Severity>(severity);
