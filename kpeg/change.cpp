@@ -5,6 +5,7 @@
 
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
+#include "core/planning/meant.hpp"
 #include "core/planning/ways.hpp"
 #include "core/rules/rules.hpp"
 #include "core/closing/fix_many.hpp"
@@ -60,8 +61,9 @@ kp::Result<kp::Edit> edit_of(const kp::Session& s, const std::string& text) {
     const auto& w = s.world();
     const auto ports = kp::find_ports(left.substr(0, dot), w.netlist.ports);
     if (!ports) return ports.messages();
-    return kp::attribute_edit({w.part, w.board, w.standards, w.netlist.ports, s.project()}, ports.value(), *kind,
-                              value);
+    const kp::AttributeInput input{w.part, w.board, w.standards, w.netlist.ports, s.project()};
+    if (key == "meant") return kp::meant_edit(input, ports.value(), value);
+    return kp::attribute_edit(input, ports.value(), *kind, value);
 }
 
 int run_set(const SetArguments& a) {
@@ -81,11 +83,13 @@ int run_set(const SetArguments& a) {
         }
         if (!edit.value().empty()) done.push_back(text);
     }
-    if (s.document().unsaved())
+    if (s.document().unsaved()) {
         if (auto status = s.document().save(); !status) {
             take_back(s, before);
             return refuse(status.messages());
         }
+        s.analyse_now();  // and a line in the log
+    }
     if (a.json.empty()) return in_order;
     return write_out({{"schema", "kitepeg.set/1"}, {"changed", done}, {"messages", kp::Json::array()}}, a.json,
                      in_order);
@@ -128,6 +132,7 @@ int run_fix(const FixArguments& a) {
             take_back(s, before);
             return refuse(status.messages());
         }
+        s.analyse_now();  // and a line in the log
     }
     kp::Json j{{"schema", "kitepeg.fix/1"},
                {"dry", a.dry},

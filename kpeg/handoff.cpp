@@ -136,6 +136,7 @@ int run_compare(const CompareArguments& args) {
                       {"pins", changes_json(d.pins, "port", nullptr)},
                       {"attributes", changes_json(d.attributes, "port", "attribute")},
                       {"constraints", changes_json(d.constraints, "command", nullptr)},
+                      {"lanes", changes_json(d.lanes, "link", nullptr)},
                       {"slack", std::move(slack)},
                       {"messages", {{"new", texts_json(d.new_messages)}, {"gone", texts_json(d.gone_messages)}}}},
                      args.json, d.empty() ? in_order : findings);

@@ -6,6 +6,7 @@
 #include "core/base/output.hpp"
 #include "core/format/json/links_json.hpp"
 #include "core/inputs/data_folder.hpp"
+#include "core/model/lane_pins.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -30,13 +31,27 @@ kp::Json names(const std::vector<std::string>& list) {
     return out;
 }
 
-kp::Json answer_json(const kp::LaneAnswer& a, bool with_spots) {
+/// The pins of each lane, by the part.
+kp::Json pins_json(const kp::Part& part, const std::vector<std::string>& lanes) {
+    kp::Json out = kp::Json::array();
+    for (const auto& name : lanes)
+        if (const auto at = kp::lane_of_part(part, name))
+            out.push_back({{"lane", kp::json_safe(name)},
+                           {"tx_p", at.lane->tx[0]},
+                           {"tx_n", at.lane->tx[1]},
+                           {"rx_p", at.lane->rx[0]},
+                           {"rx_n", at.lane->rx[1]}});
+    return out;
+}
+
+kp::Json answer_json(const kp::Part& part, const kp::LaneAnswer& a, bool with_spots) {
     kp::Json placed = kp::Json::array(), conflict = kp::Json::array();
     for (const auto& p : a.placed)
         placed.push_back({{"link", kp::json_safe(p.link)},
                           {"block", kp::json_safe(p.block)},
                           {"engine", kp::json_safe(p.engine)},
                           {"lanes", names(p.lanes)},
+                          {"pins", pins_json(part, p.lanes)},
                           {"crossings", p.crossings},
                           {"clock", kp::json_safe(p.clock)}});
     for (const auto& f : a.conflict)
@@ -65,8 +80,8 @@ kp::Json answer_json(const kp::LaneAnswer& a, bool with_spots) {
     return out;
 }
 
-int finish(const kp::LaneAnswer& answer, const LanesArguments& a) {
-    return write_out(answer_json(answer, !a.spots.empty()), a.json, answer.solved ? in_order : findings);
+int finish(const kp::Part& part, const kp::LaneAnswer& answer, const LanesArguments& a) {
+    return write_out(answer_json(part, answer, !a.spots.empty()), a.json, answer.solved ? in_order : findings);
 }
 
 kp::LaneQuestion question_of(const LanesArguments& a, std::vector<kp::LaneLink> links) {
@@ -92,7 +107,7 @@ int run_ask(const LanesArguments& a) {
     if (!world) return refuse(world.messages());
     const auto answer = kp::place_lanes(world.value()->part, question_of(a, asked.take()));
     if (!answer) return refuse(answer.messages());
-    return finish(answer.value(), a);
+    return finish(world.value()->part, answer.value(), a);
 }
 
 int run_project(const LanesArguments& a) {
@@ -116,7 +131,7 @@ int run_project(const LanesArguments& a) {
             return refuse(status.messages());
         }
     }
-    return finish(answer.value(), a);
+    return finish(s.world().part, answer.value(), a);
 }
 
 }  // namespace

@@ -67,7 +67,11 @@ kp::Status change(kp::Session& session, const PegsArguments& a, std::vector<kp::
                             {{kp::Subject::port, port}}});
     }
     if (!a.match) return kp::Done{};
-    const auto all = kp::proposals_by_name(w.netlist.ports, w.board, session.project());
+    // Which ports are clocks, and how fast.
+    const auto known = kp::analyse(w, session.project(), session.document().folder(), {});
+    const auto all =
+        kp::proposals_by_name(w.netlist.ports, w.board, session.project(),
+                              kp::clock_rates(w.netlist.ports, known->design().ports, known->constraints()));
     if (auto status = take(kp::take_proposals(session.project(), w.board, all, "match names")); !status) return status;
     return kp::Done{};
 }
@@ -108,19 +112,20 @@ int write_template(const PegsArguments& a, const kp::TemplateInput& input) {
     return write_text(made.value(), a.out, in_order);
 }
 
-/// The rows of another project or of a pin sheet.
-kp::Result<std::vector<kp::SheetRow>> rows_of(const std::string& path, const std::vector<std::string>& allow) {
-    if (path.ends_with(".kpeg")) {
-        auto other = open_project(path, allow, kp::OpenTo::look, "pegs");
+/// What another project or a pin sheet says otherwise.
+kp::Result<std::vector<kp::SheetDifference>> differences(const PegsArguments& a, const std::vector<kp::SheetRow>& now) {
+    if (a.compare.ends_with(".kpeg")) {
+        auto other = open_project(a.compare, a.allow, kp::OpenTo::look, "pegs");
         if (!other) return other.messages();
         const auto& o = *other.value();
-        return kp::sheet_rows(o.world().netlist.ports, o.world().part, o.world().board, o.project());
+        return kp::compare_sheets(kp::sheet_rows(o.world().netlist.ports, o.world().part, o.world().board, o.project()),
+                                  now);
     }
-    auto text = kp::disk_with_pipes({path})->read(path);
+    auto text = kp::disk_with_pipes({a.compare})->read(a.compare);
     if (!text) return text.messages();
-    auto sheet = kp::read_sheet(text.value(), path);
+    auto sheet = kp::read_sheet(text.value(), a.compare);
     if (!sheet) return sheet.messages();
-    return sheet.take().rows;
+    return kp::compare_with_sheet(sheet.value(), now);
 }
 
 int run_pegs(const PegsArguments& a) {
@@ -142,11 +147,13 @@ int run_pegs(const PegsArguments& a) {
     std::erase_if(told, [&](const kp::Message& m) { return s.project().pegs.contains(m.subjects.at(0).name); });
     // Edits that a crash had left count as well: what is shown is saved.
     const bool changed = works && s.document().unsaved();
-    if (changed)
+    if (changed) {
         if (auto status = s.document().save(); !status) {
             take_back(s, before);
             return refuse(status.messages());
         }
+        s.analyse_now();  // and a line in the log
+    }
     const auto analysis = kp::analyse(s.world(), s.project(), s.document().folder(), {});
     const auto input = kp::template_input(s, kp::count(kp::find(s.world(), s.project(), *analysis)).stops);
     if (!a.csv.empty())
@@ -169,10 +176,10 @@ int run_pegs(const PegsArguments& a) {
         if (const int made = write_adapter(a, s, input.stops); made != in_order) status = made;
     if (status == unusable) return status;
     if (!a.compare.empty()) {
-        const auto before = rows_of(a.compare, a.allow);
-        if (!before) return refuse(before.messages());
+        const auto found = differences(a, input.rows);
+        if (!found) return refuse(found.messages());
         j["differences"] = kp::Json::array();
-        for (const auto& d : kp::compare_sheets(before.value(), input.rows))
+        for (const auto& d : found.value())
             j["differences"].push_back(
                 {{"port", d.port}, {"field", d.field}, {"before", d.before}, {"after", d.after}});
         status = j["differences"].empty() ? in_order : findings;

@@ -48,6 +48,14 @@ kp::Json answer_json(const kp::PlaceAnswer& a) {
                           {"pin", kp::json_safe(p.pin)},
                           {"was", p.was.empty() ? kp::Json(nullptr) : kp::Json(kp::json_safe(p.was))}});
     for (const auto& p : a.left_adrift) adrift.push_back(kp::json_safe(p));
+    for (const auto& f : a.wrong) {
+        kp::Json objects = kp::Json::array();
+        for (const auto& o : f.objects) objects.push_back(kp::json_safe(o.name));
+        messages.push_back({{"severity", kp::name_of(f.severity)},
+                            {"code", f.rule.empty() ? "place" : f.rule},
+                            {"objects", std::move(objects)},
+                            {"text", kp::json_safe(f.text)}});
+    }
     return {{"schema", "kitepeg.place/1"},
             {"status", name_of(a.status)},
             {"placed", std::move(placed)},

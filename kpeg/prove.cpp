@@ -14,7 +14,7 @@ namespace {
 
 struct ProveArguments {
     std::string project, vectors, against, formula, json;
-    std::vector<std::string> parts, sources, allow;
+    std::vector<std::string> parts, sources, allow, held, left_out;
     double each_ns = 1000, before_ms = 0;
 };
 
@@ -32,6 +32,16 @@ kp::Json answer_json(const kp::ProofAnswer& a) {
                         {"observed", bits(a.proof.outputs, r.seen)},
                         {"ok", r.agrees}});
     for (const auto& c : a.crossed) crossed.push_back(kp::Json::array({c.a, c.b}));
+    kp::Json outputs = kp::Json::array(), inputs = kp::Json::array();
+    for (const auto& o : a.outputs)
+        outputs.push_back({{"port", o.port},
+                           {"terminal", o.terminal},
+                           {"state", kp::verification::name_of(o.state)},
+                           {"why", o.why},
+                           {"rows", o.rows}});
+    for (const auto& i : a.inputs)
+        inputs.push_back(
+            {{"port", i.port}, {"terminal", i.terminal}, {"state", i.given ? "given" : "held"}, {"value", i.value}});
     kp::Json first = nullptr;
     if (const auto* r = a.proof.first_difference())
         first = {{"ms", r->ms},
@@ -42,6 +52,9 @@ kp::Json answer_json(const kp::ProofAnswer& a) {
             {"stand_in", "A simulated board; no hardware was touched."},
             {"what", a.what},
             {"against", a.proof.against},
+            {"proven", a.proven()},
+            {"outputs", std::move(outputs)},
+            {"inputs", std::move(inputs)},
             {"rows", std::move(rows)},
             {"differ", a.proof.differ},
             {"seen", a.proof.seen},
@@ -53,6 +66,8 @@ int run_prove(const ProveArguments& a) {
     kp::ProofAsk ask;
     ask.parts = a.parts;
     ask.sources = a.sources;
+    ask.held = a.held;
+    ask.left_out = a.left_out;
     ask.formula_text = a.formula;
     ask.each = kp::simulation::time_of(a.each_ns);
     ask.before = kp::simulation::time_of(a.before_ms * 1e6);
@@ -85,9 +100,10 @@ int run_prove(const ProveArguments& a) {
         ask.vectors_text = text.value();
         ask.vectors_file = a.vectors;
     }
+    s.analyse_now();  // which ports are clocks, and how fast
     const auto answer = kp::prove_project(*s.snapshot(), ask);
     if (!answer) return refuse(answer.messages());
-    return write_out(answer_json(answer.value()), a.json, answer.value().proof.differ ? findings : in_order);
+    return write_out(answer_json(answer.value()), a.json, answer.value().proven() ? in_order : findings);
 }
 
 }  // namespace
@@ -100,7 +116,9 @@ void add_prove(Command& app, Run& run) {
     c->add_option("--against", a->against, "names, simulation, source, formula or file");
     c->add_option("--formula", a->formula, "OUT = EXPRESSION of the inputs; several with ; between them");
     c->add_option("--source", a->sources, "HDL in place of the project's sources")->one_each();
-    c->add_option("--board-part", a->parts, "Only ports of this board part, by REF")->one_each();
+    c->add_option("--board-part", a->parts, "Only ports that are meant for this board part, by REF")->one_each();
+    c->add_option("--held", a->held, "PORT=VALUE: an input that keeps a level in all combinations")->one_each();
+    c->add_option("--leave-out", a->left_out, "An output or bus that need not be proven")->one_each();
     c->add_option("--each", a->each_ns, "Board time of a row, ns (1000)");
     c->add_option("--before", a->before_ms, "Board time before the first row, ms (0)");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();

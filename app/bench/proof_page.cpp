@@ -36,6 +36,41 @@ std::string port_at(const Session& s, const std::string& terminal) {
     return {};
 }
 
+/// A record in few words.
+QString told(const ProofNote& note, const std::string& stale) {
+    if (!stale.empty()) return ProofPage::tr("○ old: %1").arg(q(stale));
+    if (note.differ) return ProofPage::tr("■ %1 differ").arg(note.differ);
+    if (note.proven()) return ProofPage::tr("● proven, %1 rows").arg(note.rows);
+    return note.open ? ProofPage::tr("▲ %1 not proven").arg(*note.open) : ProofPage::tr("▲ outputs not counted");
+}
+
+/// Outputs of one bus that came out alike are one line: "rose_n[7:0]".
+struct OutputLine {
+    std::string name, why;
+    verification::ProvedOutput::State state;
+    std::vector<std::string> terminals;
+};
+std::vector<OutputLine> lines_of(const std::vector<verification::ProvedOutput>& outputs) {
+    std::vector<OutputLine> out;
+    std::string bus, last;
+    for (const auto& o : outputs) {
+        const auto open = o.port.find('[');
+        const auto own = open == std::string::npos ? std::string() : o.port.substr(0, open);
+        const bool joins = !out.empty() && !own.empty() && own == bus && out.back().state == o.state &&
+                           (out.back().why == o.why || o.why.empty());
+        if (joins) {
+            const auto first = out.back().name.find('[');
+            out.back().name = bus + out.back().name.substr(first, out.back().name.find_first_of(":]", first) - first) +
+                              ":" + o.port.substr(open + 1);
+        } else {
+            out.push_back({o.port, o.why, o.state, {}});
+        }
+        if (!o.terminal.empty()) out.back().terminals.push_back(o.terminal);
+        bus = own;
+    }
+    return out;
+}
+
 }  // namespace
 
 ProofPage::ProofPage(Desk& desk)
@@ -50,6 +85,7 @@ ProofPage::ProofPage(Desk& desk)
       keep_(new QPushButton(tr("Keep the record"))),
       verdict_(new QLabel),
       hint_(new QLabel),
+      outputs_(new QTreeWidget),
       rows_(new QTreeWidget),
       records_(new QTreeWidget) {
     lay_out();
@@ -61,10 +97,11 @@ void ProofPage::lay_out() {
     given_->setAccessibleName(tr("What is given"));
     given_->addItems({tr("the vane, all around"), tr("all input combinations"), tr("a file of vectors…"),
                       tr("recorded manual inputs")});
+    given_->setCurrentIndex(all_hand);
     against_->setObjectName("bench.proof.against");
     against_->setAccessibleName(tr("Against what"));
-    against_->addItems({tr("netlist as the names ask"), tr("simulation with delays"), tr("source (HDL)"), tr("formula"),
-                        tr("the file's own")});
+    against_->addItems({tr("netlist as ports are meant"), tr("simulation with delays"), tr("source (HDL)"),
+                        tr("formula"), tr("the file's own")});
     formula_->setObjectName("bench.proof.formula");
     formula_->setPlaceholderText(tr("output = expression of inputs"));
     formula_->setAccessibleName(tr("Formulas, ; between them"));
@@ -85,10 +122,14 @@ void ProofPage::lay_out() {
     hint_->setWordWrap(true);
     rows_->setObjectName("bench.table");
     rows_->setHeaderLabels({tr("given"), tr("expected"), tr("board")});
+    outputs_->setObjectName("bench.outputs");
+    outputs_->setAccessibleName(tr("What is proven of each output"));
+    outputs_->setHeaderLabels({tr("output"), tr("proven?"), tr("why")});
+    outputs_->setMaximumHeight(128);
     records_->setObjectName("bench.records");
     records_->setHeaderLabels({tr("proved"), tr("by, when")});
     records_->setMaximumHeight(84);
-    for (auto* tree : {rows_, records_}) {
+    for (auto* tree : {outputs_, rows_, records_}) {
         tree->setRootIsDecorated(false);
         tree->setUniformRowHeights(true);
         tree->setTextElideMode(Qt::ElideRight);
@@ -121,6 +162,7 @@ void ProofPage::put_together() {
     all->addLayout(grid);
     all->addLayout(row);
     all->addWidget(verdict_);
+    all->addWidget(outputs_);
     all->addWidget(rows_, 1);
     all->addWidget(hint_);
     auto* ways = new QHBoxLayout;
@@ -259,6 +301,7 @@ void ProofPage::show_answer() {
     keep_->setVisible(answer_.has_value());
     swapped_ = {};
     verdict_->setVisible(answer_.has_value());
+    show_outputs();
     const auto bits = [](const std::vector<std::string>& names, const std::vector<std::string>& values) {
         QStringList out;
         for (size_t i = 0; i < values.size(); ++i)
@@ -267,8 +310,8 @@ void ProofPage::show_answer() {
     };
     if (!answer_) {
         hint_->setText(
-            tr("Inputs are set where their names say they are wired, outputs are read where theirs do: a wrong "
-               "peg shows as on the real board."));
+            tr("Inputs are set at the terminals they are meant for, outputs are read at theirs: a wrong peg shows as "
+               "on the real board."));
         return;
     }
     const auto& p = answer_->proof;
@@ -290,11 +333,39 @@ void ProofPage::show_answer() {
     for (int c = 0; c < 2; ++c) rows_->resizeColumnToContents(c);
     for (int c = 0; c < 2; ++c) rows_->setColumnWidth(c, std::min(rows_->columnWidth(c), 118));
     if (first) rows_->scrollToItem(first, QAbstractItemView::PositionAtCenter);
-    verdict_->setText(p.differ ? tr("%1 agree, %2 differ").arg(p.rows.size() - p.differ).arg(p.differ)
-                               : tr("all %1 agree").arg(p.rows.size()));
-    verdict_->setStyleSheet(
-        QStringLiteral("color: %1; font-size: 13px;").arg((p.differ ? theme().stop : theme().good).name()));
     hint_->setText(explained());
+}
+
+/// The verdict and a line for each output, those that are not proven first.
+void ProofPage::show_outputs() {
+    outputs_->clear();
+    outputs_->setVisible(answer_.has_value());
+    if (!answer_) return;
+    using Output = verification::ProvedOutput;
+    const auto proven = answer_->count(Output::proven), differ = answer_->count(Output::differs),
+               open = answer_->count(Output::not_proven);
+    auto lines = lines_of(answer_->outputs);
+    const auto rank = [](const OutputLine& l) {
+        return l.state == Output::differs ? 0 : l.state == Output::not_proven ? 1 : 2;
+    };
+    std::stable_sort(lines.begin(), lines.end(), [&](const auto& a, const auto& b) { return rank(a) < rank(b); });
+    static const QString marks[] = {QStringLiteral("● "), QStringLiteral("■ "), QStringLiteral("▲ ")};
+    const QColor colours[] = {theme().good, theme().stop, theme().caution};
+    for (const auto& l : lines) {
+        auto* item = new QTreeWidgetItem(outputs_, {q(l.name), marks[l.state] + q(verification::name_of(l.state)),
+                                                    q(l.why.empty() ? "at " + list_names(l.terminals, 3) : l.why)});
+        item->setFont(0, mono(11.5));
+        item->setForeground(1, colours[l.state]);
+        for (int c = 0; c < 3; ++c) item->setToolTip(c, item->text(c));
+    }
+    for (int c = 0; c < 2; ++c) outputs_->resizeColumnToContents(c);
+    const auto all = answer_->outputs.size();
+    verdict_->setText(differ ? tr("%1 of %2 outputs differ").arg(differ).arg(all)
+                      : answer_->proven() && open == 0
+                          ? tr("all %1 outputs proven").arg(all)
+                          : tr("%1 of %2 outputs proven, %3 open").arg(proven).arg(all).arg(open));
+    const auto colour = differ ? theme().stop : answer_->proven() && open == 0 ? theme().good : theme().caution;
+    verdict_->setStyleSheet(QStringLiteral("color: %1; font-size: 13px;").arg(colour.name()));
 }
 
 /// What was asked, or what a difference comes from; a crossed pair can be swapped.
@@ -347,7 +418,7 @@ ProofPage::Record ProofPage::record() const {
     const auto now = digest_.state(desk_.session());
     for (const auto& line : desk_.session().project().proofs)
         if (const auto note = proof_note(line)) {
-            if (note->differ == 0 && why_stale(*note, now).empty()) return Record::holds;
+            if (note->proven() && why_stale(*note, now).empty()) return Record::holds;
             out = Record::old;
         }
     return out;
@@ -363,12 +434,12 @@ void ProofPage::show_records() {
         const auto note = proof_note(*line);
         if (!note) continue;
         const auto stale = why_stale(*note, now);
-        auto* item = new QTreeWidgetItem(records_, {stale.empty() ? (note->differ ? tr("■ %1 differ").arg(note->differ)
-                                                                                  : tr("● %1 agree").arg(note->rows))
-                                                                  : tr("○ old: %1").arg(q(stale)),
-                                                    tr("%1, %2").arg(q(note->who), q(note->date))});
+        auto* item = new QTreeWidgetItem(records_, {told(*note, stale), tr("%1, %2").arg(q(note->who), q(note->date))});
         for (int c = 0; c < 2; ++c) item->setToolTip(c, q(sentence_of(*note, now)));
-        item->setForeground(0, !stale.empty() ? theme().second : note->differ ? theme().stop : theme().good);
+        item->setForeground(0, !stale.empty()   ? theme().second
+                               : note->differ   ? theme().stop
+                               : note->proven() ? theme().good
+                                                : theme().caution);
     }
     records_->setColumnWidth(0, 178);
 }
@@ -383,6 +454,7 @@ void ProofPage::keep() {
     note.against = p.against;
     note.rows = p.rows.size();
     note.differ = p.differ;
+    note.open = answer_->count(verification::ProvedOutput::not_proven);
     note.of_pegs = proved_.of_pegs;
     note.of_design = proved_.of_design;
     auto lines = desk_.session().project().proofs;

@@ -48,6 +48,7 @@ private:
     void put_together();
     void connect_all();
     void show_answer();
+    void show_outputs();
     QString explained();
     void show_records();
     void swap_pair();
@@ -59,7 +60,7 @@ private:
     QLineEdit *formula_, *each_, *before_;
     QPushButton *prove_, *swap_, *keep_;
     QLabel *verdict_, *hint_;
-    QTreeWidget *rows_, *records_;
+    QTreeWidget *outputs_, *rows_, *records_;
     std::optional<ProofAnswer> answer_;
     ProofState proved_;  ///< what the answer is of
     std::vector<verification::Doing> doings_;

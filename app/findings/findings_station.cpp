@@ -3,6 +3,7 @@
 // edits. Previews of fixes are jobs on a snapshot; what is typed as a reason or a number stays until it is sent.
 #include "app/findings/findings_station.hpp"
 
+#include "app/shell/ground.hpp"
 #include "app/findings/finding_sheet.hpp"
 #include "app/shell/counted.hpp"
 #include "app/theme/text.hpp"
@@ -566,6 +567,9 @@ void FindingsStation::waive() {
 
 KnotState FindingsStation::standing() const {
     const auto c = count(desk_.session().findings());
+    if (const auto missing = missing_ground(desk_.session()); c.stops == 0 && !missing.isEmpty())
+        return {tr("Findings"), c.cautions ? tr("%1, %2").arg(counted(c.cautions, "caution"), missing) : missing,
+                c.cautions ? Standing::caution : Standing::open};
     const QString words = c.stops + c.cautions == 0 ? tr("clear")
                           : c.stops > 0 && c.cautions > 0
                               ? tr("%1, %2").arg(counted(c.stops, "stop"), counted(c.cautions, "caution"))

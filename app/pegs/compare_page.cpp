@@ -273,7 +273,11 @@ Result<std::vector<Proposal>> ComparePage::work_out() {
     if (trouble_) return *trouble_;
     const auto& s = desk_.session();
     switch (with_) {
-        case With::names: return proposals_by_name(s.world().netlist.ports, s.world().board, s.project());
+        case With::names: {
+            const auto& ports = s.world().netlist.ports;
+            return proposals_by_name(ports, s.world().board, s.project(),
+                                     clock_rates(ports, s.analysis().design().ports, s.analysis().constraints()));
+        }
         case With::sheet:
         case With::lines:
         case With::clipboard: return with_sheet();

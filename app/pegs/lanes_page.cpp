@@ -8,6 +8,7 @@
 #include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -36,6 +37,7 @@ QString state_words(State s) {
 
 LanesPage::LanesPage(Desk& desk)
     : desk_(desk),
+      block_(new QComboBox),
       list_(new QTreeWidget),
       conflict_(new QTreeWidget),
       chart_(new LaneChart),
@@ -69,6 +71,9 @@ LanesPage::LanesPage(Desk& desk)
     auto* top = new QHBoxLayout;
     for (auto* b : {solve_, some_, peg_, off_, add_, remove_}) top->addWidget(b);
     top->addStretch(1);
+    block_->setObjectName("lanes.block");
+    block_->setAccessibleName(tr("The lane block that is shown"));
+    top->addWidget(block_);
     top->addWidget(take_);
     chart_->setMinimumHeight(400);
     auto* two = new QHBoxLayout;
@@ -88,13 +93,16 @@ LanesPage::LanesPage(Desk& desk)
     connect(peg_, &QPushButton::clicked, this, &LanesPage::turn_peg);
     connect(off_, &QPushButton::clicked, this, &LanesPage::turn_off);
     connect(list_, &QTreeWidget::currentItemChanged, this, [this] {
-        if (!filling_) ask_spots();
+        if (filling_) return;
+        fill_blocks();
+        ask_spots();
     });
     connect(conflict_, &QTreeWidget::itemActivated, this, [this](QTreeWidgetItem* item) {
         auto relax = relax_;
         relax.insert(item->data(0, Qt::UserRole).toString().toStdString());
         ask(relax, {});
     });
+    connect(block_, &QComboBox::activated, this, [this] { draw_it(); });
     connect(chart_, &LaneChart::spot_chosen, this, &LanesPage::move_to);
     connect(chart_, &LaneChart::pin_chosen, this, [this](const QString& pin) {
         desk_.select({QStringLiteral("pin"), pin});
@@ -141,13 +149,39 @@ void LanesPage::refresh() {
         says_->setText(list_->topLevelItemCount() == 0
                            ? tr("No link is asked for yet. Add one: name, protocol, lanes, Gbit/s, MHz.")
                            : tr("Legal spots of the chosen link are marked; click one to put it there, loose."));
+    fill_blocks();
     draw_it();
     ask_spots();
 }
 
+void LanesPage::fill_blocks() {
+    const auto& blocks = desk_.session().world().part.lane_blocks;
+    QStringList names;
+    for (const auto& b : blocks) names << q(b.name);
+    QStringList now;
+    for (int i = 0; i < block_->count(); ++i) now << block_->itemText(i);
+    if (names != now) {
+        block_->clear();
+        block_->addItems(names);
+    }
+    block_->setVisible(blocks.size() > 1);
+    // The chosen link is to be seen, wherever it lies.
+    for (const auto& link : links())
+        if (q(link.name) == selected() && !link.at.empty())
+            for (size_t b = 0; b < blocks.size(); ++b)
+                for (const auto& lane : blocks[b].lanes)
+                    if (lane.name == link.at.front()) block_->setCurrentIndex(static_cast<int>(b));
+}
+
+const LaneBlock* LanesPage::block() const {
+    const auto& blocks = desk_.session().world().part.lane_blocks;
+    if (blocks.empty()) return nullptr;
+    const auto at = static_cast<size_t>(std::max(0, block_->currentIndex()));
+    return &blocks[std::min(at, blocks.size() - 1)];
+}
+
 void LanesPage::draw_it() {
-    const auto& lane_blocks = desk_.session().world().part.lane_blocks;
-    chart_->show_block(lane_blocks.empty() ? nullptr : &lane_blocks[0], links(), answer_, spots_, selected());
+    chart_->show_block(block(), links(), answer_, spots_, selected());
 }
 
 void LanesPage::ask_spots() {
@@ -291,12 +325,13 @@ void LanesPage::turn_off() {
 void LanesPage::move_to(int lane) {
     auto list = links();
     const auto name = selected().toStdString();
-    const auto& block = desk_.session().world().part.lane_blocks[0];
+    const auto* shown = block();
+    if (!shown) return;
     for (auto& i : list) {
         if (i.name != name) continue;
         i.at.clear();
-        for (int l = lane; l < lane + i.lanes && l < static_cast<int>(block.lanes.size()); ++l)
-            i.at.push_back(block.lanes[static_cast<size_t>(l)].name);
+        for (int l = lane; l < lane + i.lanes && l < static_cast<int>(shown->lanes.size()); ++l)
+            i.at.push_back(shown->lanes[static_cast<size_t>(l)].name);
         if (i.state == State::adrift || i.state == State::off) i.state = State::loose;
         return keep(list, "move " + name + " to " + i.at.front());
     }

@@ -9,6 +9,7 @@
 #include <QWidget>
 #include <optional>
 
+class QComboBox;
 class QLabel;
 class QPushButton;
 class QTreeWidget;
@@ -69,7 +70,11 @@ private:
     void ask_spots();
     void move_to(int lane);
     void draw_it();
+    void fill_blocks();
+    /// The block that is shown; null when the part has none.
+    [[nodiscard]] const LaneBlock* block() const;
     Desk& desk_;
+    QComboBox* block_;
     QTreeWidget *list_, *conflict_;
     LaneChart* chart_;
     QLabel* says_;

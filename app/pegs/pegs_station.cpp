@@ -3,6 +3,7 @@
 // core/planning; each command is one edit. State: which page is in front.
 #include "app/pegs/pegs_station.hpp"
 
+#include "app/shell/ground.hpp"
 #include "app/pegs/peg_asking.hpp"
 
 #include "app/pegs/attribute_pane.hpp"
@@ -20,6 +21,7 @@
 #include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/planning/attributes.hpp"
+#include "core/planning/meant.hpp"
 #include "core/planning/roles.hpp"
 #include "core/planning/ways.hpp"
 
@@ -197,6 +199,39 @@ void PegsStation::intend(const char* key, const QString& prompt,
     desk_.choose(prompt, std::move(items), words ? Services::Typed(take) : nullptr);
 }
 
+/// A terminal for one port, the terminals of a part for several; typed: terminals with commas.
+void PegsStation::mean() {
+    const auto ports = desk_.chosen_ports();
+    if (ports.empty()) return desk_.say(tr("Select one or more ports first."), true);
+    const auto take = [this, ports](const QString& text) {
+        const auto edit = meant_edit(desk_.session().plan().attributes(), ports, text.toStdString());
+        if (!edit) return desk_.say(q(edit.first().text), true);
+        desk_.apply(edit.value());
+    };
+    std::vector<Chooser::Item> items{
+        {tr("take it back"), tr("as names, order and clocks suggest"), [take] { take({}); }}};
+    const auto& board = desk_.session().world().board;
+    if (ports.size() == 1) {
+        const auto legal =
+            attribute_state(desk_.session().plan().attributes(), ports[0], *attribute_kind("meant")).legal;
+        for (const auto& terminal : legal) {
+            const auto at = board.at_terminal(terminal);
+            items.push_back({q(terminal), tr("%1, pin %2").arg(q(at.part->label), q(at.net->pin)),
+                             [take, terminal] { take(q(terminal)); }});
+        }
+    } else {
+        for (const auto& part : board.parts) {
+            const auto wired = std::count_if(part.terminals.begin(), part.terminals.end(), [&](const Terminal& t) {
+                return board.at_terminal(part.ref + "." + t.name).net != nullptr;
+            });
+            if (static_cast<size_t>(wired) == ports.size())
+                items.push_back({q(part.ref), tr("%1, its terminals in order").arg(q(part.label)),
+                                 [take, ref = part.ref] { take(q(ref)); }});
+        }
+    }
+    desk_.choose(tr("what %1 is meant for").arg(q(list_names(ports, 3))), std::move(items), Services::Typed(take));
+}
+
 /// The terminal that is selected, or that on the selected pin.
 void PegsStation::leave_terminal() {
     const auto& s = desk_.session();
@@ -255,6 +290,11 @@ void PegsStation::add_intents() {
         for (const char* name : role_names()) values.emplace_back(name, QString());
         values.emplace_back("", tr("as netlist, board and name suggest"));
         intend("role", tr("what they are for"), values);
+    });
+    add_action("pegs.meant", tr("Say which terminal the selected ports are meant for…"), {}, [this] { mean(); });
+    add_action("pegs.invert", tr("Say who inverts where design and board differ…"), {}, [this] {
+        intend("invert", tr("who inverts"),
+               {{"adapter", tr("the handoff's adapter, around the design")}, {"", tr("nobody; a finding says so")}});
     });
     add_action("pegs.sense", tr("Say at which level the selected ports are active…"), {}, [this] {
         intend("sense", tr("the active level"),
@@ -530,6 +570,8 @@ KnotState PegsStation::standing() const {
         pegged += at != s.project().pegs.end() && at->second.state == PegState::pegged;
     }
     const auto all = s.world().netlist.ports.size();
+    if (const auto missing = missing_ground(s); s.project().part.empty() || all == 0)
+        return {tr("Pegs"), missing, Standing::open};
     return {tr("Pegs"), tr("%1 of %2").arg(pegged).arg(all), pegged == all ? Standing::good : Standing::open};
 }
 

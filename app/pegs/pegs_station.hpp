@@ -60,6 +60,7 @@ private:
     void copy_attributes_to_rest();
     void add_intents();
     void leave_terminal();
+    void mean();
     void move_bus(int by);
     /// Asks for a value of an attribute of all chosen ports; an empty one takes the choice back.
     void intend(const char* key, const QString& prompt, const std::vector<std::pair<std::string, QString>>& values);

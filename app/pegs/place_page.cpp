@@ -206,6 +206,10 @@ void PlacePage::show_places(const PlaceAnswer& a) {
                                        .arg(a.cost)
                                        .arg(a.bound) +
                                    left);
+    if (!a.wrong.empty())
+        says_->setText(says_->text() +
+                       tr(" Left as it is, since it is wrong between pegs alone: %1").arg(q(a.wrong.front().text)) +
+                       (a.wrong.size() > 1 ? tr(" and %1 more, see Findings.").arg(a.wrong.size() - 1) : QString()));
     for (auto* b : {take_, all_, none_, bank_}) b->setVisible(news > 0);
 }
 

@@ -5,9 +5,11 @@
 #include "app/shell/counted.hpp"
 #include "app/theme/theme.hpp"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <algorithm>
 
 namespace kp::app {
 
@@ -24,6 +26,26 @@ NoticeBar::NoticeBar(QWidget* parent) : QFrame(parent), text_(new QLabel), ways_
     hide();
 }
 
+void NoticeBar::lie_on(QWidget* area) {
+    area_ = area;
+    setParent(area->window() == area ? area : area->parentWidget());
+    area->installEventFilter(this);
+}
+
+bool NoticeBar::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == area_ && (event->type() == QEvent::Resize || event->type() == QEvent::Move)) place();
+    return QFrame::eventFilter(watched, event);
+}
+
+void NoticeBar::place() {
+    if (!area_ || isHidden()) return;
+    const int width = area_->width();
+    const int high = hasHeightForWidth() ? heightForWidth(width) : sizeHint().height();
+    const int tall = std::min(std::max(high, sizeHint().height()), area_->height());
+    setGeometry(area_->x(), area_->y() + area_->height() - tall, width, tall);
+    raise();
+}
+
 void NoticeBar::show_notices(std::vector<Notice> notices) {
     // The buttons stay as they are while the question does, so that nobody's finger misses.
     const auto same = [](const Notice& a, const Notice& b) {
@@ -36,10 +58,10 @@ void NoticeBar::show_notices(std::vector<Notice> notices) {
     const auto& t = theme();
     if (!notices_.empty()) {
         const bool warning = notices_.front().kind == Notice::warning;
-        setStyleSheet(QStringLiteral("#notice { background: %1; border: none; border-bottom: 1px solid %2; }")
+        setStyleSheet(QStringLiteral("#notice { background: %1; border: none; border-top: 1px solid %2; }")
                           .arg((warning ? t.wash_stop : t.wash_caution).name(), t.hairline.name()));
     }
-    if (unchanged) return;
+    if (unchanged) return place();
     while (auto* item = ways_->takeAt(0)) {
         if (item->widget()) {
             item->widget()->hide();
@@ -59,6 +81,7 @@ void NoticeBar::show_notices(std::vector<Notice> notices) {
         connect(button, &QPushButton::clicked, this, way.run);
         ways_->addWidget(button);
     }
+    place();
 }
 
 }  // namespace kp::app

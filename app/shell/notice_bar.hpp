@@ -30,8 +30,15 @@ public:
     /// The most urgent first; that one is shown, with a count of the others. None: the strip is not there.
     void show_notices(std::vector<Notice> notices);
     [[nodiscard]] const std::vector<Notice>& notices() const { return notices_; }
+    /// Shows itself over the foot of this widget, so that nothing moves under anybody's hand when it comes and goes.
+    void lie_on(QWidget* area);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    void place();
+    QWidget* area_ = nullptr;
     std::vector<Notice> notices_;
     QLabel* text_;
     QHBoxLayout* ways_;

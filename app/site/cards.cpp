@@ -3,6 +3,7 @@
 // few. State: a code that is being typed.
 #include "app/site/cards.hpp"
 
+#include "app/shell/ground.hpp"
 #include "app/paint/board_view.hpp"
 #include "app/site/board_by_hand.hpp"
 #include "app/site/site_station.hpp"
@@ -277,6 +278,10 @@ void AgreementCard::draw(QPainter& p) {
         y += paragraph(p, {34, y}, width() - 48, d.what, words(), t.ink) + 1;
         if (!d.more.isEmpty()) y += paragraph(p, {34, y}, width() - 48, d.more, words(11.5), t.second);
         y += 10;
+    }
+    if (const auto missing = missing_ground(desk_.session()); !missing.isEmpty()) {
+        paragraph(p, {14, height() - 30.0}, width() - 28, tr("Not compared: %1 yet.").arg(missing), words(), t.second);
+        return;
     }
     paragraph(
         p, {14, height() - 30.0}, width() - 28,

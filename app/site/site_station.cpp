@@ -12,6 +12,7 @@
 #include "app/site/reread_page.hpp"
 #include "app/site/table_page.hpp"
 #include "core/base/names.hpp"
+#include "app/shell/ground.hpp"
 #include "app/shell/counted.hpp"
 #include "app/shell/ask_files.hpp"
 #include "app/theme/text.hpp"
@@ -381,6 +382,8 @@ KnotState SiteStation::standing() const {
         return std::count_if(list.begin(), list.end(), [&](const auto& d) { return d.severity == severity; });
     };
     const auto stops = of(Severity::stop), open = stops + of(Severity::caution);
+    if (const auto missing = missing_ground(desk_.session()); stops == 0 && !missing.isEmpty())
+        return {tr("Site"), missing, Standing::open};
     if (open == 0) return {tr("Site"), tr("agrees"), Standing::good};
     return {tr("Site"), tr("%1 open").arg(open), stops ? Standing::stop : Standing::caution};
 }

@@ -16,6 +16,7 @@
 #include "core/base/text.hpp"
 #include "core/base/names.hpp"
 #include "core/base/output.hpp"
+#include "core/clocks/period_text.hpp"
 #include "core/format/sdc/as_used.hpp"
 #include "core/format/sdc/table.hpp"
 #include "core/constraints/budget_edits.hpp"
@@ -67,7 +68,15 @@ QWidget* TempoStation::make_clock_lens() {
     take->setObjectName("tempo.clock.write");
     take->setProperty("primary", true);
     form->addRow(tr("source port"), clock_port_);
-    form->addRow(tr("period, ns"), period_);
+    form->addRow(tr("period"), period_);
+    period_->setToolTip(tr("ns, or with a unit: 41.667, 24 MHz, 125/3"));
+    period_words_ = new QLabel;
+    period_words_->setObjectName("tempo.clock.period_words");
+    form->addRow(QString(), period_words_);
+    connect(period_, &QLineEdit::textChanged, this, [this](const QString& text) {
+        const auto period = clocks::period_of(text.toStdString());
+        period_words_->setText(period ? q(clocks::both_numbers(*period)) : QString());
+    });
     form->addRow(tr("duty cycle, %"), duty_);
     form->addRow(board_clock_);
     form->addRow(take);
@@ -79,9 +88,14 @@ QWidget* TempoStation::make_clock_lens() {
     });
     const auto write = [this] {
         if (!desk_.has_session()) return;
-        const auto period = to_number(period_->text().toStdString()), duty = to_number(duty_->text().toStdString());
-        if (!period || !duty) return desk_.say(tr("Period and duty cycle are numbers, such as 50 and 50."), true);
-        write_clock(clock_port_->currentText().toStdString(), *period, *duty);
+        const auto period = clocks::period_of(period_->text().toStdString());
+        const auto duty = to_number(duty_->text().toStdString());
+        if (!period || !duty)
+            return desk_.say(tr("A period is a time, a frequency or a fraction of ns (41.667, 24 MHz, 125/3); a duty "
+                                "cycle is a number of percent."),
+                             true);
+        // No more digits than anybody reads: a femtosecond is the smallest step that counts.
+        write_clock(clock_port_->currentText().toStdString(), std::round(*period * 1e6) / 1e6, *duty);
     };
     connect(take, &QPushButton::clicked, this, write);
     connect(period_, &QLineEdit::returnPressed, this, write);

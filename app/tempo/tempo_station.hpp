@@ -97,6 +97,7 @@ private:
     QStackedWidget* lens_;
     QComboBox *clock_port_, *delay_port_;
     QLineEdit *period_, *duty_, *latest_, *earliest_;
+    QLabel* period_words_;  ///< what stands in period_, in ns and MHz
     QLabel *board_clock_, *delay_origin_, *coverage_head_;
     QTreeWidget *coverage_, *delays_;
     BudgetLens* budgets_;

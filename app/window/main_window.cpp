@@ -108,10 +108,10 @@ void MainWindow::build() {
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(0);
     all->addWidget(tether_);
-    all->addWidget(notices_);
     all->addLayout(middle, 1);
     all->addLayout(foot);
     setCentralWidget(page);
+    notices_->lie_on(stack_);
     chooser_ = new Chooser(page);
     desk_.serve({[this](const QString& prompt, std::vector<Chooser::Item> items, Services::Typed typed,
                         const QString& begin) { chooser_->open(prompt, std::move(items), std::move(typed), begin); },

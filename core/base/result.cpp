@@ -31,6 +31,8 @@ const char* word_of(Subject::Kind kind) {
         case Subject::file: return "file";
         case Subject::folder: return "folder";
         case Subject::called: return "name";
+        case Subject::link: return "link";
+        case Subject::lane: return "lane";
         case Subject::waived: return "waived";
     }
     return "";

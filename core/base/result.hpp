@@ -37,6 +37,8 @@ struct Subject {
         file,
         folder,
         called,
+        link,  ///< of lanes
+        lane,
         waived,  ///< the object of a waiver whose finding is gone
     };
     Kind kind = port;

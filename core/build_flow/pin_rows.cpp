@@ -12,7 +12,7 @@ namespace kp::build_flow {
 Status check_rows(const std::vector<PinReportRow>& rows, const std::string& file, const Netlist& netlist,
                   const Part& part, const StandardTable& standards) {
     std::vector<std::string> ports, pins;
-    std::set<std::string> buses, used;
+    std::set<std::string> buses, used, told;
     for (const auto& p : netlist.ports) {
         ports.push_back(p.name);
         if (p.bus != p.name) buses.insert(p.bus);
@@ -28,6 +28,7 @@ Status check_rows(const std::vector<PinReportRow>& rows, const std::string& file
             return wrong(buses.count(bus)
                              ? said("'{}' is a bus; give each of its bits a row, such as {}[0].", row.port, bus)
                              : said("The design has no port '{}'.{}", row.port, did_you_mean(row.port, ports)));
+        if (!told.insert(row.port).second) return wrong(said("The port {} is there twice.", row.port));
         if (row.pin.empty()) continue;
         if (!part.pin(row.pin)) return wrong(said("The part has no pin '{}'.{}", row.pin, did_you_mean(row.pin, pins)));
         if (!used.insert(row.pin).second) return wrong(said("The pin {} is there twice.", row.pin));

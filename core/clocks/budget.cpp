@@ -417,17 +417,14 @@ private:
         std::set<std::uint32_t> ids;
         for (const auto& port : b.ports)
             if (const auto* seat = plan_.seat(port)) ids.insert(seat->order);
-        bool any = false;
-        Budget::InForce now;
+        std::optional<double> late, early;
         for (const auto& d : k_.io_delays) {
             if (d.input != b.input || !ids.contains(d.port)) continue;
-            if (d.late) now.max = any ? std::max(now.max, d.value) : d.value;
-            if (d.early) now.min = any ? std::min(now.min, d.value) : d.value;
-            if (!any && !d.late) now.max = d.value;
-            if (!any && !d.early) now.min = d.value;
-            any = true;
+            if (d.late) late = std::max(late.value_or(d.value), d.value);
+            if (d.early) early = std::min(early.value_or(d.value), d.value);
         }
-        if (any) b.in_force = now;
+        // Where only one of them is said, the other is as it.
+        if (late || early) b.in_force = Budget::InForce{late ? *late : *early, early ? *early : *late};
         std::set<std::uint32_t> out;
         for (const auto& e : k_.exceptions) {
             const auto& end = b.input ? e.from : e.to;

@@ -27,13 +27,9 @@ public:
     Drafter(const World& world, const Project& project, std::string folder, const TimingOptions& options,
             const std::stop_token& stop)
         : world_(world), project_(project), folder_(std::move(folder)), options_(options), stop_(stop) {
-        project_.constraints.clear();
-        add_own_file();
-    }
-    /// Beside the constraints that the project has, instead of in their place.
-    void keep_constraints(const Project& project) {
-        project_.constraints = project.constraints;
-        add_own_file();
+        SdcFile file;
+        file.path = draft_path;
+        project_.constraints.push_back(file);
     }
 
     Result<std::vector<DraftLine>> clocks_only() {
@@ -54,11 +50,7 @@ public:
         }
         ports();
         relations();
-        if (world_.delays) {
-            add("Clock relations", "set_propagated_clock [all_clocks]",
-                "the delays of the clock networks are known, so no latency is guessed");
-            look();
-        }
+        propagate();
         leftovers();
         out_.coverage = now_->timing().coverage;
         out_.messages = now_->constraints().messages;
@@ -68,11 +60,6 @@ public:
     }
 
 private:
-    void add_own_file() {
-        SdcFile file;
-        file.path = draft_path;
-        project_.constraints.push_back(file);
-    }
     void look() {
         project_.constraints.back().text = draft_text(out_.lines, "draft");
         now_ = analyse(world_, project_, folder_, options_, stop_);
@@ -114,14 +101,19 @@ private:
                                        : seat.name.find("_n") != std::string::npos;
     }
 
+    /// By the netlist; while there are only sources, by their clocked statements, or an oscillator on the pin.
+    [[nodiscard]] bool is_clock(const PlannedPort& seat) const {
+        if (!seat.reads()) return false;
+        if (!world_.netlist.cells.empty()) return seat.facts && (seat.facts->clocks_registers || seat.facts->feeds_pll);
+        return world_.clocked.contains(seat.name) || (seat.peg && world_.board.oscillator_at_pin(seat.on));
+    }
+
     void incoming_clocks() {
         std::vector<std::string> unknown;
         double fastest = 0;
         std::string fastest_name;
         for (const auto* seat : plan_->seats()) {
-            if (!seat->port || !seat->reads() || !seat->facts || is_complement(*seat)) continue;
-            if (!seat->facts->clocks_registers && !seat->facts->feeds_pll) continue;
-            if (has_clock(*seat)) continue;
+            if (!seat->port || !is_clock(*seat) || is_complement(*seat) || has_clock(*seat)) continue;
             const auto rate = rate_of(*seat);
             if (!rate) {
                 unknown.push_back(seat->name);
@@ -201,11 +193,12 @@ private:
         std::set<std::string> written;
         for (const auto& b : list)
             for (const auto& w : b.clocks)
-                if (b.arrangement != clocks::Arrangement::asynchronous && written.insert(w.name).second)
+                if (b.arrangement != clocks::Arrangement::asynchronous && !b.in_force && !b.excluded &&
+                    now_->constraints().clock(w.name) == no_id && written.insert(w.name).second)
                     add("Clocks", said("{}\nset_propagated_clock [get_clocks {}]", w.command, sdc::quote(w.name)),
                         said("the clock that {} takes: {}", b.partner, w.why));
         for (const auto& b : list) {
-            if (b.sdc.empty()) continue;
+            if (b.sdc.empty() || b.in_force || b.excluded || all_clocks(b.ports)) continue;
             const bool quiet = b.arrangement == clocks::Arrangement::asynchronous;
             // Clocks that are wished for stand above, once each, two lines of a budget for each.
             std::string text;
@@ -222,12 +215,42 @@ private:
                          [&](const DraftLine& a, const DraftLine& b) { return rank(a) < rank(b); });
         look();
     }
+    /// Clocks need no promise of when they come: they say it.
+    [[nodiscard]] bool all_clocks(const std::vector<std::string>& ports) const {
+        return std::all_of(ports.begin(), ports.end(), [&](const std::string& port) {
+            const auto* seat = plan_->seat(port);
+            return seat && (has_clock(*seat) || is_clock(*seat));
+        });
+    }
+
+    /// With the delays of the clock networks known, every clock is carried through them.
+    void propagate() {
+        if (!world_.delays) return;
+        const auto& k = now_->constraints();
+        std::string missing;
+        size_t count = 0;
+        for (std::uint32_t c = 0; c < k.clocks.size(); ++c) {
+            if (std::find(k.propagated.begin(), k.propagated.end(), ObjectRef{ObjectKind::clock, c}) !=
+                k.propagated.end())
+                continue;
+            missing += (missing.empty() ? "" : " ") + sdc::quote(k.clocks[c].name);
+            ++count;
+        }
+        if (count == 0) return;
+        add("Clock relations",
+            count == k.clocks.size() ? std::string("set_propagated_clock [all_clocks]")
+                                     : said("set_propagated_clock [get_clocks {{{}}}]", missing),
+            "the delays of the clock networks are known, so no latency is guessed");
+        look();
+    }
+
     /// A pad of both directions hears what it drives; where no promise is made about its port, that way is none either.
     void loops_at_pads(const std::vector<clocks::Budget>& list) {
         std::set<std::string> in, out;
         for (const auto& b : list)
             for (const auto& port : b.ports)
-                if (b.arrangement == clocks::Arrangement::asynchronous) (b.input ? in : out).insert(port);
+                if (b.arrangement == clocks::Arrangement::asynchronous && !b.in_force && !b.excluded)
+                    (b.input ? in : out).insert(port);
         std::map<std::uint32_t, std::string> nets;
         for (const auto& port : world_.netlist.ports)
             if (port.direction == Direction::inout && port.net != no_id && in.contains(port.name) &&
@@ -271,22 +294,26 @@ private:
             at.synchronised += x.synchronised;
         }
         // Who puts synchronisers between two clocks does not count on their edges.
-        int by_synchronisers = 0, beside_them = 0;
+        int by_synchronisers = 0;
         for (std::uint32_t a = 0; a < n; ++a)
             for (std::uint32_t b = a + 1; b < n; ++b) {
                 if (root[a] != root[b]) continue;
                 const auto at = crossed.find({a, b});
-                const bool apart = at != crossed.end() && at->second.synchronised > 0;
-                const bool never_meet = at == crossed.end() && !is_made_from(a, b) && !is_made_from(b, a);
-                if (apart || never_meet) {
-                    by_synchronisers += apart;
-                    if (apart) beside_them += at->second.open;
-                } else {
+                // Edges of one origin know each other: only synchronisers on every way say that nobody counts on that.
+                const bool apart = at != crossed.end() && at->second.synchronised > 0 && at->second.open == 0;
+                if (apart)
+                    ++by_synchronisers;
+                else
                     group[find(a)] = find(b);
-                }
             }
         std::map<std::uint32_t, std::string> members;
+        const auto open_pair = [&](std::uint32_t c) {
+            for (std::uint32_t o = 0; o < n; ++o)
+                if (find(o) != find(c) && !parted(c, o)) return true;
+            return false;
+        };
         for (std::uint32_t c = 0; c < n; ++c) {
+            if (!open_pair(c)) continue;  // the text says so already
             auto& list = members[find(c)];
             list += (list.empty() ? "" : " ") + sdc::quote(k.clocks[c].name);
         }
@@ -294,11 +321,8 @@ private:
         std::string line = "set_clock_groups -asynchronous";
         for (const auto& [id, list] : members) line += said(" -group [get_clocks {{{}}}]", list);
         std::string why = "they come from different origins, so no edge of one knows those of another";
-        if (by_synchronisers > 0) why = "of different origins, or they meet in synchronisers";
-        if (beside_them > 0)
-            why +=
-                said("; {} register inputs have none and are taken to be guarded by those, see Findings", beside_them);
-        add("Clock relations", line, why, beside_them > 0);
+        if (by_synchronisers > 0) why = "of different origins, or they meet in synchronisers only";
+        add("Clock relations", line, why);
         look();
     }
     [[nodiscard]] std::uint32_t origin(std::uint32_t c) const {
@@ -310,11 +334,31 @@ private:
         }
         return c;
     }
-    /// A clock that leaves by a port is measured against the one it is made of.
-    [[nodiscard]] bool is_made_from(std::uint32_t a, std::uint32_t b) const {
+    /// The constraints take all paths between two clocks out already.
+    [[nodiscard]] bool parted(std::uint32_t a, std::uint32_t b) const {
         const auto& k = now_->constraints();
-        return k.clocks[a].generated && k.clocks[a].master == k.clocks[b].name && !k.clocks[a].sources.empty() &&
-               k.clocks[a].sources.front().kind == ObjectKind::port;
+        for (const auto& set : k.groups) {
+            int in_a = -1, in_b = -1;
+            for (size_t g = 0; g < set.groups.size(); ++g)
+                for (const auto c : set.groups[g]) {
+                    if (c == a) in_a = static_cast<int>(g);
+                    if (c == b) in_b = static_cast<int>(g);
+                }
+            // A group alone stands against all that are not in it.
+            const bool alone = set.groups.size() == 1 && (in_a >= 0) != (in_b >= 0);
+            if (alone || (in_a >= 0 && in_b >= 0 && in_a != in_b)) return true;
+        }
+        const auto way_out = [&](std::uint32_t from, std::uint32_t to) {
+            return std::any_of(k.exceptions.begin(), k.exceptions.end(), [&](const PathException& e) {
+                const auto names = [](const auto& end, std::uint32_t clock) {
+                    return end && std::find(end->objects.begin(), end->objects.end(),
+                                            ObjectRef{ObjectKind::clock, clock}) != end->objects.end();
+                };
+                return e.kind == PathException::false_path && e.through.empty() && names(e.from, from) &&
+                       names(e.to, to);
+            });
+        };
+        return way_out(a, b) && way_out(b, a);
     }
 
     /// What coverage still names: taken out with the reason, or constrained where a whole command is known.
@@ -322,7 +366,7 @@ private:
         for (int round = 0; round < 4 && !stop_.stop_requested(); ++round) {
             const auto before = out_.lines.size();
             for (const auto& u : now_->timing().coverage.untimed) {
-                if (!named_.insert(u.object + u.suggest).second) continue;
+                if (!named_.insert(u.object + u.suggest).second || (u.port && all_clocks({u.object}))) continue;
                 if (u.port && u.suggest.find(number_wanted) != std::string::npos) {
                     const bool input = u.suggest.starts_with("set_input_delay");
                     add("Exceptions",
@@ -357,9 +401,7 @@ Result<Draft> draft_sdc(const World& world, const Project& project, const std::s
 
 Result<std::vector<DraftLine>> draft_clocks(const World& world, const Project& project, const std::string& folder,
                                             const TimingOptions& options, const std::stop_token& stop) {
-    Drafter drafter(world, project, folder, options, stop);
-    drafter.keep_constraints(project);
-    return drafter.clocks_only();
+    return Drafter(world, project, folder, options, stop).clocks_only();
 }
 
 std::string draft_text(const std::vector<DraftLine>& lines, const std::string& title) {

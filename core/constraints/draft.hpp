@@ -25,8 +25,8 @@ struct Draft {
     std::vector<Message> messages;  ///< of the analysis with all lines taken
 };
 
-/// `project` without its constraints is what the draft is made for; they are neither read nor kept. Costs some analyses
-/// of the whole design. Errors: there is no port to speak of.
+/// What the project's constraints lack: what they say stays and is not said again. Costs some analyses of the whole
+/// design. Errors: there is no port to speak of.
 [[nodiscard]] Result<Draft> draft_sdc(const World& world, const Project& project, const std::string& folder,
                                       const TimingOptions& options, const std::stop_token& stop = {});
 

@@ -35,18 +35,6 @@ private:
     std::set<std::string> taken_;
 };
 
-bool has_two_states(const BoardPart& part) {
-    return part.kind == "lamp" || part.kind == "key" || part.kind == "rocker" || part.kind == "sounder";
-}
-
-std::string turned(const Board::Found& at, const Port& port, bool low, const StandardTable& standards) {
-    const auto* standard = standards.find(at.terminal->standard);
-    if ((standard && standard->differential) || port.direction == Direction::inout) return {};
-    if (at.terminal->active_low && !low && has_two_states(*at.part)) return at.net->terminal + " is active low";
-    if (!at.terminal->active_low && low && has_two_states(*at.part)) return at.net->terminal + " is active high";
-    return {};
-}
-
 }  // namespace
 
 Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, const Board& board,
@@ -70,8 +58,9 @@ Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, 
             used.insert(peg->second.pin);
             out.pins.push_back(bit.outside + " = " + peg->second.pin);
             if (turn_polarity && at) {
-                bit.why = turned(at, port, sense_of(port.bus, chosen).low, standards);
-                bit.inverted = !bit.why.empty();
+                bit.inverted = opposed(port, chosen, at, standards.find(at.terminal->standard));
+                if (bit.inverted)
+                    bit.why = at.net->terminal + (at.terminal->active_low ? " is active low" : " is active high");
             }
         }
         out.bits.push_back(std::move(bit));

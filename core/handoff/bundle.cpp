@@ -68,7 +68,7 @@ std::string checklist(const Session& s) {
     for (const auto& line : p.proofs) {
         const auto n = proof_note(line);
         if (n)
-            out += std::string(n->differ || !why_stale(*n, state).empty() ? "- [ ] " : "- [x] ") +
+            out += std::string(n->proven() && why_stale(*n, state).empty() ? "- [x] " : "- [ ] ") +
                    sentence_of(*n, state) + "\n";
     }
     if (p.proofs.empty()) out += "Nothing was proved.\n";

@@ -6,6 +6,7 @@
 #include "core/format/json/json_text.hpp"
 #include "core/format/sdc/sdc_text.hpp"
 #include "core/constraints/command_list.hpp"
+#include "core/model/lane_link.hpp"
 #include "core/base/said.hpp"
 
 #include <algorithm>
@@ -88,6 +89,18 @@ void ports(const ComparedState& a, const ComparedState& b, StateDifference& out)
     }
 }
 
+void links(const ComparedState& a, const ComparedState& b, StateDifference& out) {
+    std::set<std::string> names;
+    for (const auto* s : {&a, &b})
+        for (const auto& [link, lanes] : s->lanes) names.insert(link);
+    const auto at = [](const ComparedState& s, const std::string& link) {
+        const auto found = s.lanes.find(link);
+        return found == s.lanes.end() ? std::nullopt : std::optional(found->second);
+    };
+    for (const auto& link : names)
+        if (const auto x = at(a, link), y = at(b, link); x != y) out.lanes.push_back({link, "", x, y});
+}
+
 void slacks(const ComparedState& a, const ComparedState& b, StateDifference& out) {
     constexpr double same = 5e-5;
     std::set<std::pair<std::string, std::string>> keys;
@@ -107,6 +120,7 @@ void slacks(const ComparedState& a, const ComparedState& b, StateDifference& out
 StateDifference compare_states(const ComparedState& a, const ComparedState& b) {
     StateDifference out;
     ports(a, b, out);
+    links(a, b, out);
     constraints(a, b, out);
     slacks(a, b, out);
     out.gone_messages = a.messages;
@@ -120,6 +134,11 @@ ComparedState state_of(const Project& project, const Analysis& analysis, const s
     out.pegs = project.pegs;
     out.attributes = project.attributes;
     for (const auto& f : project.constraints) out.texts[f.path] = f.text;
+    for (const auto& line : project.links) {
+        const auto link = link_of(line);
+        auto& lanes = out.lanes[link.name];
+        for (const auto& lane : link.at) lanes += (lanes.empty() ? "" : ", ") + lane;
+    }
     for (const auto& e : analysis.timing().endpoints) {
         const auto [at, fresh] = out.slack.try_emplace({e.check, e.endpoint}, e.slack);
         if (!fresh) at->second = std::min(at->second, e.slack);

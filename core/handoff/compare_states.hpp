@@ -17,6 +17,7 @@ struct ComparedState {
     PegMap pegs;
     std::map<std::string, PortAttributes> attributes;
     std::map<std::string, std::string> texts;                     ///< constraint files by path
+    std::map<std::string, std::string> lanes;                     ///< by link: "lane4, lane5"; empty: adrift
     std::map<std::pair<std::string, std::string>, double> slack;  ///< by check and endpoint, ns
     std::vector<std::string> messages;
 };
@@ -30,12 +31,12 @@ struct StateDifference {
         std::string check, endpoint;
         std::optional<double> a, b;
     };
-    std::vector<Change> pins, attributes, constraints;
+    std::vector<Change> pins, attributes, constraints, lanes;  ///< lanes: of links, by name
     std::vector<Slack> slack;
     std::vector<std::string> new_messages, gone_messages;
     [[nodiscard]] bool empty() const {
-        return pins.empty() && attributes.empty() && constraints.empty() && slack.empty() && new_messages.empty() &&
-               gone_messages.empty();
+        return pins.empty() && attributes.empty() && constraints.empty() && lanes.empty() && slack.empty() &&
+               new_messages.empty() && gone_messages.empty();
     }
 };
 

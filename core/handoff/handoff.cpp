@@ -4,6 +4,7 @@
 #include "core/handoff/handoff.hpp"
 
 #include "core/handoff/bundle.hpp"
+#include "core/handoff/lanes_csv.hpp"
 #include "core/handoff/report_pdf.hpp"
 
 #include "core/base/checksum.hpp"
@@ -247,6 +248,7 @@ void add_decisions(const Session& session, Json& manifest) {
                                           {"differ", n->differ},
                                           {"who", json_safe(n->who)},
                                           {"date", json_safe(n->date)},
+                                          {"not_proven", n->open ? Json(*n->open) : Json(nullptr)},
                                           {"holds", why_stale(*n, state).empty()}});
 }
 
@@ -257,6 +259,7 @@ Result<std::map<std::string, std::string>> make_handoff(Disk& disk, const Sessio
     const auto& p = session.project();
     std::map<std::string, std::string> files, from;
     files["pins.csv"] = pin_sheet_csv(session.world(), p);
+    if (auto lanes = lanes_csv(session.world(), p); !lanes.empty()) files["lanes.csv"] = std::move(lanes);
     auto sheet = template_input(session, count(session.findings()).stops);
     sheet.time.clear();  // the same project gives the same bytes, whenever
     files["pins.md"] = markdown_sheet(sheet);

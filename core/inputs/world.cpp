@@ -11,6 +11,7 @@
 #include "core/model/by_hand.hpp"
 #include "core/model/former_names.hpp"
 #include "core/inputs/source_list.hpp"
+#include "core/hdl/clocked.hpp"
 #include "core/inputs/source_texts.hpp"
 #include "core/base/said.hpp"
 
@@ -282,6 +283,13 @@ private:
             n.net_names.push_back(port.name);
         }
         world_->language = list.language;
+        if (const auto texts = load_sources(disk_, sources, world_->reach.get(), include_folders_)) {
+            const auto clocked = clocked_names(texts.value()->sources);
+            for (const auto& port : n.ports)
+                if (port.direction == Direction::in &&
+                    (clocked.contains(port.name) || (list.language == "vhdl" && clocked.contains(lower(port.name)))))
+                    world_->clocked.insert(port.name);
+        }
         return true;
     }
 

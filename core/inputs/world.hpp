@@ -18,6 +18,7 @@
 
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -48,8 +49,9 @@ struct World {
     std::vector<InputFile> files;
     std::vector<Message> notes;
     std::shared_ptr<const Reach>
-        reach;             ///< how far files that this world names may lead; none: nowhere but beside and below them
-    std::string language;  ///< of the design: "netlist", "verilog", "systemverilog", "vhdl"; empty without one
+        reach;  ///< how far files that this world names may lead; none: nowhere but beside and below them
+    std::set<std::string> clocked;  ///< ports that clock something, while there are only sources; see hdl/clocked.hpp
+    std::string language;           ///< of the design: "netlist", "verilog", "systemverilog", "vhdl"; empty without one
 };
 
 /// Reads everything the project names; files are looked for beside the project, then in the data that ships. Errors:

@@ -92,6 +92,9 @@ struct LibraryCell {
     bool latch = false;          ///< then `clocked_on` is its enable and `next_state` its data
     std::string state, state_n;  ///< the two variables of the ff group
     BooleanFunction clocked_on, next_state, clear, preset;
+    /// What both variables are while clear and preset are active together, as Liberty's clear_preset_var1 and 2 have
+    /// it: 'L' 0, 'H' 1, 'N' unchanged, 'T' turned over, 'X' unknown (the default).
+    char both_state = 'X', both_state_n = 'X';
     std::string resource;  ///< what of the part it takes, such as "pll"; empty: a logic cell, a register or a pad
     std::string divide_parameter, multiply_parameter;  ///< of a PLL: parameters before the detector and in the loop
     std::string truth_table_parameter;    ///< parameter with the truth table of a look-up cell; empty for others

@@ -34,6 +34,8 @@ constexpr AttributeField attribute_table[] = {
     {"sense", &A::sense},
     {"open", &A::open},
     {"tie", &A::tie},
+    {"invert", &A::invert},
+    {"meant", &A::meant},
 };
 std::span<const AttributeField> attributes_now = attribute_table;
 

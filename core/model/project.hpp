@@ -40,6 +40,8 @@ struct PortAttributes {
     std::string sense;            ///< "high" or "low": the level at which it is active; else its name says
     std::string open;             ///< why it has no pin on purpose; empty: it needs one
     std::string tie;              ///< "0" or "1": what an input holds that is open on purpose
+    std::string invert;  ///< "adapter": where board and design differ in their active level, the adapter inverts
+    std::string meant;   ///< terminal of the board that the port is meant for, "REF.name"; see planning/meant.hpp
     /// Of fields that the table has no member for, by key; see attribute_fields().
     std::map<std::string, std::string> more{};
     bool operator==(const PortAttributes&) const = default;

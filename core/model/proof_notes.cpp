@@ -31,6 +31,7 @@ std::string to_line(const ProofNote& n) {
     for (const auto& text :
          {n.date, n.who, n.what, n.against, std::to_string(n.rows), std::to_string(n.differ), n.of_pegs, n.of_design})
         out += (out.empty() ? "" : " | ") + one_line(text);
+    if (n.open) out += " | " + std::to_string(*n.open);
     return out;
 }
 
@@ -42,13 +43,17 @@ std::optional<ProofNote> proof_note(std::string_view line) {
         from = end + 3;
     }
     ProofNote n;
-    if (parts.size() != 8 || !number(parts[4], n.rows) || !number(parts[5], n.differ)) return {};
+    if (parts.size() < 8 || parts.size() > 9 || !number(parts[4], n.rows) || !number(parts[5], n.differ)) return {};
     n.date = parts[0];
     n.who = parts[1];
     n.what = parts[2];
     n.against = parts[3];
     n.of_pegs = parts[6];
     n.of_design = parts[7];
+    if (size_t open = 0; parts.size() == 9) {
+        if (!number(parts[8], open)) return {};
+        n.open = open;
+    }
     return n;
 }
 
@@ -98,10 +103,13 @@ std::string sentence_of(const ProofNote& n, const ProofState& now) {
     const auto stale = why_stale(n, now);
     auto what = n.what;
     if (!what.empty() && what[0] >= 'a' && what[0] <= 'z') what[0] = static_cast<char>(what[0] - 'a' + 'A');
-    return said("{} against {}: {} ({}, {}){}", what, n.against,
+    const auto open = !n.open       ? std::string(", outputs were not counted")
+                      : *n.open > 0 ? said(", {} not proven", counted(static_cast<long long>(*n.open), "output"))
+                                    : std::string();
+    return said("{} against {}: {}{} ({}, {}){}", what, n.against,
                 (n.differ ? std::to_string(n.differ) + " of " + std::to_string(n.rows) + " differ"
                           : "all " + std::to_string(n.rows) + " agree"),
-                n.date, n.who, (stale.empty() ? "" : "; no longer holds: " + stale));
+                open, n.date, n.who, (stale.empty() ? "" : "; no longer holds: " + stale));
 }
 
 }  // namespace kp

@@ -12,13 +12,15 @@
 
 namespace kp {
 
-/// One record. Written as its texts with " | " between them, in this order.
+/// One record. Written as its texts with " | " between them, in this order, but for `open`, which comes last.
 struct ProofNote {
     std::string date, who;
     std::string what;     ///< "all 128 combinations of gray, hold_n, zero_n"
     std::string against;  ///< "the source"
     size_t rows = 0, differ = 0;
+    [[nodiscard]] bool proven() const { return differ == 0 && open == size_t{0}; }
     std::string of_pegs, of_design;  ///< digests of the pegs and of the netlist that were proved, hexadecimal
+    std::optional<size_t> open{};    ///< outputs that were not proven; none: a record from before they were counted
 };
 
 /// Within texts, " | " and line ends become blanks.

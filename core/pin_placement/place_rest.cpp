@@ -6,10 +6,12 @@
 #include "core/pin_placement/explain.hpp"
 #include "core/pin_placement/feasible.hpp"
 #include "core/pin_placement/order.hpp"
+#include "core/rules/rules.hpp"
 #include "core/base/said.hpp"
 
 #include <algorithm>
 #include <map>
+#include <set>
 
 namespace kp {
 
@@ -41,10 +43,16 @@ public:
         const auto like = as_it_is();
         const auto answer = feasible_->check(active_, &like);
         if (answer == Feasibility::Answer::unknown) return partial();
-        if (answer == Feasibility::Answer::no) return conflict();
+        if (answer == Feasibility::Answer::no) {
+            if (!set_wrong_aside()) return with_wrong(conflict());
+            const auto then = as_it_is();
+            const auto again = feasible_->check(active_, &then);
+            if (again == Feasibility::Answer::unknown) return with_wrong(partial());
+            if (again == Feasibility::Answer::no) return with_wrong(conflict());
+        }
         if (!place_optional(like)) return partial();
         say("putting ports in order");
-        return placed();
+        return with_wrong(placed());
     }
 
 private:
@@ -123,6 +131,67 @@ private:
     static void put_in_order(std::vector<std::string>& names) {
         std::sort(names.begin(), names.end(), natural_less);
         names.erase(std::unique(names.begin(), names.end()), names.end());
+    }
+
+    // Pegs that are wrong between themselves -------------------------------------------------------------------------
+
+    PlaceAnswer with_wrong(PlaceAnswer answer) const {
+        answer.wrong = wrong_;
+        return answer;
+    }
+
+    [[nodiscard]] std::vector<int> pegs_that_count() const {
+        std::vector<int> out;
+        for (size_t f = 0; f < p_.facts.size(); ++f)
+            if (active_[f] && p_.facts[f].kind == "peg") out.push_back(static_cast<int>(f));
+        return out;
+    }
+
+    /// Takes pegs that conflict without any port to be placed out of the question, until those that are left agree.
+    /// False: there are none.
+    bool set_wrong_aside() {
+        bool any = false;
+        for (auto pegs = pegs_that_count(); !out_of_time_ && !possible(pegs); pegs = pegs_that_count()) {
+            narrow(pegs);
+            const auto members = smallest_conflict_of_alike(
+                alike(pegs), [&](const std::vector<int>& some) { return out_of_time_ || possible(some); });
+            std::vector<int> gone;
+            for (const int f : members)
+                if (p_.facts[static_cast<size_t>(f)].kind == "peg") gone.push_back(f);
+            if (gone.empty()) break;
+            for (const int f : gone) set_aside(f);
+            any = true;
+            feasible_ = std::make_unique<Feasibility>(p_, limits_);
+        }
+        return any;
+    }
+
+    void set_aside(int fact) {
+        active_[static_cast<size_t>(fact)] = false;
+        const auto& name = p_.facts[static_cast<size_t>(fact)].objects.at(0);
+        const auto& pin = p_.facts[static_cast<size_t>(fact)].objects.at(1);
+        std::set<int> taken;
+        for (size_t i = 0; i < in_.part.pins.size(); ++i)
+            if (in_.part.pins[i].name == pin) taken.insert(static_cast<int>(i));
+        std::set<int> asked;
+        for (const auto& u : p_.units)
+            if (u.asked) asked.insert(u.kind);
+        for (const int k : asked)
+            std::erase_if(p_.kinds[static_cast<size_t>(k)].places,
+                          [&](const Candidate& c) { return taken.contains(c.pin) || taken.contains(c.other); });
+        bool said_why = false;
+        for (auto& f : run_rules_at(in_, name, {pin})) {
+            if (f.severity != Severity::stop || f.waived) continue;
+            said_why = true;
+            if (std::none_of(wrong_.begin(), wrong_.end(), [&](const Finding& w) { return w.text == f.text; }))
+                wrong_.push_back(std::move(f));
+        }
+        if (said_why) return;
+        Finding f;
+        f.severity = Severity::stop;
+        f.text = said("{} cannot stay on pin {} beside what else is pegged.", name, pin);
+        f.objects = {{Subject::port, name}, {Subject::pin, pin}};
+        wrong_.push_back(std::move(f));
     }
 
     // The smallest conflict ------------------------------------------------------------------------------------------
@@ -256,6 +325,7 @@ private:
     std::vector<bool> active_;
     std::unique_ptr<Feasibility> feasible_;
     bool out_of_time_ = false;
+    std::vector<Finding> wrong_;
 };
 
 }  // namespace

@@ -35,8 +35,11 @@ struct PlaceAnswer {
     /// away from others; and what no legal placement can cost less than.
     long long cost = 0, bound = 0;
     std::vector<pin_placement::Fact> conflict;  ///< minimal: without any one of them there is a way
-    std::vector<std::string> left_adrift;       ///< asked for, but relaxed or out of time
-    Edit edit;                                  ///< pegs them, loose; empty on conflict
+    /// What is wrong between pegs alone, by the rules that say so: it stays as it is, its pins stay taken, and it
+    /// hinders nobody else.
+    std::vector<Finding> wrong;
+    std::vector<std::string> left_adrift;  ///< asked for, but relaxed or out of time
+    Edit edit;                             ///< pegs them, loose; empty on conflict
 };
 
 /// Errors: a port the design does not have, an id that names no fact of this question. The same question gives the same

@@ -3,6 +3,7 @@
 #include "core/pin_placement/problem.hpp"
 
 #include "core/base/text.hpp"
+#include "core/planning/meant.hpp"
 #include "core/rules/legal.hpp"
 #include "core/rules/say.hpp"
 #include "core/base/said.hpp"
@@ -246,7 +247,10 @@ private:
         for (const auto* seat : in_.seats()) {
             if (!is_pegged(*seat)) continue;
             peg_fact_[seat->name] =
-                add_fact("peg:" + seat->name, "peg", said("{} is pegged to pin {}.", seat->name, seat->on),
+                add_fact("peg:" + seat->name, "peg",
+                         seat->peg->state == PegState::loose
+                             ? said("{} lies loose on pin {} and is not to be moved.", seat->name, seat->on)
+                             : said("{} is pegged to pin {}.", seat->name, seat->on),
                          "loosen the peg of " + seat->name, {seat->name, seat->on});
         }
         for (const auto* seat : in_.seats())
@@ -456,14 +460,12 @@ std::set<std::string> all_to_place(const RuleInput& in) {
 }
 
 std::map<std::string, std::string> places_by_name(const RuleInput& in, const std::set<std::string>& asked) {
-    std::vector<Port> ports;
-    for (const auto& p : in.ports)
-        if (asked.contains(p.name)) ports.push_back(p);
     PegMap taken;
     for (const auto& [port, peg] : in.project.pegs)
         if (!asked.contains(port)) taken[port] = peg;
     std::map<std::string, std::string> out;
-    for (const auto& m : NameMatcher(in.board, in.ports).all(ports, taken)) out[m.port] = m.pin;
+    const auto clocks = clock_rates(in.ports, in.design.ports, in.constraints);
+    for (const auto& m : meant_places(in.ports, in.board, in.project, taken, clocks, &asked)) out[m.port] = m.pin;
     return out;
 }
 

@@ -3,6 +3,7 @@
 #include "core/planning/attributes.hpp"
 
 #include "core/base/text.hpp"
+#include "core/planning/place.hpp"
 #include "core/planning/roles.hpp"
 #include "core/base/said.hpp"
 
@@ -20,7 +21,7 @@ const char* word_of(AttributeOrigin origin) {
 namespace {
 
 using A = PortAttributes;
-constexpr std::array<AttributeKind, 13> kinds{{
+constexpr std::array<AttributeKind, 15> kinds{{
     {"standard", "I/O standard", "The voltages that count as high and low on this wire; both ends have to agree.", "",
      &A::standard, false, true},
     {"drive", "drive strength",
@@ -46,6 +47,10 @@ constexpr std::array<AttributeKind, 13> kinds{{
      &A::sense, false, false},
     {"open", "open on purpose", "Why it has no pin; then nobody asks for one.", "", &A::open, true, false},
     {"tie", "tie", "What an input holds that is open on purpose.", "", &A::tie, false, false},
+    {"invert", "inverter", "Who inverts where design and board are active at different levels.", "", &A::invert, false,
+     false},
+    {"meant", "meant terminal", "The terminal of the board that the port is for; proofs and rules look there.", "",
+     &A::meant, false, false},
 }};
 
 bool is(const AttributeKind& kind, const char* key) {
@@ -91,6 +96,7 @@ Here here_of(const AttributeInput& in, const std::string& name) {
 std::vector<std::string> standards_for(const AttributeInput& in, const Here& h) {
     std::vector<std::string> out;
     for (const auto& s : in.standards.rows) {
+        if ((s.direction == "in" && h.drives()) || (s.direction == "out" && h.reads())) continue;
         if (h.bank && !h.bank->standards.empty() &&
             std::find(h.bank->standards.begin(), h.bank->standards.end(), s.name) == h.bank->standards.end())
             continue;
@@ -116,6 +122,17 @@ std::vector<std::string> partners_for(const AttributeInput& in, const Here& h) {
         if (&p != h.port && p.direction == h.port->direction && p.index == h.port->index &&
             edit_distance(p.bus, h.port->bus) <= 3)
             out.push_back(p.name);
+    return out;
+}
+
+/// Terminals that are wired to the chip and go the port's way.
+std::vector<std::string> terminals_for(const AttributeInput& in, const Port& port) {
+    std::vector<std::string> out;
+    for (const auto& net : in.board.nets)
+        if (const auto at = in.board.at_terminal(net.terminal);
+            at && !contradicts(port.direction, at.terminal->direction))
+            out.push_back(net.terminal);
+    std::sort(out.begin(), out.end(), natural_less);
     return out;
 }
 
@@ -196,6 +213,10 @@ void fill(const AttributeInput& in, const AttributeKind& kind, const Here& h, bo
         if (!h.reads())
             return void((s.origin = AttributeOrigin::not_needed, s.remark = "An output that is open holds nothing."));
         s.legal = {"0", "1"};
+    } else if (is(kind, "invert")) {
+        s.legal = {"adapter"};
+    } else if (is(kind, "meant") && with_legal) {
+        s.legal = terminals_for(in, *h.port);
     }
 }
 
@@ -284,7 +305,8 @@ Result<Edit> attribute_edit(const AttributeInput& in, const std::vector<std::str
                 state.legal.empty() ? "Nothing can be chosen there" + (state.remark.empty() ? "." : ": " + state.remark)
                                     : said("It can be {}.", list_names(state.legal, 8));
             return Message{Severity::stop, Code::attribute,
-                           said("{} cannot have the {} '{}'. {}", port, kind.label, value, can)};
+                           said("{} cannot have the {} '{}'. {}{}", port, kind.label, value, can,
+                                did_you_mean(value, state.legal))};
         }
         edit.changes.emplace_back(AttributeChange{port, before, after});
     }

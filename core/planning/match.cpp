@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cctype>
+#include <map>
 #include <set>
 #include <tuple>
 
@@ -88,8 +89,18 @@ Words split_name(std::string_view name) {
 
 constexpr double sure_enough = 0.6;  // below it a proposal would be a guess; common practice, no source
 
+/// Short forms that mean one word (common practice, no source).
+std::string_view in_full(std::string_view word) {
+    if (word == "rst" || word == "arst") return "reset";
+    if (word == "clk" || word == "ck") return "clock";
+    if (word == "rxd") return "rx";
+    if (word == "txd") return "tx";
+    return word;
+}
+
 double likeness(const std::string& a, const std::string& b) {
     if (a == b) return 1;
+    if (in_full(a) == in_full(b)) return 0.95;
     const auto& s = a.size() < b.size() ? a : b;
     const auto& l = a.size() < b.size() ? b : a;
     if (s.size() >= 3 && l.starts_with(s)) return 0.8;  // an abbreviation
@@ -125,43 +136,133 @@ double compare(const Words& port, const Words& terminal, const Words& part, int 
     return best;
 }
 
+}  // namespace
+
 bool contradicts(Direction port, TerminalDirection terminal) {
     return (port == Direction::out && terminal == TerminalDirection::drives) ||
            (port == Direction::in && terminal == TerminalDirection::reads);
 }
-
-}  // namespace
 
 struct NameMatcher::Entry {
     const BoardNet* net;
     TerminalDirection direction;
     Words terminal, part;
     size_t family = 0;
+    double trust = 1;  ///< below 1: not the name as it stands, but what it may stand for
+    const char* why = nullptr;
 };
+
+namespace {
+
+/// Words that stand for a kind of board part in the names of ports (common practice, no source).
+const std::vector<std::string>& words_of_kind(const std::string& kind) {
+    static const std::map<std::string, std::vector<std::string>> words{
+        {"display", {"seg", "segs", "segment", "segments", "digit", "hex"}},
+        {"key", {"key", "keys", "btn", "button", "buttons", "pb"}},
+        {"rocker", {"rocker", "sw", "switch", "switches", "dip"}},
+        {"lamp", {"lamp", "lamps", "led", "leds", "light", "lights"}},
+        {"sounder", {"sounder", "buzzer", "tone", "speaker"}},
+        {"oscillator", {"osc", "clk", "clock"}},
+    };
+    static const std::vector<std::string> none;
+    const auto at = words.find(kind);
+    return at == words.end() ? none : at->second;
+}
+
+constexpr const char* across_why = "a serial line has the other side's name there";
+
+/// The other side of a serial link, word for word; empty for a name that is of no link.
+std::string across(const std::string& word) {
+    static const std::map<std::string, std::string> sides{{"tx", "rx"}, {"txd", "rxd"}, {"rts", "cts"},
+                                                          {"rx", "tx"}, {"rxd", "txd"}, {"cts", "rts"}};
+    const auto at = sides.find(word);
+    return at == sides.end() ? "" : at->second;
+}
+
+/// Terminals of one part that are lettered through, a to g: position in the alphabet by name. A point after the last
+/// letter is the next one.
+std::map<std::string, std::pair<std::string, int>> lettered(const BoardPart& part) {
+    std::map<std::string, std::map<char, std::string>> rows;  // by what stands before the letter
+    std::map<std::string, std::string> points;
+    for (const auto& t : part.terminals) {
+        auto name = lower(t.name);
+        if (name.empty() || !std::isalpha(static_cast<unsigned char>(name.back()))) continue;
+        const auto stem_of = [](std::string stem) {
+            while (!stem.empty() && !std::isalnum(static_cast<unsigned char>(stem.back()))) stem.pop_back();
+            return stem;
+        };
+        const auto word = name.substr(name.find_last_not_of("abcdefghijklmnopqrstuvwxyz") + 1);
+        if (word == "dp" || word == "point" || word == "dot")
+            points[stem_of(name.substr(0, name.size() - word.size()))] = t.name;
+        else if (word.size() == 1)
+            rows[stem_of(name.substr(0, name.size() - 1))][name.back()] = t.name;
+    }
+    std::map<std::string, std::pair<std::string, int>> out;
+    for (const auto& [stem, letters] : rows) {
+        constexpr size_t fewest = 3;
+        const bool through = letters.begin()->first == 'a' && letters.size() >= fewest &&
+                             letters.rbegin()->first - 'a' + 1 == static_cast<int>(letters.size());
+        if (!through) continue;
+        for (const auto& [letter, name] : letters) out[name] = {stem, letter - 'a'};
+        if (const auto point = points.find(stem); point != points.end())
+            out[point->second] = {stem, static_cast<int>(letters.size())};
+    }
+    return out;
+}
+
+}  // namespace
 
 NameMatcher::NameMatcher(const Board& board, const std::vector<Port>& ports) {
     std::unordered_map<std::string, size_t> family_at;
     std::vector<const BoardPart*> part_of;  // of each family; null: of several
+    std::map<const BoardPart*, std::map<std::string, std::pair<std::string, int>>> letters;
+    const auto add = [&](Entry entry, const std::string& family_name, const BoardPart* part) {
+        by_index_[entry.terminal.index].push_back(entries_.size());
+        const auto [family, fresh] = family_at.try_emplace(family_name, families_.size());
+        if (fresh) {
+            families_.emplace_back();
+            part_of.push_back(part);
+        }
+        if (part_of[family->second] != part) part_of[family->second] = nullptr;
+        if (entry.terminal.index >= 0) families_[family->second].insert(entry.terminal.index);
+        entry.family = family->second;
+        entries_.push_back(std::move(entry));
+    };
     for (const auto& net : board.nets)
         if (const auto found = board.at_terminal(net.terminal)) {
             auto words = split_name(found.terminal->name);
-            by_index_[words.index].push_back(entries_.size());
             by_pin_.emplace(net.pin, entries_.size());
             auto part_words = split_name(found.part->name + " " + found.part->label);
             for (const auto* list : {&words.words, &part_words.words})
                 for (const auto& word : *list)
                     if (auto& there = by_word_[word]; there.empty() || there.back() != entries_.size())
                         there.push_back(entries_.size());
-            const auto [family, fresh] = family_at.try_emplace(words.family(), families_.size());
-            if (fresh) {
-                families_.emplace_back();
-                part_of.push_back(found.part);
+            add({&net, found.terminal->direction, words, part_words}, words.family(), found.part);
+            // What else the name may stand for: a letter for a number, the other side's name of a serial line.
+            auto also = part_words;
+            const auto& more = words_of_kind(found.part->kind);
+            also.words.insert(also.words.end(), more.begin(), more.end());
+            const auto [row, first] = letters.try_emplace(found.part);
+            if (first) row->second = lettered(*found.part);
+            if (const auto letter = row->second.find(found.terminal->name); letter != row->second.end()) {
+                auto by_letter = letter->second.first.empty() ? Words{} : split_name(letter->second.first);
+                by_letter.index = letter->second.second;
+                const auto family = found.part->ref + " " + by_letter.family() + " by letter";
+                add({&net, found.terminal->direction, std::move(by_letter), also, 0, 0.9, "its letter counts the bits"},
+                    family, found.part);
             }
-            if (part_of[family->second] != found.part) part_of[family->second] = nullptr;
-            if (words.index >= 0) families_[family->second].insert(words.index);
-            entries_.push_back(
-                {&net, found.terminal->direction, std::move(words), std::move(part_words), family->second});
+            auto crossed = words;
+            bool crosses = false;
+            for (auto& word : crossed.words)
+                if (auto other = across(word); !other.empty()) {
+                    word = std::move(other);
+                    crosses = true;
+                }
+            if (crosses)
+                add({&net, found.terminal->direction, crossed, also, 0, 0.9, across_why}, crossed.family() + " across",
+                    found.part);
         }
+    for (const auto* part : part_of) rows_.push_back(part && part->kind != "header");
     std::unordered_map<std::string, std::pair<int, int>> ranges;  // of each bus: first and last bit
     for (const auto& port : ports) {
         const auto words = split_name(port.name);
@@ -212,6 +313,11 @@ void NameMatcher::visit(const Port& port, Each each) const {
         for (const size_t i : list) {
             const auto& e = entries_[i];
             if (contradicts(port.direction, e.direction)) continue;
+            // Only what goes one way can be crossed.
+            if (e.trust < 1 && e.terminal.index < 0 &&
+                (port.direction == Direction::inout ||
+                 (e.direction != TerminalDirection::drives && e.direction != TerminalDirection::reads)))
+                continue;
             // Each bit of a bus would be as good a match for a terminal without a number: nobody knows which.
             if (p.index >= 0 && e.terminal.index < 0 && several_bits_.contains(bus)) continue;
             const auto count = counting(bus, e.family);
@@ -219,7 +325,8 @@ void NameMatcher::visit(const Port& port, Each each) const {
             const double doubt = e.terminal.index < 0 || (count.shift == 0 && count.covers) ? 1
                                  : count.covers                                             ? 0.9
                                                                                             : 0.8;
-            if (const double c = doubt * compare(p, e.terminal, e.part, count.shift, likeness); c >= sure_enough)
+            if (const double c = e.trust * doubt * compare(p, e.terminal, e.part, count.shift, likeness);
+                c >= sure_enough)
                 each(e, c);
         }
     };
@@ -245,6 +352,8 @@ NameMatch NameMatcher::match_of(const Port& port, const Entry& e, double c) cons
     else if (e.terminal.index >= 0 && p.index >= 0 && count.shift != 0)
         why = said("the board's numbers are {}{} the design's: bit {} is number {}", std::abs(count.shift),
                    (count.shift > 0 ? " above" : " below"), p.index, e.terminal.index);
+    else if (e.why)
+        why = e.why;
     else if (e.terminal.index >= 0 && !count.covers)
         why = "the board's numbers do not reach over the whole bus";
     return {port.name, e.net->pin, e.net->terminal, why, c};
@@ -311,6 +420,55 @@ std::vector<NameMatch> NameMatcher::all(const std::vector<Port>& ports, const Pe
         }
     std::sort(out.begin(), out.end(),
               [](const NameMatch& a, const NameMatch& b) { return natural_less(a.port, b.port); });
+    return out;
+}
+
+std::vector<NameMatch> NameMatcher::by_order(const std::vector<Port>& ports, const PegMap& taken) const {
+    std::set<std::string> used;
+    for (const auto& [port, peg] : taken) used.insert(peg.pin);
+    using Bits = std::map<int, const Port*>;
+    using Row = std::map<int, const Entry*>;
+    std::map<std::string, Bits> buses;
+    std::map<size_t, Row> rows;
+    std::set<std::string> begun;
+    std::set<size_t> broken;
+    for (const auto& p : ports)
+        if (p.index >= 0) taken.contains(p.name) ? void(begun.insert(p.bus)) : void(buses[p.bus][p.index] = &p);
+    for (const auto& e : entries_) {
+        if (!rows_[e.family] || e.terminal.index < 0 || e.why == across_why) continue;
+        if (used.contains(e.net->pin) || !rows[e.family].emplace(e.terminal.index, &e).second) broken.insert(e.family);
+    }
+    constexpr size_t fewest = 3;
+    const auto whole = [](const auto& list) {
+        return list.size() >= fewest && list.rbegin()->first - list.begin()->first + 1 == static_cast<int>(list.size());
+    };
+    const auto fits = [&](const Bits& bits, const Row& row) {
+        const auto direction = bits.begin()->second->direction;
+        return bits.size() == row.size() && whole(bits) && whole(row) &&
+               std::none_of(row.begin(), row.end(), [&](const auto& at) {
+                   return contradicts(direction, at.second->direction) ||
+                          at.second->direction == TerminalDirection::passive;
+               });
+    };
+    std::map<std::string, std::vector<size_t>> places;
+    std::map<size_t, size_t> wanted;
+    for (const auto& [bus, bits] : buses)
+        for (const auto& [family, row] : rows)
+            if (!begun.contains(bus) && !broken.contains(family) && fits(bits, row)) {
+                places[bus].push_back(family);
+                ++wanted[family];
+            }
+    std::vector<NameMatch> out;
+    for (const auto& [bus, families] : places) {
+        if (families.size() != 1 || wanted.at(families[0]) != 1) continue;
+        auto at = rows.at(families[0]).begin();
+        for (const auto& [index, port] : buses.at(bus)) {
+            out.push_back({port->name, at->second->net->pin, at->second->net->terminal,
+                           said("the only bus of {} bits, and the only row of so many terminals", buses.at(bus).size()),
+                           sure_enough});
+            ++at;
+        }
+    }
     return out;
 }
 

@@ -33,6 +33,9 @@ namespace kp {
 /// Turns loose pegs into pegged ones.
 [[nodiscard]] Edit accept_edit(const Project& project);
 
+/// Both ends of the wire would drive it, or neither would.
+[[nodiscard]] bool contradicts(Direction port, TerminalDirection terminal);
+
 /// A pin that a name suggests for a port, with how sure that is (0 to 1) and why.
 struct NameMatch {
     std::string port, pin, terminal, why;
@@ -53,6 +56,9 @@ public:
     [[nodiscard]] std::optional<NameMatch> certain(const Port& port, const std::string& on) const;
     /// Each port and pin is used once, the surest first. Ports in `taken` and their pins are left alone.
     [[nodiscard]] std::vector<NameMatch> all(const std::vector<Port>& ports, const PegMap& taken) const;
+    /// What no name says and order does: the only bus of so many bits, where one part has the only free row of so many
+    /// numbered or lettered terminals. Buses of fewer than three bits, and headers, say too little.
+    [[nodiscard]] std::vector<NameMatch> by_order(const std::vector<Port>& ports, const PegMap& taken) const;
 
 private:
     struct Entry;
@@ -69,6 +75,7 @@ private:
     template <class Each>
     void visit(const Port& port, Each each) const;
     std::vector<Entry> entries_;
+    std::vector<bool> rows_;                                           ///< by family: it is one part's, and no header's
     std::vector<std::set<int>> families_;                              ///< numbers of terminals with the same words
     std::unordered_map<std::string, std::vector<Counting>> counting_;  ///< per bus of the design, by family
     std::set<std::string> several_bits_;                               ///< buses of the design

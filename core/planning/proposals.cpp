@@ -37,9 +37,10 @@ std::vector<Proposal> from_differences(const std::vector<SheetDifference>& diffe
 
 }  // namespace
 
-std::vector<Proposal> proposals_by_name(const std::vector<Port>& ports, const Board& board, const Project& project) {
+std::vector<Proposal> proposals_by_name(const std::vector<Port>& ports, const Board& board, const Project& project,
+                                        const ClockRates& clocks) {
     std::vector<Proposal> out;
-    for (const auto& m : match_names(ports, board, project.pegs))
+    for (const auto& m : meant_places(ports, board, project, project.pegs, clocks))
         out.push_back({m.port, "pin", "", m.pin, "by name", m.terminal + ": " + m.why, m.confidence, ""});
     return out;
 }

@@ -4,7 +4,7 @@
 #pragma once
 
 #include "core/format/csv/pin_report.hpp"
-#include "core/planning/place.hpp"
+#include "core/planning/meant.hpp"
 #include "core/planning/sheet.hpp"
 
 #include <span>
@@ -23,9 +23,10 @@ struct Proposal {
     std::string refused;     ///< why it cannot be taken; empty when it can
 };
 
-/// One proposal for each adrift port whose name a terminal of the board has.
+/// One proposal for each adrift port that is meant for a terminal of the board, as its user or its name says; see
+/// meant_places().
 [[nodiscard]] std::vector<Proposal> proposals_by_name(const std::vector<Port>& ports, const Board& board,
-                                                      const Project& project);
+                                                      const Project& project, const ClockRates& clocks = {});
 /// Differences from a pin sheet, as far as its columns go. Rows that cannot be taken are there with the reason.
 [[nodiscard]] std::vector<Proposal> proposals_of_sheet(const Project& project, const std::vector<Port>& ports,
                                                        const Part& part, const Board& board, const Sheet& sheet);

@@ -80,6 +80,35 @@ bool named_low(std::string_view bus) {
     return bus.ends_with("_n") || bus.ends_with("_b") || bus.ends_with("_N") || bus.ends_with("_B");
 }
 
+bool looks_like_clock(const std::string& name) {
+    const auto low = lower(name);
+    for (const auto part : split(low, '_')) {
+        if (part == "en" || part == "ena" || part == "enable" || part == "ce" || part == "sel" || part == "out")
+            return false;
+    }
+    for (const auto part : split(low, '_'))
+        if (part.starts_with("clk") || part.starts_with("clock") || part.ends_with("clk") || part.ends_with("clock"))
+            return part.find("clken") == std::string_view::npos;
+    return false;
+}
+
+bool speaks_of_reset(const std::string& name) {
+    const auto small = lower(name);
+    return small.find("rst") != std::string::npos || small.find("reset") != std::string::npos;
+}
+
+bool has_active_levels(const BoardPart& part) {
+    return part.kind == "lamp" || part.kind == "key" || part.kind == "rocker" || part.kind == "sounder" ||
+           part.kind == "display";
+}
+
+bool opposed(const Port& port, const PortAttributes& chosen, const Board::Found& at, const IoStandard* standard) {
+    if (!at || !has_active_levels(*at.part) || (standard && standard->differential) ||
+        port.direction == Direction::inout)
+        return false;
+    return sense_of(port.bus, chosen).low != at.terminal->active_low;
+}
+
 PortSense sense_of(const std::string& bus, const PortAttributes& chosen) {
     if (chosen.sense == "low" || chosen.sense == "high") return {chosen.sense == "low", "chosen"};
     return {named_low(bus), "by its name"};

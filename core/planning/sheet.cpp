@@ -17,7 +17,7 @@ namespace kp {
 namespace {
 
 using R = SheetRow;
-constexpr std::array<SheetColumn, 21> columns{{{"port", &R::port, false},
+constexpr std::array<SheetColumn, 23> columns{{{"port", &R::port, false},
                                                {"direction", &R::direction, false},
                                                {"pin", &R::pin, true},
                                                {"bank", &R::bank, false},
@@ -37,12 +37,14 @@ constexpr std::array<SheetColumn, 21> columns{{{"port", &R::port, false},
                                                {"role", &R::role, true},
                                                {"sense", &R::sense, true},
                                                {"open", &R::open, true},
-                                               {"tie", &R::tie, true}}};
+                                               {"tie", &R::tie, true},
+                                               {"invert", &R::invert, true},
+                                               {"meant", &R::meant, true}}};
 
 constexpr size_t most_rows = 100000;
 
 /// The attributes of a row and back, by field.
-constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>, 14> row_fields{
+constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>, 16> row_fields{
     {{&R::standard, &PortAttributes::standard},
      {&R::standard_origin, &PortAttributes::standard_origin},
      {&R::drive, &PortAttributes::drive},
@@ -56,7 +58,9 @@ constexpr std::array<std::pair<std::string R::*, std::string PortAttributes::*>,
      {&R::role, &PortAttributes::role},
      {&R::sense, &PortAttributes::sense},
      {&R::open, &PortAttributes::open},
-     {&R::tie, &PortAttributes::tie}}};
+     {&R::tie, &PortAttributes::tie},
+     {&R::invert, &PortAttributes::invert},
+     {&R::meant, &PortAttributes::meant}}};
 
 /// Whether a cell asks to have its field cleared.
 bool clears(const std::string& cell) {
@@ -188,6 +192,25 @@ std::vector<SheetDifference> compare_sheets(const std::vector<SheetRow>& before,
     for (const auto& r : before)
         if (!seen.contains(r.port)) out.push_back({r.port, "port", r.port, ""});
     return out;
+}
+
+std::vector<SheetDifference> compare_with_sheet(const Sheet& before, const std::vector<SheetRow>& now) {
+    std::map<std::string, const SheetRow*> at;
+    for (const auto& r : now) at[r.port] = &r;
+    std::vector<SheetRow> then, here;
+    for (const auto& row : before.rows) {
+        const auto found = at.find(row.port);
+        if (found == at.end()) {
+            then.push_back(row);
+            continue;
+        }
+        auto full = *found->second;
+        for (const auto* c : before.columns)
+            if (c->settable || c->field == &R::direction) take_cell(full.*(c->field), row.*(c->field));
+        then.push_back(std::move(full));
+        here.push_back(*found->second);
+    }
+    return compare_sheets(then, here);
 }
 
 }  // namespace kp

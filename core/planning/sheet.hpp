@@ -17,7 +17,7 @@ namespace kp {
 /// A port with its peg, its attributes, and what follows from part and board. Empty texts: not chosen, not there.
 struct SheetRow {
     std::string port, direction, pin, bank, standard, standard_origin, terminal, state, origin, drive, slew, pull,
-        termination, partner, pad_register, pad_delay, note, role, sense, open, tie;
+        termination, partner, pad_register, pad_delay, note, role, sense, open, tie, invert, meant;
     bool operator==(const SheetRow&) const = default;
 };
 
@@ -60,5 +60,8 @@ struct SheetDifference {
 };
 [[nodiscard]] std::vector<SheetDifference> compare_sheets(const std::vector<SheetRow>& before,
                                                           const std::vector<SheetRow>& after);
+/// What a sheet says otherwise than the plan `now`: the columns and ports that it has, and of those the cells that say
+/// something.
+[[nodiscard]] std::vector<SheetDifference> compare_with_sheet(const Sheet& before, const std::vector<SheetRow>& now);
 
 }  // namespace kp

@@ -2,20 +2,10 @@
 // Resets: how they are released (facts of the netlist) and whether board part and port mean the same level. The name of
 // a port says its level by its ending; common practice, no source.
 #include "core/planning/roles.hpp"
-#include "core/base/text.hpp"
 #include "core/rules/say.hpp"
 #include "core/base/said.hpp"
 
 namespace kp::rules {
-
-namespace {
-
-bool speaks_of_reset(const std::string& name) {
-    const auto small = lower(name);
-    return small.find("rst") != std::string::npos || small.find("reset") != std::string::npos;
-}
-
-}  // namespace
 
 void d09(const RuleInput&, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
     if (!seat.port) return;

@@ -65,7 +65,10 @@ void l04(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::
     auto f = finding(row, std::move(text), port_and_pin(seat));
     // A name is a guess until a netlist or a constraint bears it out.
     f.severity = !evidence.sure() ? Severity::caution : severity;
-    offer_move(in, seat, f, fits);
+    if (const auto source = oscillator_place(in, seat); in.with_fixes && source && in.at_pin(source->pin).empty())
+        f.fixes.push_back(move_fix(in, seat.name, *source));
+    else
+        offer_move(in, seat, f, fits);
     out.push_back(std::move(f));
 }
 

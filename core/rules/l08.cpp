@@ -18,7 +18,7 @@ void l08(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::
         severity = Severity::caution;
         text = said("The input {} sits on {} ({}), which only reads; nothing drives pin {}.", seat.name,
                     at.net->terminal, at.part->label, seat.on);
-    } else if (direction == Direction::in && !at && seat.chosen->pull.empty()) {
+    } else if (direction == Direction::in && !at && !in.board.nets.empty() && seat.chosen->pull.empty()) {
         severity = Severity::caution;
         text = said("The input {} sits on pin {}, which the board wires to nothing; it floats.", seat.name, seat.on);
     } else if (direction == Direction::out && at && at.terminal->open_drain &&

@@ -6,9 +6,51 @@
 
 namespace kp::rules {
 
+namespace {
+
+void offer_place(const RuleInput& in, const PlannedPort& seat, const BetterPin& place, Finding& f) {
+    if (!in.with_fixes) return;
+    const auto& there = in.at_pin(place.pin);
+    if (there.empty())
+        f.fixes.push_back(move_fix(in, seat.name, place));
+    else if (there.size() == 1)
+        f.fixes.push_back({said("swap {} and {}", seat.name, there[0]), swap_edit(in.project, seat.name, there[0])});
+}
+
+/// What the port is meant for was said by hand: that counts, wherever names lead.
+void said_by_hand(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
+    const auto& meant = seat.chosen->meant;
+    const auto at = in.board.at_terminal(meant);
+    if (at && at.net && (!seat.peg || at.net->pin == seat.on)) return;
+    if (!at || !at.net) {
+        auto f = finding(row,
+                         at ? said("{} is meant for {}, and the board wires that to no pin.", seat.name, meant)
+                            : said("{} is meant for {}, and the board has no such terminal.", seat.name, meant),
+                         {{Subject::port, seat.name}, {Subject::terminal, meant}});
+        if (in.with_fixes)
+            f.fixes.push_back(
+                attribute_fix(in, seat, &PortAttributes::meant, "", "take back what " + seat.name + " is meant for"));
+        out.push_back(std::move(f));
+        return;
+    }
+    auto f = finding(row,
+                     said("{} is meant for {} ({}) on pin {} and sits on pin {}{}.", seat.name, meant, at.part->label,
+                          at.net->pin, seat.on,
+                          seat.at ? said(", {} ({})", seat.at.net->terminal, seat.at.part->label)
+                                  : std::string(", where the board has nothing")),
+                     port_and_pin(seat));
+    f.objects.push_back({Subject::terminal, meant});
+    offer_place(in, seat, {at.net->pin, meant + ", which it is meant for"}, f);
+    out.push_back(std::move(f));
+}
+
+}  // namespace
+
 /// Only where direction and free choice do not say otherwise: L08 speaks of directions, and a header is for anything.
 void l13(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
-    if (!seat.port || !seat.at || seat.at.part->kind == "header") return;
+    if (!seat.port) return;
+    if (!seat.chosen->meant.empty()) return said_by_hand(in, row, seat, out);
+    if (!seat.at || seat.at.part->kind == "header") return;
     const auto direction = seat.at.terminal->direction;
     const auto own = seat.port->direction;
     if ((own == Direction::out && direction == TerminalDirection::drives) ||
@@ -25,14 +67,7 @@ void l13(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::
                           seat.at.part->label, match->terminal, meant.part->label, match->pin),
                      port_and_pin(seat));
     f.objects.push_back({Subject::terminal, match->terminal});
-    if (in.with_fixes) {
-        const auto& there = in.at_pin(match->pin);
-        if (there.empty())
-            f.fixes.push_back(move_fix(in, seat.name, {match->pin, match->terminal + ", " + match->why}));
-        else if (there.size() == 1)
-            f.fixes.push_back(
-                {said("swap {} and {}", seat.name, there[0]), swap_edit(in.project, seat.name, there[0])});
-    }
+    offer_place(in, seat, {match->pin, match->terminal + ", " + match->why}, f);
     out.push_back(std::move(f));
 }
 

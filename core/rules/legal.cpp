@@ -3,6 +3,7 @@
 #include "core/rules/legal.hpp"
 
 #include "core/base/text.hpp"
+#include "core/planning/roles.hpp"
 #include "core/rules/say.hpp"
 
 #include <algorithm>
@@ -10,24 +11,6 @@
 #include <map>
 
 namespace kp::rules {
-
-namespace {
-
-/// "clk", "sys_clk_i", "clock_50", "mclk_p": a part of the name between underscores is clk or clock, with letters or
-/// digits around it. A clock enable is none. Common practice, no source.
-bool looks_like_clock(const std::string& name) {
-    const auto low = lower(name);
-    for (const auto part : split(low, '_')) {
-        if (part == "en" || part == "ena" || part == "enable" || part == "ce" || part == "sel" || part == "out")
-            return false;
-    }
-    for (const auto part : split(low, '_'))
-        if (part.starts_with("clk") || part.starts_with("clock") || part.ends_with("clk") || part.ends_with("clock"))
-            return part.find("clken") == std::string_view::npos;
-    return false;
-}
-
-}  // namespace
 
 ClockEvidence clock_evidence(const RuleInput& in, const PlannedPort& seat) {
     using K = ClockEvidence::Kind;

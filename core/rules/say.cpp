@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sentences and fixes that several rules share.
 #include "core/rules/say.hpp"
+#include "core/planning/meant.hpp"
 
 #include "core/format/sdc/sdc_text.hpp"
 #include "core/model/receiving_file.hpp"
@@ -121,6 +122,18 @@ void offer_move(const RuleInput& in, const PlannedPort& seat, Finding& f, const 
     }
     if (const auto place = better_pin(in, seat, {}, also); place && place->pin != seat.on)
         f.fixes.push_back(move_fix(in, seat.name, *place));
+}
+
+std::optional<BetterPin> oscillator_place(const RuleInput& in, const PlannedPort& seat) {
+    double rate = 0;
+    for (const auto& clock : in.constraints.clocks)
+        for (const auto& o : clock.sources)
+            if (!clock.generated && o.kind == ObjectKind::port && o.id == seat.order && clock.period > 0)
+                rate = 1000 / clock.period;
+    const auto* oscillator = oscillator_for(in.board, rate);
+    const auto at = oscillator ? in.board.at_terminal(oscillator->terminal) : Board::Found{};
+    if (!at || !at.net) return std::nullopt;
+    return BetterPin{at.net->pin, said("{}, {}", oscillator->terminal, mhz(oscillator->mhz))};
 }
 
 Fix attribute_fix(const RuleInput& in, const PlannedPort& seat, std::string PortAttributes::*field,

@@ -37,6 +37,9 @@ struct BetterPin {
 /// Adds the move to a better place, when ways out are wanted and there is one.
 void offer_move(const RuleInput& input, const PlannedPort& seat, Finding& finding,
                 const std::function<bool(const Pin&)>& also = {});
+/// The pin of the oscillator that a clock port is meant for, by its rate; none when the board has none or several.
+[[nodiscard]] std::optional<BetterPin> oscillator_place(const RuleInput& in, const PlannedPort& seat);
+
 /// Sets one attribute.
 [[nodiscard]] Fix attribute_fix(const RuleInput& input, const PlannedPort& seat, std::string PortAttributes::*field,
                                 const std::string& value, const std::string& text);

@@ -97,6 +97,8 @@ private:
             p.next = function(p.cell->next_state, p, id);
             p.clear = function(p.cell->clear, p, id);
             p.preset = function(p.cell->preset, p, id);
+            p.both = p.cell->both_state;
+            p.both_n = p.cell->both_state_n;
         }
         memory(p, id);
         for (const auto k : p.outputs) output(p, p.cell->pins[k], id);

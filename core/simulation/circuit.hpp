@@ -48,6 +48,7 @@ struct CellPlan {
     std::vector<Output> out;
     Function clock, next, clear, preset;
     bool state = false, latch = false, look = false;
+    char both = 'X', both_n = 'X';  ///< of state and its opposite while clear and preset are active; see LibraryCell
     std::vector<MemoryPlan> writes, reads;
 };
 

@@ -13,6 +13,17 @@ namespace kp::simulation {
 namespace {
 constexpr std::uint64_t most_rounds = 20'000;  ///< at one time
 constexpr size_t most_violations = 10'000;
+
+/// A variable of a register while clear and preset are both active (Liberty reference: clear_preset_var1, var2).
+Bit together(char rule, Bit now) {
+    switch (rule) {
+        case 'L': return Bit::zero;
+        case 'H': return Bit::one;
+        case 'N': return now;
+        case 'T': return known(now) ? bit_of(now == Bit::zero) : Bit::x;
+        default: return Bit::x;
+    }
+}
 }  // namespace
 
 EventSimulator::EventSimulator(const Circuit& c) : circuit_(&c) {
@@ -87,6 +98,17 @@ void EventSimulator::set(std::uint32_t port, Bit value) {
 void EventSimulator::clock(std::uint32_t port, Time period, std::optional<Time> first_rise) {
     clocks_.push_back({port, period / 2, first_rise.value_or(period / 2)});
     queue_.push({0, ++serial_, port, Bit::zero, port_event});
+}
+
+void EventSimulator::tick_from(std::uint32_t port, Time first_rise, std::int64_t numerator, std::int64_t denominator) {
+    Clock clock{port, numerator / denominator, first_rise};
+    clock.rest = numerator % denominator;
+    clock.denominator = denominator;
+    clocks_.push_back(clock);
+    if (now_ == 0 && first_rise > 0)
+        queue_.push({0, ++serial_, port, Bit::zero, port_event});
+    else
+        queue_.push({std::max(first_rise, now_), ++serial_, port, Bit::one, port_event});
 }
 
 /// The next step; why there is none. A ring whose cells have delays never ends, and each of its steps does.
@@ -176,9 +198,9 @@ void EventSimulator::apply(const Event& e) {
 }
 
 void EventSimulator::tick(std::uint32_t port, Bit value) {
-    for (const auto& clock : clocks_)
+    for (auto& clock : clocks_)
         if (clock.port == port)
-            queue_.push({now_ == 0 ? clock.first : now_ + clock.half, ++serial_, port,
+            queue_.push({now_ == 0 && clock.first > 0 ? clock.first : now_ + clock.step(), ++serial_, port,
                          value == Bit::one ? Bit::zero : Bit::one, port_event});
     driven_[port] = value;
     if (const auto net = circuit_->netlist->ports[port].net; net != no_id) update_net(net);
@@ -237,7 +259,8 @@ void EventSimulator::load(const CellInstance& cell, bool before) {
     if (cell.state == no_id) return;
     const auto s = state_[cell.state];
     values_[n] = s;
-    values_[n + 1] = known(s) ? bit_of(s == Bit::zero) : Bit::x;
+    const auto& seen = seen_[static_cast<size_t>(&cell - circuit_->cells.data())];
+    values_[n + 1] = seen.both ? seen.state_n : known(s) ? bit_of(s == Bit::zero) : Bit::x;
 }
 
 Bit EventSimulator::value_of(const CellInstance& cell, const CellPlan& plan, size_t out) {
@@ -282,10 +305,21 @@ void EventSimulator::run_register(std::uint32_t id) {
     }
     const auto clear = plan.clear.empty() ? Bit::zero : plan.clear.eval(values_);
     const auto preset = plan.preset.empty() ? Bit::zero : plan.preset.eval(values_);
-    if (clear == Bit::one || preset == Bit::one)
+    const bool both = clear == Bit::one && preset == Bit::one;
+    if (both) {
+        // Once, when both have come: what is turned over must not be turned over again.
+        if (!seen_[id].both) {
+            const auto was_n = known(state) ? bit_of(state == Bit::zero) : Bit::x;
+            seen_[id].state_n = together(plan.both_n, was_n);
+            next = together(plan.both, state);
+        } else {
+            next = state;
+        }
+    } else if (clear == Bit::one || preset == Bit::one)
         next = clear == preset ? Bit::x : !known(clear) || !known(preset) ? Bit::x : bit_of(preset == Bit::one);
     else if (!known(clear) || !known(preset))
         next = agree(agree(next, known(clear) ? next : Bit::zero), known(preset) ? next : Bit::one);
+    seen_[id].both = both;
     state = known(next) ? next : Bit::x;
 }
 

@@ -35,6 +35,9 @@ public:
     void set(std::uint32_t port, Bit value);
     /// A clock: 0 at time 0, rises at `first_rise` for the first time, without one at half the period.
     void clock(std::uint32_t port, Time period, std::optional<Time> first_rise = {});
+    /// From `first_rise` (not before now) on, an input ticks: half a period is numerator / denominator femtoseconds,
+    /// and what is left over of each is carried on, so that the rate stays exact.
+    void tick_from(std::uint32_t port, Time first_rise, std::int64_t numerator, std::int64_t denominator);
     /// More events than this in one run are not waited for: a million take a second or two.
     void limit(std::uint64_t most_events) { most_events_ = most_events; }
     /// Everything before `until` happens; then it is now. Errors: logic that never settles, more events than the limit.
@@ -64,9 +67,18 @@ private:
     struct Clock {
         std::uint32_t port;
         Time half, first;
+        std::int64_t rest = 0, denominator = 1, carried = 0;  ///< of half a period, beyond whole femtoseconds
+        [[nodiscard]] Time step() {
+            carried += rest;
+            const bool more = carried >= denominator;
+            if (more) carried -= denominator;
+            return half + more;
+        }
     };
     struct Seen {
-        Bit clock = Bit::x;  ///< value of the clock function when the register looked last
+        Bit clock = Bit::x;    ///< value of the clock function when the register looked last
+        bool both = false;     ///< clear and preset are active together
+        Bit state_n = Bit::x;  ///< meanwhile, what stands for its opposite
     };
 
     [[nodiscard]] std::optional<Message> step_or_stop();

@@ -7,6 +7,7 @@
 #include "core/base/said.hpp"
 
 #include <algorithm>
+#include <array>
 #include <unordered_map>
 
 namespace kp {
@@ -164,7 +165,10 @@ private:
             clock(net_of(id, lib.clocked_on.inputs[0]), !lib.clocked_on.eval(1));
         }
         if (!error_.empty()) return;
-        for (const auto& [f, to] : {std::pair(&lib.clear, false), {&lib.preset, true}}) {
+        // The first that is active wins, so that both together give what the library says.
+        auto lines = std::array{std::pair(&lib.clear, false), std::pair(&lib.preset, true)};
+        if (lib.both_state == 'H') std::swap(lines[0], lines[1]);
+        for (const auto& [f, to] : lines) {
             if (f->empty()) continue;
             if (f->inputs.size() != 1) return fail(id, "its clear or preset is not a single pin");
             s_.async_.resize(s_.cells_.size());

@@ -288,8 +288,17 @@ std::string Dump::text(const std::vector<Bit>& start, Time end) const {
         std::replace(name.begin(), name.end(), ' ', '_');
         out += said("$var wire 1 {} {} $end\n", short_name(n), name);
     }
+    // A port that is another net, a constant or nothing has a name of its own all the same.
+    const auto open = netlist_.net_names.size();
+    bool any_open = false;
+    for (const auto& port : netlist_.ports) {
+        const bool own = port.net != no_id && netlist_.net_names[port.net] == port.name;
+        any_open |= port.net == no_id;
+        if (!own) out += said("$var wire 1 {} {} $end\n", short_name(port.net == no_id ? open : port.net), port.name);
+    }
     out += "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n";
     for (size_t n = 0; n < start.size(); ++n) out += std::string(1, letter(start[n])) + short_name(n) + "\n";
+    if (any_open) out += "z" + short_name(open) + "\n";
     out += "$end\n";
     Time last = 0;
     for (const auto& c : changes_) {

@@ -59,10 +59,14 @@ const source::Module* Elaborator::top() {
             for (const auto& branch : item.branches) self(self, branch);
         }
     };
-    for (const auto& [name, m] : code_.modules) look(look, m.items);
-    std::vector<std::string> tops;
+    // A test bench, which has no ports, neither is the top nor keeps what it tries from being it.
+    const auto is_bench = [](const source::Module& m) { return m.ports.empty() && m.port_order.empty(); };
+    for (const auto& [name, m] : code_.modules)
+        if (!is_bench(m)) look(look, m.items);
+    std::vector<std::string> tops, benches;
     for (const auto& name : code_.order)
-        if (!used.count(name)) tops.push_back(name);
+        if (!used.count(name)) (is_bench(code_.modules.at(name)) ? benches : tops).push_back(name);
+    if (tops.empty()) tops = benches;
     if (tops.size() == 1) return &code_.modules.at(tops[0]);
     error_ =
         Message{Severity::stop, Code::top,

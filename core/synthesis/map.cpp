@@ -32,7 +32,9 @@ void count_cells(MapAnswer& out) {
 Result<MapAnswer> map_design(std::span<const SourceText> sources, const Library& library, const MapRequest& request) {
     const auto cells = CellSet::of(library);
     if (!cells) return cells.messages();
-    const auto code = source::read_code(sources, request.reading);
+    auto reading = request.reading;
+    reading.top = request.top;
+    const auto code = source::read_code(sources, reading);
     if (!code) return code.messages();
     auto mapping =
         elaborate(code.value(), library, {request.top, request.parameters, request.most_work, request.most_gates});

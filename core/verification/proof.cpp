@@ -16,46 +16,81 @@ Message refusal(std::string text) {
     return {Severity::stop, Code::proof, std::move(text)};
 }
 
-/// Kinds of parts that a hand works level by level.
-bool by_hand(const BoardPart& part) {
-    static const std::set<std::string> kinds{"key", "rocker", "vane", "header"};
-    return kinds.count(part.kind) > 0;
-}
-
 char letter(Level level) {
     return level == Level::high ? '1' : level == Level::low ? '0' : level == Level::conflict ? 'x' : 'z';
 }
 
 /// What the board's parts give the design at rest, the oracle is given too; that a wrong peg drives against one of them
 /// is what the proof is to show.
-void rest(const BoardBench& board, Oracle& oracle, const Stimulus& stimulus) {
+void rest(BoardBench& board, Oracle* oracle, const Stimulus& stimulus) {
+    for (const auto& h : stimulus.held) {
+        if (h.terminal.empty())
+            board.model().simulator().set_port(h.port, h.high);
+        else
+            board.drive(h.terminal, h.high);
+        if (oracle) oracle->set(h.port, h.high);
+    }
+    if (!oracle) return;
     for (const auto* ports : {&stimulus.inputs, &stimulus.resting})
         for (const auto& p : *ports)
-            for (size_t k = 0; k < p.ports.size(); ++k) oracle.set(p.ports[k], board.gives_high(p.terminals[k]));
+            for (size_t k = 0; k < p.ports.size(); ++k) oracle->set(p.ports[k], board.gives_high(p.terminals[k]));
 }
+
+/// Where one port goes in a stimulus.
+enum class Where { nowhere, asked, resting };
 
 }  // namespace
 
-Stimulus ports_to_prove(const Netlist& netlist, const Board& board, const PegMap& by_name,
-                        const std::vector<std::string>& only) {
+ProofClock proof_clock(std::uint32_t port, double mhz) {
+    // Half a period in femtoseconds is 5e8 / MHz; a thousandth of a hertz is kept.
+    return {port, 500'000'000'000'000'000, static_cast<std::int64_t>(mhz * 1e9 + 0.5)};
+}
+
+Stimulus ports_to_prove(const Netlist& netlist, const Board& board, const std::vector<NameMatch>& meant,
+                        const Project& project, const ProofLimits& limits) {
+    std::map<std::string_view, const NameMatch*> place;
+    for (const auto& m : meant) place.emplace(m.port, &m);
     Stimulus s;
+    const auto hold = [&](std::uint32_t port, const NameMatch* at) {
+        const auto& name = netlist.ports[port].name;
+        if (const auto held = limits.held.find(name); held != limits.held.end()) {
+            s.held.push_back({port, at ? at->terminal : "", held->second});
+            return true;
+        }
+        const auto chosen = project.attributes.find(name);
+        if (at || chosen == project.attributes.end() || chosen->second.open.empty()) return false;
+        s.held.push_back({port, "", chosen->second.tie == "1"});
+        return true;
+    };
+    const auto where = [&](std::uint32_t port, const NameMatch* at, bool input) {
+        if (input && hold(port, at)) return Where::nowhere;
+        if (!at) {
+            if (input) s.unknown.push_back(port);
+            return Where::nowhere;
+        }
+        if (input && board.oscillator_at_pin(at->pin)) {
+            s.clocks.push_back(port);
+            return Where::nowhere;
+        }
+        const auto part = board.at_terminal(at->terminal).part;
+        const bool asked = limits.parts.empty() || (part && std::find(limits.parts.begin(), limits.parts.end(),
+                                                                      part->ref) != limits.parts.end());
+        return asked ? Where::asked : input ? Where::resting : Where::nowhere;
+    };
     for (const auto& group : simulation::groups_of(netlist)) {
-        if (group.direction == Direction::inout) continue;
         ProofPort p, still;
         p.name = still.name = group.name;
+        const bool input = group.direction == Direction::in;
         for (const auto port : group.ports) {
-            const auto peg = by_name.find(netlist.ports[port].name);
-            const auto at = peg == by_name.end() ? Board::Found{} : board.at_pin(peg->second.pin);
-            if (!at || board.oscillator_at_pin(peg->second.pin)) continue;
-            const bool input = group.direction == Direction::in;
-            const bool asked = only.empty() ? !input || by_hand(*at.part)
-                                            : std::find(only.begin(), only.end(), at.part->ref) != only.end();
-            if (!asked && !input) continue;
-            auto& to = asked ? p : still;
-            to.ports.push_back(port);
-            to.terminals.push_back(at.part->ref + "." + at.terminal->name);
+            const auto found = place.find(netlist.ports[port].name);
+            const auto* at = found == place.end() ? nullptr : found->second;
+            const auto to = where(port, at, input);
+            if (to == Where::nowhere) continue;
+            auto& list = to == Where::asked ? p : still;
+            list.ports.push_back(port);
+            list.terminals.push_back(at->terminal);
         }
-        if (!p.ports.empty()) (group.direction == Direction::in ? s.inputs : s.outputs).push_back(std::move(p));
+        if (!p.ports.empty()) (input ? s.inputs : s.outputs).push_back(std::move(p));
         if (!still.ports.empty()) s.resting.push_back(std::move(still));
     }
     return s;
@@ -64,12 +99,12 @@ Stimulus ports_to_prove(const Netlist& netlist, const Board& board, const PegMap
 Result<Stimulus> all_combinations(Stimulus s, board_sim::Time each) {
     size_t bits = 0;
     for (const auto& p : s.inputs) bits += p.ports.size();
-    if (bits == 0)
-        return refusal("No port belongs to a key, rocker, vane or header of this board, so there is nothing to set.");
-    if (bits > 16)
-        return refusal(said(
-            "All combinations of {} input bits are too many (at most 16); choose fewer parts, or give a vector file.",
-            bits));
+    constexpr size_t most_bits = 16;
+    if (bits > most_bits)
+        return refusal(
+            said("All combinations of {} input bits are too many (at most {}); hold some of them still (--held "
+                 "PORT=VALUE), choose fewer parts of the board, or give a vector file.",
+                 bits, most_bits));
     for (unsigned n = 0; n < (1u << bits); ++n) {
         // In Gray order one bit moves at a time, as by hand.
         const auto v = to_gray(n);
@@ -85,13 +120,21 @@ Result<Stimulus> all_combinations(Stimulus s, board_sim::Time each) {
     return s;
 }
 
+Stimulus without_ports(const Stimulus& s) {
+    Stimulus out;
+    out.resting = s.resting;
+    out.held = s.held;
+    out.clocks = s.clocks;
+    out.unknown = s.unknown;
+    return out;
+}
+
 Result<Stimulus> from_vectors(Stimulus ports, std::string_view text, const std::string& file, const Netlist& netlist) {
     const auto groups = simulation::groups_of(netlist);
     const auto read = simulation::read_vectors(text, file, groups);
     if (!read) return read.messages();
     const auto& v = read.value();
-    Stimulus s;
-    s.resting = ports.resting;
+    auto s = without_ports(ports);
     const auto take = [&](const std::vector<size_t>& columns, const std::vector<ProofPort>& known,
                           std::vector<ProofPort>& out) -> std::string {
         for (const auto g : columns) {
@@ -141,7 +184,9 @@ Result<Proof> prove(BoardBench& board, const Stimulus& stimulus, Oracle* oracle,
         proof.outputs.push_back(p.name);
         proof.terminals.insert(proof.terminals.end(), p.terminals.begin(), p.terminals.end());
     }
-    if (oracle) rest(board, *oracle, stimulus);
+    proof.against_file = !oracle;
+    proof.boards = oracle && oracle->is_board();
+    rest(board, oracle, stimulus);
     board.run_for(stimulus.before);
     if (oracle && stimulus.before > 0)
         if (auto status = oracle->run(stimulus.before); !status) return status.messages();
@@ -167,7 +212,7 @@ Result<Proof> prove(BoardBench& board, const Stimulus& stimulus, Oracle* oracle,
                 if (oracle) want += oracle->port(p.ports[k]);
             }
             if (want.empty()) want.assign(seen.size(), '-');
-            for (size_t k = 0; k < seen.size(); ++k) out.agrees &= want[k] == '-' || want[k] == seen[k];
+            for (size_t k = 0; k < seen.size(); ++k) out.agrees &= !proof.compares(want[k]) || want[k] == seen[k];
             out.want.push_back(std::move(want));
             out.seen.push_back(std::move(seen));
         }

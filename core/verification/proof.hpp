@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a design is asked on the board, and what it should answer: inputs are set where their names say they are wired,
-// outputs are read where theirs do, so that a wrong peg shows as on the real board.
+// What a design is asked on the board, and what it should answer: inputs are set at the terminals they are meant for,
+// outputs are read at theirs, wherever the pegs lead, so that a wrong peg shows as on the real board.
 #pragma once
 
 #include "core/board_sim/board_bench.hpp"
+#include "core/planning/meant.hpp"
 #include "core/simulation/vectors.hpp"
 #include "core/hdl/header/ports.hpp"
 #include "core/format/vcd/read.hpp"
@@ -27,7 +28,16 @@ struct ProofPort {
 struct Stimulus {
     std::vector<ProofPort> inputs, outputs;
     std::vector<ProofPort> resting;  ///< inputs that stay as the board leaves them
-    board_sim::Time before = 0;      ///< board time that passes before the first row, with everything at rest
+    /// Inputs that stay at a level that was asked for. Without a terminal the port itself is held, as one that is open.
+    struct Held {
+        std::uint32_t port = 0;
+        std::string terminal;
+        bool high = false;
+    };
+    std::vector<Held> held;
+    std::vector<std::uint32_t> clocks;   ///< inputs meant for an oscillator
+    std::vector<std::uint32_t> unknown;  ///< inputs of which nobody said what they are meant for
+    board_sim::Time before = 0;          ///< board time that passes before the first row, with everything at rest
     struct Row {
         board_sim::Time lasts = 0;
         std::vector<std::string> in;    ///< by input, highest bit first
@@ -36,13 +46,19 @@ struct Stimulus {
     std::vector<Row> rows;
 };
 
-/// Ports that belong to terminals which a hand can set and an eye can read, by the pegs that their names ask for.
-/// `only`: parts of the board by ref; empty: keys, rockers, vanes and headers to set, everything to read.
-[[nodiscard]] Stimulus ports_to_prove(const Netlist& netlist, const Board& board, const PegMap& by_name,
-                                      const std::vector<std::string>& only = {});
-/// Every combination of the inputs (Gray counting where one bus has all of them, so that a vane turns step by step).
-/// Errors: more than 16 bits, no inputs.
+/// What a proof leaves out of its combinations.
+struct ProofLimits {
+    std::vector<std::string> parts;    ///< of the board by ref: only inputs and outputs meant for them; empty: all
+    std::map<std::string, bool> held;  ///< by port
+};
+/// The ports of the design at the terminals they are meant for. Inputs that are open on purpose are held at their tie.
+[[nodiscard]] Stimulus ports_to_prove(const Netlist& netlist, const Board& board, const std::vector<NameMatch>& meant,
+                                      const Project& project, const ProofLimits& limits = {});
+/// Every combination of the inputs, in Gray counting: from row to row one bit moves, as a vane turns step by step.
+/// Errors: more than 16 bits.
 [[nodiscard]] Result<Stimulus> all_combinations(Stimulus ports, board_sim::Time each);
+/// The same without its inputs, outputs and rows: what stays as it is.
+[[nodiscard]] Stimulus without_ports(const Stimulus& stimulus);
 /// Rows of a vector file (see read_vectors). Errors: those of that, and ports that belong nowhere on the board.
 [[nodiscard]] Result<Stimulus> from_vectors(Stimulus ports, std::string_view text, const std::string& file,
                                             const Netlist& netlist);
@@ -59,24 +75,36 @@ public:
     virtual void set(std::uint32_t port, bool value) = 0;
     /// Errors: it never settles.
     [[nodiscard]] virtual Status run(board_sim::Time lasts) = 0;
+    /// It is a board: what it shows is compared letter by letter. Otherwise x and '-' mean that it does not say.
+    [[nodiscard]] virtual bool is_board() const { return false; }
     /// '0', '1', 'x', 'z'; '-' where it does not know the port.
     [[nodiscard]] virtual char port(std::uint32_t port) const = 0;
     /// What it saw on the way beside values, a sentence each: setup and hold limits that were not kept, by register.
     [[nodiscard]] virtual std::vector<std::string> seen() const { return {}; }
 };
 
-/// The netlist itself, under the pegs that the names ask for.
+/// An input that an oscillator drives. Half a period is a fraction of femtoseconds, so that rates stay exact.
+struct ProofClock {
+    std::uint32_t port = 0;
+    std::int64_t numerator = 0, denominator = 1;
+    /// As on the board: whole cycles lie inside of whole periods from 0.
+    [[nodiscard]] board_sim::Time first_rise() const { return numerator / denominator / 2; }
+};
+[[nodiscard]] ProofClock proof_clock(std::uint32_t port, double mhz);
+
+/// The netlist itself, under the pegs by which its ports sit where they are meant for.
 [[nodiscard]] Result<std::unique_ptr<Oracle>> oracle_of_names(const Netlist& netlist, const Library& library,
                                                               const Board& board, const PegMap& by_name);
-/// Event-driven, four values, with delays if there are any. `clock`: a port and its period.
+/// Event-driven, four values, with delays if there are any; PLLs run at their rates.
 [[nodiscard]] Result<std::unique_ptr<Oracle>> oracle_of_simulation(const Netlist& netlist, const Library& library,
-                                                                   const DelayFile* delays, std::uint32_t clock,
-                                                                   board_sim::Time period);
-/// A source, run as it is written. Errors: those of the reader and of the interpreter.
+                                                                   const DelayFile* delays,
+                                                                   const std::vector<ProofClock>& clocks);
+/// A source, run as it is written; a PLL in it is one of `library` and runs at its rate. Errors: those of the reader
+/// and of the interpreter.
 [[nodiscard]] Result<std::unique_ptr<Oracle>> oracle_of_source(std::span<const SourceText> sources,
                                                                const PortRequest& reading, const std::string& top,
-                                                               const Netlist& netlist, std::uint32_t clock,
-                                                               board_sim::Time period);
+                                                               const Netlist& netlist, const Library& library,
+                                                               const std::vector<ProofClock>& clocks);
 /// Formulas over the names of ports, "lamp = key & ~hold; sum = a + b", as continuous assignments of IEEE 1364-2005.
 [[nodiscard]] Result<std::unique_ptr<Oracle>> oracle_of_formula(const std::string& formulas, const Netlist& netlist);
 
@@ -89,10 +117,14 @@ struct Proof {
     std::vector<std::string> inputs, outputs;  ///< names of the columns
     std::vector<std::string> terminals;        ///< of the outputs, bit by bit, in the order of the columns
     std::string against;
+    bool against_file = false;      ///< rows say themselves what is wanted
+    bool boards = false;            ///< the oracle is a board itself, so that floating and conflicts count as levels
     std::vector<std::string> seen;  ///< what the oracle saw beside values; see Oracle::seen
     std::vector<ProofRow> rows;
     size_t differ = 0;
     [[nodiscard]] const ProofRow* first_difference() const;
+    /// Whether a wanted letter says something to compare.
+    [[nodiscard]] bool compares(char want) const { return want != '-' && (boards || against_file || want != 'x'); }
 };
 
 /// Works the board row by row and compares. Without an oracle the rows themselves say what is wanted. Errors: those of

@@ -4,7 +4,8 @@
 #include "core/verification/prove_project.hpp"
 
 #include "core/base/text.hpp"
-#include "core/planning/place.hpp"
+#include "core/planning/meant.hpp"
+#include "core/planning/ways.hpp"
 #include "core/inputs/source_list.hpp"
 #include "core/inputs/source_texts.hpp"
 #include "core/base/said.hpp"
@@ -19,44 +20,78 @@ Message refusal(std::string text) {
     return {Severity::stop, Code::proof, std::move(text)};
 }
 
-/// The port that the board's oscillator reaches where names are right, and its period.
-std::pair<std::uint32_t, board_sim::Time> clock_of(const World& w, const PegMap& by_name) {
-    for (std::uint32_t i = 0; i < w.netlist.ports.size(); ++i) {
-        const auto peg = by_name.find(w.netlist.ports[i].name);
-        const auto* o = peg == by_name.end() ? nullptr : w.board.oscillator_at_pin(peg->second.pin);
-        if (o && o->mhz > 0) return {i, static_cast<board_sim::Time>(1e9 / o->mhz)};
-    }
-    return {no_id, 0};
+using Meant = std::vector<NameMatch>;
+
+/// Which terminal each port is meant for, whatever the pegs say.
+Meant meant_of(const Snapshot& state) {
+    const auto& w = *state.world;
+    const auto& known = state.analysis;
+    const auto clocks = clock_rates(w.netlist.ports, known.design().ports, known.constraints());
+    return meant_places(w.netlist.ports, w.board, *state.project, {}, clocks);
 }
 
-bool has_pll(const World& w) {
-    return std::any_of(w.netlist.types.begin(), w.netlist.types.end(), [&](const std::string& type) {
-        const auto* cell = w.library.cell(type);
-        return cell && !cell->multiply_parameter.empty();
-    });
+/// The inputs that an oscillator of the board drives where ports sit as they are meant.
+std::vector<verification::ProofClock> clocks_of(const World& w, const PegMap& as_meant) {
+    std::vector<verification::ProofClock> out;
+    for (std::uint32_t i = 0; i < w.netlist.ports.size(); ++i) {
+        const auto peg = as_meant.find(w.netlist.ports[i].name);
+        const auto* o = peg == as_meant.end() ? nullptr : w.board.oscillator_at_pin(peg->second.pin);
+        if (o && o->mhz > 0 && w.netlist.ports[i].direction == Direction::in)
+            out.push_back(verification::proof_clock(i, o->mhz));
+    }
+    return out;
+}
+
+/// What is held, by port.
+Result<std::map<std::string, bool>> held_ports(const ProofAsk& ask, const std::vector<Port>& ports) {
+    std::map<std::string, bool> out;
+    std::map<std::string_view, Direction> direction;
+    for (const auto& p : ports) direction.emplace(p.name, p.direction);
+    for (const auto& text : ask.held) {
+        const auto equals = text.rfind('=');
+        if (equals == std::string::npos) return refusal(said("'{}' is not PORT=VALUE.", text));
+        const auto names = find_ports(text.substr(0, equals), ports);
+        if (!names) return names.messages();
+        const auto value = simulation::value_of(text.substr(equals + 1), names.value().size(), false);
+        if (!value || value->find_first_not_of("01") != std::string::npos)
+            return refusal(said("'{}' does not give {} a value of 0s and 1s.", text,
+                                counted(static_cast<long long>(names.value().size()), "bit")));
+        for (size_t i = 0; i < names.value().size(); ++i) {
+            const auto& name = names.value()[i];
+            if (direction.at(name) != Direction::in)
+                return refusal(said("{} is not an input, so it cannot be held.", name));
+            out[name] = (*value)[i] == '1';
+        }
+    }
+    return out;
+}
+
+Result<std::set<std::string>> left_out_ports(const ProofAsk& ask, const std::vector<Port>& ports) {
+    std::set<std::string> out;
+    for (const auto& text : ask.left_out) {
+        const auto names = find_ports(text, ports);
+        if (!names) return names.messages();
+        out.insert(names.value().begin(), names.value().end());
+    }
+    return out;
 }
 
 std::string ports_of(const verification::Stimulus& s) {
     std::vector<std::string> names;
     for (const auto& p : s.inputs) names.push_back(p.name);
-    return list_names(names, 5);
+    return names.empty() ? "no input" : list_names(names, 5);
 }
 
 Result<std::unique_ptr<verification::Oracle>> oracle_of(const Snapshot& state, const ProofAsk& ask,
-                                                        const PegMap& by_name) {
+                                                        const PegMap& as_meant) {
     const auto& w = *state.world;
-    const auto [clock, period] = clock_of(w, by_name);
-    if ((ask.against == ProofAsk::simulation || ask.against == ProofAsk::source) && has_pll(w))
-        return refusal(
-            "The design has a PLL, which keeps its frequency only on the board. Prove it against the names, a "
-            "formula, or a vector file.");
+    const auto clocks = clocks_of(w, as_meant);
     switch (ask.against) {
         case ProofAsk::simulation:
-            return verification::oracle_of_simulation(w.netlist, w.library, w.delays ? &*w.delays : nullptr, clock,
-                                                      period);
+            return verification::oracle_of_simulation(w.netlist, w.library, w.delays ? &*w.delays : nullptr, clocks);
         case ProofAsk::formula: return verification::oracle_of_formula(ask.formula_text, w.netlist);
         case ProofAsk::source: break;
-        default: return verification::oracle_of_names(w.netlist, w.library, w.board, by_name);
+        default: return verification::oracle_of_names(w.netlist, w.library, w.board, as_meant);
     }
     SourceFiles files;
     files.files = ask.sources;
@@ -76,8 +111,11 @@ Result<std::unique_ptr<verification::Oracle>> oracle_of(const Snapshot& state, c
     PortRequest reading;
     reading.defines = state.project->defines;
     reading.defines.insert(files.defines.begin(), files.defines.end());
+    for (const auto& [name, value] : state.project->parameters)
+        if (const auto number = to_integer(value)) reading.parameters[name] = *number;
     reading.include = loaded.value()->include;
-    return verification::oracle_of_source(loaded.value()->sources, reading, w.netlist.top, w.netlist, clock, period);
+    return verification::oracle_of_source(loaded.value()->sources, reading, w.netlist.top, w.netlist, w.library,
+                                          clocks);
 }
 
 /// The first bit that differs, with its port and cone.
@@ -88,7 +126,7 @@ void explain(ProofAnswer& answer, const World& w, const PegMap& pegs) {
     size_t at = 0;
     for (size_t i = 0; i < row->seen.size() && answer.terminal.empty(); ++i)
         for (size_t k = 0; k < row->seen[i].size(); ++k, ++at)
-            if (row->want[i][k] != '-' && row->want[i][k] != row->seen[i][k]) {
+            if (answer.proof.compares(row->want[i][k]) && row->want[i][k] != row->seen[i][k]) {
                 answer.terminal = answer.proof.terminals[at];
                 break;
             }
@@ -103,24 +141,32 @@ void explain(ProofAnswer& answer, const World& w, const PegMap& pegs) {
     }
 }
 
-Result<ProofAnswer> replay(const Snapshot& state, const ProofAsk& ask, const PegMap& by_name) {
+/// A line for each port of the design.
+void judge(ProofAnswer& answer, const Snapshot& state, const Meant& meant, const BoardBench& board,
+           const verification::Stimulus& stimulus, std::set<std::string> left_out, size_t rows) {
     const auto& w = *state.world;
-    auto wanted = BoardBench::make(w.netlist, w.library, w.board, by_name);
+    const verification::ProofGrounds grounds{w.netlist, w.library,           w.board, meant, state.project->pegs,
+                                             stimulus,  std::move(left_out), rows};
+    answer.outputs = verification::judge_outputs(answer.proof, grounds);
+    answer.inputs = verification::inputs_of(board, grounds);
+}
+
+Result<ProofAnswer> replay(const Snapshot& state, const ProofAsk& ask, const Meant& meant,
+                           std::set<std::string> left_out) {
+    const auto& w = *state.world;
+    const auto as_meant = pegs_as_meant(meant);
+    auto wanted = BoardBench::make(w.netlist, w.library, w.board, as_meant);
     auto real = BoardBench::make(w.netlist, w.library, w.board, state.project->pegs, {&state.project->attributes});
     if (!wanted) return wanted.messages();
     if (!real) return real.messages();
     ProofAnswer answer;
     answer.what = "what a hand did, " + counted(ask.done.size(), "time");
     answer.proof = verification::compare_doings(wanted.value(), real.value(), ask.done, ask.end);
+    auto stimulus = verification::ports_to_prove(w.netlist, w.board, meant, *state.project);
+    stimulus.unknown.clear();  // both boards leave them alone in the same way
+    judge(answer, state, meant, real.value(), stimulus, std::move(left_out), answer.proof.rows.size());
     explain(answer, w, state.project->pegs);
     return answer;
-}
-
-/// Some bit of some row is asked for; a proof of nothing must not agree.
-bool compares(const verification::Proof& proof) {
-    const auto asked = [](const std::string& want) { return want.find_first_not_of('-') != std::string::npos; };
-    return std::any_of(proof.rows.begin(), proof.rows.end(),
-                       [&](const auto& row) { return std::any_of(row.want.begin(), row.want.end(), asked); });
 }
 
 /// A dump by its first words, else a table of vectors.
@@ -136,11 +182,14 @@ Result<verification::Stimulus> given_by_file(const verification::Stimulus& ports
 
 }  // namespace
 
-PegMap pegs_by_name(const World& world) {
-    PegMap out;
-    for (const auto& m : match_names(world.netlist.ports, world.board, {}))
-        out[m.port] = {m.pin, PegState::loose, "by name"};
-    return out;
+bool ProofAnswer::proven() const {
+    return std::all_of(outputs.begin(), outputs.end(),
+                       [](const auto& o) { return o.state == verification::ProvedOutput::proven || o.left_out; });
+}
+
+size_t ProofAnswer::count(verification::ProvedOutput::State state) const {
+    return static_cast<size_t>(
+        std::count_if(outputs.begin(), outputs.end(), [&](const auto& o) { return o.state == state; }));
 }
 
 Result<ProofAnswer> prove_project(const Snapshot& state, const ProofAsk& ask, const verification::GoOn& go_on) {
@@ -149,20 +198,25 @@ Result<ProofAnswer> prove_project(const Snapshot& state, const ProofAsk& ask, co
         return refusal(
             "The design has no netlist yet, only its ports, so there is nothing to prove. Give the netlist "
             "in Site.");
-    const auto by_name = pegs_by_name(w);
-    if (ask.given == ProofAsk::doings) return replay(state, ask, by_name);
-    auto ports = verification::ports_to_prove(w.netlist, w.board, by_name, ask.parts);
-    if (ports.outputs.empty())
-        return refusal("No output port belongs to a part of the board by its name, so there is nothing to read.");
+    auto left_out = left_out_ports(ask, w.netlist.ports);
+    if (!left_out) return left_out.messages();
+    auto held = held_ports(ask, w.netlist.ports);
+    if (!held) return held.messages();
+    for (const auto& ref : ask.parts)
+        if (std::none_of(w.board.parts.begin(), w.board.parts.end(), [&](const BoardPart& p) { return p.ref == ref; }))
+            return refusal(said("The board has no part '{}'.", ref));
+    const auto meant = meant_of(state);
+    if (ask.given == ProofAsk::doings) return replay(state, ask, meant, left_out.take());
+    auto ports = verification::ports_to_prove(w.netlist, w.board, meant, *state.project, {ask.parts, held.take()});
     ports.before = ask.before;
     auto stimulus = ask.given == ProofAsk::vectors ? given_by_file(ports, ask, w.netlist)
                                                    : verification::all_combinations(ports, ask.each);
     if (!stimulus) return stimulus.messages();
     auto rows = stimulus.take();
-    if (ask.given == ProofAsk::vectors) rows.before = ask.before;
+    rows.before = ask.before;
     std::unique_ptr<verification::Oracle> oracle;
     if (ask.given != ProofAsk::vectors || ask.against != ProofAsk::file) {
-        auto made = oracle_of(state, ask, by_name);
+        auto made = oracle_of(state, ask, pegs_as_meant(meant));
         if (!made) return made.messages();
         oracle = made.take();
     }
@@ -174,13 +228,9 @@ Result<ProofAnswer> prove_project(const Snapshot& state, const ProofAsk& ask, co
     answer.proof = proof.take();
     const auto all = std::to_string(rows.rows.size());
     const bool whole = answer.proof.rows.size() == rows.rows.size();
-    if (whole && !compares(answer.proof))
-        return refusal(
-            said("Nothing was compared: what this is proved against does not say what should come out at {}. Say it "
-                 "for one of them at least.",
-                 list_names(answer.proof.outputs, 5)));
     answer.what = (whole ? "all " : said("the first {} of ", answer.proof.rows.size())) + all +
                   (ask.given == ProofAsk::vectors ? " vectors for " : " combinations of ") + ports_of(rows);
+    judge(answer, state, meant, board.value(), rows, left_out.take(), rows.rows.size());
     explain(answer, w, state.project->pegs);
     return answer;
 }

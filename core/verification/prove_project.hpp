@@ -3,7 +3,7 @@
 // the same.
 #pragma once
 
-#include "core/verification/proof.hpp"
+#include "core/verification/outputs.hpp"
 #include "core/session/snapshot.hpp"
 
 namespace kp {
@@ -11,7 +11,9 @@ namespace kp {
 struct ProofAsk {
     enum Given : std::uint8_t { combinations, vectors, doings } given = combinations;
     enum Against : std::uint8_t { names, simulation, source, formula, file } against = names;
-    std::vector<std::string> parts;  ///< of the board, by ref; empty: all keys, rockers, vanes and headers
+    std::vector<std::string> parts;     ///< of the board, by ref: only what is meant for them; empty: all
+    std::vector<std::string> held;      ///< "PORT=VALUE": inputs that stay at a level
+    std::vector<std::string> left_out;  ///< outputs that need not be proven, as find_ports() takes them
     std::string vectors_text, vectors_file;
     std::string formula_text;
     std::vector<std::string> sources;  ///< HDL, paths; empty: those of the project
@@ -22,6 +24,11 @@ struct ProofAsk {
 
 struct ProofAnswer {
     verification::Proof proof;
+    std::vector<verification::ProvedOutput> outputs;  ///< each output and bidirectional port of the design
+    std::vector<verification::ProvedInput> inputs;
+    /// Every output is proven, or left out as was asked.
+    [[nodiscard]] bool proven() const;
+    [[nodiscard]] size_t count(verification::ProvedOutput::State state) const;
     std::string what;  ///< "all 32 combinations of gray"
     std::vector<verification::Crossed> crossed;
     /// Of the first difference: the output bit (terminal and port), and what it hangs on.
@@ -29,12 +36,9 @@ struct ProofAnswer {
     verification::Cone cone;
 };
 
-/// Errors: nothing to set or to read, a file that cannot be read, what oracles refuse; a PLL keeps its rate only on the
-/// board, so simulation and source are refused for a design that has one.
+/// Errors: more than 16 free input bits, a file that cannot be read, what oracles refuse, a --held or --leave-out that
+/// names no port.
 [[nodiscard]] Result<ProofAnswer> prove_project(const Snapshot& state, const ProofAsk& ask,
                                                 const verification::GoOn& go_on = {});
-
-/// The pegs that names of ports and terminals ask for, whatever the plan says.
-[[nodiscard]] PegMap pegs_by_name(const World& world);
 
 }  // namespace kp

@@ -37,8 +37,7 @@ std::vector<Recorded> recorded(const vcd::Dump& dump, const std::vector<ProofPor
 }  // namespace
 
 Result<Stimulus> from_dump(Stimulus ports, const vcd::Dump& dump, const std::string& file) {
-    Stimulus s;
-    s.resting = ports.resting;
+    auto s = without_ports(ports);
     auto in = recorded(dump, ports.inputs, &s.resting), out = recorded(dump, ports.outputs, nullptr);
     if (in.empty())
         return Message{Severity::stop, Code::vcd,

@@ -65,7 +65,7 @@ TEST(Stages, EachInputHasItsOwnDigest) {
         EXPECT_EQ(changed(other), "source or part");
     }
     other = project;
-    other.part_notes["J1"] = "a note is no input";
+    other.part_notes["J1"] = "a note is not an input";
     EXPECT_EQ(changed(other), "");
     disk.files["p/b.v"] += " ";
     EXPECT_EQ(changed(project), "source or part");
@@ -88,11 +88,10 @@ TEST(Steps, TypedDelaysAreThoseOfTheFile) {
     fabric::WireModel model{0.16, 0.021, 0.017, 0.62, 0.08, 1.18, 0.64, 0.83};
     const NetlistIndex index(n);
     const auto k = read_sdc({{"c.sdc", "",
-                                   "create_clock -name c -period 5 [get_ports c]\nset_input_delay -clock c 1 [get_ports d]\n"
-                                   "set_output_delay -clock c 1 [get_ports q]\nset_propagated_clock [all_clocks]\n"}},
-                                 n, index, synthesis::shipped_library());
-    const auto file =
-        read_sdf(fabric::write_delays(n, synthesis::shipped_library(), spots, model), "d.sdf");
+                              "create_clock -name c -period 5 [get_ports c]\nset_input_delay -clock c 1 [get_ports d]\n"
+                              "set_output_delay -clock c 1 [get_ports q]\nset_propagated_clock [all_clocks]\n"}},
+                            n, index, synthesis::shipped_library());
+    const auto file = read_sdf(fabric::write_delays(n, synthesis::shipped_library(), spots, model), "d.sdf");
     ASSERT_TRUE(file.ok()) << file.first().sentence();
     TimingOptions options;
     options.paths = 0;
@@ -101,15 +100,16 @@ TEST(Steps, TypedDelaysAreThoseOfTheFile) {
     ASSERT_TRUE(of_file.update({}));
     const Part part;
     int compared = 0;
-    const bool asked = ask_engine(n, spots, {synthesis::shipped_library(), part, k, model, {}}, [&](TimingEngine& typed) {
-        for (std::uint32_t p = 0; p < n.pins.size(); ++p)
-            for (const bool late : {false, true}) {
-                const auto a = typed.pin_slack(n.pin_name(p), late), b = of_file.pin_slack(n.pin_name(p), late);
-                ASSERT_EQ(a.has_value(), b.has_value()) << n.pin_name(p);
-                if (a) EXPECT_EQ(*a, *b) << n.pin_name(p);
-                compared += a.has_value();
-            }
-    });
+    const bool asked =
+        ask_engine(n, spots, {synthesis::shipped_library(), part, k, model, {}}, [&](TimingEngine& typed) {
+            for (std::uint32_t p = 0; p < n.pins.size(); ++p)
+                for (const bool late : {false, true}) {
+                    const auto a = typed.pin_slack(n.pin_name(p), late), b = of_file.pin_slack(n.pin_name(p), late);
+                    ASSERT_EQ(a.has_value(), b.has_value()) << n.pin_name(p);
+                    if (a) EXPECT_EQ(*a, *b) << n.pin_name(p);
+                    compared += a.has_value();
+                }
+        });
     EXPECT_TRUE(asked);
     EXPECT_GT(compared, 8);
 }

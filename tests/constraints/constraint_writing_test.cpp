@@ -47,10 +47,16 @@ struct Copy {
     }
 };
 
+/// A project whose constraints nobody wrote yet.
+Project bare(Project project) {
+    project.constraints.clear();
+    return project;
+}
+
 TEST(Draft, CoversTheDemosWholly) {
     for (const char* path : {"profiler/profiler.kpeg", "profiler/profiler-closed.kpeg", "vane/vane.kpeg"}) {
         const auto s = demo(path);
-        const auto draft = draft_sdc(s->world(), s->project(), s->document().folder(), {}).take();
+        const auto draft = draft_sdc(s->world(), bare(s->project()), s->document().folder(), {}).take();
         EXPECT_EQ(draft.coverage.constrained, draft.coverage.endpoints) << path;
         EXPECT_TRUE(draft.coverage.untimed.empty()) << path << ": " << draft.coverage.untimed[0].object;
         for (const auto& m : draft.messages) EXPECT_EQ(m.severity, Severity::note) << path << ": " << m.text;
@@ -61,11 +67,54 @@ TEST(Draft, CoversTheDemosWholly) {
     }
 }
 
+/// What the text says stays and is not said again.
+TEST(Draft, OfACompleteProjectIsEmpty) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    const auto draft = draft_sdc(s->world(), s->project(), s->document().folder(), {}).take();
+    for (const auto& line : draft.lines)
+        EXPECT_EQ(line.text, "set_propagated_clock [all_clocks]") << "what the hand did not write: " << line.section;
+    Project less = s->project();
+    for (auto& file : less.constraints)
+        if (const auto at = file.text.find("create_clock"); at != std::string::npos) {
+            less.constraints = {file};
+            break;
+        }
+    const auto rest = draft_sdc(s->world(), less, s->document().folder(), {}).take();
+    EXPECT_FALSE(rest.lines.empty());
+    for (const auto& line : rest.lines) EXPECT_EQ(line.text.find("create_clock"), std::string::npos) << line.text;
+}
+
+/// An oscillator and what its PLL makes have edges that know each other.
+TEST(Draft, APllAndItsInputAreNoAsynchronousGroups) {
+    const auto s = demo("profiler/profiler-closed.kpeg");
+    const auto draft = draft_sdc(s->world(), bare(s->project()), s->document().folder(), {}).take();
+    const auto analysis = [&] {
+        auto p = bare(s->project());
+        SdcFile file;
+        file.path = "d.sdc";
+        file.text = draft_text(draft.lines, "d");
+        p.constraints = {file};
+        return analyse(s->world(), p, s->document().folder(), {});
+    }();
+    const auto& k = analysis->constraints();
+    for (const auto& x : analysis->design().related)
+        for (const auto& set : k.groups)
+            for (size_t a = 0; a < set.groups.size(); ++a)
+                for (size_t b = 0; b < set.groups.size(); ++b) {
+                    const auto in = [&](size_t g, std::uint32_t c) {
+                        return std::find(set.groups[g].begin(), set.groups[g].end(), c) != set.groups[g].end();
+                    };
+                    if (a != b && in(a, x.from) && in(b, x.to)) {
+                        EXPECT_EQ(x.open, 0) << k.clocks[x.from].name << " " << k.clocks[x.to].name;
+                    }
+                }
+}
+
 // The hand-made constraints of the closed demo say the same of its clocks; its inputs agree to the traces, which the
 // hand left out.
 TEST(Draft, AgreesWithWhatAHandWrote) {
     const auto s = demo("profiler/profiler-closed.kpeg");
-    const auto draft = draft_sdc(s->world(), s->project(), s->document().folder(), {}).take();
+    const auto draft = draft_sdc(s->world(), bare(s->project()), s->document().folder(), {}).take();
     Project project = s->project();
     SdcFile file;
     file.path = "d.sdc";

@@ -31,8 +31,9 @@ Part bare_part(int pins) {
 
 /// A row of registers behind each other.
 Netlist chain(int registers) {
-    std::string text = "module top(input c, input d, output q);\nwire ci, ck, r0;\nSK_PAD_INPUT pc(.PAD(c), .Y(ci));\n"
-                       "SK_CLOCK_ROOT r(.A(ci), .Y(ck));\nSK_PAD_INPUT pd(.PAD(d), .Y(r0));\n";
+    std::string text =
+        "module top(input c, input d, output q);\nwire ci, ck, r0;\nSK_PAD_INPUT pc(.PAD(c), .Y(ci));\n"
+        "SK_CLOCK_ROOT r(.A(ci), .Y(ck));\nSK_PAD_INPUT pd(.PAD(d), .Y(r0));\n";
     for (int k = 0; k < registers; ++k)
         text += "wire r" + std::to_string(k + 1) + ";\nSK_REGISTER f" + std::to_string(k) + "(.D(r" +
                 std::to_string(k) + "), .CK(ck), .Q(r" + std::to_string(k + 1) + "));\n";

@@ -27,8 +27,7 @@ TEST(Columns, EachMistakeHasItsSentence) {
     EXPECT_EQ(refusal(R"({"schema": "kitepeg.columns/1"})"), at + "It has no 'columns'." + example);
     EXPECT_EQ(refusal(R"({"schema": "kitepeg.columns/1", "columns": {"Ball": 3}})"),
               at + "The meaning of column 'Ball' is not text." + example);
-    EXPECT_EQ(refusal(with(R"("heading_row": "1")")),
-              at + "'heading_row' is a line, counted from 1, or 0." + example);
+    EXPECT_EQ(refusal(with(R"("heading_row": "1")")), at + "'heading_row' is a line, counted from 1, or 0." + example);
     EXPECT_EQ(refusal(with(R"("leave_out": 4)")), at + "'leave_out' lists lines." + example);
     EXPECT_EQ(refusal(with(R"("leave_out": ["4"])")), at + "'leave_out' lists lines." + example);
     EXPECT_EQ(refusal(with(R"("seen_from": "chip")")), at + "'seen_from' is \"fpga\" or \"board\"." + example);

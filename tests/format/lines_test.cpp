@@ -82,6 +82,30 @@ TEST(Lines, OtherCommentMarksAndValuesToSkip) {
               "1# pin=13 port=rst standard=LVTTL value=row 2; 2: pin=7 port=key standard=LVCMOS33 value=x; ");
 }
 
+TEST(Lines, MarksAndSpellingsMayHoldBlanksAndQuotes) {
+    auto p = pattern({"set {port:led} {pin:A1} {standard:3.3 cmos}"});
+    p.spellings["standard"] = {{"3.3 cmos", "LVCMOS 3.3 V"}, {"3.3", "short"}, {"3.3 cmos fast", "LVCMOS 3.3 V"}};
+    EXPECT_EQ(rows(p, "set key B2 3.3 cmos\nset key B3   3.3 cmos fast\n"),
+              "1: pin=B2 port=key standard=LVCMOS 3.3 V; 2: pin=B3 port=key standard=LVCMOS 3.3 V; ");
+    auto quoted = pattern({"set {port:led} level {standard:\"CMOS 3.3\"} at {pin:A1}"});
+    quoted.spellings["standard"] = {{"\"CMOS 3.3\"", "LVCMOS 3.3 V"}};
+    EXPECT_EQ(rows(quoted, "set key level \"CMOS 3.3\" at B2\nset x level \"TTL 5\" at B3\n"),
+              "1: pin=B2 port=key standard=LVCMOS 3.3 V; 2: pin=B3 port=x standard=\"TTL 5\"; ");
+    // A word behind ends a value with blanks.
+    const auto before = pattern({"use {standard:2.5 volt cmos} for {port:led}"});
+    EXPECT_EQ(rows(before, "use 1.8 volt for key"), "1: port=key standard=1.8 volt; ");
+}
+
+TEST(Lines, ACommentedLineIsReadWithItsTail) {
+    const auto p = pattern({"set {port:led} at {pin:A1}"});
+    EXPECT_EQ(rows(p, "#set key at B2 the left one\n# prose about keys\n#set other\n"),
+              "1# pin=B2 port=key; 3? 'at' is expected at column 10; ");
+    const std::string text = "#set key at B2 the left one\n";
+    const auto r = read(p, text, "t").take();
+    EXPECT_EQ(rewrite(p, text, r, {"key"}, true), "set key at B2 # the left one\n");
+    EXPECT_EQ(rewrite(p, text, r, {""}, true), text);
+}
+
 TEST(Lines, SeveralLinesOfASignalAreJoined) {
     const auto p = pattern({"loc {port:a} {pin:1}", "std {port:a} {standard:X}", "drive {port:a} {drive:8}"});
     const auto r = read(p, "loc led[0] 4\nstd led[0] S\n#drive led[0] 12\n#loc key 5\nloc led<0> 6\n", "t");

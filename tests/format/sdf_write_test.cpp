@@ -10,8 +10,8 @@
 namespace kp {
 namespace {
 
-DelayEntry path(std::string_view type, std::string_view instance, std::string_view from, std::string_view to,
-                double ns, char edge = 0) {
+DelayEntry path(std::string_view type, std::string_view instance, std::string_view from, std::string_view to, double ns,
+                char edge = 0) {
     DelayEntry e;
     e.cell_type = type;
     e.instance = instance;

@@ -69,8 +69,8 @@ TEST(PartFiles, AProjectsPartFileLiesInItsFolderOrIsAllowed) {
 
 TEST(PartFiles, TroublesOfCellsStandAtTheLinesOfTheirRows) {
     const auto grid = table::read_grid("Ball,Wire\n1,a\n2,b\n", "t.csv").take();
-    const auto told = messages_of({{1, 0, Severity::stop, "not a ball"}, {0, -1, Severity::note, "the whole row"}}, grid,
-                                  "t.csv");
+    const auto told =
+        messages_of({{1, 0, Severity::stop, "not a ball"}, {0, -1, Severity::note, "the whole row"}}, grid, "t.csv");
     ASSERT_EQ(told.size(), 2U);
     EXPECT_EQ(told[0].sentence(), "t.csv:3: not a ball");
     EXPECT_EQ(told[1].sentence(), "t.csv: the whole row");

@@ -145,7 +145,7 @@ TEST(KpegMake, NewSetFixAndNothingIsLeftOfWhatIsRefused) {
         }
     EXPECT_EQ(run("set " + project + " vent.colour=red").err,
               "kpeg: Ports have no attribute 'colour'; they have standard, drive, slew, pull, termination, partner, "
-              "pad_register, pad_delay, note, role, sense, open and tie.\n");
+              "pad_register, pad_delay, note, role, sense, open, tie, invert and meant.\n");
     EXPECT_EQ(run("set " + project + " boart=x").status, 2);
     EXPECT_EQ(run("set " + project + " vent.drive=3").status, 2);
     // All or nothing, and no journal of the half.

@@ -22,7 +22,14 @@ TEST(ProofNotes, ALineIsReadBack) {
 }
 
 TEST(ProofNotes, HoldsUntilWhatItIsOfChanges) {
-    const ProofNote n{"d", "w", "what", "that", 4, 0, "pegs", "net"};
+    ProofNote n{"d", "w", "what", "that", 4, 0, "pegs", "net"};
+    EXPECT_FALSE(n.proven()) << "nobody counted its outputs";
+    n.open = 2;
+    EXPECT_EQ(sentence_of(n, {"pegs", "net"}), "What against that: all 4 agree, 2 outputs not proven (d, w)");
+    EXPECT_FALSE(n.proven());
+    n.open = 0;
+    EXPECT_TRUE(n.proven());
+    EXPECT_EQ(proof_note(to_line(n))->open, size_t{0});
     EXPECT_EQ(why_stale(n, {"pegs", "net"}), "");
     EXPECT_EQ(why_stale(n, {"other", "net"}), "the pegs changed since");
     EXPECT_EQ(why_stale(n, {"pegs", "other"}), "the netlist changed since");

@@ -149,6 +149,17 @@ std::string told(const PlaceWorld& w, const PlaceAnswer& a) {
     return out;
 }
 
+/// The same world with its pegs alone.
+PlaceWorld pegs_of(const PlaceWorld& w) {
+    PlaceWorld out = w;
+    std::erase_if(out.ports, [&](const Port& p) { return !w.project.pegs.contains(p.name); });
+    out.design.ports.clear();
+    for (const auto& p : out.ports)
+        for (size_t i = 0; i < w.ports.size(); ++i)
+            if (w.ports[i].name == p.name) out.design.ports.push_back(w.design.ports[i]);
+    return out;
+}
+
 class PlaceRandom : public testing::TestWithParam<unsigned> {};
 
 TEST_P(PlaceRandom, AgreesWithASearchThroughEverything) {
@@ -157,6 +168,15 @@ TEST_P(PlaceRandom, AgreesWithASearchThroughEverything) {
         const auto w = random_world(seed);
         const auto answer = ask(w);
         SCOPED_TRACE(told(w, answer));
+        // Pegs that are wrong between themselves are told and hinder nobody; the search knows no such thing.
+        if (!answer.wrong.empty()) {
+            EXPECT_FALSE(pegs_of(w).any_way()) << "seed " << seed;
+            const auto& c = answer.conflict;
+            EXPECT_TRUE(answer.status != PlaceAnswer::Status::conflict ||
+                        std::any_of(c.begin(), c.end(), [](const auto& f) { return f.kind == "port"; }))
+                << "seed " << seed;
+            continue;
+        }
         const bool possible = w.any_way();
         EXPECT_EQ(answer.status == PlaceAnswer::Status::placed, possible) << "seed " << seed;
         if (possible) {
@@ -205,7 +225,7 @@ TEST_P(PlaceRandom, AgreesWithASearchThroughEverything) {
         }
     }
     EXPECT_GT(placed, 10);
-    EXPECT_GT(conflicts, 10);
+    EXPECT_GT(conflicts, 3);
 }
 
 INSTANTIATE_TEST_SUITE_P(Hundreds, PlaceRandom, testing::Range(0u, 5u));

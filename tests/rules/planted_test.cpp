@@ -194,7 +194,7 @@ constexpr Plant location[] = {
      },
      "L11 stop"},
     {"L13_OnAnotherPart", [](Planted& p) { p.swap("lamp[0]", "winch_dir"); }, "L13 stop x2"},
-    {"L13_KeyOnRocker", [](Planted& p) { p.swap("key_n[0]", "rocker[0]"); }, "L13 stop x2"},
+    {"L13_KeyOnRocker", [](Planted& p) { p.swap("key_n[0]", "rocker[0]"); }, "L13 stop x2; D12 caution x2"},
     {"L13_HeaderIsForAnything",
      [](Planted& p) {
          p.peg("dig_n[0]", p.project.pegs.at("head_b[7]").pin);

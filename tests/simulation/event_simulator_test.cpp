@@ -507,6 +507,63 @@ TEST(Vectors, AllCombinationsCountUpFirstPortFirst) {
     EXPECT_FALSE(run_combinations(*r.simulator, r.circuit, r.groups).ok());
 }
 
+/// Liberty user guide, ff group: clear_preset_var1 and clear_preset_var2 (from memory): L 0, H 1, N unchanged, T turned
+/// over, X unknown, for the two variables while clear and preset are active together.
+TEST(EventSimulator, ClearAndPresetTogetherGiveWhatTheLibrarySays) {
+    const auto shown = [](const std::string& rules) {
+        const std::string text =
+            "library(l) { cell(F) { ff(IQ, IQN) { clocked_on : \"CK\"; next_state : \"D\"; clear : \"C\"; preset : "
+            "\"P\"; " +
+            rules +
+            " } pin(D) { direction : input; } pin(CK) { direction : input; clock : true; } pin(C) { direction : input; "
+            "} "
+            "pin(P) { direction : input; } pin(Q) { direction : output; function : \"IQ\"; } pin(QN) { direction : "
+            "output; function : \"IQN\"; } } }";
+        auto library = read_liberty(text, "l.lib");
+        EXPECT_TRUE(library.ok()) << (library.ok() ? "" : library.first().sentence());
+        Bench b(
+            "module top(d, ck, c, p, q, qn); input d, ck, c, p; output q, qn; F f (.D(d), .CK(ck), .C(c), .P(p), "
+            ".Q(q), .QN(qn)); endmodule",
+            {}, library.value());
+        for (const char* low : {"d", "ck"}) b.set(low, '0');
+        b.set("c", '1');
+        b.set("p", '1');
+        b.until(0.001);  // from the very beginning
+        std::string out{b.get("q"), b.get("qn")};
+        b.set("p", '0');
+        b.until(1);
+        return out + " " + b.get("q") + b.get("qn");
+    };
+    EXPECT_EQ(shown(""), "xx 01");
+    EXPECT_EQ(shown("clear_preset_var1 : L; clear_preset_var2 : L;"), "00 01");
+    EXPECT_EQ(shown("clear_preset_var1 : H; clear_preset_var2 : L;"), "10 01");
+    EXPECT_EQ(shown("clear_preset_var1 : \"H\"; clear_preset_var2 : \"H\";"), "11 01");
+    EXPECT_FALSE(read_liberty("library(l) { cell(F) { ff(IQ, IQN) { clocked_on : \"CK\"; next_state : \"D\"; "
+                              "clear_preset_var1 : Q; } } }",
+                              "l.lib")
+                     .ok());
+}
+
+TEST(EventSimulator, AClockOfAnOddRatioDoesNotDrift) {
+    Bench b("module top(c, q); input c; output q; assign q = c; endmodule");
+    // A period of 1000/3 ns, so that three of them are a microsecond, however many there were.
+    b.simulator->tick_from(b.groups[0].ports[0], 0, 500'000'000, 3);
+    int rises = 0;
+    b.simulator->watch([&](const Change& c) { rises += c.value == Bit::one && c.net == b.netlist.ports[0].net; });
+    b.until(3'000'000);
+    EXPECT_EQ(rises, 9000);
+}
+
+TEST(Vectors, TheDumpNamesPortsThatAreAnotherNet) {
+    Bench b(
+        "module top(a, q, same, one); input a; output q, same, one; SK_TABLE_1 #(.TABLE(2'h1)) i (.A0(a), .Y(q)); "
+        "assign same = a; "
+        "assign one = 1'b1; endmodule");
+    const auto text = Dump(b.netlist).text(std::vector<Bit>(b.netlist.net_names.size(), Bit::x), 0);
+    for (const char* port : {" a $end", " q $end", " same $end", " one $end"})
+        EXPECT_NE(text.find(port), std::string::npos) << port << "\n" << text;
+}
+
 TEST(Vectors, TheDumpNamesEveryChange) {
     Bench b(buffer_netlist);
     Dump dump(b.netlist);

@@ -18,7 +18,7 @@ struct Gate {
 };
 
 /// One pin a path passes, with its edge.
-struct Pin {
+struct ScenePin {
     std::string name;
     bool rise;
 };
@@ -53,7 +53,8 @@ struct Network {
     }
 
     /// Every path to a net: pins from the start on, and its delay.
-    void paths(const std::string& net, bool rise, const std::function<void(std::vector<Pin>, double)>& found) const {
+    void paths(const std::string& net, bool rise,
+               const std::function<void(std::vector<ScenePin>, double)>& found) const {
         const Gate* g = nullptr;
         for (const auto& gate : gates)
             if (gate.name + "y" == net) g = &gate;
@@ -65,7 +66,7 @@ struct Network {
         for (size_t k = 0; k < g->inputs.size(); ++k) {
             const bool in = g->kind == "INV" ? !rise : rise;
             const double delay = g->kind == "INV" ? (rise ? 0.5 : 0.7) : k == 0 ? 0.3 : 0.4;
-            paths(g->inputs[k], in, [&](std::vector<Pin> pins, double before) {
+            paths(g->inputs[k], in, [&](std::vector<ScenePin> pins, double before) {
                 pins.push_back({g->name + (k == 0 ? "/A" : "/B"), in});
                 pins.push_back({g->name + "/Y", rise});
                 found(std::move(pins), before + delay);
@@ -88,7 +89,7 @@ struct Rule {
         if (!to.empty()) s += " -to [get_cells " + to + "]";
         return s + "\n";
     }
-    [[nodiscard]] bool meets(const std::vector<Pin>& pins, const std::string& end) const {
+    [[nodiscard]] bool meets(const std::vector<ScenePin>& pins, const std::string& end) const {
         if (!from.empty() && pins[0].name != from + "/CK") return false;
         if (!to.empty() && end != to) return false;
         size_t at = 0;
@@ -102,7 +103,8 @@ struct Rule {
     }
 };
 
-double slack_of(const std::vector<Rule>& rules, const std::vector<Pin>& pins, const std::string& end, double delay) {
+double slack_of(const std::vector<Rule>& rules, const std::vector<ScenePin>& pins, const std::string& end,
+                double delay) {
     double separation = 4;
     const Rule *bound = nullptr, *cycles = nullptr;
     for (const auto& r : rules) {
@@ -141,7 +143,7 @@ TEST(Exceptions, AgreeWithEveryPathWalked) {
         for (const auto& [end, at] : net.ends) {
             double worst = std::numeric_limits<double>::infinity();
             for (const bool rise : {true, false})
-                net.paths(at, rise, [&](const std::vector<Pin>& pins, double delay) {
+                net.paths(at, rise, [&](const std::vector<ScenePin>& pins, double delay) {
                     worst = std::min(worst, slack_of(rules, pins, end, delay));
                 });
             const double found = test::slack(report, "setup", end + "/D");

@@ -203,6 +203,19 @@ private:
         return {};
     }
 
+    /// clear_preset_var1 and 2: one letter each. Errors: another text.
+    void take_both(const Group& g, LibraryCell& c) {
+        for (const auto& [name, to] :
+             {std::pair("clear_preset_var1", &c.both_state), {"clear_preset_var2", &c.both_state_n}}) {
+            const auto text = g.get(name);
+            if (text.empty()) continue;
+            if (text.size() == 1 && std::string_view("LHNTX").find(text[0]) != std::string_view::npos)
+                *to = text[0];
+            else
+                fail(g.find(name)->offset, said("'{}' is none of L, H, N, T and X.", text));
+        }
+    }
+
     void cell(const Group& g) {
         LibraryCell c;
         c.name = g.arguments.empty() ? "" : g.arguments.front();
@@ -222,6 +235,7 @@ private:
                 c.next_state = function(sub, "next_state");
                 c.clear = function(sub, "clear");
                 c.preset = function(sub, "preset");
+                take_both(sub, c);
             } else if (sub.kind == "latch" && sub.arguments.size() >= 2) {
                 c.flip_flop = c.latch = true;
                 c.state = sub.arguments[0];
@@ -230,6 +244,7 @@ private:
                 c.next_state = function(sub, "data_in");
                 c.clear = function(sub, "clear");
                 c.preset = function(sub, "preset");
+                take_both(sub, c);
             } else if (sub.kind == "statetable") {
                 if (notes_.size() < most_notes)
                     notes_.push_back({Severity::note, Code::skipped,

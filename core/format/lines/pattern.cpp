@@ -138,9 +138,10 @@ Result<Matcher::Ready> Matcher::prepare(const Shape& shape, const std::string& c
         auto literal = without_blanks(example.substr(at, m.first - at));
         if (literal.empty() && !out.pieces.empty() && m.first == at)
             return wrong(said("Two marks meet in '{}'; nothing says where one ends.", shape.example));
-        if (!literal.empty()) out.pieces.push_back({literal, "", false, ""});
-        Piece piece{"", m.field, quoted, ""};
+        if (!literal.empty()) out.pieces.push_back({literal, "", false, 0, ""});
+        Piece piece{"", m.field, quoted, 0, ""};
         const auto own = example.substr(m.first, m.length);
+        if (own.size() > 2 && is_quote(own.front()) && own.back() == own.front()) piece.wraps = own.front();
         for (size_t i = 0; i < own.size(); ++i) {
             if (const size_t index = index_at(own, i))
                 i += index - 1;
@@ -154,7 +155,7 @@ Result<Matcher::Ready> Matcher::prepare(const Shape& shape, const std::string& c
     const auto statement = end_of_statement(example.substr(start), comment) + start;
     if (statement > at)
         if (auto literal = without_blanks(example.substr(at, statement - at)); !literal.empty())
-            out.pieces.push_back({literal, "", false, ""});
+            out.pieces.push_back({literal, "", false, 0, ""});
     return out;
 }
 
@@ -167,16 +168,71 @@ Result<Matcher> Matcher::make(const Pattern& pattern) {
         if (!ready) return ready.messages();
         out.shapes_.push_back(ready.take());
     }
+    for (const auto& [field, table] : pattern.spellings) {
+        auto& list = out.spellings_[field];
+        for (const auto& [theirs, ours] : table) list.push_back(theirs);
+        std::sort(list.begin(), list.end(), [](const auto& a, const auto& b) { return a.size() > b.size(); });
+    }
     return out;
 }
 
-bool Matcher::fits(const Ready& shape, std::string_view line, Values& values, Reached& reached) {
-    size_t at = 0;
+/// Length of the longest spelling that stands at a place as a word of its own; 0: none does.
+size_t Matcher::spelled(const Piece& piece, std::string_view line, size_t at) const {
+    const auto list = spellings_.find(piece.field);
+    if (list == spellings_.end()) return 0;
+    for (const auto& theirs : list->second) {
+        if (theirs.empty() || !line.substr(at).starts_with(theirs)) continue;
+        const auto end = at + theirs.size();
+        if (end >= line.size() || !is_word(line[end]) || !is_word(line[end - 1])) return theirs.size();
+    }
+    return 0;
+}
+
+/// Where the value of field `piece` of a shape ends that begins at `at`; `at` itself: there is none.
+size_t Matcher::end_of_field(const Ready& shape, size_t i, std::string_view line, size_t at) const {
+    const auto& piece = shape.pieces[i];
+    const bool followed = i + 1 < shape.pieces.size() && !shape.pieces[i + 1].literal.empty();
+    const char behind = followed ? shape.pieces[i + 1].literal[0] : '\0';
+    if (const auto length = piece.quoted ? 0 : spelled(piece, line, at)) return at + length;
+    if (piece.wraps && at < line.size() && line[at] == piece.wraps) {
+        const auto close = line.find(piece.wraps, at + 1);
+        return close == std::string_view::npos ? at : close + 1;
+    }
+    // The sign behind ends the value; where a word follows, a blank does, unless the example has blanks inside.
+    const bool inner = piece.more.find(' ') != std::string::npos;
+    const bool blanks = inner && !is_word(behind);
+    const size_t first = at;
+    while (at < line.size()) {
+        if (behind && !is_word(behind) && line[at] == behind && at > first && !index_at(line, at)) break;
+        if (piece.quoted) {
+            if (is_quote(line[at])) break;
+            ++at;
+        } else if (const size_t index = at > first ? index_at(line, at) : 0) {
+            at += index;
+        } else if (blank(line[at])) {
+            const auto rest = line.substr(at);
+            const auto next = rest.find_first_not_of(" \t\r");
+            const bool ends = next == std::string_view::npos ||
+                              (inner && is_word(behind) && rest.substr(next).starts_with(shape.pieces[i + 1].literal));
+            if (ends || (!blanks && !inner)) break;
+            ++at;
+        } else if (ends_name(line[at]) && piece.more.find(line[at]) == std::string::npos) {
+            break;
+        } else {
+            ++at;
+        }
+    }
+    while (at > first && blank(line[at - 1])) --at;
+    return at;
+}
+
+bool Matcher::fits(const Ready& shape, std::string_view line, Values& values, Reached& reached) const {
+    size_t at = 0, fields = 0;
     const auto skip = [&] {
         while (at < line.size() && blank(line[at])) ++at;
     };
     const auto stop = [&](std::string wanted) {
-        reached = {at, std::move(wanted)};
+        reached = {at, std::move(wanted), fields};
         return false;
     };
     for (size_t i = 0; i < shape.pieces.size(); ++i) {
@@ -190,36 +246,22 @@ bool Matcher::fits(const Ready& shape, std::string_view line, Values& values, Re
             continue;
         }
         skip();
-        // The sign behind ends the value, unless a word follows: then only a blank can.
-        const char behind =
-            i + 1 < shape.pieces.size() && !shape.pieces[i + 1].literal.empty() ? shape.pieces[i + 1].literal[0] : '\0';
-        const bool blanks = behind && !is_word(behind) && piece.more.find(' ') != std::string::npos;
-        const size_t first = at;
-        while (at < line.size()) {
-            if (behind && !is_word(behind) && line[at] == behind && at > first && !index_at(line, at)) break;
-            if (piece.quoted) {
-                if (is_quote(line[at])) break;
-                ++at;
-            } else if (const size_t index = at > first ? index_at(line, at) : 0) {
-                at += index;
-            } else if (blank(line[at]) ? !blanks
-                                       : ends_name(line[at]) && piece.more.find(line[at]) == std::string::npos) {
-                break;
-            } else {
-                ++at;
-            }
-        }
-        size_t end = at;
-        while (end > first && blank(line[end - 1])) --end;
+        const size_t first = at, end = end_of_field(shape, i, line, at);
         if (end == first) return stop(said("a {} is expected", piece.field));
+        at = end;
         values[piece.field] = {std::string(line.substr(first, end - first)), first, end - first};
+        ++fields;
     }
+    const size_t end = at;
     skip();
-    return at >= line.size() || stop("the end is expected");
+    if (at >= line.size()) return true;
+    (void)stop("the end is expected");
+    reached.at_end = at > end || !is_word(line[at]);
+    return false;
 }
 
-Matcher::Match Matcher::match(std::string_view line) const {
-    Match out;
+Matcher::Match Matcher::match(std::string_view line, bool with_tail) const {
+    Match out, tailed;
     Reached best;
     bool any = false;
     for (size_t i = 0; i < shapes_.size(); ++i) {
@@ -230,9 +272,16 @@ Matcher::Match Matcher::match(std::string_view line) const {
             out.values = std::move(values);
             return out;
         }
+        if (with_tail && reached.at_end && reached.at > tailed.tail) {
+            tailed.shape = static_cast<int>(i);
+            tailed.values = std::move(values);
+            tailed.tail = reached.at;
+        }
+        out.began |= reached.fields > 0;
         if (!any || reached.at > best.at) best = std::move(reached);
         any = true;
     }
+    if (tailed.shape >= 0) return tailed;
     out.why = said("{} at column {}", best.wanted, best.at + 1);
     if (best.at < line.size()) out.why += ", not '" + std::string(trim(line.substr(best.at, 12))) + "'";
     return out;

@@ -55,16 +55,20 @@ public:
     struct Match {
         int shape = -1;  ///< of the pattern; -1: none fits
         Values values;
-        std::string why;  ///< why none fits: where the shape that came furthest ended
+        std::string why;     ///< why none fits: where the shape that came furthest ended
+        size_t tail = 0;     ///< where a tail begins that no shape has; 0: there is none
+        bool began = false;  ///< none fits, but one came past a field: it is not prose
     };
-    /// `line` without its end and, when it is commented, without the mark; positions count in it.
-    [[nodiscard]] Match match(std::string_view line) const;
+    /// `line` without its end and, when it is commented, without the mark; positions count in it. `with_tail`: words
+    /// behind what a shape reads are passed over.
+    [[nodiscard]] Match match(std::string_view line, bool with_tail = false) const;
 
 private:
     struct Piece {
         std::string literal;  ///< without blanks; empty for a field
         std::string field;
         bool quoted = false;  ///< the field stands between quotes
+        char wraps = 0;       ///< the quote that begins and ends it, where its mark holds both
         std::string more;     ///< signs that its example has inside, beside those of a name
     };
     struct Ready {
@@ -73,10 +77,15 @@ private:
     struct Reached {
         size_t at = 0;
         std::string wanted;
+        size_t fields = 0;    ///< that were read before
+        bool at_end = false;  ///< all was read, and something stands behind
     };
     static Result<Ready> prepare(const Shape& shape, const std::string& comment);
-    static bool fits(const Ready& shape, std::string_view line, Values& values, Reached& reached);
+    [[nodiscard]] bool fits(const Ready& shape, std::string_view line, Values& values, Reached& reached) const;
+    [[nodiscard]] size_t end_of_field(const Ready& shape, size_t piece, std::string_view line, size_t at) const;
+    [[nodiscard]] size_t spelled(const Piece& piece, std::string_view line, size_t at) const;
     std::vector<Ready> shapes_;
+    std::map<std::string, std::vector<std::string>> spellings_;  ///< theirs by field, the longest first
 };
 
 /// Where a comment behind the statement of a line begins; the end of the line when there is none. Quotes count.

@@ -66,7 +66,9 @@ void read_spellings(JsonText& json, Pattern& out) {
 Json values_json(const std::map<std::string, std::string>& values, Json out, const StandardTable* standards) {
     for (const char* field : field_names) {
         const auto at = values.find(field);
-        out[field] = at == values.end() ? Json(nullptr) : Json(json_safe(at->second));
+        const bool port = std::string_view(field) == "port";
+        out[field] =
+            at == values.end() ? Json(nullptr) : Json(json_safe(port ? square_brackets(at->second) : at->second));
     }
     const auto standard = values.find("standard");
     if (standards && standard != values.end() && !standards->find(standard->second))

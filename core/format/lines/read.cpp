@@ -50,9 +50,9 @@ public:
         const auto body = commented ? whole.substr(pattern_.comment.size()) : whole;
         const auto statement = body.substr(0, end_of_statement(body, pattern_.comment));
         if (trim(statement).empty()) return;
-        auto match = matcher_.match(statement);
+        auto match = matcher_.match(statement, commented);
         if (match.shape < 0) {
-            if (!commented) out_.unread.push_back({number, std::string(whole), match.why});
+            if (!commented || match.began) out_.unread.push_back({number, std::string(whole), match.why});
             return;
         }
         Row row;
@@ -63,6 +63,7 @@ public:
             row.values[field] = field == "port" ? value.text : ours(pattern_, field, value.text);
         row.port = match.values.at("port");
         if (commented) row.port.first += pattern_.comment.size();
+        if (match.tail > 0) row.tail = match.tail + pattern_.comment.size();
         out_.rows.push_back(std::move(row));
     }
 
@@ -202,7 +203,17 @@ std::string rewrite(const Pattern& pattern, std::string_view text, const Reading
                                                                   : brackets_as(port, brackets ? row->port.text : like);
         const size_t begin = row->commented ? pattern.comment.size() : 0;
         out.append(line.substr(begin, row->port.first - begin));
-        out.append(name).append(line.substr(row->port.first + row->port.length)).append(end);
+        out.append(name);
+        const size_t rest = row->port.first + row->port.length;
+        // A tail that no shape has would make an active line another one: it stays, as a comment.
+        if (row->tail > rest)
+            out.append(line.substr(rest, row->tail - rest))
+                .append(pattern.comment)
+                .append(" ")
+                .append(line.substr(row->tail));
+        else
+            out.append(line.substr(rest));
+        out.append(end);
     });
     return out;
 }

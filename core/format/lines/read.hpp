@@ -20,7 +20,8 @@ struct Row {
     int shape = 0;
     bool commented = false;
     std::map<std::string, std::string> values;
-    Value port;  ///< where its name stands, in bytes of the line
+    Value port;       ///< where its name stands, in bytes of the line
+    size_t tail = 0;  ///< where words begin that no shape has, in a commented line; 0: there are none
 };
 
 /// All lines of one name together. Active lines win over commented ones.
@@ -39,7 +40,7 @@ struct Unread {
 struct Reading {
     std::vector<Row> rows;
     std::vector<Signal> joined;  ///< in the order in which they first appear
-    std::vector<Unread> unread;  ///< lines that are neither blank nor a comment and fit no shape
+    std::vector<Unread> unread;  ///< lines that fit no shape, but for blanks and for comments that are prose
     std::vector<Message> messages;
 };
 

@@ -202,7 +202,11 @@ void Interpreter::State::generate(const Item& i, Frame& frame) {
 
 void Interpreter::State::instance(const Item& i, Frame& frame) {
     const auto at = code.modules.find(i.word);
-    if (at == code.modules.end()) return fail(i.place, said("The interpreter has no module '{}'.", i.word));
+    if (at == code.modules.end()) {
+        if (const auto known = known_boxes.find(i.word); known != known_boxes.end())
+            return box(i, known->second, frame);
+        return fail(i.place, said("The interpreter has no module '{}'.", i.word));
+    }
     const auto& m = at->second;
     std::map<std::string, Number> given;
     std::vector<std::string> names;
@@ -234,13 +238,7 @@ void Interpreter::State::instance(const Item& i, Frame& frame) {
         r.frame = &frame;
         if (e) runners.push_back(r);
     };
-    static std::deque<Expr> by_name;  // expressions for .name and .*
-    const auto named = [&](const std::string& name) {
-        by_name.emplace_back();
-        by_name.back().kind = Expr::name;
-        by_name.back().word = name;
-        return &by_name.back();
-    };
+    const auto named = [&](const std::string& name) { return &made_name(name); };
     size_t order = 0;
     for (const auto& c : i.connections) {
         const auto name = c.name.empty() ? m.port_order.at(order++) : c.name;
@@ -249,6 +247,45 @@ void Interpreter::State::instance(const Item& i, Frame& frame) {
     if (i.all_wildcard)
         for (const auto& name : m.port_order)
             if (!done.count(name)) connect(name, named(name));
+}
+
+Expr& Interpreter::State::made_name(const std::string& name) {
+    made_names.emplace_back();
+    made_names.back().kind = Expr::name;
+    made_names.back().word = name;
+    return made_names.back();
+}
+
+void Interpreter::State::box(const Item& i, const std::map<std::string, bool>& pins, Frame& frame) {
+    Box made;
+    made.cell = i.word;
+    BoxWires wires;
+    wires.frame = &frame;
+    for (const auto& p : i.parameters)
+        if (!p.name.empty() && !p.value.empty()) made.parameters[p.name] = to_whole(self(p.value[0], frame));
+    for (const auto& c : i.connections) {
+        if (c.name.empty()) return fail(i.place, said("The pins of {} have to be connected by name.", i.word));
+        const auto pin = pins.find(c.name);
+        if (pin == pins.end()) return fail(i.place, said("{} has no pin '{}'.", i.word, c.name));
+        const Expr* e = c.by_name ? &made_name(c.name) : c.value.empty() ? nullptr : &c.value[0];
+        if (!e) continue;
+        if (!pin->second) {
+            wires.inputs[c.name] = e;
+            continue;
+        }
+        variables.emplace_back();
+        auto& v = variables.back();
+        v.bits.assign(1, 0);
+        wires.outputs[c.name] = &v;
+        Runner r;
+        r.type = Runner::out_of;
+        r.port = &v;
+        r.right = e;
+        r.frame = &frame;
+        runners.push_back(r);
+    }
+    boxes.push_back(std::move(made));
+    box_wires.push_back(std::move(wires));
 }
 
 void Interpreter::State::store(const Target& t, const Bits& value) {
@@ -454,11 +491,12 @@ Interpreter::~Interpreter() = default;
 Interpreter::Interpreter(Interpreter&&) noexcept = default;
 
 Result<Interpreter> Interpreter::of(const DesignText& code, const std::string& top,
-                                    const std::map<std::string, long long>& parameters) {
+                                    const std::map<std::string, long long>& parameters, const Boxes& known) {
     const auto at = code.modules.find(top);
     if (at == code.modules.end())
         return Message{Severity::stop, Code::interpreter, said("There is no module '{}'.", top)};
     auto s = std::make_unique<State>(code);
+    s->known_boxes = known;
     s->top = s->child(nullptr);
     for (const auto& i : code.outside) s->item(i, *s->top, {});
     std::map<std::string, State::Number> given;
@@ -500,6 +538,24 @@ std::string Interpreter::get(const std::string& port) const {
     const auto* v = state_->top->variables[port];
     for (size_t k = v ? v->bits.size() : 0; k-- > 0;) out += v->bits[k] ? '1' : '0';
     return out;
+}
+
+const std::vector<Interpreter::Box>& Interpreter::boxes() const {
+    return state_->boxes;
+}
+
+bool Interpreter::at_box(size_t box, const std::string& pin) {
+    auto& wires = state_->box_wires.at(box);
+    const auto at = wires.inputs.find(pin);
+    return at != wires.inputs.end() && state_->truth(*at->second, *wires.frame);
+}
+
+void Interpreter::set_at_box(size_t box, const std::string& pin, bool value) {
+    auto& wires = state_->box_wires.at(box);
+    const auto at = wires.outputs.find(pin);
+    if (at == wires.outputs.end() || at->second->bits[0] == static_cast<std::uint8_t>(value)) return;
+    at->second->bits[0] = value;
+    ++at->second->version;
 }
 
 std::optional<Message> Interpreter::settle() {

@@ -104,6 +104,8 @@ struct Interpreter::State {
     void parameter(const Declaration& d, Frame& frame, const std::map<std::string, Number>& given);
     void item(const Item& i, Frame& frame, const std::map<std::string, Number>& given);
     void instance(const Item& i, Frame& frame);
+    void box(const Item& i, const std::map<std::string, bool>& pins, Frame& frame);
+    Expr& made_name(const std::string& name);
     void generate(const Item& i, Frame& frame);
     Frame* child(Frame* parent);
     Kind kind_of(const DataType& t, Frame& frame);
@@ -147,7 +149,18 @@ struct Interpreter::State {
     bool pass();
     bool edges();
 
+    /// The wires of an instance that is not run.
+    struct BoxWires {
+        std::map<std::string, const Expr*> inputs;
+        std::map<std::string, Variable*> outputs;
+        Frame* frame = nullptr;
+    };
+
     const DesignText& code;
+    Boxes known_boxes;
+    std::vector<Box> boxes;
+    std::vector<BoxWires> box_wires;
+    std::deque<Expr> made_names;  ///< expressions for .name and .*
     std::optional<Message> error;
     std::deque<Frame> frames;
     std::deque<Variable> variables;

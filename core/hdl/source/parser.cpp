@@ -4,6 +4,7 @@
 #include "core/base/said.hpp"
 
 #include <algorithm>
+#include <optional>
 #include <set>
 
 namespace kp::source {
@@ -86,6 +87,7 @@ bool Parser::run() {
 
 void Parser::module() {
     Module m;
+    const size_t first = at_;
     m.place = now().place;
     next();
     while (is("automatic") || is("static")) next();
@@ -95,12 +97,30 @@ void Parser::module() {
     items(m.items, {"endmodule"});
     expect("endmodule", "behind a module");
     if (take(":")) name("the name of a module");
-    if (bad()) return;
-    port_declarations(m);
-    if (bad()) return;
+    if (!bad()) port_declarations(m);
+    if (bad()) {
+        set_aside(m, first);
+        return;
+    }
     code_.order.push_back(m.name);
     if (!code_.modules.emplace(m.name, m).second)
         fail_at(m.place, said("The module '{}' is defined twice; leave one of its files out.", m.name));
+}
+
+/// What cannot be read may be a test bench: it is passed over to its end, and whether anything is built from it is seen
+/// when all is read. False, with the error as it is, where no end is found.
+bool Parser::set_aside(const Module& m, size_t first) {
+    if (m.name.empty() || depth_ != 0) return false;
+    size_t end = first;
+    while (end + 1 < words_.size() && !is(words_[end], "endmodule")) ++end;
+    if (!is(words_[end], "endmodule")) return false;
+    code_.aside.emplace(m.name, std::move(*error_));
+    if (m.ports.empty() && m.port_order.empty()) code_.bare.insert(m.name);
+    error_.reset();
+    at_ = end;
+    next();
+    if (take(":")) next();
+    return true;
 }
 
 void Parser::header(Module& m) {
@@ -272,6 +292,8 @@ void Parser::instances(std::vector<Item>& out) {
         if (!is("(")) return refuse("a delay on an instance");
         like.parameters = connections(like);
     }
+    if (is("=") || is("<="))
+        return fail(said("An assignment to {} outside of always and initial begins with 'assign'.", like.word));
     do {
         auto i = like;
         i.place = now().place;
@@ -312,12 +334,44 @@ std::vector<Connection> Parser::connections(Item& of) {
     return out;
 }
 
+namespace {
+
+void instances_in(const std::vector<Item>& items, std::set<std::string>& out) {
+    for (const auto& i : items) {
+        if (i.kind == Item::instance) out.insert(i.word);
+        for (const auto& branch : i.branches) instances_in(branch, out);
+    }
+}
+
+/// Why a module that could not be read is needed all the same: it is the top, another module has it, there is no other,
+/// or it may be the top as far as anybody knows. A test bench has no ports.
+std::optional<Message> needed(const DesignText& code, const std::string& top) {
+    if (code.aside.empty()) return std::nullopt;
+    std::set<std::string> used;
+    for (const auto& [name, m] : code.modules) instances_in(m.items, used);
+    for (const auto& [name, why] : code.aside) {
+        const bool bench = code.bare.contains(name) || (!top.empty() && name != top);
+        if (code.modules.empty() || name == top || used.contains(name) || !bench) return why;
+    }
+    return std::nullopt;
+}
+
+}  // namespace
+
 Result<DesignText> read_code(std::span<const SourceText> texts, const PortRequest& request) {
     DesignText code;
     auto words = words_of(texts, request, code.files);
     if (!words) return words.messages();
     Parser parser(words.value(), code);
     if (!parser.run()) return parser.error();
+    if (auto why = needed(code, request.top)) return std::move(*why);
+    for (const auto& [name, why] : code.aside) {
+        auto note = why;
+        note.severity = Severity::note;
+        note.text = said("The module {} is set aside, since it cannot be built and nothing is built from it: {}", name,
+                         why.text);
+        if (code.notes.size() < most_notes) code.notes.push_back(std::move(note));
+    }
     return code;
 }
 

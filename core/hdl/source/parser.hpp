@@ -76,6 +76,7 @@ private:
 
     // modules
     void module();
+    bool set_aside(const Module& m, size_t first);
     void header(Module& m);
     void ports(Module& m);
     void port_declarations(Module& m);

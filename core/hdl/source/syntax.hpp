@@ -8,6 +8,7 @@
 #include <cstdint>
 #include <map>
 #include <memory>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -145,7 +146,10 @@ struct DesignText {
     std::vector<std::string> files;
     std::map<std::string, Module> modules;
     std::vector<std::string> order;  ///< names as they were read
-    std::vector<Item> outside;       ///< types, parameters and functions outside of modules
+    /// Modules that cannot be read and that nothing is built from, such as test benches: why, by name.
+    std::map<std::string, Message> aside;
+    std::set<std::string> bare;  ///< of those, the ones without ports
+    std::vector<Item> outside;   ///< types, parameters and functions outside of modules
     std::vector<Message> notes;
 
     [[nodiscard]] Message at(SourcePlace place, Severity severity, Code code, std::string text) const {
