@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// A number or a fraction, then a unit of a table; what is left over makes it no period. Constant work.
 #include "core/clocks/period_text.hpp"
 
 #include "core/base/said.hpp"

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// One row a lane, from the links of the project and the lane blocks of the part; costs links times lanes.
 #include "core/handoff/lanes_csv.hpp"
 
 #include "core/base/text.hpp"

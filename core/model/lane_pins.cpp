@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// Looks through all lanes of a part, of which there are few; nothing is kept, so that part and board only have to live
+// during the call.
 #include "core/model/lane_pins.hpp"
 
 namespace kp {

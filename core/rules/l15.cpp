@@ -30,15 +30,6 @@ std::string which_disagrees(const Board& board, double rate) {
     return said("constraints say {}, and no oscillator of the board has that ({})", mhz(rate), all);
 }
 
-/// MHz that constraints say of a clock on this port; 0: nothing.
-double rate_of(const RuleInput& in, const PlannedPort& seat) {
-    for (const auto& clock : in.constraints.clocks)
-        for (const auto& o : clock.sources)
-            if (!clock.generated && o.kind == ObjectKind::port && o.id == seat.order && clock.period > 0)
-                return 1000 / clock.period;
-    return 0;
-}
-
 }  // namespace
 
 void l15(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::vector<Finding>& out) {
@@ -47,7 +38,7 @@ void l15(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::
         return;
     const auto evidence = clock_evidence(in, seat);
     if (!evidence) return;
-    const auto rate = rate_of(in, seat);
+    const auto rate = constrained_mhz(in, seat);
     const auto here = seat.at ? said("sits on {} ({})", seat.at.net->terminal, seat.at.part->label)
                               : said("sits on pin {}, where the board has nothing", seat.on);
     const auto* oscillator = oscillator_for(in.board, rate);

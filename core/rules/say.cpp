@@ -124,13 +124,16 @@ void offer_move(const RuleInput& in, const PlannedPort& seat, Finding& f, const 
         f.fixes.push_back(move_fix(in, seat.name, *place));
 }
 
-std::optional<BetterPin> oscillator_place(const RuleInput& in, const PlannedPort& seat) {
-    double rate = 0;
+double constrained_mhz(const RuleInput& in, const PlannedPort& seat) {
     for (const auto& clock : in.constraints.clocks)
         for (const auto& o : clock.sources)
             if (!clock.generated && o.kind == ObjectKind::port && o.id == seat.order && clock.period > 0)
-                rate = 1000 / clock.period;
-    const auto* oscillator = oscillator_for(in.board, rate);
+                return 1000 / clock.period;
+    return 0;
+}
+
+std::optional<BetterPin> oscillator_place(const RuleInput& in, const PlannedPort& seat) {
+    const auto* oscillator = oscillator_for(in.board, constrained_mhz(in, seat));
     const auto at = oscillator ? in.board.at_terminal(oscillator->terminal) : Board::Found{};
     if (!at || !at.net) return std::nullopt;
     return BetterPin{at.net->pin, said("{}, {}", oscillator->terminal, mhz(oscillator->mhz))};

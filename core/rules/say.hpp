@@ -37,6 +37,8 @@ struct BetterPin {
 /// Adds the move to a better place, when ways out are wanted and there is one.
 void offer_move(const RuleInput& input, const PlannedPort& seat, Finding& finding,
                 const std::function<bool(const Pin&)>& also = {});
+/// MHz that constraints say of a clock on a port; 0: nothing.
+[[nodiscard]] double constrained_mhz(const RuleInput& in, const PlannedPort& seat);
 /// The pin of the oscillator that a clock port is meant for, by its rate; none when the board has none or several.
 [[nodiscard]] std::optional<BetterPin> oscillator_place(const RuleInput& in, const PlannedPort& seat);
 
