@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // chip: SVF into the simulated chip at the end of the simulated cable.
 #include "core/format/json/json_text.hpp"
+#include "core/jtag/own_image.hpp"
 #include "core/jtag/svf.hpp"
 
 #include "core/base/output.hpp"
 #include "core/format/image/image.hpp"
+#include "core/model/proof_notes.hpp"
 #include "kpeg/commands.hpp"
 
 #include <algorithm>
@@ -16,7 +18,7 @@ namespace kpeg {
 namespace {
 
 struct ChipArguments {
-    std::string project, svf, fault, image, json;
+    std::string project, svf, fault, image, out_image, out_svf, json;
     std::vector<std::string> allow;
 };
 
@@ -47,7 +49,27 @@ kp::Json answer_json(const std::vector<kp::SvfStep>& steps, const std::vector<st
             {"messages", std::move(messages)}};
 }
 
+kp::Message chip_error(const std::string& text) {
+    return {kp::Severity::stop, kp::Code::chip, text};
+}
+
+/// The project's own image, and the SVF that loads it.
+int write_own(const ChipArguments& a, const kp::Session& s, std::string& image) {
+    const auto& w = s.world();
+    if (w.netlist.cells.empty())
+        return refuse({chip_error(
+            "The design has no netlist yet, only its ports, so there is nothing to load; set netlists, or build it.")});
+    image = kp::own_image(w.part, s.project(), w.netlist.top,
+                          kp::image_origin(s.project(), kp::digest_of_netlist(w.netlist)));
+    if (!a.out_image.empty())
+        if (const int status = write_text(image, a.out_image, in_order)) return status;
+    return a.out_svf.empty() ? in_order : write_text(kp::write_svf(image, w.part.idcode), a.out_svf, in_order);
+}
+
 int run_chip(const ChipArguments& a) {
+    if (a.svf.empty() && a.out_image.empty() && a.out_svf.empty())
+        return refuse(
+            {chip_error("Name --svf to play one, or --write-svf or --write-image for those of the project.")});
     kp::CableFault fault;
     if (!a.fault.empty()) {
         const auto parsed = kp::CableFault::parse(a.fault);
@@ -58,15 +80,23 @@ int run_chip(const ChipArguments& a) {
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
     auto inputs = files_of(s);
-    inputs.push_back(a.svf);
-    if (!a.image.empty()) inputs.push_back(a.image);
-    if (auto status = kp::check_outputs({a.json}, inputs); !status) return refuse(status.messages());
+    for (const auto& file : {a.svf, a.image})
+        if (!file.empty()) inputs.push_back(file);
+    if (auto status = kp::check_outputs({a.json, a.out_image, a.out_svf}, inputs); !status)
+        return refuse(status.messages());
     if (s.world().part.name.empty())
-        return refuse({{kp::Severity::stop, kp::Code::chip, "The project has no part, so there is no chip; choose one.",
-                        a.project}});
-    const auto text = kp::disk_with_pipes({a.svf})->read(a.svf, std::size_t{512} << 20);
-    if (!text) return refuse(text.messages());
+        return refuse({chip_error("The project has no part, so there is no chip; choose one (kpeg set part=CODE).")});
     const auto idcode = s.world().part.idcode;
+    std::string own, played;
+    if (!a.out_image.empty() || !a.out_svf.empty())
+        if (const int status = write_own(a, s, own)) return status;
+    if (a.svf.empty()) {
+        played = kp::write_svf(own, idcode);  // what was written is tried at once
+    } else {
+        auto text = kp::disk_with_pipes({a.svf})->read(a.svf, std::size_t{512} << 20);
+        if (!text) return refuse(text.messages());
+        played = text.take();
+    }
     kp::SimulatedChip chip(fault.kind == kp::CableFault::other_part ? idcode ^ 0x00010000U : idcode,
                            static_cast<size_t>(s.world().part.usable_pins()));
     if (!a.image.empty()) {
@@ -77,7 +107,7 @@ int run_chip(const ChipArguments& a) {
     }
     kp::ScanChain chain(chip, fault);
     const auto found = kp::scan_idcodes(chain);
-    const auto steps = kp::play_svf(text.value(), a.svf, chain);
+    const auto steps = kp::play_svf(played, a.svf.empty() ? a.out_svf : a.svf, chain);
     if (!steps) return refuse(steps.messages());
     const bool good = std::all_of(steps.value().begin(), steps.value().end(), [](const auto& step) { return step.ok; });
     return write_out(answer_json(steps.value(), found, chip.loaded()), a.json, good ? in_order : findings);
@@ -87,9 +117,12 @@ int run_chip(const ChipArguments& a) {
 
 void add_chip(Command& app, Run& run) {
     auto a = std::make_shared<ChipArguments>();
-    auto* c = app.add_subcommand("chip", "SVF into the simulated chip at the simulated cable");
+    auto* c =
+        app.add_subcommand("chip", "SVF into the simulated chip at the simulated cable; image and SVF of the project");
     c->add_option("project", a->project, "A project (*.kpeg)")->required();
-    c->add_option("--svf", a->svf, "Serial Vector Format")->required();
+    c->add_option("--svf", a->svf, "Serial Vector Format to play; else what is written is played");
+    c->add_option("--write-image", a->out_image, "Where the image of the project goes");
+    c->add_option("--write-svf", a->out_svf, "Where the SVF that loads it goes");
     c->add_option("--fault", a->fault, "no-cable, other-part, second-device, bit:N or power:STEP");
     c->add_option("--image", a->image, "Image stored for power-on");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();

@@ -35,7 +35,7 @@ void add_place(Command& app, Run& run);
 void add_lanes(Command& app, Run& run);
 /// new, part and board.
 void add_make(Command& app, Run& run);
-/// set and fix.
+/// set, waive and fix.
 void add_change(Command& app, Run& run);
 
 void add_map(Command& app, Run& run);
@@ -68,6 +68,8 @@ kp::Result<std::unique_ptr<kp::Session>> open_project(const std::string& path, c
 /// Takes back every edit beyond the first `kept` and leaves no journal of them: a command that is refused changes
 /// nothing.
 void take_back(kp::Session& session, std::size_t kept);
+/// An edit made, saved, and a line in the log; or nothing of it. An empty edit does nothing.
+kp::Status apply_and_save(kp::Session& session, const kp::Edit& edit);
 /// The project's own files and all it names: what no result may write over.
 std::vector<std::string> files_of(const kp::Session& session);
 

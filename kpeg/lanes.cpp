@@ -119,17 +119,13 @@ int run_project(const LanesArguments& a) {
     if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
     std::vector<kp::LaneLink> links;
     for (const auto& line : s.project().links) links.push_back(kp::link_of(line));
-    const auto answer = kp::place_lanes(s.world().part, question_of(a, links));
+    auto question = question_of(a, links);
+    question.board = &s.world().board;
+    const auto answer = kp::place_lanes(s.world().part, question);
     if (!answer) return refuse(answer.messages());
     if (a.write && answer.value().solved) {
-        const auto edit = kp::lanes_edit(s.project(), answer.value(), question_of(a, links).relax);
-        const auto before = s.document().done().size();
-        auto status = edit.empty() ? kp::Status(kp::Done{}) : s.apply(edit);
-        if (status && !edit.empty()) status = s.document().save();
-        if (!status) {
-            take_back(s, before);
-            return refuse(status.messages());
-        }
+        const auto edit = kp::lanes_edit(s.project(), answer.value(), question.relax);
+        if (auto status = apply_and_save(s, edit); !status) return refuse(status.messages());
     }
     return finish(s.world().part, answer.value(), a);
 }

@@ -90,6 +90,18 @@ void take_back(kp::Session& session, std::size_t kept) {
         session.document().save());  // as it was before; what could not be written is told at the next opening
 }
 
+kp::Status apply_and_save(kp::Session& session, const kp::Edit& edit) {
+    if (edit.empty()) return kp::Done{};
+    const auto before = session.document().done().size();
+    auto status = session.apply(edit);
+    if (status) status = session.document().save();
+    if (status)
+        session.analyse_now();  // writes the line
+    else
+        take_back(session, before);
+    return status;
+}
+
 std::vector<std::string> files_of(const kp::Session& session) {
     std::vector<std::string> out{session.document().path()};
     for (const char* ending : {".journal", ".log", ".lock", ".bak"})

@@ -60,11 +60,18 @@ int run_starter(NewArguments a) {
     p.board = a.wanted.board;
     for (const auto& entry : kp::read_catalogue(disk, a.wanted.folder, kp::data_folder()).boards)
         if (entry.file == p.board) p.part = entry.part;
+    if (!a.wanted.part.empty()) {
+        if (!p.part.empty() && p.part != a.wanted.part)
+            say({{kp::Severity::caution, kp::Code::project,
+                  kp::said("The board {} carries {}, not {}.", p.board, p.part, a.wanted.part)}});
+        p.part = a.wanted.part;
+    }
     const auto world = kp::load_world(disk, p, a.wanted.folder, kp::data_folder());
     if (!world) return give_up(world.messages());
     auto starter = kp::build_flow::starter_for(world.value()->board, p.board, world.value()->part);
     if (!starter) return give_up(starter.messages());
     starter.value().project.name = a.wanted.name;
+    starter.value().project.part = p.part;
     const auto path = kp::build_flow::write_starter(disk, a.wanted.folder, starter.value());
     if (!path) return give_up(path.messages());
     std::cout << path.value() << "\n";

@@ -57,6 +57,13 @@ void PathFilter::apply(kp::TimingReport& report, std::size_t paths, std::size_t 
         return !fits(from, p.startpoint) || !fits(to, p.endpoint) || (!check.empty() && p.check != check) ||
                !clock_fits(clock, p.launch_clock, p.capture_clock) || !passes(through, p);
     });
+    report.unconstrained.insert(report.unconstrained.end(), report.other_starts.begin(), report.other_starts.end());
+    std::stable_sort(report.unconstrained.begin(), report.unconstrained.end(),
+                     [](const auto& a, const auto& b) { return a.max_delay > b.max_delay; });
+    if (!report.other_starts_known)
+        report.messages.push_back({kp::Severity::note, kp::Code::searched,
+                                   "Of what nothing constrains only the worst start of each end is listed: there are "
+                                   "too many starts to follow each."});
     std::erase_if(report.unconstrained,
                   [&](const kp::UnconstrainedPath& u) { return !fits(from, u.startpoint) || !fits(to, u.endpoint); });
     std::map<std::pair<std::string, std::string>, std::size_t> listed;

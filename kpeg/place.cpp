@@ -87,15 +87,8 @@ int run_place(const PlaceArguments& a) {
     if (!answer) return refuse(answer.messages());
     const auto& found = answer.value();
     const bool whole = found.status == kp::PlaceAnswer::Status::placed;
-    if (a.write && whole && !found.edit.empty()) {
-        const auto before = s.document().done().size();
-        auto status = s.apply(found.edit);
-        if (status) status = s.document().save();
-        if (!status) {
-            take_back(s, before);
-            return refuse(status.messages());
-        }
-    }
+    if (a.write && whole)
+        if (auto status = apply_and_save(s, found.edit); !status) return refuse(status.messages());
     return write_out(answer_json(found), a.json, whole ? in_order : findings);
 }
 

@@ -3,6 +3,7 @@
 #include "core/format/json/json_text.hpp"
 #include "core/verification/prove_project.hpp"
 
+#include "core/base/local_time.hpp"
 #include "core/base/output.hpp"
 #include "kpeg/commands.hpp"
 
@@ -16,6 +17,7 @@ struct ProveArguments {
     std::string project, vectors, against, formula, json;
     std::vector<std::string> parts, sources, allow, held, left_out;
     double each_ns = 1000, before_ms = 0;
+    bool record = false;
 };
 
 kp::Json answer_json(const kp::ProofAnswer& a) {
@@ -87,7 +89,7 @@ int run_prove(const ProveArguments& a) {
         return wrong("--formula and --against formula belong together.");
     if (!(a.each_ns > 0 && a.each_ns <= 1e9) || !(a.before_ms >= 0 && a.before_ms <= 1e5))
         return wrong("--each is more than 0 and at most 1e9 ns, --before from 0 to 1e5 ms.");
-    auto opened = open_project(a.project, a.allow, kp::OpenTo::look, "prove");
+    auto opened = open_project(a.project, a.allow, a.record ? kp::OpenTo::work : kp::OpenTo::look, "prove");
     if (!opened) return refuse(opened.messages());
     auto& s = *opened.value();
     auto inputs = files_of(s);
@@ -103,6 +105,12 @@ int run_prove(const ProveArguments& a) {
     s.analyse_now();  // which ports are clocks, and how fast
     const auto answer = kp::prove_project(*s.snapshot(), ask);
     if (!answer) return refuse(answer.messages());
+    if (a.record) {
+        const auto of = kp::proof_state(s.world().netlist, s.project().pegs);
+        const auto edit =
+            kp::proof_record_edit(s.project(), answer.value(), of, kp::user_name(), kp::local_time("%Y-%m-%d"));
+        if (auto status = apply_and_save(s, edit); !status) return refuse(status.messages());
+    }
     return write_out(answer_json(answer.value()), a.json, answer.value().proven() ? in_order : findings);
 }
 
@@ -121,6 +129,7 @@ void add_prove(Command& app, Run& run) {
     c->add_option("--leave-out", a->left_out, "An output or bus that need not be proven")->one_each();
     c->add_option("--each", a->each_ns, "Board time of a row, ns (1000)");
     c->add_option("--before", a->before_ms, "Board time before the first row, ms (0)");
+    c->add_flag("--record", a->record, "Keep what came out as a record of the project, and save");
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
     add_allow(*c, a->allow);
     c->callback([a, &run] { run = [a] { return run_prove(*a); }; });

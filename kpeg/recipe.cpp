@@ -3,7 +3,9 @@
 #include "core/format/json/json_text.hpp"
 #include "core/base/output.hpp"
 #include "core/base/text.hpp"
+#include "core/base/said.hpp"
 #include "core/clocks/pll_search.hpp"
+#include "core/constraints/recipes.hpp"
 #include "kpeg/commands.hpp"
 
 #include <memory>
@@ -15,7 +17,8 @@ namespace {
 using kp::clocks::Fraction;
 
 struct RecipeArguments {
-    std::string part, in, want, phase, pll, within, json;
+    std::string part, in, want, phase, pll, within, json, project, cell;
+    std::vector<std::string> allow;
     std::size_t best = 20;
 };
 
@@ -105,7 +108,51 @@ kp::Json answer_json(const kp::clocks::PllAnswer& answer, double in_mhz) {
     return out;
 }
 
+/// The PLL of the design that is meant: the one named, or the only one.
+kp::Result<const kp::PllFacts*> cell_meant(const std::vector<kp::PllFacts>& plls, const std::string& name) {
+    std::vector<std::string> names;
+    for (const auto& p : plls) names.push_back(p.cell);
+    for (const auto& p : plls)
+        if (p.cell == name || (name.empty() && plls.size() == 1)) return &p;
+    if (plls.empty()) return recipe_error("The design has no PLL, so there is nothing to write a recipe for.");
+    return recipe_error(
+        name.empty() ? kp::said("The design has several PLLs; name one with --cell: {}.", kp::list_names(names, 8))
+                     : kp::said("The design has no PLL '{}'.{}", name, kp::did_you_mean(name, names)));
+}
+
+/// Searches the project's part and writes the best setting into the project's constraints.
+int recipe_into_project(const RecipeArguments& a) {
+    if (!a.part.empty()) return refuse({recipe_error("The project says what part it is; leave out --part.")});
+    auto opened = open_project(a.project, a.allow, kp::OpenTo::work, "recipe");
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
+    const auto wish = wish_of(a);
+    if (!wish) return refuse(wish.messages());
+    s.analyse_now();
+    const auto cell = cell_meant(s.analysis().design().plls, a.cell);
+    if (!cell) return refuse(cell.messages());
+    const auto answer = kp::clocks::search_pll(s.world().part, wish.value());
+    if (!answer) return refuse(answer.messages());
+    const bool any = !answer.value().solutions.empty();
+    if (any) {
+        kp::Recipe wanted;
+        wanted.in = a.in;
+        for (const auto& [text, list] : {std::pair{&a.want, &wanted.want}, {&a.phase, &wanted.phase}})
+            for (const auto word : kp::split(*text, ','))
+                if (!kp::trim(word).empty()) list->emplace_back(kp::trim(word));
+        const auto edit = kp::recipe_edit(s.project(), *cell.value(), s.analysis().constraints(),
+                                          answer.value().solutions.front(), wanted);
+        if (!edit) return refuse(edit.messages());
+        if (auto status = apply_and_save(s, edit.value()); !status) return refuse(status.messages());
+    }
+    return write_out(answer_json(answer.value(), kp::clocks::number_of(wish.value().in)), a.json,
+                     any ? in_order : findings);
+}
+
 int recipe(const RecipeArguments& a) {
+    if (!a.project.empty()) return recipe_into_project(a);
+    if (a.part.empty()) return refuse({recipe_error("Name a part with --part, or a project with --write.")});
     if (auto status = kp::check_outputs({a.json}, {a.part}); !status) return refuse(status.messages());
     const auto part = part_called(a.part);
     if (!part) return refuse(part.messages());
@@ -122,7 +169,10 @@ int recipe(const RecipeArguments& a) {
 void add_recipe(Command& app, Run& run) {
     auto a = std::make_shared<RecipeArguments>();
     auto* c = app.add_subcommand("recipe", "Settings of a part's PLLs that make wanted frequencies");
-    c->add_option("--part", a->part, "Ordering code, or a part file")->required();
+    c->add_option("--part", a->part, "Ordering code, or a part file");
+    c->add_option("--write", a->project,
+                  "A project (*.kpeg): its part is asked, and the best setting is written into it");
+    c->add_option("--cell", a->cell, "With --write: the PLL of the design, where it has several");
     c->add_option("--in", a->in, "Frequency that comes in, MHz: 25, or 148.5/1.001")->required();
     c->add_option("--want", a->want, "Frequencies that are wanted, MHz, with commas between them")->required();
     c->add_option("--phase", a->phase, "Phase of each, degrees, with commas between them");
@@ -130,6 +180,7 @@ void add_recipe(Command& app, Run& run) {
     c->add_option("--within", a->within, "Greatest error of any output, ppm");
     c->add_option("--best", a->best, "How many settings are listed")->positive();
     c->add_option("--json", a->json, "Where the result goes; - is standard output")->required();
+    add_allow(*c, a->allow);
     c->callback([a, &run] { run = [a] { return recipe(*a); }; });
 }
 

@@ -8,6 +8,7 @@
 #include "core/format/sdc/as_used.hpp"
 #include "core/format/sdc/subset.hpp"
 #include "core/constraints/draft.hpp"
+#include "core/constraints/exception_review.hpp"
 #include "core/handoff/report_json.hpp"
 #include "core/inputs/world.hpp"
 
@@ -21,6 +22,7 @@ namespace {
 struct SdcArguments {
     std::vector<std::string> files, netlists, libraries, models, allow;
     std::string top, json, subset, used, draft, out;
+    bool review = false;
 };
 
 kp::Message sdc_error(const std::string& text) {
@@ -98,12 +100,37 @@ int draft(const SdcArguments& a) {
     return a.json.empty() ? status : write_out(draft_json(made.value()), a.json, status);
 }
 
+/// What each exception of a project does: the project timed without it.
+int review(const SdcArguments& a) {
+    if (a.files.size() != 1 || !a.files[0].ends_with(".kpeg") || a.json.empty() || !a.netlists.empty())
+        return refuse({sdc_error("--review takes one project, and --json for the result.")});
+    auto opened = open_project(a.files[0], a.allow, kp::OpenTo::look, "sdc");
+    if (!opened) return refuse(opened.messages());
+    auto& s = *opened.value();
+    if (auto status = kp::check_outputs({a.json}, files_of(s)); !status) return refuse(status.messages());
+    kp::Json list = kp::Json::array();
+    bool idle = false;
+    for (const auto& r : kp::review_exceptions(s.world(), s.project(), s.document().folder(), {})) {
+        idle |= r.endpoints == 0;
+        list.push_back({{"file", kp::json_safe(r.command.file)},
+                        {"line", r.command.line},
+                        {"sdc", kp::json_safe(r.command.text)},
+                        {"endpoints", r.endpoints},
+                        {"hidden", r.hidden},
+                        {"worst", r.worst ? kp::Json(*r.worst) : kp::Json(nullptr)},
+                        {"words", r.words()}});
+    }
+    return write_out(
+        {{"schema", "kitepeg.exceptions/1"}, {"exceptions", std::move(list)}, {"messages", kp::Json::array()}}, a.json,
+        idle ? findings : in_order);
+}
+
 }  // namespace
 
 void add_sdc(Command& app, Run& run) {
     auto a = std::make_shared<SdcArguments>();
     auto* c = app.add_subcommand("sdc", "Findings of constraint text; its standard subset; a first draft");
-    c->add_option("files", a->files, "SDC text, in order");
+    c->add_option("files", a->files, "SDC text, in order; with --review a project");
     c->add_option("--netlist", a->netlists, "Structural Verilog");
     c->add_option("--top", a->top, "Top module");
     c->add_option("--lib", a->libraries, "Liberty cell library");
@@ -112,9 +139,10 @@ void add_sdc(Command& app, Run& run) {
     c->add_option("--as-used", a->used, "Writes all constraints evaluated, in one file, without Tcl");
     c->add_option("--draft", a->draft, "A project to draft the first constraints of");
     c->add_option("--out", a->out, "Where the draft goes");
+    c->add_flag("--review", a->review, "Of a project: what each exception hides, relaxes or does not touch");
     c->add_option("--json", a->json, "Where the result goes; - is standard output");
     add_allow(*c, a->allow);
-    c->callback([a, &run] { run = [a] { return a->draft.empty() ? check(*a) : draft(*a); }; });
+    c->callback([a, &run] { run = [a] { return a->review ? review(*a) : a->draft.empty() ? check(*a) : draft(*a); }; });
 }
 
 }  // namespace kpeg

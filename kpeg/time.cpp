@@ -61,6 +61,7 @@ kp::TimingOptions options_of(const TimeArguments& a) {
     o.paths = a.searched();
     o.per_endpoint = a.filter.looks_inside() ? std::max(a.per_endpoint, searched_per_endpoint) : a.per_endpoint;
     o.all_endpoints = a.all_endpoints;
+    if (!a.filter.empty()) o.other_starts = 2'000'000'000;
     return o;
 }
 

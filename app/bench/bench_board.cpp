@@ -94,6 +94,14 @@ void BenchBoard::look() {
     for (auto* card : cards_) card->look();
 }
 
+void BenchBoard::mark(const std::map<std::string, QString>& why) {
+    for (auto* card : cards_) {
+        const auto at = why.find(card->part().ref);
+        card->mark(at == why.end() ? QString() : at->second);
+    }
+    place();
+}
+
 void BenchBoard::say(const QString& sentence) {
     if (banner_->text() == sentence && banner_->isHidden() == sentence.isEmpty()) return;
     const bool moves = banner_->isHidden() != sentence.isEmpty() || !sentence.isEmpty();

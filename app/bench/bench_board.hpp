@@ -20,6 +20,8 @@ public:
                     const std::map<std::string, std::pair<double, double>>& places = {});
     /// Every card looks at its part again.
     void look();
+    /// Says on cards, by ref of their part, why not to trust what they show; on all others nothing.
+    void mark(const std::map<std::string, QString>& why);
     /// What stands over everything, such as a conflict; empty: nothing.
     void say(const QString& sentence);
     [[nodiscard]] const std::vector<BenchCard*>& cards() const { return cards_; }

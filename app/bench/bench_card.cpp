@@ -42,7 +42,7 @@ bool is_three_way(const board_sim::Control& c) {
 }  // namespace
 
 BenchCard::BenchCard(const board_sim::BoardModel& model, board_sim::SimulatedPart& part, Work work)
-    : part_(part), work_(std::move(work)), face_(new PartFace(model, part)) {
+    : part_(part), work_(std::move(work)), face_(new PartFace(model, part)), mark_(new QLabel) {
     setProperty("card", true);
     setObjectName(QStringLiteral("bench.card.") + q(part.part().ref));
     auto* box = new QVBoxLayout(this);
@@ -52,6 +52,11 @@ BenchCard::BenchCard(const board_sim::BoardModel& model, board_sim::SimulatedPar
     title->setFont(words(12, true));
     title->setWordWrap(true);
     box->addWidget(title);
+    mark_->setObjectName(QStringLiteral("bench.mark.") + q(part.part().ref));
+    mark_->setWordWrap(true);
+    mark_->setFont(words(11));
+    mark_->hide();
+    box->addWidget(mark_);
     box->addWidget(face_);
     add_controls();
     box->addStretch(1);
@@ -60,6 +65,12 @@ BenchCard::BenchCard(const board_sim::BoardModel& model, board_sim::SimulatedPar
             if (c.kind == board_sim::Control::dial)
                 return this->work(c.name, (steps > 0 ? "+" : "") + std::to_string(steps));
     });
+}
+
+void BenchCard::mark(const QString& why) {
+    mark_->setText(why.isEmpty() ? QString() : QStringLiteral("▲ ") + why);
+    mark_->setStyleSheet(QStringLiteral("color: %1;").arg(theme().caution.name()));
+    mark_->setVisible(!why.isEmpty());
 }
 
 void BenchCard::work(const std::string& control, const std::string& value) {

@@ -20,6 +20,8 @@ public:
     BenchCard(const board_sim::BoardModel& model, board_sim::SimulatedPart& part, Work work);
     /// The face, and what the controls stand at.
     void look();
+    /// A sentence under the title on why not to trust what the part shows; empty: none.
+    void mark(const QString& why);
     [[nodiscard]] PartFace& face() { return *face_; }
     [[nodiscard]] const BoardPart& part() const { return part_.part(); }
 
@@ -33,6 +35,7 @@ private:
     board_sim::SimulatedPart& part_;
     Work work_;
     PartFace* face_;
+    QLabel* mark_;
     std::vector<std::function<void(const board_sim::Control&)>> followers_;  ///< by control: shows what it stands at
 };
 

@@ -11,14 +11,13 @@
 #include "app/bench/scope_pane.hpp"
 #include "app/bench/wires_page.hpp"
 #include "app/theme/text.hpp"
-#include "core/base/checksum.hpp"
 #include "core/base/text.hpp"
 #include "core/board_sim/currents.hpp"
-#include "core/format/image/image.hpp"
 #include "core/jtag/loading.hpp"
 #include "core/build_flow/starter.hpp"
 #include "core/model/by_hand.hpp"
 #include "core/model/proof_notes.hpp"
+#include "core/model/timing_words.hpp"
 
 #include <QComboBox>
 #include <QFrame>
@@ -247,9 +246,7 @@ void BenchStation::load() {
     SimulatedChip chip(fault.kind == CableFault::other_part ? w.part.idcode ^ 0x00010000u : w.part.idcode);
     ScanChain chain(chip, fault);
     image_ = made_of();
-    const auto& p = desk_.session().project();
-    const auto image = write_image(
-        {w.part.idcode, p.part, w.netlist.top, "", sha256(image_.pegs + image_.constraints + image_.netlist), {}});
+    const auto image = own_image(w.part, desk_.session().project(), w.netlist.top, image_);
     const auto keeping = kept_->currentIndex() == 1 ? Keeping::stored : Keeping::until_power_goes;
     report_ = load_through(chain, w.part.idcode, image, keeping);
     if (report_.idcode) desk_.note_idcode(report_.idcode);
@@ -262,10 +259,8 @@ void BenchStation::load() {
     desk_.tell(News::document);
 }
 
-BenchStation::Made BenchStation::made_of() const {
-    std::string text;
-    for (const auto& file : desk_.session().project().constraints) text += file.path + "\n" + file.text;
-    return {digest_of_pegs(desk_.session().project().pegs), sha256(text), digest_.of(desk_.session())};
+ImageOrigin BenchStation::made_of() const {
+    return image_origin(desk_.session().project(), digest_.of(desk_.session()));
 }
 
 void BenchStation::take_down() {
@@ -313,6 +308,8 @@ void BenchStation::power_up(bool with_design) {
     run_->show_bench(&*bench_);
     scope_->show_table(&bench_->model());
     wires_->show_table(&bench_->model());
+    late_of_.reset();
+    mark_late();
     if (!with_design) return;
     if (const auto conflicts = bench_->conflicts(); !conflicts.empty())
         desk_.say(tr("Drivers would conflict: %1.").arg(q(list_names(conflicts))), true);
@@ -336,6 +333,27 @@ QString BenchStation::driver_conflicts() const {
     return out.join(QStringLiteral(" "));
 }
 
+void BenchStation::mark_late() {
+    std::map<std::string, QString> marks;
+    const auto& s = desk_.session();
+    const auto& w = s.world();
+    const auto& report = s.analysis().report;
+    if (!bench_) return;
+    if (!loaded() || w.netlist.cells.empty() || verdict_of(*report).failing == 0) {
+        late_.clear();
+    } else if (report != late_of_) {
+        const design::Connections connections(w.netlist, w.library);
+        late_ = verification::late_registers(connections, *w.index, *report, w.board, loaded_pegs_);
+    }
+    late_of_ = report;
+    for (const auto& late : late_)
+        for (const auto& terminal : late.terminals)
+            marks.emplace(terminal.substr(0, terminal.find('.')),
+                          tr("%1 missed by %2 ns at %3")
+                              .arg(q(words_of_check(late.check)), q(fixed(-late.slack, 3)), q(late.endpoint)));
+    board_->mark(marks);
+}
+
 void BenchStation::look() {
     if (!bench_) return;
     proof_->set_doings(doings_, bench_->model().now());
@@ -345,7 +363,9 @@ void BenchStation::look() {
     if (!runs || !looked_.isValid() || looked_.elapsed() > 100) {
         looked_.start();
         board_->look();
-        board_->say(driver_conflicts());
+        QStringList said{driver_conflicts(), q(verification::sentence_of(late_))};
+        said.removeAll(QString());
+        board_->say(said.join(QLatin1Char(' ')));
         wires_->look();
     }
     if (!runs || !scoped_.isValid() || scoped_.elapsed() > 200) {
@@ -370,6 +390,7 @@ void BenchStation::refresh() {
     if (report_.steps.empty()) strip_->show_steps({{tr("nothing is loaded").toStdString(), true}});
     proof_->refresh();
     power_->refresh();
+    mark_late();
     look();
 }
 

@@ -4,8 +4,10 @@
 
 #include "app/bench/design_digest.hpp"
 #include "app/shell/station.hpp"
+#include "core/verification/late_outputs.hpp"
 #include "core/verification/proof.hpp"
 #include "core/jtag/chip.hpp"
+#include "core/jtag/own_image.hpp"
 
 #include <QElapsedTimer>
 #include <optional>
@@ -72,12 +74,10 @@ private:
     void turn_vane(int steps);
     [[nodiscard]] bool loaded() const { return bench_.has_value() && with_design_; }
     /// What an image is made from: pegs, constraints, netlist.
-    struct Made {
-        std::string pegs, constraints, netlist;
-        bool operator==(const Made&) const = default;
-    };
-    [[nodiscard]] Made made_of() const;
+    [[nodiscard]] ImageOrigin made_of() const;
     [[nodiscard]] QString driver_conflicts() const;
+    /// Registers that miss setup or hold, seen from the timing of now.
+    void mark_late();
     LoadStrip* strip_;
     BenchBoard* board_;
     RunBar* run_;
@@ -95,8 +95,10 @@ private:
     std::optional<BoardBench> bench_;
     LoadReport report_;
     mutable DesignDigest digest_;
-    Made image_;          ///< of the image that was loaded
+    ImageOrigin image_;   ///< of the image that was loaded
     std::string stored_;  ///< an image that the board keeps over power
+    std::vector<verification::LateRegister> late_;
+    std::shared_ptr<const TimingReport> late_of_;  ///< the report that they are of
     std::vector<verification::Doing> doings_;
     std::map<std::pair<std::string, std::string>, std::string> hand_;  ///< what the hand left standing
     bool with_design_ = false;

@@ -7,11 +7,11 @@
 #include "app/shell/counted.hpp"
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
+#include "core/base/local_time.hpp"
 #include "core/base/text.hpp"
 #include "core/planning/place.hpp"
 
 #include <QComboBox>
-#include <QDate>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -446,20 +446,7 @@ void ProofPage::show_records() {
 
 void ProofPage::keep() {
     if (!answer_) return;
-    const auto& p = answer_->proof;
-    ProofNote note;
-    note.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
-    note.who = qEnvironmentVariable("USER", QStringLiteral("user")).toStdString();
-    note.what = answer_->what;
-    note.against = p.against;
-    note.rows = p.rows.size();
-    note.differ = p.differ;
-    note.open = answer_->count(verification::ProvedOutput::not_proven);
-    note.of_pegs = proved_.of_pegs;
-    note.of_design = proved_.of_design;
-    auto lines = desk_.session().project().proofs;
-    lines.push_back(to_line(note));
-    desk_.apply(Edit{"keep what was proved", {set_field(desk_.session().project(), "proofs", field_text(lines))}});
+    desk_.apply(proof_record_edit(desk_.session().project(), *answer_, proved_, user_name(), local_time("%Y-%m-%d")));
 }
 
 void ProofPage::swap_pair() {

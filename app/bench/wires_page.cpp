@@ -8,8 +8,10 @@
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/disk.hpp"
-#include "core/format/image/image.hpp"
+#include "core/jtag/own_image.hpp"
 #include "core/jtag/svf.hpp"
+#include "core/jtag/wire_test.hpp"
+#include "core/model/proof_notes.hpp"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -169,9 +171,11 @@ void WiresPage::test_wires() {
     }
     const auto faults = some_faults(faults_->currentIndex(), wires.size(), seed_++);
     const auto driven = counting_patterns(wires.size());
-    found_ = faults_in(driven, answers_of(driven, faults));
-    new QTreeWidgetItem(
-        results_, {tr("%1, %2, simulated").arg(counted(wires.size(), "wire"), counted(driven.size(), "pattern"))});
+    const auto tested = jtag::test_wires(desk_.session().world().part, wires, driven, faults);
+    found_ = tested.faults;
+    new QTreeWidgetItem(results_, {tr("%1, %2, %3 shifted through the boundary register, simulated")
+                                       .arg(counted(wires.size(), "wire"), counted(driven.size(), "pattern"),
+                                            counted(tested.bits, "bit"))});
     for (const auto& f : found_) {
         auto* item = new QTreeWidgetItem(results_, {QStringLiteral("■ ") + q(sentence_of(f, wires))});
         item->setForeground(0, theme().stop);
@@ -217,7 +221,8 @@ void WiresPage::write_svf_file() {
                           q(desk_.session().document().folder()) + QStringLiteral("/load.svf"), tr("SVF (*.svf)"));
     if (path.isEmpty()) return;
     const auto& w = desk_.session().world();
-    const auto image = write_image({w.part.idcode, desk_.session().project().part, w.netlist.top, "", "", {}});
+    const auto& p = desk_.session().project();
+    const auto image = own_image(w.part, p, w.netlist.top, image_origin(p, digest_of_netlist(w.netlist)));
     if (const auto status = replace_file(real_disk(), path.toStdString(), write_svf(image, w.part.idcode)); !status)
         return desk_.say(q(status.first().sentence()), true);
     desk_.say(tr("Written: loading %1 by SVF.").arg(q(w.netlist.top)));

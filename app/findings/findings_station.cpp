@@ -6,7 +6,9 @@
 #include "app/shell/ground.hpp"
 #include "app/findings/finding_sheet.hpp"
 #include "app/shell/counted.hpp"
+#include "app/shell/wrapping.hpp"
 #include "app/theme/text.hpp"
+#include "core/base/local_time.hpp"
 #include "core/base/said.hpp"
 #include "core/base/text.hpp"
 #include "core/rules/preview.hpp"
@@ -15,7 +17,6 @@
 #include "core/closing/preview.hpp"
 
 #include <QComboBox>
-#include <QDate>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -116,7 +117,7 @@ void FindingsStation::build() {
     list_->setHeaderHidden(true);
     list_->setRootIsDecorated(false);
     list_->setIndentation(8);
-    list_->setWordWrap(true);
+    wrap_rows(*list_);
     list_->setObjectName("findings.list");
     list_->setAccessibleName(tr("Findings, grouped by fix"));
     auto* left = new QFrame;
@@ -340,15 +341,17 @@ void FindingsStation::show_finding() {
     offer_ways(*f, same);
 }
 
-/// The port or clock of a finding that the user went to is what is looked at everywhere. Findings that merely change do
-/// not touch the selection and its history.
+/// The port or clock of a finding that the user went to is what is looked at everywhere; without one, the finding.
+/// Findings that merely change do not touch the selection and its history.
 void FindingsStation::select_object(const Finding& f) {
     leading_ = true;
     for (const auto& o : f.objects)
         if (o.kind == Subject::port || o.kind == Subject::clock) {
             desk_.select({q(word_of(o.kind)), q(o.name)});
-            break;
+            leading_ = false;
+            return;
         }
+    desk_.select({QStringLiteral("finding"), q(f.identity())});
     leading_ = false;
 }
 
@@ -559,10 +562,9 @@ void FindingsStation::waive() {
     if (!f) return;
     const auto reason = reason_->text().trimmed().toStdString();
     if (reason.empty()) return desk_.say(tr("A waiver needs a reason."), true);
-    const auto user = qEnvironmentVariable("USER", QStringLiteral("user")).toStdString();
-    const Waiver w{f->rule, f->object_names(), reason, user, QDate::currentDate().toString(Qt::ISODate).toStdString()};
+    const auto edit = waiver_edit(*f, reason, user_name(), local_time("%Y-%m-%d"));
     reason_->clear();
-    desk_.apply(Edit{"waive " + f->rule + " for " + list_names(w.objects), {WaiverChange{w, true}}});
+    desk_.apply(edit);
 }
 
 KnotState FindingsStation::standing() const {

@@ -3,7 +3,8 @@
 // each with the digests of what it was built from (core/build_flow/stages), which say when a stage is old.
 #include "app/log/build_page.hpp"
 
-#include "app/shell/counted.hpp"
+#include "app/log/build_log.hpp"
+#include "app/shell/wrapping.hpp"
 #include "app/theme/text.hpp"
 #include "core/base/bytes.hpp"
 #include "core/base/checksum.hpp"
@@ -21,11 +22,10 @@
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSpinBox>
-#include <QSplitter>
+#include <QTabWidget>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <set>
 
 namespace kp::app {
 
@@ -38,6 +38,7 @@ QTreeWidget* table(const char* name, const QStringList& heads, std::initializer_
     out->setRootIsDecorated(false);
     int column = 0;
     for (const int w : widths) out->setColumnWidth(column++, w);
+    wrap_rows(*out);
     return out;
 }
 
@@ -76,14 +77,14 @@ BuildPage::BuildPage(Desk& desk)
       progress_(new QProgressBar),
       says_(new QLabel),
       cell_(new QLabel),
-      list_(table(
-          "build.runs",
-          {tr("build"), tr("seed"), tr("wires"), tr("setup"), tr("hold"), tr("verdict"), tr("mW"), tr("up to date")},
-          {42, 40, 50, 58, 50, 50, 48})),
-      stages_(table("build.stages", {tr("stage"), tr("state"), tr("s"), tr("reason")}, {70, 92, 52})),
-      figures_(table("build.figures", {tr("figure"), tr("used"), tr("of"), tr("from")}, {150, 62, 60})),
-      messages_(table("build.messages", {tr("message"), tr("since the build before")}, {300})),
-      paths_(table("build.paths", {tr("slack, ns"), tr("from"), tr("to")}, {70, 96})),
+      list_(table("build.runs", {tr("build"), tr("setup, hold"), tr("wires"), tr("mW"), tr("verdict")},
+                  {58, 76, 58, 52})),
+      stages_(table("build.stages", {tr("stage"), tr("state"), tr("s"), tr("reason")}, {54, 60, 44})),
+      figures_(table("build.figures", {tr("figure"), tr("used"), tr("of"), tr("from")}, {132, 66, 58})),
+      messages_(table("build.messages", {tr("since before"), tr("message")}, {92})),
+      paths_(table("build.paths", {tr("slack, ns"), tr("from"), tr("to")}, {80, 200})),
+      log_(new BuildLog),
+      lower_(new QTabWidget),
       die_(new DieView) {
     setObjectName("build");
     build_->setObjectName("build.start");
@@ -142,19 +143,19 @@ void BuildPage::lay_out() {
     said->addWidget(take_);
     auto* left = new QVBoxLayout;
     left->setSpacing(10);
-    left->addWidget(card({{list_, 1}}), 3);
-    left->addWidget(card({{stages_, 1}}), 3);
+    left->addWidget(card({{list_, 1}}), 2);
+    left->addWidget(card({{stages_, 1}}), 4);
     left->addWidget(card({{figures_, 1}}), 4);
     auto* right = new QVBoxLayout;
     right->setSpacing(10);
     right->addWidget(shade_);
     right->addWidget(die_, 6);
     right->addWidget(cell_);
-    auto* low = new QHBoxLayout;
-    low->setSpacing(10);
-    low->addWidget(card({{paths_, 1}}), 2);
-    low->addWidget(card({{messages_, 1}}), 3);
-    right->addLayout(low, 3);
+    lower_->setObjectName("build.lower");
+    lower_->addTab(messages_, tr("Messages"));
+    lower_->addTab(paths_, tr("Worst paths"));
+    lower_->addTab(log_, tr("Log"));
+    right->addWidget(lower_, 4);
     auto* both = new QHBoxLayout;
     both->setSpacing(12);
     both->addLayout(left, 5);
@@ -174,14 +175,18 @@ void BuildPage::connect_all() {
     connect(list_, &QTreeWidget::itemSelectionChanged, this, &BuildPage::show_run);
     connect(shade_, &QComboBox::currentIndexChanged, this,
             [this](int i) { die_->shade_by(static_cast<DieView::Shade>(i)); });
+    connect(messages_, &QTreeWidget::itemActivated, this, [this](QTreeWidgetItem* item) { go_to_source(*item); });
+    connect(messages_, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item) { go_to_source(*item); });
+    connect(log_, &BuildLog::ticked, this, [this] { say_progress(); });
     connect(paths_, &QTreeWidget::currentItemChanged, this,
             [this](QTreeWidgetItem* item) { die_->show_path(item ? item->data(0, Qt::UserRole).toInt() : -1); });
     connect(die_, &DieView::picked, this, [this](int cell) {
         cell_->setText(die_->words_of_cell(cell));
         const auto* run = chosen();
-        if (!run || !run->answer || !run->answer->world) return;
-        const auto& pin = run->answer->spots[static_cast<size_t>(cell)].pin;
-        if (!pin.empty() && desk_.has_session()) desk_.select({QStringLiteral("pin"), q(pin)});
+        if (!run || !run->answer || !run->answer->world || !desk_.has_session()) return;
+        Selection of{QStringLiteral("cell"), q(run->answer->world->netlist.cell_names[static_cast<size_t>(cell)])};
+        of.facts = std::make_shared<const FactSheet>(die_->facts_of_cell(cell, run->number));
+        desk_.select(of);
     });
     connect(&desk_, &Desk::opened, this, [this] {
         cancel();
@@ -190,14 +195,6 @@ void BuildPage::connect_all() {
         show_run();
     });
 }
-
-namespace {
-QString inputs_in_words(build_flow::Stage stage) {
-    QStringList out;
-    for (const auto input : build_flow::made_of(stage)) out << BuildPage::tr(word_of(input));
-    return out.join(BuildPage::tr(" or "));
-}
-}  // namespace
 
 QString BuildPage::why_old(const BuildRun& run, build_flow::Stage stage) const {
     QStringList why;
@@ -216,7 +213,8 @@ void BuildPage::refresh() {
         const auto& run = runs_[static_cast<size_t>(item->data(0, Qt::UserRole).toInt())];
         const auto old = why_old(run, build_flow::Stage::power);
         const bool built = run.answer && run.answer->built;
-        item->setText(7, !built ? tr("not built") : old.isEmpty() ? tr("yes") : old);
+        item->setText(4, item->data(4, Qt::UserRole).toString() +
+                             (built ? QLatin1Char('\n') + (old.isEmpty() ? tr("up to date") : old) : QString()));
     }
     if (const auto* run = chosen()) show_stages(*run);
 }
@@ -269,14 +267,18 @@ void BuildPage::start() {
     build_->setEnabled(false);
     cancel_->setEnabled(true);
     progress_->show();
+    log_->begin();
+    lower_->setCurrentWidget(log_);
     // The page waits for its jobs before it goes, so they may speak to it.
     jobs_.start("build", [this, asks = std::move(asks)](const std::stop_token& stop) mutable {
         for (size_t k = 0; k < asks.size(); ++k) {
             auto& a = asks[k];
             a.request.stop = stop;
-            a.request.progress = [this](const std::string& stage, double done, long long length) {
+            const auto number = a.run.number;
+            a.request.progress = [this, number](const std::string& stage, double done, long long length) {
                 QMetaObject::invokeMethod(
-                    this, [this, stage, done, length] { began(q(stage), done, length); }, Qt::QueuedConnection);
+                    this, [this, number, stage, done, length] { began(number, q(stage), done, length); },
+                    Qt::QueuedConnection);
             };
             auto answer = build_flow::build(real_disk(), a.request);
             if (answer)
@@ -296,6 +298,7 @@ void BuildPage::cancel() {
     if (!working_ || !jobs_.idle()) return;
     // It had not begun yet, so nobody will say that it ended.
     rest();
+    log_->end(tr("Cancelled"));
     says_->setText(tr("Nothing was built."));
 }
 
@@ -304,15 +307,24 @@ void BuildPage::rest() {
     build_->setEnabled(true);
     cancel_->setEnabled(false);
     progress_->hide();
+    now_runs_.clear();
 }
 
-void BuildPage::began(const QString& stage, double done, long long length) {
+void BuildPage::began(int number, const QString& stage, double done, long long length) {
     if (!working_) return;
     progress_->setValue(static_cast<int>(done * 1000));
-    says_->setText(
-        length > 0
-            ? tr("%1: %2 % done, wires %3 slot groups long").arg(stage).arg(static_cast<int>(done * 100)).arg(length)
-            : tr("%1 …").arg(stage));
+    log_->runs(tr("build %1: %2").arg(number).arg(stage));
+    now_runs_ = length > 0 ? tr("build %1, %2: %3 % done, wires %4 slot groups long")
+                                 .arg(number)
+                                 .arg(stage)
+                                 .arg(static_cast<int>(done * 100))
+                                 .arg(length)
+                           : tr("build %1, %2 …").arg(number).arg(stage);
+    say_progress();
+}
+
+void BuildPage::say_progress() {
+    if (working_ && !now_runs_.isEmpty()) says_->setText(tr("%1 s · %2").arg(q(fixed(log_->seconds(), 1)), now_runs_));
 }
 
 void BuildPage::ended(BuildRun run, bool last) {
@@ -320,31 +332,33 @@ void BuildPage::ended(BuildRun run, bool last) {
     const auto& r = runs_.back();
     auto* item = new QTreeWidgetItem;
     item->setData(0, Qt::UserRole, static_cast<int>(runs_.size()) - 1);
-    item->setText(0, QString::number(r.number));
-    item->setText(1, QString::number(r.seed));
+    item->setText(0, tr("%1\nseed %2").arg(r.number).arg(r.seed));
     item->setToolTip(0, tr("kept in %1").arg(q(r.folder)));
+    QString verdict = tr("not built");
+    QColor ink = theme().stop;
     if (r.answer && r.answer->built) {
         const auto& t = *r.answer->timing;
         const auto failing = verdict_of(t).failing;
+        item->setText(1, worst_of(t.setup.wns) + QLatin1Char('\n') + worst_of(t.hold.wns));
         item->setText(2, QString::number(r.answer->wirelength));
-        item->setText(3, worst_of(t.setup.wns));
-        item->setText(4, worst_of(t.hold.wns));
-        item->setText(5,
-                      q(word_of(r.answer->verdict)) + (failing > 0 ? QStringLiteral(" %1").arg(failing) : QString()));
-        item->setText(6, q(fixed(r.answer->power->total_w * 1e3, 1)));
+        item->setText(3, q(fixed(r.answer->power->total_w * 1e3, 1)));
+        verdict = q(word_of(r.answer->verdict)) + (failing > 0 ? QStringLiteral(" %1").arg(failing) : QString());
         const bool met = r.answer->verdict == build_flow::BuildVerdict::met;
-        item->setForeground(5, met ? theme().good : failing > 0 ? theme().stop : theme().caution);
-    } else {
-        item->setText(5, tr("not built"));
-        item->setForeground(5, theme().stop);
+        ink = met ? theme().good : failing > 0 ? theme().stop : theme().caution;
     }
-    for (const int c : {2, 3, 4, 5, 6}) {
+    item->setText(4, verdict);
+    item->setData(4, Qt::UserRole, verdict);
+    item->setForeground(4, ink);
+    for (const int c : {1, 2, 3}) {
         item->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
         item->setFont(c, mono(12));
     }
+    log_messages(r);
     list_->insertTopLevelItem(0, item);
     list_->setCurrentItem(item);
     if (!last) return;
+    log_->end(r.answer && r.answer->built ? tr("Done") : tr("Ended"));
+    if (messages_->topLevelItemCount() > 0) lower_->setCurrentWidget(messages_);
     rest();
     if (!r.refused.empty())
         says_->setText(q(r.refused));
@@ -358,142 +372,6 @@ void BuildPage::ended(BuildRun run, bool last) {
 const BuildRun* BuildPage::chosen() const {
     const auto* item = list_->currentItem();
     return item ? &runs_[static_cast<size_t>(item->data(0, Qt::UserRole).toInt())] : nullptr;
-}
-
-void BuildPage::show_run() {
-    const auto* run = chosen();
-    for (auto* t : {stages_, figures_, messages_, paths_}) t->clear();
-    cell_->clear();
-    take_->setEnabled(run && run->answer && run->answer->built);
-    die_->show_build(run ? run->answer : nullptr);
-    if (!run) return;
-    show_stages(*run);
-    const BuildRun* before = nullptr;
-    for (const auto& r : runs_)
-        if (r.number < run->number && r.answer && (!before || r.number > before->number)) before = &r;
-    show_messages(*run, before);
-    if (!run->answer) return;
-    show_figures(*run->answer);
-    if (!run->answer->timing) return;
-    const auto& paths = run->answer->timing->paths;
-    for (size_t k = 0; k < paths.size(); ++k) {
-        auto* item =
-            new QTreeWidgetItem(paths_, {q(fixed(paths[k].slack, 3)), q(paths[k].startpoint), q(paths[k].endpoint)});
-        item->setData(0, Qt::UserRole, static_cast<int>(k));
-        item->setToolTip(2, q(paths[k].check));
-        if (paths[k].slack < 0) item->setForeground(0, theme().stop);
-    }
-}
-
-void BuildPage::show_stages(const BuildRun& run) {
-    stages_->clear();
-    if (!run.answer) return;
-    for (const auto& s : run.answer->stages) {
-        const auto old = s.state == build_flow::StageOutcome::done || s.state == build_flow::StageOutcome::kept
-                             ? why_old(run, s.stage)
-                             : QString();
-        const bool holds = old.isEmpty() && s.why.empty() &&
-                           (s.state == build_flow::StageOutcome::done || s.state == build_flow::StageOutcome::kept);
-        const auto why = holds ? tr("until %1 change").arg(inputs_in_words(s.stage)) : old.isEmpty() ? q(s.why) : old;
-        auto* item = new QTreeWidgetItem(
-            stages_, {QLatin1String(build_flow::stage_names[static_cast<size_t>(s.stage)]),
-                      old.isEmpty() ? q(word_of(s.state)) : tr("old"), q(fixed(s.seconds, 2)), why});
-        item->setToolTip(3, item->text(3));
-        item->setForeground(1, s.state == build_flow::StageOutcome::failed ? theme().stop
-                               : !old.isEmpty()                            ? theme().caution
-                               : s.state == build_flow::StageOutcome::done ? theme().good
-                                                                           : theme().second);
-    }
-}
-
-/// What the build says of itself, and the commands that came to nothing.
-void BuildPage::show_verdict(const build_flow::BuildAnswer& answer) {
-    if (!answer.timing) return;
-    const auto& c = answer.timing->coverage;
-    const auto& k = answer.constraints;
-    auto* verdict = new QTreeWidgetItem(
-        figures_, {tr("verdict"), q(word_of(answer.verdict)), QString(),
-                   tr("%1 of %2 constrained").arg(c.constrained).arg(counted(c.endpoints, "endpoint"))});
-    verdict->setForeground(1, answer.verdict == build_flow::BuildVerdict::met ? theme().good : theme().stop);
-    for (const auto& [list, what] :
-         {std::pair{&k.refused, tr("  refused")}, std::pair{&k.without_effect, tr("  without effect")}})
-        for (const auto& lost : *list)
-            (new QTreeWidgetItem(
-                 figures_, {what, QStringLiteral("%1:%2").arg(q(lost.file)).arg(lost.line), QString(), q(lost.text)}))
-                ->setToolTip(3, q(lost.text));
-}
-
-void BuildPage::show_figures(const build_flow::BuildAnswer& answer) {
-    show_verdict(answer);
-    for (const auto& assumed : answer.assumed) {
-        auto* item = new QTreeWidgetItem(figures_, {q(assumed.what), tr("assumed"), QString(), q(assumed.value)});
-        item->setToolTip(3, q(assumed.value + "; " + assumed.from));
-    }
-    for (const auto& u : answer.use) {
-        auto name = q(u.resource);
-        name.replace(QLatin1Char('_'), QLatin1Char(' '));
-        new QTreeWidgetItem(
-            figures_,
-            {name, QString::number(u.used), QString::number(u.available),
-             u.available ? tr("%1 % of the part")
-                               .arg(q(fixed(100.0 * static_cast<double>(u.used) / static_cast<double>(u.available), 1)))
-                         : QString()});
-    }
-    for (const auto& m : answer.modules)
-        if (answer.modules.size() > 1)
-            new QTreeWidgetItem(figures_, {m.path.empty() ? tr("  top itself") : QStringLiteral("  ") + q(m.path),
-                                           QString::number(m.logic_cells + m.registers), QString(),
-                                           tr("%1 logic, %2 registers").arg(m.logic_cells).arg(m.registers)});
-    if (!answer.power) return;
-    const auto& p = *answer.power;
-    auto* total =
-        new QTreeWidgetItem(figures_, {tr("power, mW"), q(fixed(p.total_w * 1e3, 2)), QString(), q(p.dominates)});
-    total->setToolTip(3, q(p.dominates));
-    new QTreeWidgetItem(figures_, {tr("  static"), q(fixed(p.static_w * 1e3, 2)), QString(), QString()});
-    for (const auto& [what, w] : p.groups)
-        new QTreeWidgetItem(figures_, {QStringLiteral("  ") + q(what), q(fixed(w * 1e3, 3)), QString(), QString()});
-    for (const auto& [bank, w] : p.banks)
-        new QTreeWidgetItem(figures_,
-                            {tr("    pads of bank %1").arg(q(bank)), q(fixed(w * 1e3, 3)), QString(), QString()});
-    if (p.modules.size() > 1)
-        for (const auto& [path, w] : p.modules)
-            new QTreeWidgetItem(figures_,
-                                {path.empty() ? tr("    logic of the top itself") : tr("    in %1").arg(q(path)),
-                                 q(fixed(w * 1e3, 3)), QString(), QString()});
-    for (const auto& a : p.assumed) {
-        auto* item = new QTreeWidgetItem(figures_, {q(a.what), q(a.value), QString(), q(a.from)});
-        item->setToolTip(0, q(a.what));
-        item->setToolTip(3, q(a.from));
-        for (int c = 0; c < 4; ++c) item->setForeground(c, theme().second);
-    }
-    for (int i = 0; i < figures_->topLevelItemCount(); ++i)
-        for (const int c : {1, 2}) {
-            figures_->topLevelItem(i)->setTextAlignment(c, Qt::AlignRight | Qt::AlignVCenter);
-            figures_->topLevelItem(i)->setFont(c, mono(12));
-        }
-}
-
-/// Messages of a run: new ones, those that stayed, and what went since the build before.
-void BuildPage::show_messages(const BuildRun& run, const BuildRun* before) {
-    std::set<std::string> then, now;
-    if (before)
-        for (const auto& m : before->answer->messages) then.insert(m.sentence());
-    const auto add = [&](Severity severity, const std::string& text, const QString& standing) {
-        auto* item = new QTreeWidgetItem(messages_, {q(text), standing});
-        item->setToolTip(0, q(text));
-        item->setForeground(0, severity == Severity::stop      ? theme().stop
-                               : severity == Severity::caution ? theme().caution
-                                                               : theme().ink);
-    };
-    if (!run.refused.empty()) add(Severity::stop, run.refused, QString());
-    if (!run.answer) return;
-    for (const auto severity : {Severity::stop, Severity::caution, Severity::note})
-        for (const auto& m : run.answer->messages) {
-            if (m.severity != severity || !now.insert(m.sentence()).second) continue;
-            add(severity, m.sentence(), !before ? QString() : then.count(m.sentence()) ? tr("remains") : tr("new"));
-        }
-    for (const auto& gone : then)
-        if (!now.count(gone)) add(Severity::note, gone, tr("gone"));
 }
 
 void BuildPage::take() {

@@ -17,7 +17,9 @@ class QLabel;
 class QProgressBar;
 class QPushButton;
 class QSpinBox;
+class QTabWidget;
 class QTreeWidget;
+class QTreeWidgetItem;
 
 namespace kp::app {
 
@@ -30,6 +32,8 @@ struct BuildRun {
     std::shared_ptr<const build_flow::BuildAnswer> answer;
     std::string refused;  ///< why there is no answer
 };
+
+class BuildLog;
 
 class BuildPage : public QWidget {
     Q_OBJECT
@@ -49,7 +53,8 @@ private:
     void lay_out();
     [[nodiscard]] build_flow::BuildRequest request_for(const BuildRun& run) const;
     void connect_all();
-    void began(const QString& stage, double done, long long length);
+    void began(int number, const QString& stage, double done, long long length);
+    void say_progress();
     void ended(BuildRun run, bool last);
     void rest();
     void show_run();
@@ -57,6 +62,9 @@ private:
     void show_verdict(const build_flow::BuildAnswer& answer);
     void show_figures(const build_flow::BuildAnswer& answer);
     void show_messages(const BuildRun& run, const BuildRun* before);
+    void go_to_source(const QTreeWidgetItem& item);
+    [[nodiscard]] FactSheet lines_around(const std::string& file, int line) const;
+    void log_messages(const BuildRun& run);
     [[nodiscard]] const BuildRun* chosen() const;
     /// Why results of a stage no longer hold; empty while they do.
     [[nodiscard]] QString why_old(const BuildRun& run, build_flow::Stage stage) const;
@@ -69,7 +77,10 @@ private:
     QProgressBar* progress_;
     QLabel *says_, *cell_;
     QTreeWidget *list_, *stages_, *figures_, *messages_, *paths_;
+    BuildLog* log_;
+    QTabWidget* lower_;
     DieView* die_;
+    QString now_runs_;  ///< what is built now, in words
     std::vector<BuildRun> runs_;
     build_flow::InputDigests now_;
     bool working_ = false;

@@ -290,4 +290,28 @@ QString DieView::words_of_cell(int cell) const {
     return out + QStringLiteral("\n") + nets.join(QStringLiteral(", "));
 }
 
+FactSheet DieView::facts_of_cell(int cell, int build) const {
+    FactSheet sheet;
+    if (!built_ || cell < 0 || static_cast<size_t>(cell) >= built_->spots.size()) return sheet;
+    const auto& n = built_->world->netlist;
+    const auto c = static_cast<std::uint32_t>(cell);
+    const auto& spot = built_->spots[c];
+    sheet.title = q(n.cell_names[c]);
+    sheet.under = tr("cell of build %1 · %2").arg(build).arg(q(n.type_of(c)));
+    FactGroup place{tr("PLACE"), {}}, settings{tr("SETTINGS"), {}}, nets{tr("CONNECTIONS"), {}};
+    place.facts = {{tr("column"), QString::number(spot.column), {}},
+                   {tr("row"), QString::number(spot.row), {}},
+                   {tr("slot"), QString::number(spot.slot), {}}};
+    if (!spot.pin.empty()) place.facts.push_back({tr("pin"), q(spot.pin), {}});
+    if (const auto at = slack_of_.find(n.cell_names[c]); at != slack_of_.end())
+        place.facts.push_back({tr("slack"), tr("%1 ns").arg(q(fixed(at->second, 3))), tr("worst of its endpoints")});
+    for (const auto& parameter : n.parameters)
+        if (parameter.cell == c) settings.facts.push_back({q(parameter.name), q(parameter.value), {}});
+    for (auto p = n.cells[c].first_pin; p < n.cells[c].first_pin + n.cells[c].pin_count; ++p)
+        if (n.pins[p].net != no_id)
+            nets.facts.push_back({q(n.pin_names[n.pins[p].name]), q(n.net_names[n.pins[p].net]), {}});
+    for (auto* g : {&place, &settings, &nets}) sheet.groups.push_back(std::move(*g));
+    return sheet;
+}
+
 }  // namespace kp::app

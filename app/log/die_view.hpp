@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/paint/canvas.hpp"
+#include "app/shell/fact_sheet.hpp"
 #include "core/build_flow/build.hpp"
 
 #include <map>
@@ -22,6 +23,8 @@ public:
     void select(int cell);
     /// One line about a cell: name, type, place, what it is connected to.
     [[nodiscard]] QString words_of_cell(int cell) const;
+    /// The same for the facts pane; `build`: its number.
+    [[nodiscard]] FactSheet facts_of_cell(int cell, int build) const;
     [[nodiscard]] int selected() const { return selected_; }
 
 signals:

@@ -93,9 +93,7 @@ LanesPage::LanesPage(Desk& desk)
     connect(peg_, &QPushButton::clicked, this, &LanesPage::turn_peg);
     connect(off_, &QPushButton::clicked, this, &LanesPage::turn_off);
     connect(list_, &QTreeWidget::currentItemChanged, this, [this] {
-        if (filling_) return;
-        fill_blocks();
-        ask_spots();
+        if (!filling_) go_to_link();
     });
     connect(conflict_, &QTreeWidget::itemActivated, this, [this](QTreeWidgetItem* item) {
         auto relax = relax_;
@@ -184,6 +182,12 @@ void LanesPage::draw_it() {
     chart_->show_block(block(), links(), answer_, spots_, selected());
 }
 
+void LanesPage::go_to_link() {
+    if (!selected().isEmpty()) desk_.select({QStringLiteral("link"), selected()});
+    fill_blocks();
+    ask_spots();
+}
+
 void LanesPage::ask_spots() {
     const auto name = selected().toStdString();
     if (name.empty() || !desk_.has_session() || desk_.session().world().part.lane_blocks.empty()) return;
@@ -191,7 +195,7 @@ void LanesPage::ask_spots() {
     desk_.later<Spots>(
         "spots", this,
         [list = links(), name](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
-            auto answer = place_lanes(now->world->part, {list, {}, name, {}});
+            auto answer = place_lanes(now->world->part, {list, {}, name, {}, &now->world->board});
             return answer ? answer.value().spots : Spots{};
         },
         [this](const Spots& spots) {
@@ -212,7 +216,7 @@ void LanesPage::ask(const std::set<std::string>& relax, const std::set<std::stri
     desk_.later<Result<LaneAnswer>>(
         "lanes", this,
         [list = links(), relax, only](const std::shared_ptr<const Snapshot>& now, const std::stop_token&) {
-            return place_lanes(now->world->part, {list, relax, "", only});
+            return place_lanes(now->world->part, {list, relax, "", only, &now->world->board});
         },
         [this, relax](const Result<LaneAnswer>& answer) { show_answer(answer, relax); });
 }

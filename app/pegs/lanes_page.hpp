@@ -67,6 +67,7 @@ private:
     void keep(const std::vector<LaneLink>& list, const std::string& title);
     void show_answer(const Result<LaneAnswer>& answer, const std::set<std::string>& relax);
     void ask(const std::set<std::string>& relax, const std::set<std::string>& only);
+    void go_to_link();
     void ask_spots();
     void move_to(int lane);
     void draw_it();

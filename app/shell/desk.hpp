@@ -2,6 +2,7 @@
 // What all stations share: the open session, the one selection with its history, and the news of changes.
 #pragma once
 
+#include "app/shell/fact_sheet.hpp"
 #include "app/shell/news.hpp"
 #include "app/shell/places.hpp"
 #include "app/shell/services.hpp"
@@ -22,11 +23,13 @@
 
 namespace kp::app {
 
-/// An object the user looks at: "port", "bus", "pin", "bank", "terminal", "part", "clock", "endpoint", "finding"; or
-/// several of one kind, the first in front.
+/// An object the user looks at: "port", "bus", "pin", "bank", "terminal", "part", "clock", "line", "link", "endpoint"
+/// (its check and its name), "finding" (its identity), "cell"; or several of one kind, the first in front.
 struct Selection {
     QString kind, name;
     QStringList also{};
+    /// What is known of it, where the session does not know it, such as a cell of a build; null: ask the session.
+    std::shared_ptr<const FactSheet> facts{};
     bool operator==(const Selection&) const = default;
     [[nodiscard]] bool empty() const { return name.isEmpty(); }
     [[nodiscard]] bool has(const QString& of_kind, const QString& one) const {

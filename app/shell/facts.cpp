@@ -4,6 +4,7 @@
 #include "app/shell/facts.hpp"
 
 #include "app/shell/counted.hpp"
+#include "app/shell/facts_of_results.hpp"
 #include "app/theme/text.hpp"
 #include "core/base/text.hpp"
 #include "core/model/by_hand.hpp"
@@ -13,6 +14,7 @@
 
 #include <QFontMetricsF>
 #include <algorithm>
+#include <map>
 #include <set>
 
 namespace kp::app {
@@ -332,6 +334,15 @@ FactSheet clock_facts(const Session& s, const std::string& name) {
 
 FactSheet facts_of(const Session& s, const Selection& selection) {
     const auto name = selection.name.toStdString();
+    if (selection.facts) return *selection.facts;
+    static const std::map<QString, FactSheet (*)(const Session&, const std::string&)> of_results{
+        {QStringLiteral("endpoint"), endpoint_facts},
+        {QStringLiteral("cell"), cell_facts},
+        {QStringLiteral("finding"), finding_facts},
+        {QStringLiteral("line"), line_facts},
+        {QStringLiteral("link"), link_facts}};
+    if (const auto of = of_results.find(selection.kind); of != of_results.end())
+        if (auto sheet = of->second(s, name); !sheet.title.isEmpty()) return sheet;
     if (selection.kind == QLatin1String("bus") ||
         (selection.kind == QLatin1String("port") && !selection.also.isEmpty()))
         return ports_facts(s, selection);
@@ -387,7 +398,7 @@ void FactsPane::draw(QPainter& p) {
         y += 26;
         for (const auto& f : g.facts) {
             if (f.severity >= 0) {
-                draw_severity(p, {left + 5, y + 9}, static_cast<Severity>(f.severity));
+                if (f.severity < 3) draw_severity(p, {left + 5, y + 9}, static_cast<Severity>(f.severity));
                 y += paragraph(p, {left + 18, y}, right - left - 18,
                                (f.name.isEmpty() ? QString() : f.name + QStringLiteral(" ")) + f.value, words(12),
                                t.ink) +

@@ -3,24 +3,12 @@
 #pragma once
 
 #include "app/paint/canvas.hpp"
+#include "app/shell/fact_sheet.hpp"
 #include "app/shell/desk.hpp"
 
 #include <vector>
 
 namespace kp::app {
-
-struct Fact {
-    QString name, value, origin;  ///< origin: data sheet row, formula, file:line; may be empty
-    int severity = -1;            ///< 0 stop, 1 caution, 2 note: shown as a mark with a sentence
-};
-struct FactGroup {
-    QString title;
-    std::vector<Fact> facts;
-};
-struct FactSheet {
-    QString title, under;
-    std::vector<FactGroup> groups;
-};
 
 /// Collects what is known of an object. No drawing here; tests read it.
 [[nodiscard]] FactSheet facts_of(const Session& session, const Selection& selection);

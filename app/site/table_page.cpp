@@ -381,12 +381,17 @@ void TablePage::show_troubles(const std::vector<table::CellTrouble>& troubles) {
             }
     for (const auto& t : troubles) {
         const auto line = t.row < grid_->rows.size() ? grid_->rows[t.row].line : 0;
-        auto* entry = new QListWidgetItem(tr("line %1: %2").arg(line).arg(q(t.text)));
-        entry->setForeground(t.severity == Severity::stop ? theme().stop : theme().caution);
+        // What a row of titles is told of is not about a row of the table.
+        auto* entry = new QListWidgetItem(
+            t.column < 0 && t.severity == Severity::note ? q(t.text) : tr("line %1: %2").arg(line).arg(q(t.text)));
+        entry->setForeground(t.severity == Severity::stop      ? theme().stop
+                             : t.severity == Severity::caution ? theme().caution
+                                                               : theme().second);
         troubles_->addItem(entry);
         auto* item = t.column >= 0 ? cells_->item(static_cast<int>(t.row) + 1, t.column) : nullptr;
         if (!item) continue;
-        item->setBackground(t.severity == Severity::stop ? theme().wash_stop : theme().wash_caution);
+        if (t.severity != Severity::note)
+            item->setBackground(t.severity == Severity::stop ? theme().wash_stop : theme().wash_caution);
         item->setToolTip(q(t.text));
     }
     troubles_->setVisible(!troubles.empty());

@@ -50,6 +50,13 @@ std::vector<int> EndpointModel::rows_for(const QString& filter) const {
     if (kind_ == Kind::unconstrained) {
         for (size_t i = 0; i < report_->unconstrained.size(); ++i)
             if (query.fits(report_->unconstrained[i])) out.push_back(static_cast<int>(i));
+        // Who asks for certain paths is answered with all of them, not with the worst start of each end.
+        for (size_t i = 0; i < report_->other_starts.size() && !query.empty(); ++i)
+            if (query.fits(report_->other_starts[i]))
+                out.push_back(static_cast<int>(i + report_->unconstrained.size()));
+        std::stable_sort(out.begin(), out.end(), [this](int a, int b) {
+            return free_path(static_cast<size_t>(a)).max_delay > free_path(static_cast<size_t>(b)).max_delay;
+        });
         return out;
     }
     for (size_t i = 0; i < report_->endpoints.size(); ++i) {
@@ -62,10 +69,14 @@ std::vector<int> EndpointModel::rows_for(const QString& filter) const {
     return out;
 }
 
+const UnconstrainedPath& EndpointModel::free_path(size_t at) const {
+    const auto& worst = report_->unconstrained;
+    return at < worst.size() ? worst[at] : report_->other_starts[at - worst.size()];
+}
+
 std::string EndpointModel::key(int row) const {
     const auto at = static_cast<size_t>(rows_[static_cast<size_t>(row)]);
-    if (kind_ == Kind::unconstrained)
-        return "free " + report_->unconstrained[at].startpoint + " " + report_->unconstrained[at].endpoint;
+    if (kind_ == Kind::unconstrained) return "free " + free_path(at).startpoint + " " + free_path(at).endpoint;
     return report_->endpoints[at].check + " " + report_->endpoints[at].endpoint;
 }
 
@@ -151,7 +162,7 @@ const EndpointSlack* EndpointModel::endpoint_at(int row) const {
 
 const UnconstrainedPath* EndpointModel::free_at(int row) const {
     if (row < 0 || row >= rowCount() || kind_ != Kind::unconstrained) return nullptr;
-    return &report_->unconstrained[static_cast<size_t>(rows_[static_cast<size_t>(row)])];
+    return &free_path(static_cast<size_t>(rows_[static_cast<size_t>(row)]));
 }
 
 int EndpointModel::rowCount(const QModelIndex& parent) const {
@@ -165,7 +176,7 @@ int EndpointModel::columnCount(const QModelIndex& parent) const {
 QString EndpointModel::text(int row, int column) const {
     const auto at = static_cast<size_t>(rows_[static_cast<size_t>(row)]);
     if (kind_ == Kind::unconstrained) {
-        const auto& u = report_->unconstrained[at];
+        const auto& u = free_path(at);
         const QString cells[] = {tr("none"), q(u.startpoint),    q(u.endpoint),
                                  tr("none"), in_ns(u.max_delay), tr("shortest %1 ns").arg(in_ns(u.min_delay))};
         return cells[column];

@@ -40,12 +40,14 @@ private:
     [[nodiscard]] QString text(int row, int column) const;
     [[nodiscard]] bool listed(const EndpointSlack& endpoint) const;
     [[nodiscard]] std::vector<int> rows_for(const QString& filter) const;
+    /// By position in TimingReport::unconstrained, and behind those in other_starts.
+    [[nodiscard]] const UnconstrainedPath& free_path(size_t at) const;
     /// What a row is about, whatever report it is in.
     [[nodiscard]] std::string key(int row) const;
     std::shared_ptr<const TimingReport> report_;
     std::shared_ptr<const TimingIndex> lookup_;
     Kind kind_ = Kind::setup;
-    std::vector<int> rows_;  ///< positions in endpoints or unconstrained
+    std::vector<int> rows_;  ///< positions in endpoints, or as free_path takes them
 };
 
 }  // namespace kp::app

@@ -448,8 +448,17 @@ void SlackStation::show_path() {
     if (row >= 0) ask_detail();
     // Only who goes to a path selects its port; a list that is filled again does not touch the selection and its
     // history.
-    if (path && !filling_ && desk_.session().plan().port(path->endpoint))
-        desk_.select({QStringLiteral("port"), q(path->endpoint)});
+    if (!filling_) select_row(row);
+}
+
+/// An endpoint that is a port is selected as that, since all pages know ports.
+void SlackStation::select_row(int row) {
+    const auto* e = model_->endpoint_at(row);
+    const auto* free = model_->free_at(row);
+    if (!e && !free) return;
+    const auto& end = e ? e->endpoint : free->endpoint;
+    if (desk_.session().plan().port(end)) return desk_.select({QStringLiteral("port"), q(end)});
+    desk_.select({QStringLiteral("endpoint"), q((e ? e->check : "unconstrained") + " " + end)});
 }
 
 /// The report lists the worst paths; the engine is asked for the others of this endpoint, for the ways of its clocks,

@@ -44,6 +44,7 @@ public:
 private:
     void fill_list();
     void show_path();
+    void select_row(int row);
     void ask_detail();
     void show_detail(const PathAnswer& asked);
     void step_path(int by);

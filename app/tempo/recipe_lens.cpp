@@ -272,27 +272,14 @@ void RecipeLens::write() {
     const int at = settings_->indexOfTopLevelItem(settings_->currentItem());
     if (!p || !answer_ || at < 0 || at >= static_cast<int>(answer_->solutions.size())) return;
     const auto& setting = answer_->solutions[static_cast<size_t>(at)];
-    if (p->outputs.size() < setting.outputs.size())
-        return desk_.say(tr("%1 has %2 in the design; %3 are wanted.")
-                             .arg(q(p->cell), counted(static_cast<int>(p->outputs.size()), "wired output"))
-                             .arg(setting.outputs.size()),
-                         true);
-    Recipe recipe;
-    recipe.cell = p->cell;
-    recipe.in = in_->text().trimmed().toStdString();
-    recipe.want = words_of(want_->text());
-    recipe.phase = words_of(phase_->text());
-    recipe.result = result_words(setting);
-    const auto& clocks = desk_.session().analysis().constraints().clocks;
-    std::vector<std::string> pins, names;
-    for (const auto& o : p->outputs) {
-        pins.push_back(o.pin);
-        names.push_back(o.clock != no_id ? clocks[o.clock].name : o.pin);
-    }
-    const auto in = to_number(recipe.in);
-    desk_.apply(write_recipe(desk_.session().project(), recipe,
-                             clocks::generated_clocks(setting, p->input.empty() ? p->cell : p->input, pins, names,
-                                                      in && *in > 0 ? 1000 / *in : 1)));
+    Recipe wanted;
+    wanted.in = in_->text().trimmed().toStdString();
+    wanted.want = words_of(want_->text());
+    wanted.phase = words_of(phase_->text());
+    const auto edit =
+        recipe_edit(desk_.session().project(), *p, desk_.session().analysis().constraints(), setting, wanted);
+    if (!edit) return desk_.say(q(edit.first().text), true);
+    desk_.apply(edit.value());
 }
 
 void RecipeLens::show_counters() {

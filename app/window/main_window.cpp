@@ -197,6 +197,9 @@ void MainWindow::make_actions() {
             now && (now->inherits("QLineEdit") || now->inherits("QsciScintilla") || now->inherits("QComboBox"));
         find->setEnabled(!typing);
     });
+    // What goes to its station by itself has its key on every page.
+    for (const char* id : {"build.start", "bench.load", "log.handoff", "site.reread", "tempo.edit", "tempo.budgets"})
+        if (auto* of_station = findChild<QAction*>(QLatin1String(id))) addAction(of_station);
 }
 
 int MainWindow::station() const {
@@ -302,8 +305,29 @@ void MainWindow::clear_refusal() {
     refresh_notices();
 }
 
-/// Escape gives the keys back to the plan, and so does Return in a filter: what is typed there is done with.
+/// Whether a key is a command of the window also while somebody types: one with Ctrl or Alt, or a function key, that
+/// does nothing in a text which people count on there, as undo does.
+bool MainWindow::is_command(const QKeyEvent& key) const {
+    using enum QKeySequence::StandardKey;
+    for (const auto edit : {Undo, Redo, Copy, Cut, Paste, SelectAll, Delete, MoveToNextWord, MoveToPreviousWord})
+        if (key.matches(edit)) return false;
+    const bool function = key.key() >= Qt::Key_F1 && key.key() <= Qt::Key_F35;
+    if (!function && !(key.modifiers() & (Qt::ControlModifier | Qt::AltModifier))) return false;
+    const QKeySequence pressed(key.keyCombination());
+    for (const auto* action : findChildren<QAction*>())
+        if (action->isEnabled() && !action->shortcut().isEmpty() && action->shortcut() == pressed &&
+            action->objectName() != QLatin1String("edit.redo"))
+            return true;
+    return false;
+}
+
+/// Escape gives the keys back to the plan, and so does Return in a filter: what is typed there is done with. Text
+/// fields do not keep the keys of commands.
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && is_command(*static_cast<QKeyEvent*>(event))) {
+        event->ignore();
+        return true;
+    }
     if (event->type() != QEvent::KeyPress) return QMainWindow::eventFilter(watched, event);
     const auto key = static_cast<QKeyEvent*>(event)->key();
     auto* focus = focusWidget();

@@ -36,6 +36,7 @@ public:
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
+    [[nodiscard]] bool is_command(const QKeyEvent& key) const;
     void closeEvent(QCloseEvent* event) override;
 
 private:

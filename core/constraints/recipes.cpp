@@ -153,4 +153,26 @@ Edit write_recipe(const Project& project, const Recipe& recipe, const std::vecto
     return difference_edit(project, next, edit.title);
 }
 
+Result<Edit> recipe_edit(const Project& project, const PllFacts& pll, const Constraints& constraints,
+                         const clocks::PllSetting& setting, const Recipe& wanted) {
+    if (pll.outputs.size() < setting.outputs.size())
+        return Message{
+            Severity::stop, Code::recipe,
+            said("{} has {} in the design; {} are wanted.", pll.cell,
+                 counted(static_cast<long long>(pll.outputs.size()), "wired output"), setting.outputs.size())};
+    const auto in = clocks::fraction_of(std::string_view(wanted.in));
+    if (!in) return in.messages();
+    Recipe recipe = wanted;
+    recipe.cell = pll.cell;
+    recipe.result = result_words(setting);
+    std::vector<std::string> pins, names;
+    for (const auto& o : pll.outputs) {
+        pins.push_back(o.pin);
+        names.push_back(o.clock != no_id ? constraints.clocks[o.clock].name : o.pin);
+    }
+    return write_recipe(project, recipe,
+                        clocks::generated_clocks(setting, pll.input.empty() ? pll.cell : pll.input, pins, names,
+                                                 1000 / clocks::number_of(in.value())));
+}
+
 }  // namespace kp

@@ -39,6 +39,12 @@ struct Recipe {
 /// at the PLL's input, 0 when nobody knows; `pll`: what the netlist says of the cell, null when it has none.
 [[nodiscard]] std::string why_old(const Recipe& recipe, const Part& part, double board_mhz, const PllFacts* pll);
 
+/// The recipe of a setting for a PLL of the design, with the generated clocks of its wired outputs; those that have a
+/// clock keep its name. Errors: the setting has more outputs than are wired, or makes them with another frequency than
+/// `in` (MHz, as in the recipe).
+[[nodiscard]] Result<Edit> recipe_edit(const Project& project, const PllFacts& pll, const Constraints& constraints,
+                                       const clocks::PllSetting& setting, const Recipe& wanted);
+
 /// Writes a recipe into the project's file of recipes (recipes.sdc, made when there is none, read behind the first
 /// file), in place of an older one for the same cell.
 [[nodiscard]] Edit write_recipe(const Project& project, const Recipe& recipe, const std::vector<std::string>& lines);

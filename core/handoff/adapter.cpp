@@ -56,7 +56,8 @@ Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, 
         } else {
             bit.outside = namer.name(at ? at.net->terminal : port.name);
             used.insert(peg->second.pin);
-            out.pins.push_back(bit.outside + " = " + peg->second.pin);
+            const bool elsewhere = !chosen.meant.empty() && (!at || chosen.meant != at.net->terminal);
+            out.pins.push_back({bit.outside, peg->second.pin, elsewhere ? chosen.meant : ""});
             if (turn_polarity && at) {
                 bit.inverted = opposed(port, chosen, at, standards.find(at.terminal->standard));
                 if (bit.inverted)
@@ -72,7 +73,7 @@ Adapter plan_adapter(const std::vector<Port>& ports, const std::string& design, 
         const bool held = at.terminal->must == "high" || at.terminal->must == "low";
         AdapterTie tie{namer.name(net.terminal), held ? at.terminal->must == "high" : at.terminal->active_low,
                        held ? "has to be held " + at.terminal->must : "not used"};
-        out.pins.push_back(tie.outside + " = " + net.pin);
+        out.pins.push_back({tie.outside, net.pin, ""});
         out.ties.push_back(std::move(tie));
     }
     return out;
@@ -116,7 +117,9 @@ std::string head(const Adapter& a, const char* mark) {
         "{}{} with the names of its board around it; the design stays as it is.\n{}Pins of the ports of this "
         "adapter:\n",
         m, a.design, m);
-    for (const auto& pin : a.pins) out += said("{}  {}\n", m, pin);
+    for (const auto& pin : a.pins)
+        out += said("{}  {} = {}{}\n", m, pin.outside, pin.pin,
+                    pin.meant.empty() ? "" : said(", meant for {}", one_line(pin.meant)));
     return out + "\n";
 }
 

@@ -31,11 +31,17 @@ struct AdapterTie {
     std::string why;
     bool operator==(const AdapterTie&) const = default;
 };
+/// A port of the adapter on its pin.
+struct AdapterPin {
+    std::string outside, pin;
+    std::string meant;  ///< terminal that its port is meant for, where the pin leads elsewhere
+    bool operator==(const AdapterPin&) const = default;
+};
 struct Adapter {
     std::string name, design;  ///< module names
     std::vector<AdapterBit> bits;
     std::vector<AdapterTie> ties;
-    std::vector<std::string> pins;  ///< "outside = pin" for each port of the adapter, in order
+    std::vector<AdapterPin> pins;  ///< of each port of the adapter, in order
 };
 
 /// Works the adapter out from the pegs. Polarity is turned where the board part is active low and the port's name does

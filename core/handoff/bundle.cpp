@@ -29,10 +29,7 @@ void add_adapter(const Session& s, const std::function<std::string(const std::st
     out.push_back({free(vhdl ? "adapter.vhd" : "adapter.v"), text.value(), "", "adapter"});
     out.push_back({free("adapter.sdc"), adapter_constraints(adapter, s.project()), "", "adapter"});
     std::string pins = csv_row({"port", "pin"});
-    for (const auto& line : adapter.pins) {
-        const auto equals = line.find(" = ");
-        if (equals != std::string::npos) pins += csv_row({line.substr(0, equals), line.substr(equals + 3)});
-    }
+    for (const auto& p : adapter.pins) pins += csv_row({p.outside, p.pin});
     out.push_back({free("adapter-pins.csv"), pins, "", "adapter"});
 }
 

@@ -3,9 +3,8 @@
 // the text, and in the connections for each level of hierarchy.
 #include "core/hdl/clocked.hpp"
 
-#include "core/base/text.hpp"
+#include "core/hdl/words.hpp"
 
-#include <cctype>
 #include <utility>
 #include <vector>
 
@@ -13,53 +12,24 @@ namespace kp {
 
 namespace {
 
-bool is_letter(char c) {
-    return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '$' || c == '`';
-}
-
-/// Words, and other signs one by one, without comments and texts.
-std::vector<std::string> words_of(std::string_view text, bool vhdl) {
-    std::vector<std::string> out;
-    for (size_t i = 0; i < text.size();) {
-        const auto rest = text.substr(i);
-        if (vhdl ? rest.starts_with("--") : rest.starts_with("//")) {
-            i = std::min(text.find('\n', i), text.size());
-        } else if (rest.starts_with("/*")) {
-            const auto end = text.find("*/", i + 2);
-            i = end == std::string_view::npos ? text.size() : end + 2;
-        } else if (text[i] == '"') {
-            const auto end = text.find('"', i + 1);
-            i = end == std::string_view::npos ? text.size() : end + 1;
-        } else if (is_letter(text[i])) {
-            const size_t first = i;
-            while (i < text.size() && is_letter(text[i])) ++i;
-            out.emplace_back(vhdl ? lower(text.substr(first, i - first)) : std::string(text.substr(first, i - first)));
-        } else {
-            if (!std::isspace(static_cast<unsigned char>(text[i]))) out.emplace_back(1, text[i]);
-            ++i;
-        }
-    }
-    return out;
-}
-
 class Scan {
 public:
-    void verilog(const std::vector<std::string>& words) {
+    void verilog(const std::vector<HdlWord>& words) {
         for (size_t i = 0; i < words.size(); ++i) {
-            if (words[i] == "@" && i + 1 < words.size() && words[i + 1] == "(") events(words, i + 2);
+            if (words[i].text == "@" && i + 1 < words.size() && words[i + 1].text == "(") events(words, i + 2);
             // .inner(outer)
-            if (words[i] == "." && i + 4 < words.size() && words[i + 2] == "(" && words[i + 4] == ")")
-                connections_.emplace_back(words[i + 1], words[i + 3]);
+            if (words[i].text == "." && i + 4 < words.size() && words[i + 2].text == "(" && words[i + 4].text == ")")
+                connections_.emplace_back(words[i + 1].text, words[i + 3].text);
         }
     }
 
-    void vhdl(const std::vector<std::string>& words) {
+    void vhdl(const std::vector<HdlWord>& words) {
         for (size_t i = 0; i + 2 < words.size(); ++i) {
-            if ((words[i] == "rising_edge" || words[i] == "falling_edge") && words[i + 1] == "(")
-                clocked_.insert(words[i + 2]);
-            if (words[i + 1] == "'" && words[i + 2] == "event") clocked_.insert(words[i]);
-            if (i + 3 < words.size() && words[i + 1] == "=" && words[i + 2] == ">")
-                connections_.emplace_back(words[i], words[i + 3]);
+            if ((words[i].text == "rising_edge" || words[i].text == "falling_edge") && words[i + 1].text == "(")
+                clocked_.insert(words[i + 2].text);
+            if (words[i + 1].text == "'" && words[i + 2].text == "event") clocked_.insert(words[i].text);
+            if (i + 3 < words.size() && words[i + 1].text == "=" && words[i + 2].text == ">")
+                connections_.emplace_back(words[i].text, words[i + 3].text);
         }
     }
 
@@ -74,21 +44,21 @@ public:
 
 private:
     /// An event list, and what the statement behind it tests first.
-    void events(const std::vector<std::string>& words, size_t at) {
+    void events(const std::vector<HdlWord>& words, size_t at) {
         std::vector<std::string> edges;
-        for (; at < words.size() && words[at] != ")"; ++at)
-            if ((words[at] == "posedge" || words[at] == "negedge") && at + 1 < words.size())
-                edges.push_back(words[at + 1]);
+        for (; at < words.size() && words[at].text != ")"; ++at)
+            if ((words[at].text == "posedge" || words[at].text == "negedge") && at + 1 < words.size())
+                edges.push_back(words[at + 1].text);
         ++at;
-        if (at < words.size() && words[at] == "begin") ++at;
-        if (at + 1 < words.size() && words[at] == ":") at += 2;
+        if (at < words.size() && words[at].text == "begin") ++at;
+        if (at + 1 < words.size() && words[at].text == ":") at += 2;
         std::set<std::string> tested;
-        if (edges.size() > 1 && at < words.size() && words[at] == "if")
+        if (edges.size() > 1 && at < words.size() && words[at].text == "if")
             for (int depth = 0; at < words.size(); ++at) {
-                depth += words[at] == "(";
-                depth -= words[at] == ")";
-                tested.insert(words[at]);
-                if (words[at] == ")" && depth == 0) break;
+                depth += words[at].text == "(";
+                depth -= words[at].text == ")";
+                tested.insert(words[at].text);
+                if (words[at].text == ")" && depth == 0) break;
             }
         for (const auto& edge : edges)
             if (!tested.contains(edge)) clocked_.insert(edge);
@@ -103,9 +73,8 @@ private:
 std::set<std::string> clocked_names(std::span<const SourceText> sources) {
     Scan scan;
     for (const auto& source : sources) {
-        const auto name = lower(source.file);
-        const bool vhdl = name.ends_with(".vhd") || name.ends_with(".vhdl");
-        const auto words = words_of(source.text, vhdl);
+        const bool vhdl = is_vhdl_file(source.file);
+        const auto words = hdl_words(source.text, vhdl);
         vhdl ? scan.vhdl(words) : scan.verilog(words);
     }
     return scan.all();

@@ -126,7 +126,7 @@ std::vector<Message> check(Disk& disk, const NewProject& w, const Catalogue& cat
         if (!part)
             out.push_back(
                 caution(said("No part file knows the ordering code '{}'.{} The project starts without a part; make it "
-                             "in Site from its pin list or BSDL.",
+                             "from its pin list or BSDL (Site, or kpeg part).",
                              w.part, did_you_mean(w.part, catalogue.codes()))));
         else if (!decoded.complete)
             out.push_back(stop(decoded.trouble));

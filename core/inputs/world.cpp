@@ -12,6 +12,7 @@
 #include "core/model/former_names.hpp"
 #include "core/inputs/source_list.hpp"
 #include "core/hdl/clocked.hpp"
+#include "core/hdl/swapped.hpp"
 #include "core/inputs/source_texts.hpp"
 #include "core/base/said.hpp"
 
@@ -175,6 +176,7 @@ private:
         for (const auto& path : project_.models) files.models.push_back(find(path, "models", "cells"));
         for (const auto& path : project_.netlists) files.netlists.push_back(find(path, "netlist", ""));
         if (!hdl(sources)) return false;
+        scan(sources);
         files.top = project_.top;
         if (!project_.delays.empty() && !files.netlists.empty()) {
             const auto path = find(project_.delays, "delays", "");
@@ -265,6 +267,15 @@ private:
         return true;
     }
 
+    /// What the texts of the sources say without being understood.
+    void scan(const std::vector<std::string>& sources) {
+        if (sources.empty()) return;
+        const auto texts = load_sources(disk_, sources, world_->reach.get(), include_folders_);
+        if (!texts) return;  // who needs them says what is wrong
+        world_->swapped = swapped_names(texts.value()->sources);
+        if (project_.netlists.empty()) clocked_ = clocked_names(texts.value()->sources);
+    }
+
     /// A design of which only the header is known: ports, each with a net, and no cells.
     bool ports_only(const std::vector<std::string>& sources) {
         PortRequest request;
@@ -283,18 +294,16 @@ private:
             n.net_names.push_back(port.name);
         }
         world_->language = list.language;
-        if (const auto texts = load_sources(disk_, sources, world_->reach.get(), include_folders_)) {
-            const auto clocked = clocked_names(texts.value()->sources);
-            for (const auto& port : n.ports)
-                if (port.direction == Direction::in &&
-                    (clocked.contains(port.name) || (list.language == "vhdl" && clocked.contains(lower(port.name)))))
-                    world_->clocked.insert(port.name);
-        }
+        for (const auto& port : n.ports)
+            if (port.direction == Direction::in &&
+                (clocked_.contains(port.name) || (list.language == "vhdl" && clocked_.contains(lower(port.name)))))
+                world_->clocked.insert(port.name);
         return true;
     }
 
     Disk& disk_;
     const Project& project_;
+    std::set<std::string> clocked_;  ///< names that clock something in the sources, while there is no netlist
     std::string folder_, data_;
     std::shared_ptr<World> world_;
     std::vector<Message> errors_;

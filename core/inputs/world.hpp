@@ -9,6 +9,7 @@
 #include "core/model/delays.hpp"
 #include "core/model/library.hpp"
 #include "core/model/netlist.hpp"
+#include "core/model/swapped_names.hpp"
 #include "core/model/part.hpp"
 #include "core/model/project.hpp"
 #include "core/model/standards.hpp"
@@ -50,6 +51,7 @@ struct World {
     std::vector<Message> notes;
     std::shared_ptr<const Reach>
         reach;  ///< how far files that this world names may lead; none: nowhere but beside and below them
+    std::vector<SwappedNames> swapped;  ///< of the sources, whether or not there is a netlist
     std::set<std::string> clocked;  ///< ports that clock something, while there are only sources; see hdl/clocked.hpp
     std::string language;           ///< of the design: "netlist", "verilog", "systemverilog", "vhdl"; empty without one
 };

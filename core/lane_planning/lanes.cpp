@@ -6,6 +6,7 @@
 #include "core/base/text.hpp"
 #include "core/pin_placement/explain.hpp"
 #include "core/base/said.hpp"
+#include "core/model/lane_pins.hpp"
 
 #include <algorithm>
 #include <limits>
@@ -86,6 +87,7 @@ public:
                 if (!possible(active_)) active_[static_cast<size_t>(f)] = false;
             }
             solve(out);
+            prefer_what_the_board_gives(out);
         }
         if (!q_.spots.empty()) list_spots(out);
         return out;
@@ -132,6 +134,7 @@ private:
             add_facts(a);
             asked_.push_back(std::move(a));
         }
+        add_board();
         for (const auto& id : q_.relax) {
             const auto at = std::find_if(facts_.begin(), facts_.end(), [&](const auto& f) { return f.id == id; });
             if (at == facts_.end())
@@ -172,6 +175,25 @@ private:
         std::set<std::string> there, named(a.what->at.begin(), a.what->at.end());
         for (size_t l = s.first; l < s.first + static_cast<size_t>(a.what->lanes); ++l) there.insert(lanes[l].name);
         return there == named;
+    }
+
+    /// What the board's oscillators give on reference clocks.
+    void add_board() {
+        for (size_t t = 0; q_.board && t < part_.lane_blocks.size(); ++t)
+            for (size_t c = 0; c < part_.lane_blocks[t].clocks.size(); ++c)
+                if (const double mhz = oscillator_mhz(*q_.board, part_.lane_blocks[t].clocks[c]); mhz > 0)
+                    given_.push_back({t, c, mhz});
+    }
+
+    /// The same number of links with no more moved, each on a clock that the board gives, if there is such an answer.
+    void prefer_what_the_board_gives(LaneAnswer& out) {
+        if (given_.empty()) return;
+        board_counts_ = true;
+        LaneAnswer by_board;
+        if (possible(active_)) solve(by_board);
+        board_counts_ = false;
+        if (by_board.solved && by_board.placed.size() == out.placed.size() && by_board.moved <= out.moved)
+            out = std::move(by_board);
     }
 
     void add_facts(Asked& a) {
@@ -241,6 +263,7 @@ private:
         for (auto& a : asked_)
             if (counts(a, active)) demand_one(solver, a, active);
         for (size_t t = 0; t < part_.lane_blocks.size(); ++t) demand_block(solver, t, active);
+        if (board_counts_) demand_board(solver, active);
     }
 
     template <class Solver>
@@ -263,6 +286,19 @@ private:
         z3::expr_vector takes(context_);
         for (const auto& [key, t] : a.takes) takes.push_back(t);
         if (takes.size() > 1) solver.add(z3::atmost(takes, 1));
+    }
+
+    /// A link takes no reference clock on which the board gives another frequency. One that is pegged stays where it
+    /// is, and the rules tell what is wrong there.
+    template <class Solver>
+    void demand_board(Solver& solver, const std::vector<bool>& active) {
+        for (const auto& g : given_)
+            for (auto& a : asked_) {
+                const bool held = a.peg >= 0 && active[static_cast<size_t>(a.peg)];
+                const auto clock = a.clock.find({g.block, g.clock});
+                if (counts(a, active) && !held && clock != a.clock.end() && !is_same_rate(g.mhz, a.what->clock_mhz))
+                    solver.add(!clock->second);
+            }
     }
 
     template <class Solver>
@@ -509,8 +545,16 @@ private:
         a.peg = peg;
     }
 
+    /// A reference clock of a block with what the board gives on it.
+    struct Given {
+        size_t block = 0, clock = 0;
+        double mhz = 0;
+    };
+
     const Part& part_;
     const LaneQuestion& q_;
+    std::vector<Given> given_;
+    bool board_counts_ = false;
     z3::context context_;
     std::vector<pin_placement::Fact> facts_;
     std::vector<bool> active_;

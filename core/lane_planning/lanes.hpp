@@ -3,6 +3,7 @@
 // legal together, or the smallest set that conflicts.
 #pragma once
 
+#include "core/model/board.hpp"
 #include "core/model/edit.hpp"
 #include "core/model/lane_link.hpp"
 #include "core/model/part.hpp"
@@ -21,6 +22,9 @@ struct LaneQuestion {
     std::set<std::string> relax;  ///< ids of facts to be left out
     std::string spots;            ///< name of a link whose legal spots are wanted too; empty: none
     std::set<std::string> only;   ///< names to be solved, beside what is pegged or loose; empty: all
+    /// Whose oscillators are on the reference clocks: of answers with as many links, none moved more, one on clocks
+    /// that the board gives is taken, if there is one. Null: no board.
+    const Board* board = nullptr;
 };
 
 struct LanePlace {

@@ -44,6 +44,11 @@ struct BoardPart {
 
     double x = 0, y = 0, w = 0, h = 0;  ///< mm from the upper left corner
     std::vector<Terminal> terminals;
+
+    /// What it is called in a sentence behind its ref: its label, else its name where that says more, else its kind.
+    [[nodiscard]] const std::string& shown() const {
+        return !label.empty() ? label : !name.empty() && name != ref ? name : kind;
+    }
 };
 
 /// One wire from an FPGA pin to a terminal.

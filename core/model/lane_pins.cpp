@@ -3,6 +3,8 @@
 // during the call.
 #include "core/model/lane_pins.hpp"
 
+#include <cmath>
+
 namespace kp {
 
 LaneOfPart lane_of_part(const Part& part, const std::string& name) {
@@ -28,6 +30,11 @@ double oscillator_mhz(const Board& board, const LaneBlock::ReferenceClock& clock
             for (const auto& o : board.oscillators)
                 if (o.terminal.starts_with(at.part->ref + ".")) return o.mhz;
     return 0;
+}
+
+bool is_same_rate(double board, double wanted) {
+    constexpr double same = 1e-4;
+    return std::abs(board - wanted) <= same * board;
 }
 
 }  // namespace kp

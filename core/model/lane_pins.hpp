@@ -22,5 +22,8 @@ struct LaneOfPart {
 [[nodiscard]] const BoardPart* wired_to(const Board& board, const LaneBlock::Lane& lane);
 /// Rate of the oscillator at a reference clock, MHz; 0: none is wired there.
 [[nodiscard]] double oscillator_mhz(const Board& board, const LaneBlock::ReferenceClock& clock);
+/// Whether an oscillator of `board` MHz serves a link that wants `wanted`: within 100 ppm, which is what an oscillator
+/// with its tolerance may be off (common practice, no source).
+[[nodiscard]] bool is_same_rate(double board, double wanted);
 
 }  // namespace kp

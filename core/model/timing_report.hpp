@@ -137,7 +137,9 @@ struct TimingReport {
     std::vector<ClockReport> clocks;
     std::vector<EndpointSlack> endpoints;
     std::vector<TimingPath> paths;
-    std::vector<UnconstrainedPath> unconstrained;
+    std::vector<UnconstrainedPath> unconstrained;  ///< each end that has no check, with its worst start
+    std::vector<UnconstrainedPath> other_starts;   ///< the same ends with each of their other starts, longest first
+    bool other_starts_known = true;                ///< false: there are too many starts to follow each
     Coverage coverage;
     std::vector<PortClocks> port_clocks;  ///< by position in the netlist's ports
     std::vector<Message> messages;

@@ -4,6 +4,7 @@
 
 #include "core/base/said.hpp"
 #include "core/base/text.hpp"
+#include "core/planning/by_role.hpp"
 #include "core/planning/roles.hpp"
 
 #include <algorithm>
@@ -89,10 +90,19 @@ std::vector<NameMatch> meant_places(const std::vector<Port>& ports, const Board&
         used[m.port] = {m.pin, PegState::loose, ""};
         out.push_back(std::move(m));
     }
+    for (auto& m : by_role(asked, board, project, used)) {
+        used[m.port] = {m.pin, PegState::loose, ""};
+        out.push_back(std::move(m));
+    }
+    ClockRates rates = clocks;
+    for (const auto& port : asked)
+        if (const auto chosen = project.attributes.find(port.name);
+            chosen != project.attributes.end() && chosen->second.role == "clock")
+            rates.emplace(port.name, 0);
     std::set<std::string> pins, known;
     for (const auto& [port, peg] : used) pins.insert(peg.pin);
     for (const auto& p : asked) known.insert(p.name);
-    for (const auto& [port, mhz] : clocks) {
+    for (const auto& [port, mhz] : rates) {
         const auto* o = used.contains(port) ? nullptr : oscillator_for(board, mhz);
         const auto at = o ? board.at_terminal(o->terminal) : Board::Found{};
         if (!at || !known.contains(port) || !pins.insert(at.net->pin).second) continue;

@@ -29,9 +29,9 @@ using ClockRates = std::map<std::string, double>;
 /// more than one.
 [[nodiscard]] const Oscillator* oscillator_for(const Board& board, double mhz);
 
-/// Each port and pin once. What was said by hand comes first (confidence 1), then the names, then a clock that is left
-/// takes the oscillator of its rate if that is free. Ports in `taken` and their pins are left alone. `only`: the ports
-/// that are asked for, of all `ports` of the design; null: all of them.
+/// Each port and pin once. What was said by hand comes first (confidence 1), then the names, then roles, then a clock
+/// that is left takes the oscillator of its rate if that is free. Ports in `taken` and their pins are left alone.
+/// `only`: the ports that are asked for, of all `ports` of the design; null: all of them.
 [[nodiscard]] std::vector<NameMatch> meant_places(const std::vector<Port>& ports, const Board& board,
                                                   const Project& project, const PegMap& taken,
                                                   const ClockRates& clocks = {},

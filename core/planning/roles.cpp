@@ -71,7 +71,7 @@ PortRole role_of(const PlannedPort& seat) {
         return {"clock", seat.facts->feeds_pll ? "feeds a PLL" : "clocks registers"};
     if (seat.facts && seat.facts->cleared > 0) return {"reset", "clears " + counted(seat.facts->cleared, "register")};
     if (const auto role = by_board(seat.at); !role.empty())
-        return {role, said("its pin is wired to {} ({})", seat.at.net->terminal, seat.at.part->label)};
+        return {role, said("its pin is wired to {} ({})", seat.at.net->terminal, seat.at.part->shown())};
     if (const char* role = by_name(seat.port->bus)) return {role, "by its name"};
     return {};
 }

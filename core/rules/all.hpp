@@ -31,6 +31,7 @@ void d03_peg(const RuleInput&, const RuleRow&, const PlannedPort&, Out&);
 void d05(const RuleInput&, const RuleRow&, const PlannedPort&, Out&);
 void d09(const RuleInput&, const RuleRow&, const PlannedPort&, Out&);
 void d10(const RuleInput&, const RuleRow&, const PlannedPort&, Out&);
+void d14(const RuleInput&, const RuleRow&, Out&);
 void d13(const RuleInput&, const RuleRow&, Out&);
 void d12(const RuleInput&, const RuleRow&, const PlannedPort&, Out&);
 void d11(const RuleInput&, const RuleRow&, const PlannedPort&, Out&);

@@ -28,7 +28,7 @@ void d09(const RuleInput&, const RuleRow& row, const PlannedPort& seat, std::vec
         finding(row,
                 said("{}{}{}, and {} ({}) is active {}; the design would be in reset when the board is not.", seat.name,
                      (sense.why == "chosen" ? " is active " : " is named active "), (here ? "low" : "high"),
-                     seat.at.net->terminal, seat.at.part->label, (there ? "low" : "high")),
+                     seat.at.net->terminal, seat.at.part->shown(), (there ? "low" : "high")),
                 port_and_pin(seat));
     f.objects.push_back({Subject::terminal, seat.at.net->terminal});
     out.push_back(std::move(f));

@@ -15,7 +15,7 @@ void d10(const RuleInput&, const RuleRow& row, const PlannedPort& seat, std::vec
     auto f = finding(
         row,
         said("{} is read from {} ({}) and {}; its contact bounces for milliseconds, and every bounce would count.",
-             seat.name, seat.at.net->terminal, seat.at.part->label,
+             seat.name, seat.at.net->terminal, seat.at.part->shown(),
              (seat.facts->steady == 0 ? std::string("goes into logic at once") : std::string("passes one register"))),
         port_and_pin(seat));
     f.objects.push_back({Subject::terminal, seat.at.net->terminal});

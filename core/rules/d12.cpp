@@ -46,7 +46,7 @@ void d12(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::
     auto f = finding(
         row,
         said("{} is active {}{}, and {} ({}) is active {}; {}.", name, sense.low ? "low" : "high",
-             sense.why == "chosen" ? "" : " by its name", first.at.net->terminal, first.at.part->label,
+             sense.why == "chosen" ? "" : " by its name", first.at.net->terminal, first.at.part->shown(),
              first.at.terminal->active_low ? "low" : "high",
              by_adapter ? "the adapter of the handoff inverts it, so build with the adapter on top" : effect_of(first)),
         port_and_pin(first));

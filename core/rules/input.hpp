@@ -4,11 +4,13 @@
 
 #include "core/model/constraints.hpp"
 #include "core/model/finding.hpp"
+#include "core/model/swapped_names.hpp"
 #include "core/model/timing_report.hpp"
 #include "core/planning/plan.hpp"
 
 #include <cstdint>
 #include <optional>
+#include <span>
 
 namespace kp {
 
@@ -19,6 +21,7 @@ public:
     const TimingReport& timing;
     const DesignFacts& design;
     bool with_fixes = true;  ///< ways out cost more than the findings; who only wants the findings goes without
+    std::span<const SwappedNames> swapped{};   ///< of the sources
     std::optional<std::uint32_t> idcode_read;  ///< what a chip at the cable said; none: nobody asked
 
     RuleInput(const Part& part, const Board& board, const StandardTable& standards, const std::vector<Port>& ports,

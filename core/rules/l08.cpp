@@ -13,11 +13,11 @@ void l08(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::
     Severity severity = Severity::stop;
     if (direction == Direction::out && at && at.terminal->direction == TerminalDirection::drives) {
         text = said("The output {} and {} ({}) both drive pin {}; their drivers would conflict.", seat.name,
-                    at.net->terminal, at.part->label, seat.on);
+                    at.net->terminal, at.part->shown(), seat.on);
     } else if (direction == Direction::in && at && at.terminal->direction == TerminalDirection::reads) {
         severity = Severity::caution;
         text = said("The input {} sits on {} ({}), which only reads; nothing drives pin {}.", seat.name,
-                    at.net->terminal, at.part->label, seat.on);
+                    at.net->terminal, at.part->shown(), seat.on);
     } else if (direction == Direction::in && !at && !in.board.nets.empty() && seat.chosen->pull.empty()) {
         severity = Severity::caution;
         text = said("The input {} sits on pin {}, which the board wires to nothing; it floats.", seat.name, seat.on);
@@ -27,7 +27,7 @@ void l08(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::
         text = said(
             "The output {} always drives, and {} ({}) is a wire that several pull down by turns; it has to be released "
             "when it is high.",
-            seat.name, at.net->terminal, at.part->label);
+            seat.name, at.net->terminal, at.part->shown());
     } else {
         return;
     }

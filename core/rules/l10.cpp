@@ -30,7 +30,7 @@ void l10(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         const auto& must = at.terminal->must;
         const auto level = held(in, net);
         if (must != "drive" && level == must) continue;
-        const std::string what = said("{} ({})", net.terminal, at.part->label);
+        const std::string what = said("{} ({})", net.terminal, at.part->shown());
         auto f = finding(row,
                          must == "drive"
                              ? said("{} has to be driven by the design, and no output is on its pin {}.", what, net.pin)

@@ -20,7 +20,7 @@ void l12(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
         auto f = finding(row,
                          fights ? said("Pin {} holds no port and unused pins are driven low, but {} ({}) drives that "
                                        "wire; their drivers would conflict.",
-                                       net.pin, net.terminal, at.part->label)
+                                       net.pin, net.terminal, at.part->shown())
                                 : "Pin " + net.pin + " holds no port and unused pins are pulled " +
                                       std::string(unused == UnusedPins::pulled_up ? "up" : "down") +
                                       ", but the board pulls " + net.terminal + " " + net.pull +

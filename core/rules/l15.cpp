@@ -39,7 +39,7 @@ void l15(const RuleInput& in, const RuleRow& row, const PlannedPort& seat, std::
     const auto evidence = clock_evidence(in, seat);
     if (!evidence) return;
     const auto rate = constrained_mhz(in, seat);
-    const auto here = seat.at ? said("sits on {} ({})", seat.at.net->terminal, seat.at.part->label)
+    const auto here = seat.at ? said("sits on {} ({})", seat.at.net->terminal, seat.at.part->shown())
                               : said("sits on pin {}, where the board has nothing", seat.on);
     const auto* oscillator = oscillator_for(in.board, rate);
     const auto at = oscillator ? in.board.at_terminal(oscillator->terminal) : Board::Found{};

@@ -118,8 +118,7 @@ private:
             if (!reaches) continue;
             const double board = oscillator_mhz(in_.board, clock);
             const bool takes = l.link.clock_mhz >= clock.mhz[0] - slack && l.link.clock_mhz <= clock.mhz[1] + slack;
-            constexpr double same = 1e-4;
-            if (takes && (board <= 0 || std::abs(board - l.link.clock_mhz) <= same * board)) return;
+            if (takes && (board <= 0 || is_same_rate(board, l.link.clock_mhz))) return;
             why += said("{}{} {}", why.empty() ? "" : ", ", clock.name,
                         !takes ? said("takes {} to {} MHz", shortest(clock.mhz[0]), shortest(clock.mhz[1]))
                                : said("has {} MHz from the board", shortest(board)));

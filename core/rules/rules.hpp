@@ -46,6 +46,10 @@ struct RuleRow {
 [[nodiscard]] std::vector<Finding> run_rules_at(const RuleInput& input, const std::string& port,
                                                 const std::vector<std::string>& pins);
 
+/// The edit that waives a finding: it holds for its rule at its objects and nothing else.
+[[nodiscard]] Edit waiver_edit(const Finding& finding, const std::string& reason, const std::string& who,
+                               const std::string& date);
+
 /// The ways out of a finding that was made without them.
 [[nodiscard]] std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding);
 

@@ -62,6 +62,11 @@ std::vector<Fix> fixes_of(const RuleInput& input, const Finding& finding) {
     return {};
 }
 
+Edit waiver_edit(const Finding& finding, const std::string& reason, const std::string& who, const std::string& date) {
+    const Waiver w{finding.rule, finding.object_names(), reason, who, date};
+    return {said("waive {} for {}", w.rule, list_names(w.objects)), {WaiverChange{w, true}}};
+}
+
 namespace rules {
 
 Order order_of(const RuleInput&, size_t row, const PlannedPort& seat) {

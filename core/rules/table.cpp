@@ -89,6 +89,8 @@ std::vector<RuleRow> rows() {
         plan("D13", caution,
              "An input or output delay says what board, data sheets and traces add up to, or asks for more.",
              "the board's data sheet numbers; sums as in docs/timing.md", say_it, Reads::pegs, d13),
+        plan("D14", note, "Names say what they are: no port is a single letter, none change places between modules.",
+             practice, mend, Reads::own, d14),
         port("E01", stop, "Every pegged port has an I/O standard that somebody chose or the board gives.", practice,
              choose_standard, Reads::own, e01),
         port("E02", stop,

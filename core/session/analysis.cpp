@@ -97,8 +97,11 @@ std::shared_ptr<const Analysis> analyse(const std::shared_ptr<const World>& worl
 }
 
 RuleInput rule_input(const World& world, const Project& project, const Analysis& analysis) {
-    return {world.part,        world.board,      world.standards, world.netlist.ports, project, analysis.constraints(),
-            analysis.timing(), analysis.design()};
+    RuleInput out{world.part,          world.board,      world.standards,
+                  world.netlist.ports, project,          analysis.constraints(),
+                  analysis.timing(),   analysis.design()};
+    out.swapped = world.swapped;
+    return out;
 }
 
 std::vector<Finding> find(const World& world, const Project& project, const Analysis& analysis, bool with_fixes,

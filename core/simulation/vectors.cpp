@@ -175,21 +175,20 @@ std::vector<PortGroup> groups_of(const Netlist& n) {
 
 std::optional<std::string> value_of(std::string_view text, size_t width, bool expected) {
     if (expected && text == "-") return std::string(width, '-');
+    if (text.size() > 2 && (text.starts_with("0x") || text.starts_with("0X"))) {
+        auto bits = hexadecimal(text.substr(2));
+        if (bits.empty()) return std::nullopt;
+        while (bits.size() > width && bits[0] == '0') bits.erase(0, 1);
+        if (bits.size() > width) return std::nullopt;
+        return std::string(width - bits.size(), '0') + bits;
+    }
     std::string plain;
     for (const char c : text) {
         const char l = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-        if (l == '0' || l == '1' || l == 'x' || l == 'z' || (expected && l == '-'))
-            plain += l;
-        else
-            break;
+        if (l != '0' && l != '1' && l != 'x' && l != 'z' && !(expected && l == '-')) return std::nullopt;
+        plain += l;
     }
-    if (plain.size() == text.size() && plain.size() == width) return plain;
-    if (text.size() < 3 || !(text.starts_with("0x") || text.starts_with("0X"))) return std::nullopt;
-    auto bits = hexadecimal(text.substr(2));
-    if (bits.empty()) return std::nullopt;
-    while (bits.size() > width && bits[0] == '0') bits.erase(0, 1);
-    if (bits.size() > width) return std::nullopt;
-    return std::string(width - bits.size(), '0') + bits;
+    return plain.size() == width ? std::optional(plain) : std::nullopt;
 }
 
 Result<Vectors> read_vectors(std::string_view text, const std::string& file, const std::vector<PortGroup>& groups) {

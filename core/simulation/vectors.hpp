@@ -14,8 +14,8 @@ struct PortGroup {
 };
 [[nodiscard]] std::vector<PortGroup> groups_of(const Netlist& netlist);
 
-/// A value as wide as a port, highest first: '0', '1', 'x', 'z', in what is expected '-' for anything. "0x1F" is
-/// hexadecimal. None when it does not fit.
+/// A value as wide as a port, highest first: '0', '1', 'x', 'z', in what is expected '-' for anything. What begins with
+/// 0x and goes on is hexadecimal, whatever its length: "0x1" of three bits is 001. None when it does not fit.
 [[nodiscard]] std::optional<std::string> value_of(std::string_view text, size_t width, bool expected);
 
 struct VectorRow {

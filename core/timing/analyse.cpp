@@ -145,7 +145,7 @@ private:
         std::vector<std::uint8_t> done(g_.nodes, 0);
         for (std::uint32_t i = 0; i < s_.ends.groups.size(); ++i)
             if (std::isfinite(s_.worst(i))) done[s_.ends.groups[i].node] |= setup_like(s_.ends.groups[i].kind) ? 1 : 2;
-        cover({g_, k_, s_.runs[0].clocks, s_.ends, s_.runs[0].corner.delays(), done}, report_);
+        cover({g_, k_, s_.runs[0].clocks, s_.ends, s_.runs[0].corner.delays(), done, s_.options.other_starts}, report_);
     }
 
     void unused() {

@@ -28,6 +28,8 @@ struct TimingOptions {
     size_t per_endpoint = 1;  ///< worst paths of each endpoint and check
     bool all_endpoints = true;
     bool clear_arcs = false;  ///< paths go on through clear and preset to outputs
+    /// Arcs that may be looked at for TimingReport::other_starts; when the starts would need more, a message says so.
+    size_t other_starts = 4'000'000;
     bool operator==(const TimingOptions&) const = default;
 };
 

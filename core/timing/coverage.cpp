@@ -419,6 +419,29 @@ void left_out(const CoverInput& in, TimingReport& report) {
     }
 }
 
+/// What nothing constrains, from each start and not only from the worst: one pass for a start.
+void other_starts(const CoverInput& in, const std::vector<NodeId>& bare, const std::vector<PlainDelay>& worst,
+                  TimingReport& report) {
+    const auto& g = in.g;
+    auto leads = std::vector<bool>(g.nodes, false);
+    for (const auto node : bare) leads[node] = true;
+    leads = lead_somewhere(g, leads);
+    auto starts = plain_starts(g);
+    std::erase_if(starts, [&](NodeId start) { return !leads[start]; });
+    if (starts.size() > in.other_starts / (g.from.size() + 1)) {
+        report.other_starts_known = false;
+        return;
+    }
+    for (const auto start : starts) {
+        const auto from = plain_delays_from(g, in.delays, start);
+        for (const auto node : bare)
+            if (from[node].start != no_id && worst[node].start != start)
+                report.other_starts.push_back({g.name(start), g.name(node), from[node].longest, from[node].shortest});
+    }
+    std::stable_sort(report.other_starts.begin(), report.other_starts.end(),
+                     [](const auto& a, const auto& b) { return a.max_delay > b.max_delay; });
+}
+
 }  // namespace
 
 void cover(const CoverInput& in, TimingReport& report) {
@@ -450,6 +473,7 @@ void cover(const CoverInput& in, TimingReport& report) {
             if (plain[node].start != no_id)
                 report.unconstrained.push_back(
                     {g.name(plain[node].start), g.name(node), plain[node].longest, plain[node].shortest});
+        other_starts(in, bare, plain, report);
     }
     registers(in, report);
     if (!unsaid.empty() && !g.netlist->cells.empty()) {  // ports that are only planned have no paths to miss

@@ -14,6 +14,7 @@ struct CoverInput {
     const Ends& ends;
     const Delays& delays;
     const std::vector<std::uint8_t>& done;  ///< per node: 1 something like a setup is checked, 2 something like a hold
+    std::size_t other_starts = 0;           ///< TimingOptions::other_starts
 };
 
 /// Fills `coverage` and `unconstrained` of the report: every endpoint is constrained, taken out on purpose, or untimed

@@ -242,7 +242,11 @@ TimingPath PathSearch::tell(const Found& found) const {
     return path;
 }
 
-std::vector<PlainDelay> plain_delays(const Graph& g, const Delays& delays) {
+namespace {
+
+/// Longest and shortest delay to each node, from the starts that `begins` lets in.
+template <class Begins>
+std::vector<PlainDelay> plain(const Graph& g, const Delays& delays, Begins begins) {
     struct Both {
         double longest[2] = {never, never}, shortest[2] = {free_lane, free_lane};
         NodeId start[2] = {no_id, no_id};
@@ -256,25 +260,49 @@ std::vector<PlainDelay> plain_delays(const Graph& g, const Delays& delays) {
         b.shortest[edge] = std::min(b.shortest[edge], shortest);
     };
     for (std::uint32_t i = 0; i < g.netlist->ports.size(); ++i)
-        if (g.netlist->ports[i].direction != Direction::out)
+        if (g.netlist->ports[i].direction != Direction::out && begins(g.input_node(i)))
             for (const int e : {rise, fall}) put(at[g.input_node(i)], e, 0, 0, g.input_node(i));
     for (const auto node : g.order)
-        for (auto a = g.fanin_first[node]; a < g.fanin_last[node]; ++a)
+        for (auto a = g.fanin_first[node]; a < g.fanin_last[node]; ++a) {
+            const auto& from = at[g.from[a]];
+            const bool launches = g.way[a] == Way::launch && begins(g.from[a]);
+            if (!launches && (g.way[a] == Way::launch || (from.start[rise] == no_id && from.start[fall] == no_id)))
+                continue;
             for (const int in : {rise, fall})
                 for (const int out : {rise, fall}) {
-                    if (!g.lets(a, in, out)) continue;
-                    const auto& from = at[g.from[a]];
-                    const bool begins = g.way[a] == Way::launch;
-                    if (!begins && from.start[in] == no_id) continue;
-                    put(at[node], out, (begins ? 0 : from.longest[in]) + delays.at(a, late, in, out),
-                        (begins ? 0 : from.shortest[in]) + delays.at(a, early, in, out),
-                        begins ? g.from[a] : from.start[in]);
+                    if (!g.lets(a, in, out) || (!launches && from.start[in] == no_id)) continue;
+                    put(at[node], out, (launches ? 0 : from.longest[in]) + delays.at(a, late, in, out),
+                        (launches ? 0 : from.shortest[in]) + delays.at(a, early, in, out),
+                        launches ? g.from[a] : from.start[in]);
                 }
+        }
     std::vector<PlainDelay> out(g.nodes);
     for (NodeId i = 0; i < g.nodes; ++i) {
         const int worst = at[i].longest[fall] > at[i].longest[rise] ? fall : rise;
         out[i] = {at[i].longest[worst], std::min(at[i].shortest[rise], at[i].shortest[fall]), at[i].start[worst]};
     }
+    return out;
+}
+
+}  // namespace
+
+std::vector<PlainDelay> plain_delays(const Graph& g, const Delays& delays) {
+    return plain(g, delays, [](NodeId) { return true; });
+}
+
+std::vector<PlainDelay> plain_delays_from(const Graph& g, const Delays& delays, NodeId start) {
+    return plain(g, delays, [start](NodeId node) { return node == start; });
+}
+
+std::vector<NodeId> plain_starts(const Graph& g) {
+    std::vector<NodeId> out;
+    for (std::uint32_t i = 0; i < g.netlist->ports.size(); ++i)
+        if (g.netlist->ports[i].direction != Direction::out) out.push_back(g.input_node(i));
+    for (const auto node : g.order)
+        for (auto a = g.fanin_first[node]; a < g.fanin_last[node]; ++a)
+            if (g.way[a] == Way::launch) out.push_back(g.from[a]);
+    std::sort(out.begin(), out.end());
+    out.erase(std::unique(out.begin(), out.end()), out.end());
     return out;
 }
 

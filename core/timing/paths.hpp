@@ -92,4 +92,9 @@ struct PlainDelay {
 };
 [[nodiscard]] std::vector<PlainDelay> plain_delays(const Graph& graph, const Delays& delays);
 
+/// The same from one start only: an input's node, or the clock pin of a register.
+[[nodiscard]] std::vector<PlainDelay> plain_delays_from(const Graph& graph, const Delays& delays, NodeId start);
+/// All starts of plain_delays, in the order of their nodes.
+[[nodiscard]] std::vector<NodeId> plain_starts(const Graph& graph);
+
 }  // namespace kp::timing

@@ -103,8 +103,8 @@ Result<std::unique_ptr<verification::Oracle>> oracle_of(const Snapshot& state, c
     }
     if (files.files.empty())
         return refusal(
-            "The project names no source to prove the netlist against. Add the HDL in Site, or prove "
-            "against something else.");
+            "The project names no source to prove the netlist against. Add the HDL to it (Site, or kpeg set "
+            "sources=FILE), or prove against something else.");
     const auto loaded = load_sources(*state.grounds->disk, files.files,
                                      ask.sources.empty() ? &state.grounds->reach : nullptr, files.folders);
     if (!loaded) return loaded.messages();
@@ -196,8 +196,8 @@ Result<ProofAnswer> prove_project(const Snapshot& state, const ProofAsk& ask, co
     const auto& w = *state.world;
     if (w.netlist.cells.empty())
         return refusal(
-            "The design has no netlist yet, only its ports, so there is nothing to prove. Give the netlist "
-            "in Site.");
+            "The design has no netlist yet, only its ports, so there is nothing to prove. Build it, or give "
+            "the project a netlist (Site, or kpeg set netlists=FILE).");
     auto left_out = left_out_ports(ask, w.netlist.ports);
     if (!left_out) return left_out.messages();
     auto held = held_ports(ask, w.netlist.ports);
@@ -233,6 +233,23 @@ Result<ProofAnswer> prove_project(const Snapshot& state, const ProofAsk& ask, co
     judge(answer, state, meant, board.value(), rows, left_out.take(), rows.rows.size());
     explain(answer, w, state.project->pegs);
     return answer;
+}
+
+Edit proof_record_edit(const Project& project, const ProofAnswer& answer, const ProofState& state,
+                       const std::string& who, const std::string& date) {
+    ProofNote note;
+    note.date = date;
+    note.who = who;
+    note.what = answer.what;
+    note.against = answer.proof.against;
+    note.rows = answer.proof.rows.size();
+    note.differ = answer.proof.differ;
+    note.open = answer.count(verification::ProvedOutput::not_proven);
+    note.of_pegs = state.of_pegs;
+    note.of_design = state.of_design;
+    auto lines = project.proofs;
+    lines.push_back(to_line(note));
+    return {"keep what was proved", {set_field(project, "proofs", field_text(lines))}};
 }
 
 }  // namespace kp

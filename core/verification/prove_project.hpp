@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/verification/outputs.hpp"
+#include "core/model/proof_notes.hpp"
 #include "core/session/snapshot.hpp"
 
 namespace kp {
@@ -35,6 +36,10 @@ struct ProofAnswer {
     std::string terminal, port;
     verification::Cone cone;
 };
+
+/// The edit that keeps what came out as a record of the project. `state`: pegs and design that were proved.
+[[nodiscard]] Edit proof_record_edit(const Project& project, const ProofAnswer& answer, const ProofState& state,
+                                     const std::string& who, const std::string& date);
 
 /// Errors: more than 16 free input bits, a file that cannot be read, what oracles refuse, a --held or --leave-out that
 /// names no port.

@@ -3,6 +3,7 @@
 // of strangers.
 #include "app/log/log_station.hpp"
 #include "tests/app/harness.hpp"
+#include "tests/app/watchdog.hpp"
 #include "tests/hostile/corpus.hpp"
 
 #include <Qsci/qsciscintilla.h>

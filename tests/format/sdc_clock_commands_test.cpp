@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What each command about clocks, arcs and checks becomes, value by value.
+#include "core/format/sdc/generated.hpp"
 #include "tests/timing/circuit.hpp"
+
+#include <numeric>
 
 namespace kp {
 namespace {
@@ -104,6 +107,37 @@ TEST_F(SdcClockCommandsRead, GeneratedClocksKnowWhichEdgeMakesThem) {
         read("create_generated_clock -name g -source [get_ports clk] -combinational -divide_by 1 [get_pins b/Y]\n")
             .clocks.back()
             .combinational);
+}
+
+/// All ratios to 64/64 by hand arithmetic: the master rises at 1 ns and falls at 4 ns of 8. A division and a
+/// multiplication together make periods of 8 D / M; the duty cycle of the master, 3 of 8, is kept but where the ratio
+/// is one over a power of two, which is counted from rising edges (docs/timing.md, section 2).
+TEST(GeneratedClocks, EachRatioHasItsPeriodAndEdges) {
+    ClockDefinition master;
+    master.period = 8;
+    master.waveform = {1, 4};
+    for (int d = 1; d <= 64; ++d)
+        for (int m = 1; m <= 64; ++m) {
+            sdc::GeneratedForm form;
+            form.divide = {static_cast<double>(d)};
+            form.multiply = {static_cast<double>(m)};
+            ClockDefinition made;
+            ASSERT_EQ(sdc::derive_clock(master, form, made), "");
+            const int common = std::gcd(d, m), over = d / common, times = m / common;
+            const double period = 8.0 * d / m;
+            EXPECT_NEAR(made.period, period, 1e-12 * period) << m << "/" << d;
+            const bool counted = times == 1 && over > 1 && (over & (over - 1)) == 0;
+            const double rise = counted ? 1 : 1.0 * d / m, fall = counted ? 1 + period / 2 : 4.0 * d / m;
+            EXPECT_NEAR(made.waveform[0], rise, 1e-12 * period) << m << "/" << d;
+            EXPECT_NEAR(made.waveform[1], fall, 1e-12 * period) << m << "/" << d;
+            form.duty = {25};
+            form.invert = true;
+            ASSERT_EQ(sdc::derive_clock(master, form, made), "");
+            EXPECT_NEAR(made.period, period, 1e-12 * period);
+            // High for a quarter from `rise` on, and then turned over.
+            EXPECT_NEAR(made.waveform[0], rise + period / 4, 1e-12 * period) << m << "/" << d;
+            EXPECT_NEAR(made.waveform[1], rise + period, 1e-12 * period) << m << "/" << d;
+        }
 }
 
 }  // namespace

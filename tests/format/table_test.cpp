@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/format/table/board_table.hpp"
+#include "core/format/table/remarks.hpp"
 
 #include "core/base/disk.hpp"
 #include "core/base/text.hpp"
@@ -77,6 +78,82 @@ TEST(Grid, FindsDelimiterHeadingAndRowsNotUsed) {
     EXPECT_FALSE(read_grid(long_table, "t"));
 }
 
+TEST(Grid, RowsAboveTheHeadingsAreTitles) {
+    const auto grid =
+        read_grid("Wires of the main board,,,\nrev. B,3 May,,\n\nDevice,Signal,Pin,Remarks\nD1,a,K1,\n", "t.csv")
+            .take();
+    EXPECT_TRUE(grid.has_header);
+    EXPECT_EQ(grid.header[1], "Signal");
+    EXPECT_EQ(grid.heading_line, 4);
+    ASSERT_EQ(grid.titles.size(), 2u);
+    EXPECT_EQ(grid.rows.size(), 1u);
+    EXPECT_EQ(grid.title_words(),
+              "The rows above, such as 'Wires of the main board' are taken for a title; the columns "
+              "are named in line 4.");
+    // Data under no heading at all are not titles.
+    EXPECT_FALSE(read_grid("D1,,,\nD1,a,K1,2\nD1,b,K2,3\n", "t.csv").value().has_header);
+    EXPECT_EQ(read_grid("D1,,,\nD1,a,K1,2\nD1,b,K2,3\n", "t.csv").value().rows.size(), 3u);
+    EXPECT_EQ(read_grid("Signal,Pin\na,K1\n", "t.csv").value().title_words(), "");
+    // Who says which line it is has said it.
+    EXPECT_EQ(read_grid("Main board,,\nDevice,Signal,Pin\nD1,a,K1\n", "t.csv", 1).value().rows.size(), 2u);
+}
+
+TEST(Remarks, SayWhatTheySay) {
+    const auto said = [](const char* text) { return list_names(read_remark(text).said, 9); };
+    EXPECT_EQ(said("24,000 MHz \xC2\xB1"
+                   "50 ppm"),
+              "24 MHz and 50 ppm");
+    EXPECT_EQ(said("32.768 kHz +-20ppm"), "0.032768 MHz and 20 ppm");
+    EXPECT_EQ(said("t_co 18 ns"), "a clock-to-output time of 18 ns");
+    EXPECT_EQ(said("tsu = 4.5 ns, th = 500 ps"), "a setup time of 4.5 ns and a hold time of 0.5 ns");
+    EXPECT_EQ(said("pull-up 4k7"), "a pull-up of 4700 ohm");
+    EXPECT_EQ(said("10k pull-down, 33R"), "a pull-down of 10000 ohm and a series resistor of 33 ohm");
+    EXPECT_EQ(said("33R, pull-up 4k7"), "a series resistor of 33 ohm and a pull-up of 4700 ohm");
+    EXPECT_EQ(said("470R"), "a series resistor of 470 ohm");
+    EXPECT_EQ(said("R12 470R in series, 15 mA"), "a series resistor of 470 ohm and 15 mA");
+    EXPECT_EQ(said("red, low active"), "active low");
+    for (const char* none : {"", "rev 3", "J5 pin 12", "2 lamps", "see page 4", "5 V tolerant", "3 ns", "1k2x", "4 MB"})
+        EXPECT_EQ(said(none), "") << none;
+    std::string cell = "K4 (bank 3)";
+    EXPECT_EQ(take_tail(cell), "bank 3");
+    EXPECT_EQ(cell, "K4");
+    for (const char* whole : {"D(3)", "D(7 downto 0)", "(spare)", "a", ""}) {
+        cell = whole;
+        EXPECT_EQ(take_tail(cell), "");
+        EXPECT_EQ(cell, whole);
+    }
+}
+
+TEST(Draft, RemarksAndTailsAreProposedAsWhatTheySay) {
+    const auto grid = read_grid(
+                          "Board,,,,,\nRef,Signal,Pin,Series,Frequency,Remarks\n"
+                          "LED1 (red),a,B3,,,\"470R, 15 mA, active low\"\n"
+                          "OSC1,out,C8 (clock pin),,\"24,000 MHz \xC2\xB1"
+                          "50 ppm\",\n"
+                          "U7,q (data),K2,33R,,\"t_co 18 ns; pull-up 4k7; 100R; up to 50 MHz\"\n",
+                          "t.csv")
+                          .take();
+    const auto mapping = guess_mapping(grid, part());
+    EXPECT_EQ(mapping.columns[5], Role::remarks);
+    const auto draft = draft_board(grid, mapping, part(), standards(), "own", "X");
+    std::string told;
+    for (const auto& t : draft.troubles)
+        if (t.severity != Severity::note) told += t.text + "\n";
+    EXPECT_EQ(told, "The remark says a series resistor of 100 ohm and the column 33 ohm; the column counts.\n");
+    const auto lamp = draft.board.at_terminal("LED1.a"), data = draft.board.at_terminal("U7.q");
+    ASSERT_TRUE(lamp && data);
+    EXPECT_EQ(lamp.net->series_ohm, 470);
+    EXPECT_EQ(lamp.terminal->current_ma, 15);
+    EXPECT_TRUE(lamp.terminal->active_low);
+    EXPECT_EQ(data.net->series_ohm, 33);
+    EXPECT_EQ(data.net->pull, "up");
+    EXPECT_EQ(data.net->pull_ohm, 4700);
+    EXPECT_EQ(data.terminal->out_max_ns, 18);
+    ASSERT_EQ(draft.board.oscillators.size(), 1u);  // a rate beside a part that is not an oscillator makes none
+    EXPECT_EQ(draft.board.oscillators[0].mhz, 24);
+    EXPECT_EQ(draft.board.oscillators[0].ppm, 50);
+}
+
 TEST(Mapping, IsGuessedFromHeadingsAndFromCells) {
     const auto words = [](const Grid& g) {
         std::string out;
@@ -89,7 +166,7 @@ TEST(Mapping, IsGuessedFromHeadingsAndFromCells) {
                 "Component\tNet name\tFPGA Ball\tDir\tI/O Standard\tLength (mm)\tRemark\nU2\trxd\tB3\tin\t3.3\t20\tx\n",
                 "t")
                 .value()),
-        "board part|terminal|FPGA pin|direction|I/O standard|trace length|not used|");
+        "board part|terminal|FPGA pin|direction|I/O standard|trace length|remarks|");
     // No heading at all: pins are known by the part, directions by their words, terminals by being different.
     EXPECT_EQ(words(read_grid("led0,out,B3\nled1,out,B4\nkey0,in,B5\n", "t").value()), "terminal|direction|FPGA pin|");
     // A column called "pin" that holds something else gives way to the one that holds pins.

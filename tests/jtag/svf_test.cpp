@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/jtag/boundary.hpp"
+#include "core/jtag/wire_test.hpp"
 #include "core/format/image/image.hpp"
 #include "core/jtag/loading.hpp"
 #include "core/jtag/svf.hpp"
@@ -171,6 +172,35 @@ TEST(Image, IsReadBackAndEveryLostBitIsSeen) {
         EXPECT_FALSE(read_image(hurt, "i").ok()) << k;
     }
     for (size_t k = 0; k < bytes.size(); ++k) EXPECT_FALSE(read_image(bytes.substr(0, k), "i").ok()) << k;
+}
+
+TEST(Boundary, WiresAreTestedThroughTheRegister) {
+    Part part;
+    part.idcode = 0x10000001;
+    for (const char* name : {"A1", "A2", "GND", "A3", "A4"}) {
+        part.pins.emplace_back();
+        part.pins.back().name = name;
+        part.pins.back().kind = std::string(name) == "GND" ? PinKind::ground : PinKind::io;
+    }
+    // In another order than the pins, and one on a pin without cells.
+    const std::vector<ScanWire> wires{{"A4", "X.d"}, {"A1", "X.a"}, {"A2", "X.b"}, {"GND", "X.g"}};
+    const auto patterns = counting_patterns(wires.size());
+    const auto good = jtag::test_wires(part, wires, patterns, {});
+    EXPECT_EQ(good.bits, 2 * patterns.size() * 12);
+    ASSERT_EQ(good.faults.size(), 1u);  // nobody drives the ground pin
+    EXPECT_EQ(good.faults[0], (WireFault{WireFault::open, 3, 0}));
+    for (size_t row = 0; row < patterns.size(); ++row)
+        for (const size_t wire : {0, 1, 2}) {
+            EXPECT_EQ(good.received[row][wire], patterns[row][wire]);
+            EXPECT_EQ(good.captured[row][wire], patterns[row][wire]);
+        }
+    const auto crossed = jtag::test_wires(part, wires, patterns, {{WireFault::swap, 0, 2}});
+    ASSERT_GE(crossed.faults.size(), 1u);
+    EXPECT_EQ(crossed.faults[0], (WireFault{WireFault::swap, 0, 2}));
+    EXPECT_EQ(crossed.captured, good.captured);  // the chip does not see what is wrong further out
+    const auto shorted = jtag::test_wires(part, wires, patterns, {{WireFault::short_and, 1, 2}});
+    EXPECT_EQ(shorted.faults[0], (WireFault{WireFault::short_and, 1, 2}));
+    EXPECT_NE(shorted.captured, good.captured);
 }
 
 TEST(Boundary, PinsAreDrivenAndReadThroughThePort) {

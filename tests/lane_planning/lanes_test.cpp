@@ -3,6 +3,7 @@
 #include "core/lane_planning/lanes.hpp"
 
 #include "core/format/json/links_json.hpp"
+#include "core/model/lane_pins.hpp"
 
 #include <gtest/gtest.h>
 
@@ -272,6 +273,48 @@ TEST(Lanes, WhatIsLooseStaysAndWhatIsOffDoesNotCount) {
     EXPECT_FALSE(place_lanes(part, {asks, {"link:nobody"}, "", {}}).ok());
     EXPECT_FALSE(place_lanes(Part{}, {asks, {}, "", {}}).ok());
     EXPECT_FALSE(why_not(t, {"x", "host", 1, 2.5, 100, State::adrift, {}}).empty());
+}
+
+/// A block of two lanes, each with a reference clock of its own, and a board with 125 MHz on the first.
+TEST(Lanes, AReferenceClockTakesWhatTheBoardGivesOnIt) {
+    LaneBlock t;
+    t.name = "t";
+    t.crossings = 8;
+    t.clocks = {{"ref0", {"A1"}, {50, 200}}, {"ref1", {"B1"}, {50, 200}}};
+    t.lanes = {{"l0", {1, 6}, {}, {}, {"ref0"}}, {"l1", {1, 6}, {}, {}, {"ref1"}}};
+    LaneBlock::Engine e;
+    e.name = "e";
+    e.protocols = {"raw"};
+    e.lanes = {"l0", "l1"};
+    e.widths = {1};
+    t.engines.push_back(e);
+    const auto part = part_of(t);
+    Board board;
+    BoardPart y;
+    y.ref = "Y1";
+    y.kind = "oscillator";
+    y.terminals.emplace_back();
+    y.terminals.back().name = "out";
+    board.parts.push_back(y);
+    board.nets.emplace_back();
+    board.nets.back().pin = "A1";
+    board.nets.back().terminal = "Y1.out";
+    board.oscillators.push_back({"Y1.out", 125, 50, {0, 0}});
+    board.index();
+    ASSERT_EQ(oscillator_mhz(board, t.clocks[0]), 125);
+    const auto ask = [&](double mhz) {
+        return place_lanes(part, {{{"a", "raw", 1, 2.5, mhz, State::adrift, {}}}, {}, "", {}, &board}).take();
+    };
+    EXPECT_EQ(ask(125).placed.at(0).clock, "ref0");
+    // Nothing is said of the second one, so what asks for another rate goes there.
+    EXPECT_EQ(ask(100).placed.at(0).clock, "ref1");
+    EXPECT_EQ(ask(125.01).placed.at(0).clock, "ref0");  // 80 ppm
+    board.nets.emplace_back();
+    board.nets.back().pin = "B1";
+    board.nets.back().terminal = "Y1.out";
+    board.index();
+    // No clock has it: placed all the same, and rule L16 says what is wrong there.
+    EXPECT_TRUE(ask(100).solved);
 }
 
 TEST(Lanes, AnAskIsReadWithItsMistakes) {

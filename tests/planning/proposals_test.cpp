@@ -48,6 +48,65 @@ TEST(Proposals, TheNamesOfTheBoardPlaceWhatIsAdrift) {
     EXPECT_FALSE(p.project.pegs.contains("rose_n[2]"));
 }
 
+/// A board of two keys, a lamp and a rocker of two, each wired to a pin of its own.
+Board small_board() {
+    Board board;
+    const auto part = [&](const char* ref, const char* kind, const char* label, TerminalDirection direction,
+                          std::initializer_list<const char*> names) {
+        BoardPart p;
+        p.ref = ref;
+        p.kind = kind;
+        p.label = label;
+        for (const char* name : names) {
+            p.terminals.emplace_back();
+            p.terminals.back().name = name;
+            p.terminals.back().direction = direction;
+            board.nets.emplace_back();
+            board.nets.back().pin = "P" + std::to_string(board.nets.size());
+            board.nets.back().terminal = std::string(ref) + "." + name;
+        }
+        board.parts.push_back(p);
+    };
+    part("K1", "key", "reset", TerminalDirection::drives, {"k"});
+    part("K2", "key", "go", TerminalDirection::drives, {"k"});
+    part("D1", "lamp", "", TerminalDirection::reads, {"a"});
+    part("S1", "rocker", "", TerminalDirection::drives, {"u1", "u2"});
+    board.index();
+    return board;
+}
+
+std::string places(const std::vector<NameMatch>& list) {
+    std::string out;
+    for (const auto& m : list) out += m.port + "=" + m.terminal + " ";
+    return out;
+}
+
+TEST(Proposals, RolesGivePlacesWhereTheyLeaveNoChoice) {
+    const auto board = small_board();
+    const auto port = [](const char* name, Direction direction) {
+        Port p;
+        p.name = p.bus = name;
+        p.direction = direction;
+        return p;
+    };
+    std::vector<Port> ports{port("zq", Direction::in), port("glimmer", Direction::out), port("m0", Direction::in),
+                            port("m1", Direction::in)};
+    Project project;
+    EXPECT_EQ(places(meant_places(ports, board, project, {})), "");
+    project.attributes["zq"].role = "reset";
+    project.attributes["glimmer"].role = "lamp";
+    EXPECT_EQ(places(meant_places(ports, board, project, {})), "glimmer=D1.a zq=K1.k ");
+    // As many as there are, in order; one of two would be a guess.
+    project.attributes["m0"].role = "rocker";
+    EXPECT_EQ(places(meant_places(ports, board, project, {})), "glimmer=D1.a zq=K1.k ");
+    project.attributes["m1"].role = "rocker";
+    EXPECT_EQ(places(meant_places(ports, board, project, {})), "glimmer=D1.a m0=S1.u1 m1=S1.u2 zq=K1.k ");
+    // A lamp is not driven by an input, and what is taken is not given.
+    ports[1].direction = Direction::in;
+    EXPECT_EQ(places(meant_places(ports, board, project, {{"zq", {"P1", PegState::pegged, ""}}})),
+              "m0=S1.u1 m1=S1.u2 ");
+}
+
 TEST(Proposals, OnlyWhatASheetSaysCounts) {
     ProposalsPlan p;
     const auto pin = p.project.pegs.at("tone").pin;

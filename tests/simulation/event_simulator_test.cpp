@@ -450,7 +450,10 @@ TEST(Vectors, ValuesAreReadAsTheyAreWritten) {
     EXPECT_EQ(value_of("10xz", 4, false).value_or(""), "10xz");
     EXPECT_EQ(value_of("0x1F", 5, false).value_or(""), "11111");
     EXPECT_EQ(value_of("0xf", 8, false).value_or(""), "00001111");
-    EXPECT_EQ(value_of("0x", 2, false).value_or(""), "0x");  // as many digits as bits: binary
+    EXPECT_EQ(value_of("0x1", 3, false).value_or(""), "001");  // as many letters as bits, and yet hexadecimal
+    EXPECT_FALSE(value_of("0x10", 4, false));
+    EXPECT_FALSE(value_of("0xz1", 4, false));
+    EXPECT_EQ(value_of("0x", 2, false).value_or(""), "0x");  // no digit follows: a bit that is not known
     EXPECT_EQ(value_of("-", 3, true).value_or(""), "---");
     EXPECT_FALSE(value_of("-", 3, false));
     EXPECT_FALSE(value_of("0x20", 5, false));

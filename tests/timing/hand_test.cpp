@@ -190,6 +190,10 @@ TEST(Hand, APathWithoutClocksHasADelay) {
     EXPECT_EQ(r.unconstrained[0].startpoint, "a");
     EXPECT_NEAR(r.unconstrained[0].max_delay, 1.0, 1e-9);
     EXPECT_NEAR(r.unconstrained[0].min_delay, 0.4, 1e-9);
+    ASSERT_EQ(r.other_starts.size(), 1u);
+    EXPECT_EQ(r.other_starts[0].startpoint, "b");
+    EXPECT_EQ(r.other_starts[0].endpoint, "y");
+    EXPECT_NEAR(r.other_starts[0].min_delay, 0.4, 1e-9);
     EXPECT_FALSE(r.setup.wns.has_value());
     const auto bound =
         Circuit("module m(input a, b, output y); wire w; INV i(.A(a),.Y(w)); AND g(.A(w),.B(b),.Y(y)); endmodule",

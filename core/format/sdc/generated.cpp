@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <set>
 
 namespace kp::sdc {
@@ -19,10 +20,13 @@ bool whole(double v) {
 
 std::string derive_clock(const ClockDefinition& master, const GeneratedForm& form, ClockDefinition& out) {
     const double rise = master.waveform[0], fall = master.waveform[1], period = master.period;
-    const double divide = form.divide.empty() ? 1 : form.divide[0],
-                 multiply = form.multiply.empty() ? 1 : form.multiply[0];
+    double divide = form.divide.empty() ? 1 : form.divide[0], multiply = form.multiply.empty() ? 1 : form.multiply[0];
     if (!whole(divide)) return "-divide_by needs a whole number of at least 1.";
     if (!whole(multiply)) return "-multiply_by needs a whole number of at least 1.";
+    // Both together mean their ratio: 5/4 of a master of 50 ns has 40 ns, and 2/4 is a division by 2.
+    const auto common = std::gcd(static_cast<long long>(divide), static_cast<long long>(multiply));
+    divide /= static_cast<double>(common);
+    multiply /= static_cast<double>(common);
     double made = period;
     int by[2] = {0, 1};
     std::vector<double> wave{rise, fall};
@@ -39,14 +43,14 @@ std::string derive_clock(const ClockDefinition& master, const GeneratedForm& for
             return "-edges needs three edge numbers, each later than the one before.";
         made = at[2] - at[0];
         wave = {at[0], at[1]};
-    } else if (divide > 1) {
+    } else if (divide > 1 && multiply == 1) {
         made = period * divide;
         const bool power = (static_cast<long long>(divide) & (static_cast<long long>(divide) - 1)) == 0;
         if (power) by[1] = 0;
         wave = power ? std::vector{rise, rise + made / 2} : std::vector{rise * divide, fall * divide};
     } else if (multiply > 1) {
-        made = period / multiply;
-        wave = {rise / multiply, fall / multiply};
+        made = period * divide / multiply;
+        wave = {rise * divide / multiply, fall * divide / multiply};
     }
     if (!form.duty.empty()) {
         if (!(form.duty[0] > 0 && form.duty[0] < 100)) return "-duty_cycle lies between 0 and 100 %.";

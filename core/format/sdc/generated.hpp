@@ -19,8 +19,8 @@ struct GeneratedForm {
 };
 
 /// Period and waveform of a generated clock. Dividing by 2, 4, 8 … toggles at the master's rising edges, other factors
-/// scale its waveform (docs/timing.md, section 2). Gives one sentence when the form makes no sense, and then leaves
-/// `out` as it was.
+/// scale its waveform (docs/timing.md, section 2); a division and a multiplication together mean their ratio. Gives one
+/// sentence when the form makes no sense, and then leaves `out` as it was.
 [[nodiscard]] std::string derive_clock(const ClockDefinition& master, const GeneratedForm& form, ClockDefinition& out);
 
 /// Finds clocks upstream of a place in the netlist.

@@ -5,6 +5,7 @@
 
 #include "core/base/text.hpp"
 #include "core/base/said.hpp"
+#include "core/format/table/remarks.hpp"
 
 #include <algorithm>
 #include <array>
@@ -42,6 +43,7 @@ const std::array<RoleRow, role_count>& roles() {
         {Role::bank, "bank", {"bank", "i/o bank"}},
         {Role::pair, "pair", {"pair", "differential", "partner"}},
         {Role::half, "half of the pair", {}},  // of a pin list; its heading is that of the active level
+        {Role::remarks, "remarks", {"remarks", "remark", "notes", "note", "comment", "comments", "description"}},
     }};
     return rows;
 }
@@ -94,6 +96,7 @@ public:
                 {0, -1, Severity::stop, "Say which column holds the FPGA pin and which the terminal."});
             return std::move(out_);
         }
+        if (!grid_.titles.empty()) out_.troubles.push_back({0, -1, Severity::note, grid_.title_words()});
         for (size_t r = 0; r < grid_.rows.size(); ++r) {
             ++out_.rows;
             if (map_.leaves_out(grid_.rows[r]) || says_unused(cell(r, Role::terminal)))
@@ -112,7 +115,21 @@ public:
     }
 
 private:
-    [[nodiscard]] std::string cell(size_t r, Role role) const { return map_.cell(grid_.rows[r], role); }
+    /// Without a tail in brackets, which is a remark.
+    [[nodiscard]] std::string cell(size_t r, Role role) const {
+        auto text = map_.cell(grid_.rows[r], role);
+        if (role != Role::remarks && !says_unused(text)) take_tail(text);
+        return text;
+    }
+    /// All that is said of a row in words: its remarks, the tails of its cells, and what follows a frequency.
+    [[nodiscard]] std::string words_beside(size_t r) const {
+        auto out = map_.cell(grid_.rows[r], Role::remarks);
+        for (const auto role : {Role::part, Role::terminal, Role::pin, Role::standard, Role::frequency}) {
+            auto text = map_.cell(grid_.rows[r], role);
+            if (const auto tail = take_tail(text); !tail.empty()) out += "; " + tail;
+        }
+        return out + "; " + map_.cell(grid_.rows[r], Role::frequency);
+    }
     void trouble(size_t r, Role role, const std::string& text, Severity severity = Severity::stop) {
         out_.troubles.push_back({r, map_.column(role), severity, text});
         bad_ |= severity == Severity::stop;
@@ -166,6 +183,8 @@ private:
             trouble(r, Role::direction, said("'{}' is not a direction; write in, out or both.", way));
         t.active_low = active_low(r);
         t.standard = standard(r);
+        const auto remark = read_remark(words_beside(r));
+        take_remark(r, remark, t);
         const double trace = number(r, Role::trace, "a length"), series = number(r, Role::series, "a resistance"),
                      ohm = number(r, Role::pull_ohm, "a resistance");
         const double farad = number(r, Role::capacitance, "a capacitance");
@@ -176,13 +195,42 @@ private:
         if (pulled.empty() && ohm > 0 &&
             lower(grid_.header[static_cast<size_t>(map_.column(Role::pull_ohm))]).find("up") != std::string::npos)
             pulled = "up";
+        BoardNet net{"", "", trace, series, pulled, ohm, farad * 1e12};
+        take_remark(r, remark, net);
         for (auto& pin : *pins) {
             pin = pin_of_cell(pin, part_);
             check_pin(r, pin);
         }
         if (bad_) return;
-        for (size_t i = 0; i < names->size(); ++i)
-            wire(r, (*names)[i], (*pins)[i], t, {"", "", trace, series, pulled, ohm, farad * 1e12});
+        for (size_t i = 0; i < names->size(); ++i) wire(r, (*names)[i], (*pins)[i], t, net, remark);
+    }
+
+    /// What a remark says of the terminal, where no column says it. Told as a note, so that nobody wonders.
+    void take_remark(size_t r, const Remark& remark, Terminal& t) {
+        if (!remark.said.empty())
+            trouble(r, map_.column(Role::remarks) < 0 ? Role::terminal : Role::remarks,
+                    said("The remark is read as {}.", list_names(remark.said, 6)), Severity::note);
+        if (remark.active_low && cell(r, Role::active).empty()) t.active_low = *remark.active_low;
+        if (remark.current_ma) t.current_ma = *remark.current_ma;
+        t.out_max_ns = remark.out_max_ns;
+        t.setup_ns = remark.setup_ns;
+        t.hold_ns = remark.hold_ns;
+    }
+    /// The same of the wire. A column that says another number counts.
+    void take_remark(size_t r, const Remark& remark, BoardNet& net) {
+        const auto take = [&](std::optional<double> says, double& into, const char* what) {
+            if (!says) return;
+            if (into > 0 && std::abs(into - *says) > 1e-9)
+                trouble(r, Role::remarks,
+                        said("The remark says {} of {} ohm and the column {} ohm; the column counts.", what,
+                             shortest(*says), shortest(into)),
+                        Severity::caution);
+            else
+                into = *says;
+        };
+        take(remark.pull_ohm, net.pull_ohm, "a pull");
+        take(remark.series_ohm, net.series_ohm, "a series resistor");
+        if (net.pull.empty()) net.pull = remark.pull;
     }
 
     bool active_low(size_t r) {
@@ -234,7 +282,8 @@ private:
             trouble(r, Role::pin, said("Pin {} stands in line {} already.", pin, grid_.rows[at->second].line));
     }
 
-    void wire(size_t r, const std::string& name, const std::string& pin, Terminal t, BoardNet net) {
+    void wire(size_t r, const std::string& name, const std::string& pin, Terminal t, BoardNet net,
+              const Remark& remark) {
         auto ref = map_.column(Role::part) < 0 ? std::string("BOARD") : last_part_;
         std::replace(ref.begin(), ref.end(), ' ', '_');
         std::replace(ref.begin(), ref.end(), '.', '_');
@@ -257,23 +306,20 @@ private:
         out_.board.nets.push_back(net);
         pin_row_[pin] = r;
         ++out_.wired;
-        frequency(r, net.terminal);
+        frequency(r, net.terminal, at->kind, remark);
     }
 
-    void frequency(size_t r, const std::string& terminal) {
-        const int c = map_.column(Role::frequency);
+    /// By its column; a remark on a part that is not an oscillator speaks of something else.
+    void frequency(size_t r, const std::string& terminal, const std::string& kind, const Remark& remark) {
         const auto text = cell(r, Role::frequency);
-        if (c < 0 || text.empty()) return;
+        if (text.empty() && !(remark.mhz && kind == "oscillator")) return;
         std::string digits = text.substr(0, text.find_first_not_of("0123456789.,"));
         std::replace(digits.begin(), digits.end(), ',', '.');
-        const auto unit = lower(text.substr(digits.size()));
-        const auto v = to_number(digits);
-        const double mhz = !v                                                      ? 0
-                           : unit.find("khz") != std::string::npos                 ? *v / 1000
-                           : unit.find("mhz") != std::string::npos || unit.empty() ? *v
-                                                                                   : *v / 1e6;
+        const auto bare = to_number(digits);
+        const bool no_unit = text.find_first_not_of("0123456789., ") == std::string::npos;
+        const double mhz = remark.mhz ? *remark.mhz : bare && no_unit ? *bare : 0;
         if (mhz > 0)
-            out_.board.oscillators.push_back({terminal, mhz, 0, {0, 0}});
+            out_.board.oscillators.push_back({terminal, mhz, remark.ppm.value_or(0), {0, 0}});
         else
             trouble(r, Role::frequency, said("'{}' is not a frequency; write 25 MHz.", text), Severity::caution);
     }

@@ -28,9 +28,10 @@ enum class Role : unsigned char {
     kind,
     bank,
     pair,
-    half
+    half,
+    remarks
 };
-constexpr int role_count = 17;
+constexpr int role_count = 18;
 /// Words for the screen and for keeping a mapping: "board part", "terminal", …
 [[nodiscard]] const char* name_of(Role role);
 

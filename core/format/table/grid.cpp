@@ -59,7 +59,41 @@ bool looks_like_heading(const std::vector<std::string>& cells) {
     return filled >= 2 && words == filled;
 }
 
+size_t filled(const Row& row) {
+    return static_cast<size_t>(
+        std::count_if(row.cells.begin(), row.cells.end(), [](const std::string& c) { return !c.empty(); }));
+}
+
+/// The row that names the columns: the first that is in use, or the next below rows that fill no more than half of the
+/// table, if it looks like a heading and those do not look like data.
+std::vector<Row>::iterator find_heading(std::vector<Row>& rows, size_t columns) {
+    constexpr size_t most_titles = 8;
+    auto at = std::find_if(rows.begin(), rows.end(), [](const Row& r) { return !r.unused; });
+    const auto first = at;
+    for (size_t passed = 0; at != rows.end() && passed <= most_titles; ++at) {
+        if (at->unused) continue;
+        const bool narrow = columns > 2 && filled(*at) * 2 <= columns;
+        if (!narrow) return looks_like_heading(at->cells) ? at : first;
+        ++passed;
+    }
+    return first;
+}
+
 }  // namespace
+
+std::string Grid::title_words() const {
+    if (titles.empty()) return {};
+    std::vector<std::string> words;
+    for (const auto& row : titles)
+        for (const auto& cell : row.cells)
+            if (!cell.empty()) {
+                words.push_back(cell);
+                break;
+            }
+    return said("{} '{}' {} taken for a title; the columns are named in line {}.",
+                titles.size() == 1 ? said("Line {},", titles[0].line) : said("The rows above, such as"), words[0],
+                titles.size() == 1 ? "is" : "are", heading_line);
+}
 
 Result<Grid> read_grid(std::string_view text, const std::string& file, std::optional<int> heading_line) {
     const auto refuse = [&](const std::string& why) { return Message{Severity::stop, Code::table, why, file}; };
@@ -88,14 +122,21 @@ Result<Grid> read_grid(std::string_view text, const std::string& file, std::opti
     if (grid.rows.empty()) return refuse("The table is empty.");
     if (columns > most_columns) return refuse("A table of more than 200 columns is not read.");
     // A remark above the table is not its heading.
-    const auto first = std::find_if(grid.rows.begin(), grid.rows.end(),
-                                    [&](const Row& r) { return heading_line ? r.line == *heading_line : !r.unused; });
+    const auto first = heading_line ? std::find_if(grid.rows.begin(), grid.rows.end(),
+                                                   [&](const Row& r) { return r.line == *heading_line; })
+                                    : find_heading(grid.rows, columns);
     if (heading_line && *heading_line > 0 && first == grid.rows.end())
         return refuse(said("Line {}, which should name the columns, is empty or not there.", *heading_line));
     if (first != grid.rows.end() && (heading_line || looks_like_heading(first->cells))) {
         grid.has_header = true;
         grid.header = first->cells;
-        grid.rows.erase(heading_line ? grid.rows.begin() : first, first + 1);
+        grid.heading_line = first->line;
+        // Rows above that are not in use stay known as such.
+        for (auto row = grid.rows.begin(); row != first && !heading_line; ++row)
+            if (!row->unused) grid.titles.push_back(*row);
+        const auto line = first->line;
+        std::erase_if(grid.rows,
+                      [&](const Row& r) { return r.line == line || (r.line < line && (heading_line || !r.unused)); });
     }
     while (grid.header.size() < columns) grid.header.push_back(said("column {}", grid.header.size() + 1));
     for (auto& row : grid.rows) row.cells.resize(columns);

@@ -22,13 +22,17 @@ struct Grid {
     char delimiter = ',';
     std::vector<std::string> header;  ///< "column 1" … where the table has none
     bool has_header = false;
+    int heading_line = 0;     ///< where it stands; 0 without one
+    std::vector<Row> titles;  ///< rows above the headings that are none of the table's
     std::vector<Row> rows;
+    /// "Line 1, 'Rev. B', is taken for a title; the columns are named in line 3." Empty without such rows.
+    [[nodiscard]] std::string title_words() const;
 };
 
 /// Finds the delimiter (tab, comma, semicolon, bar) and whether the first row names the columns. Errors: no row at all,
 /// more than 20,000 rows, 200 columns or 16 MB. `heading_line`: the line whose cells name the columns, counted from 1;
-/// rows above it are left out; 0: there is none; not given: found by what stands in the first row. Errors also: there
-/// is not such a line.
+/// rows above it are left out; 0: there is none; not given: the first row that looks like it, be it below rows of one
+/// cell or two in a wider table, which are titles. Errors also: there is not such a line.
 [[nodiscard]] Result<Grid> read_grid(std::string_view text, const std::string& file,
                                      std::optional<int> heading_line = {});
 

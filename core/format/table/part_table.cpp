@@ -61,6 +61,7 @@ public:
             else
                 row(r);
         }
+        if (!grid_.titles.empty()) out_.troubles.push_back({0, -1, Severity::note, grid_.title_words()});
         pairs_by_column();
         pairs_by_name();
         if (unknown_halves_ > 0)
