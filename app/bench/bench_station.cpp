@@ -402,6 +402,9 @@ KnotState BenchStation::standing() const {
     }
     if (waits_) return {tr("Bench"), tr("loaded"), Standing::open};  // nobody has looked since the pegs moved
     if (bench_ && !bench_->conflicts().empty()) return {tr("Bench"), tr("driver conflict"), Standing::caution};
+    // What was proved holds for values, not for when they come.
+    if (bench_ && !late_.empty())
+        return {tr("Bench"), tr("%1 missed").arg(q(words_of_check(late_.front().check))), Standing::caution};
     switch (proof_->record()) {
         case ProofPage::Record::holds: return {tr("Bench"), tr("proved"), Standing::good};
         case ProofPage::Record::old: return {tr("Bench"), tr("proof is old"), Standing::caution};

@@ -5,6 +5,7 @@
 
 #include "app/shell/ask_files.hpp"
 #include "app/shell/counted.hpp"
+#include "app/shell/wrapping.hpp"
 #include "app/theme/text.hpp"
 #include "app/theme/theme.hpp"
 #include "core/base/disk.hpp"
@@ -76,8 +77,7 @@ WiresPage::WiresPage(Desk& desk)
         tree->setUniformRowHeights(true);
         tree->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     }
-    results_->setUniformRowHeights(false);
-    results_->setWordWrap(true);
+    wrap_rows(*results_);
     faults_->setObjectName("bench.wires.faults");
     faults_->setAccessibleName(tr("What is wrong with the wires of the simulated board"));
     faults_->addItems({tr("the board is good"), tr("one wire open"), tr("two wires shorted"), tr("two wires crossed"),
