@@ -126,12 +126,31 @@ private:
         const auto digest = sha256(write_part(world_->part));
         if (r_.from > Stage::pins && origin_.part_digest != digest)
             return cannot_go_on(said("This was placed on another part ({}); build from 'pins'.", origin_.part));
+        // Who asks for no pins goes on from those that are there.
+        const bool asks = !r_.project.pegs.empty() || !r_.pins.empty();
+        if (asks && r_.from > Stage::pins && !origin_.pegs.empty() && origin_.pegs != now.pegs)
+            return cannot_go_on("The pegs are other than those that this was placed with; build from 'pins'.");
         if (r_.from > Stage::delays && origin_.part != now.part)
             return cannot_go_on(
                 said("These are delays of {}, not of {}; build from 'delays'.", origin_.part, now.part));
         origin_.part = now.part;
         origin_.part_digest = digest;
+        if (asks || r_.from <= Stage::pins) origin_.pegs = now.pegs;
         return true;
+    }
+
+    /// The pegs that were asked for, and the standards of their ports.
+    [[nodiscard]] std::string digest_pegs() const {
+        std::map<std::string, std::string> lines;
+        for (const auto& [port, peg] : r_.project.pegs) lines[port] = peg.pin;
+        for (const auto& row : r_.pins)
+            if (!row.pin.empty()) lines[row.port] = row.pin + " " + row.standard;
+        std::string text;
+        for (const auto& [port, line] : lines) {
+            const auto a = r_.project.attributes.find(port);
+            text += port + "=" + line + " " + (a == r_.project.attributes.end() ? "" : a->second.standard) + "\n";
+        }
+        return sha256(text);
     }
 
     bool digest_sources() {
@@ -159,6 +178,7 @@ private:
     bool map() {
         origin_.part = project_.part;
         origin_.top = project_.top;
+        origin_.pegs = digest_pegs();
         if (!digest_sources()) return false;
         if (kept_) return go_on();
         std::string text;

@@ -14,10 +14,10 @@ std::string write_origin(const Origin& o) {
     Json files = Json::object(), sources = Json::array();
     for (const auto& [name, digest] : o.files) files[json_safe(name)] = digest;
     for (const auto& s : o.sources) sources.push_back(json_safe(s));
-    return Json{{"schema", "kitepeg.origin/1"}, {"part", json_safe(o.part)},     {"part_digest", o.part_digest},
-                {"top", json_safe(o.top)},      {"sources", std::move(sources)}, {"files", std::move(files)}}
-               .dump(1) +
-           "\n";
+    Json out{{"schema", "kitepeg.origin/1"}, {"part", json_safe(o.part)},     {"part_digest", o.part_digest},
+             {"top", json_safe(o.top)},      {"sources", std::move(sources)}, {"files", std::move(files)}};
+    if (!o.pegs.empty()) out["pegs"] = o.pegs;
+    return out.dump(1) + "\n";
 }
 
 Result<Origin> read_origin(std::string_view text, const std::string& file) {
@@ -36,6 +36,7 @@ Result<Origin> read_origin(std::string_view text, const std::string& file) {
     o.part = word("part");
     o.part_digest = word("part_digest");
     o.top = word("top");
+    o.pegs = word("pegs");
     for (const auto& s : (*json)["sources"])
         if (s.is_string()) o.sources.push_back(from_json_safe(s.get<std::string>()));
     for (const auto& [name, digest] : (*json)["files"].items())

@@ -16,6 +16,7 @@ struct Origin {
     std::string part;         ///< ordering code, as the project names it
     std::string part_digest;  ///< of the part's pins and fabric, SHA-256
     std::string top;
+    std::string pegs;  ///< SHA-256 of pegs and standards as they were given; empty in folders from before it was kept
     std::vector<std::string> sources;  ///< SHA-256 of each source or netlist, in order, and of macros and parameters
     std::map<std::string, std::string> files;  ///< SHA-256 of each file of the folder that a stage wrote, by name
 };

@@ -181,6 +181,19 @@ TEST(KpegBuild, PlacesLegallyAndWritesTheDelaysOfItsPlaces) {
     ASSERT_EQ(later.status, 0) << later.err;
     EXPECT_EQ(json_of(later.out)["stages"][2]["state"], "kept");
     EXPECT_EQ(json_of(later.out)["timing"], b.build["timing"]);
+    // Pegs that were swapped since are not gone on from; the pins of then stand in the folder.
+    const auto swapped = f.write("p.csv", "port,pin\nclk,20\nq[0],23\n");
+    const auto from = [&](const std::string& more) {
+        return run("build " + source + " --top top --part SKR11-Q144-LN --sdc " + sdc + more + " --out " + (f / "o2") +
+                   " --json -");
+    };
+    const auto refused = from(" --pins " + swapped + " --from place");
+    EXPECT_EQ(refused.status, 2);
+    EXPECT_NE(refused.err.find("build from 'pins'"), std::string::npos) << refused.err;
+    EXPECT_EQ(slurp(f / "o/placed.json"), slurp(f / "o2/placed.json")) << "nothing was changed";
+    EXPECT_EQ(from(" --from place").status, 0) << "who asks for no pins goes on from those that are there";
+    EXPECT_EQ(from(" --pins " + swapped + " --from pins").status, 0);
+    EXPECT_EQ(from(" --pins " + swapped + " --from place").status, 0);
 }
 
 TEST(KpegBuild, ItsVerdictIsOfWhatWasLookedAt) {
