@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // lines: a text of somebody's by a learned pattern, and the way back.
 #include "core/base/output.hpp"
+#include "core/format/json/json_text.hpp"
 #include "core/format/json/world_json.hpp"
 #include "core/format/lines/pattern_json.hpp"
 #include "core/inputs/data_folder.hpp"

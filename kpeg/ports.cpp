@@ -3,6 +3,7 @@
 #include "kpeg/commands.hpp"
 
 #include "core/base/output.hpp"
+#include "core/format/json/json_text.hpp"
 #include "core/base/text.hpp"
 #include "core/handoff/report_json.hpp"
 #include "core/inputs/world.hpp"
