@@ -3,6 +3,7 @@
 #include "app/log/build_log.hpp"
 
 #include "app/theme/text.hpp"
+#include "app/theme/theme.hpp"
 #include "core/base/text.hpp"
 
 #include <QComboBox>
