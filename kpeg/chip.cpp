@@ -53,17 +53,26 @@ kp::Message chip_error(const std::string& text) {
     return {kp::Severity::stop, kp::Code::chip, text};
 }
 
-/// The project's own image, and the SVF that loads it.
-int write_own(const ChipArguments& a, const kp::Session& s, std::string& image) {
+/// The project's own image. Errors: there is nothing to load.
+kp::Result<std::string> image_of(const kp::Session& s) {
     const auto& w = s.world();
     if (w.netlist.cells.empty())
-        return refuse({chip_error(
-            "The design has no netlist yet, only its ports, so there is nothing to load; set netlists, or build it.")});
-    image = kp::own_image(w.part, s.project(), w.netlist.top,
-                          kp::image_origin(s.project(), kp::digest_of_netlist(w.netlist)));
+        return chip_error(
+            "The design has no netlist yet, only its ports, so there is nothing to load; set netlists, or build it.");
+    return kp::own_image(w.part, s.project(), w.netlist.top,
+                         kp::image_origin(s.project(), kp::digest_of_netlist(w.netlist)));
+}
+
+/// What is to be played: the file that was named, or what will be written.
+kp::Result<std::string> text_to_play(const ChipArguments& a, const std::string& own, std::uint32_t idcode) {
+    if (a.svf.empty()) return kp::write_svf(own, idcode);
+    return kp::disk_with_pipes({a.svf})->read(a.svf, std::size_t{512} << 20);
+}
+
+int write_own(const ChipArguments& a, const std::string& image, std::uint32_t idcode) {
     if (!a.out_image.empty())
         if (const int status = write_text(image, a.out_image, in_order)) return status;
-    return a.out_svf.empty() ? in_order : write_text(kp::write_svf(image, w.part.idcode), a.out_svf, in_order);
+    return a.out_svf.empty() ? in_order : write_text(kp::write_svf(image, idcode), a.out_svf, in_order);
 }
 
 int run_chip(const ChipArguments& a) {
@@ -87,16 +96,11 @@ int run_chip(const ChipArguments& a) {
     if (s.world().part.name.empty())
         return refuse({chip_error("The project has no part, so there is no chip; choose one (kpeg set part=CODE).")});
     const auto idcode = s.world().part.idcode;
-    std::string own, played;
-    if (!a.out_image.empty() || !a.out_svf.empty())
-        if (const int status = write_own(a, s, own)) return status;
-    if (a.svf.empty()) {
-        played = kp::write_svf(own, idcode);  // what was written is tried at once
-    } else {
-        auto text = kp::disk_with_pipes({a.svf})->read(a.svf, std::size_t{512} << 20);
-        if (!text) return refuse(text.messages());
-        played = text.take();
-    }
+    const bool writes = !a.out_image.empty() || !a.out_svf.empty();
+    const auto own = writes ? image_of(s) : kp::Result<std::string>(std::string());
+    if (!own) return refuse(own.messages());
+    const auto played = text_to_play(a, own.value(), idcode);
+    if (!played) return refuse(played.messages());
     kp::SimulatedChip chip(fault.kind == kp::CableFault::other_part ? idcode ^ 0x00010000U : idcode,
                            static_cast<size_t>(s.world().part.usable_pins()));
     if (!a.image.empty()) {
@@ -107,8 +111,10 @@ int run_chip(const ChipArguments& a) {
     }
     kp::ScanChain chain(chip, fault);
     const auto found = kp::scan_idcodes(chain);
-    const auto steps = kp::play_svf(played, a.svf.empty() ? a.out_svf : a.svf, chain);
+    const auto steps = kp::play_svf(played.value(), a.svf.empty() ? a.out_svf : a.svf, chain);
     if (!steps) return refuse(steps.messages());
+    // Only now, when nothing that was asked for has been refused.
+    if (const int status = write_own(a, own.value(), idcode)) return status;
     const bool good = std::all_of(steps.value().begin(), steps.value().end(), [](const auto& step) { return step.ok; });
     return write_out(answer_json(steps.value(), found, chip.loaded()), a.json, good ? in_order : findings);
 }

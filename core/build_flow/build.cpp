@@ -139,18 +139,16 @@ private:
         return true;
     }
 
-    /// The pegs that were asked for, and the standards of their ports.
-    [[nodiscard]] std::string digest_pegs() const {
-        std::map<std::string, std::string> lines;
-        for (const auto& [port, peg] : r_.project.pegs) lines[port] = peg.pin;
-        for (const auto& row : r_.pins)
-            if (!row.pin.empty()) lines[row.port] = row.pin + " " + row.standard;
-        std::string text;
-        for (const auto& [port, line] : lines) {
-            const auto a = r_.project.attributes.find(port);
-            text += port + "=" + line + " " + (a == r_.project.attributes.end() ? "" : a->second.standard) + "\n";
+    /// The pegs that were asked for, those of the table over those of the project.
+    [[nodiscard]] std::string digest_asked() const {
+        auto pegs = r_.project.pegs;
+        auto attributes = r_.project.attributes;
+        for (const auto& row : r_.pins) {
+            if (row.pin.empty()) continue;
+            pegs[row.port].pin = row.pin;
+            if (!row.standard.empty()) attributes[row.port].standard = row.standard;
         }
-        return sha256(text);
+        return digest_of_pins(pegs, attributes);
     }
 
     bool digest_sources() {
@@ -178,7 +176,7 @@ private:
     bool map() {
         origin_.part = project_.part;
         origin_.top = project_.top;
-        origin_.pegs = digest_pegs();
+        origin_.pegs = digest_asked();
         if (!digest_sources()) return false;
         if (kept_) return go_on();
         std::string text;

@@ -30,9 +30,17 @@ std::span<const BuildInput> made_of(Stage stage) {
     return std::span(all).first(stage < Stage::pins ? 1 : stage < Stage::place ? 2 : 3);
 }
 
+std::string digest_of_pins(const PegMap& pegs, const std::map<std::string, PortAttributes>& attributes) {
+    std::string text;
+    for (const auto& [port, peg] : pegs) {
+        const auto a = attributes.find(port);
+        text += port + "=" + peg.pin + " " + (a == attributes.end() ? "" : a->second.standard) + "\n";
+    }
+    return sha256(text);
+}
+
 InputDigests digests_of(Disk& disk, const Project& p, const std::string& folder) {
-    std::string source = p.part + "\n" + p.top + "\n" + field_text(p.defines) + "\n" + field_text(p.parameters), pegs,
-                text;
+    std::string source = p.part + "\n" + p.top + "\n" + field_text(p.defines) + "\n" + field_text(p.parameters), text;
     const auto expanded = expand_sources(disk, folder, p.sources);
     auto files = p.sources.empty() ? p.netlists : expanded ? expanded.value().files : p.sources;
     if (expanded) files.insert(files.end(), expanded.value().lists.begin(), expanded.value().lists.end());
@@ -40,9 +48,8 @@ InputDigests digests_of(Disk& disk, const Project& p, const std::string& folder)
         const auto read = disk.read(join_path(folder, file), size_t{64} << 20);
         source += file + "\n" + (read ? sha256(read.value()) : "missing") + "\n";
     }
-    for (const auto& [port, peg] : p.pegs) pegs += port + "=" + peg.pin + "\n";
     for (const auto& file : p.constraints) text += file.path + "\n" + file.text + "\n";
-    return {sha256(source), sha256(pegs), sha256(text)};
+    return {sha256(source), digest_of_pins(p.pegs, p.attributes), sha256(text)};
 }
 
 std::span<const std::pair<const char*, Stage>> stage_files() {

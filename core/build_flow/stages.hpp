@@ -8,6 +8,7 @@
 
 #include <array>
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <span>
 #include <string>
@@ -36,6 +37,9 @@ enum class BuildInput : std::uint8_t { source, pegs, constraints };
 [[nodiscard]] const char* word_of(BuildInput input);
 /// What a stage and those before it are made of. Places follow the constraints too: what is tight lies close.
 [[nodiscard]] std::span<const BuildInput> made_of(Stage stage);
+
+/// SHA-256 of where ports are pegged and by which standards: what a placement hangs on.
+[[nodiscard]] std::string digest_of_pins(const PegMap& pegs, const std::map<std::string, PortAttributes>& attributes);
 
 /// SHA-256 of each input, by BuildInput; a source that cannot be read counts as missing. `folder`: that the project's
 /// paths are relative to.

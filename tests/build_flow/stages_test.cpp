@@ -55,6 +55,12 @@ TEST(Stages, EachInputHasItsOwnDigest) {
     other.pegs["a"].pin = "2";
     EXPECT_EQ(changed(other), "pegs");
     other = project;
+    other.attributes["a"].standard = "LVCMOS 2.5 V";
+    EXPECT_EQ(changed(other), "pegs") << "pads of another standard have other delays";
+    other.attributes["a"].standard.clear();
+    other.attributes["a"].note = "says nothing to a build";
+    EXPECT_EQ(changed(other), "");
+    other = project;
     other.constraints[0].text += " ";
     EXPECT_EQ(changed(other), "constraints");
     for (const auto change : {+[](Project& p) { p.part = "Y"; }, +[](Project& p) { p.top = "b"; },

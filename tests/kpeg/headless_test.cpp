@@ -69,6 +69,10 @@ TEST(KpegHeadless, ImageAndSvfOfTheDesignLoadTheChip) {
     EXPECT_EQ(parsed(a)["configured"], true) << "what was written was played";
     EXPECT_EQ(parsed(run("chip " + project + " --svf " + (d / "l.svf") + " --json -"))["configured"], true);
     EXPECT_EQ(run("chip " + project + " --svf " + (d / "l.svf") + " --fault other-part --json -").status, 1);
+    EXPECT_EQ(
+        run("chip " + project + " --svf " + (d / "gone.svf") + " --write-image " + (d / "n.img") + " --json -").status,
+        2);
+    EXPECT_FALSE(std::filesystem::exists(d / "n.img")) << "what is refused writes nothing";
     EXPECT_EQ(slurp(d / "l.img").substr(0, 4), "KPIM");
     EXPECT_EQ(run("chip " + project + " --write-svf " + project + " --json -").status, 2) << "no input is written over";
 }
