@@ -76,16 +76,16 @@ void BuildPage::show_verdict(const build_flow::BuildAnswer& answer) {
     if (!answer.timing) return;
     const auto& c = answer.timing->coverage;
     const auto& k = answer.constraints;
-    auto* verdict = new QTreeWidgetItem(
-        figures_, {tr("verdict"), q(word_of(answer.verdict)), QString(),
-                   tr("%1 of %2 constrained").arg(c.constrained).arg(counted(c.endpoints, "endpoint"))});
-    verdict->setForeground(1, answer.verdict == build_flow::BuildVerdict::met ? theme().good : theme().stop);
+    auto* verdict = new QTreeWidgetItem(figures_, {tr("verdict"), QString(), QString(),
+                                                   tr("%1; %2 of %3 constrained")
+                                                       .arg(q(word_of(answer.verdict)))
+                                                       .arg(c.constrained)
+                                                       .arg(counted(c.endpoints, "endpoint"))});
+    verdict->setForeground(3, answer.verdict == build_flow::BuildVerdict::met ? theme().good : theme().stop);
     for (const auto& [list, what] :
-         {std::pair{&k.refused, tr("  refused")}, std::pair{&k.without_effect, tr("  without effect")}})
+         {std::pair{&k.refused, tr("refused at %1:%2")}, std::pair{&k.without_effect, tr("without effect at %1:%2")}})
         for (const auto& lost : *list)
-            (new QTreeWidgetItem(
-                 figures_, {what, QStringLiteral("%1:%2").arg(q(lost.file)).arg(lost.line), QString(), q(lost.text)}))
-                ->setToolTip(3, q(lost.text));
+            new QTreeWidgetItem(figures_, {what.arg(q(lost.file)).arg(lost.line), QString(), QString(), q(lost.text)});
 }
 
 void BuildPage::show_figures(const build_flow::BuildAnswer& answer) {

@@ -45,9 +45,10 @@ struct BoardPart {
     double x = 0, y = 0, w = 0, h = 0;  ///< mm from the upper left corner
     std::vector<Terminal> terminals;
 
-    /// What it is called in a sentence behind its ref: its label, else its name where that says more, else its kind.
+    /// What it is called in a sentence behind its ref: its label or name, where one says more than that, else its kind.
     [[nodiscard]] const std::string& shown() const {
-        return !label.empty() ? label : !name.empty() && name != ref ? name : kind;
+        const auto says_more = [this](const std::string& word) { return !word.empty() && word != ref; };
+        return says_more(label) ? label : says_more(name) ? name : kind;
     }
 };
 

@@ -8,8 +8,11 @@ namespace kp::rules {
 
 void d14(const RuleInput& in, const RuleRow& row, std::vector<Finding>& out) {
     std::vector<std::string> letters;
-    for (const auto& port : in.ports)
-        if (port.bus.size() == 1 && (letters.empty() || letters.back() != port.bus)) letters.push_back(port.bus);
+    for (const auto* seat : in.seats()) {
+        if (!seat->port || seat->port->bus.size() != 1) continue;
+        const bool told = !seat->chosen->role.empty() || !seat->chosen->meant.empty();
+        if (!told && (letters.empty() || letters.back() != seat->port->bus)) letters.push_back(seat->port->bus);
+    }
     if (!letters.empty()) {
         std::vector<Subject> objects;
         for (const auto& name : letters) objects.push_back({Subject::bus, name});

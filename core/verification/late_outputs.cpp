@@ -13,22 +13,39 @@ namespace kp::verification {
 
 namespace {
 
-/// Nets that follow a cell's outputs, this cell's included.
-std::set<std::uint32_t> reached_from(const design::Connections& d, std::uint32_t cell) {
-    std::set<std::uint32_t> nets, cells{cell};
-    std::vector<std::uint32_t> open{cell};
-    while (!open.empty()) {
-        const auto at = open.back();
-        open.pop_back();
-        for (const auto net : d.register_outputs(at)) {
-            if (!nets.insert(net).second) continue;
-            for (const auto load : d.loads(net))
-                if (!d.is_clock_pin(load) && cells.insert(d.netlist.pins[load].cell).second)
-                    open.push_back(d.netlist.pins[load].cell);
+/// Follows what a register's value can reach, and gives the nets that nothing followed before has.
+class Reach {
+public:
+    explicit Reach(const design::Connections& d)
+        : d_(d), nets_(d.netlist.net_names.size(), false), cells_(d.netlist.cells.size(), false) {}
+
+    std::set<std::uint32_t> from(std::uint32_t cell) {
+        std::set<std::uint32_t> fresh;
+        std::vector<std::uint32_t> open{cell};
+        cells_[cell] = true;
+        while (!open.empty()) {
+            const auto at = open.back();
+            open.pop_back();
+            for (const auto net : d_.register_outputs(at)) {
+                if (nets_[net]) continue;
+                nets_[net] = true;
+                fresh.insert(net);
+                for (const auto load : d_.loads(net)) add(load, open);
+            }
         }
+        return fresh;
     }
-    return nets;
-}
+
+private:
+    void add(std::uint32_t load, std::vector<std::uint32_t>& open) {
+        const auto cell = d_.netlist.pins[load].cell;
+        if (d_.is_clock_pin(load) || cells_[cell]) return;
+        cells_[cell] = true;
+        open.push_back(cell);
+    }
+    const design::Connections& d_;
+    std::vector<bool> nets_, cells_;
+};
 
 std::vector<std::string> terminals_on(const design::Connections& d, const std::set<std::uint32_t>& nets,
                                       const Board& board, const PegMap& pegs) {
@@ -47,8 +64,7 @@ std::vector<std::string> terminals_on(const design::Connections& d, const std::s
 }  // namespace
 
 std::vector<LateRegister> late_registers(const design::Connections& d, const NetlistIndex& index,
-                                         const TimingReport& report, const Board& board, const PegMap& pegs,
-                                         size_t most) {
+                                         const TimingReport& report, const Board& board, const PegMap& pegs) {
     std::vector<const EndpointSlack*> failing;
     for (const auto& e : report.endpoints) {
         const bool of_data = e.check == "setup" || e.check == "hold" || e.check == "recovery" || e.check == "removal";
@@ -57,10 +73,11 @@ std::vector<LateRegister> late_registers(const design::Connections& d, const Net
     std::stable_sort(failing.begin(), failing.end(), [](const auto* a, const auto* b) { return a->slack < b->slack; });
     std::vector<LateRegister> out;
     std::set<std::uint32_t> told;
+    Reach reach(d);
     for (const auto* e : failing) {
         const auto pin = index.pin(e->endpoint);
-        if (pin == no_id || out.size() >= most || !told.insert(pin).second) continue;
-        const auto nets = reached_from(d, d.netlist.pins[pin].cell);
+        if (pin == no_id || !told.insert(pin).second) continue;
+        const auto nets = reach.from(d.netlist.pins[pin].cell);
         out.push_back({e->endpoint, e->check, e->slack, d.netlist.pins[pin].net, terminals_on(d, nets, board, pegs)});
     }
     return out;

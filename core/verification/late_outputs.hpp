@@ -19,14 +19,14 @@ struct LateRegister {
     std::string endpoint, check;
     double slack = 0;                    ///< ns, below 0
     std::uint32_t data = 0;              ///< net that it takes its data from
-    std::vector<std::string> terminals;  ///< of the board, which show what hangs on it, in natural order
+    std::vector<std::string> terminals;  ///< of the board, which show what hangs on it and on no worse one
 };
 
 /// Registers that fail a setup, hold, recovery or removal check, the worst first, each once; and through logic and
-/// further registers what they reach. Linear in the netlist for each register; at most `most` are followed.
+/// further registers what they reach. Linear in the netlist, however many there are.
 [[nodiscard]] std::vector<LateRegister> late_registers(const design::Connections& design, const NetlistIndex& index,
                                                        const TimingReport& report, const Board& board,
-                                                       const PegMap& pegs, size_t most = 100);
+                                                       const PegMap& pegs);
 
 /// "setup is missed at count_reg/D by 0.412 ns and at 2 more: what D1.a and D1.b show is not to be trusted". Empty
 /// without any.

@@ -4,6 +4,8 @@
 
 #include <gtest/gtest.h>
 
+#include <set>
+
 namespace kp::verification {
 namespace {
 
@@ -32,6 +34,22 @@ TEST(LateRegisters, TellWhatOnTheBoardHangsOnThem) {
     for (const auto& terminal : found[0].terminals) EXPECT_TRUE(w.board.at_terminal(terminal)) << terminal;
     EXPECT_NE(sentence_of(found).find("at " + name + " by 0.250 ns: what " + found[0].terminals[0]), std::string::npos)
         << sentence_of(found);
+    // All of them: each is told once, and each terminal at the worst that reaches it.
+    std::set<std::string> ends, seen;
+    double slack = -1;
+    for (auto& e : report.endpoints)
+        if (e.check == "setup" && !s->plan().port(e.endpoint)) {
+            e.slack = slack += 0.001;
+            ends.insert(e.endpoint);
+        }
+    ASSERT_GT(ends.size(), 10u);
+    const auto all = late();
+    EXPECT_EQ(all.size(), ends.size());
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        EXPECT_TRUE(i == 0 || all[i - 1].slack <= all[i].slack);
+        for (const auto& terminal : all[i].terminals) EXPECT_TRUE(seen.insert(terminal).second) << terminal;
+    }
+    EXPECT_NE(sentence_of(all).find("and at " + std::to_string(ends.size() - 1) + " more"), std::string::npos);
     // An output that is late is nobody's register, and a pulse width is another matter.
     for (auto& e : report.endpoints) e.slack = s->plan().port(e.endpoint) || e.check == "pulse_width" ? -1 : 1;
     EXPECT_TRUE(late().empty());
